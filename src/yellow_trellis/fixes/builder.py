@@ -1,0 +1,130 @@
+"""Fixes written by hand in a code rule: a few verbs over nodes, each keeping what it does not say."""
+
+from __future__ import annotations
+
+from typing import Union
+
+from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
+from yellow_trellis.fixes.fill import fill
+from yellow_trellis.fixes.layout import moved_indent
+from yellow_trellis.fixes.removal import removal
+from yellow_trellis.fixes.template import compile_template
+from yellow_trellis.patterns import Match
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+from yellow_trellis.syntax.trivia import reach
+
+Code = Union[str, Node]
+"""New text, or a node whose code is kept."""
+
+
+class FixBuilder:
+    """A fix in the making. Every verb returns the builder, so that verbs can be chained.
+
+    Code to put is given as strings and nodes in order; a node is kept as a slice, so that fixes
+    inside it still apply.
+    """
+
+    def __init__(
+        self, title: str, *, safety: Safety = "safe", drops_comments: bool = False
+    ) -> None:
+        self.title = title
+        self.safety: Safety = safety
+        self.drops_comments = drops_comments
+        self._edits: list[Edit] = []
+        self._shaped: Fix | None = None
+
+    def replace(self, node: Node, *code: Code) -> FixBuilder:
+        """Put `code` where `node` is."""
+        self._edits.append(Edit(node.span, self._pieces(node, code)))
+        return self
+
+    def remove(self, node: Node) -> FixBuilder:
+        """Take out a statement, or an item of a list with its separator."""
+        self._edits.append(removal(node))
+        return self
+
+    def before(self, node: Node, *code: Code, order: int | None = None) -> FixBuilder:
+        """Insert `code` before `node`: a statement on its own line, else directly in front."""
+        pieces = self._pieces(node, code)
+        if not _is_statement(node):
+            self._edits.append(Edit.before(node.span, *pieces, order=order))
+            return self
+        anchor = Span(reach(node).start, node.end)
+        self._edits.append(Edit.before(anchor, *pieces, New(_between(node)), order=order))
+        return self
+
+    def after(self, node: Node, *code: Code, order: int | None = None) -> FixBuilder:
+        """Insert `code` after `node`: a statement on its own line, else directly behind."""
+        pieces = self._pieces(node, code)
+        if not _is_statement(node):
+            self._edits.append(Edit.after(node.span, *pieces, order=order))
+            return self
+        anchor = Span(node.start, reach(node).end)
+        self._edits.append(Edit.after(anchor, New(_between(node)), *pieces, order=order))
+        return self
+
+    def wrap(self, node: Node, head: str, tail: str) -> FixBuilder:
+        """Put `head` before and `tail` after `node`, which stays where it is."""
+        self._edits.append(Edit(node.span, (New(head), Kept(node.span), New(tail))))
+        return self
+
+    def swap(self, one: Node, other: Node) -> FixBuilder:
+        """Let two nodes change places."""
+        self._edits.append(Edit(one.span, (self._kept(one, other),)))
+        self._edits.append(Edit(other.span, (self._kept(other, one),)))
+        return self
+
+    def put(self, match: Match, template: str) -> FixBuilder:
+        """Put a template, with the holes of the match's pattern, where `match` is."""
+        made = fill(compile_template(template, match.pattern), match, title=self.title)
+        self._shaped = made
+        self._edits.extend(made.edits)
+        return self
+
+    def made(self, extent: Span) -> Fix:
+        """Return the fix; `extent` is the code it is about, stretched over all its edits."""
+        if not self._edits:
+            raise ValueError(f"the fix {self.title!r} edits nothing")
+        start = min(extent.start, *(edit.span.start for edit in self._edits), extent.start)
+        end = max(extent.end, *(edit.span.end for edit in self._edits), extent.end)
+        shape = None
+        if self._shaped is not None and self._shaped.extent == Span(start, end):
+            shape = self._shaped.shape
+        edits = tuple(sorted(self._edits, key=lambda e: (e.span, e.order or 0)))
+        return Fix(
+            self.title, edits, Span(start, end), self.safety, self.drops_comments, shape=shape
+        )
+
+    def _pieces(self, place: Node, code: tuple[Code, ...]) -> tuple[Piece, ...]:
+        indent = place.tree.source.indent_at(place.start).decode("utf-8", "replace")
+        return tuple(
+            self._kept(place, part)
+            if isinstance(part, Node)
+            else New(part.replace("\n", "\n" + indent))
+            for part in code
+        )
+
+    @staticmethod
+    def _kept(place: Node, node: Node) -> Kept:
+        source = node.tree.source
+        indent = source.indent_at(place.start).decode("utf-8", "replace")
+        return Kept(node.span, moved_indent(source, node.span, indent))
+
+
+def fix(title: str, *, safety: Safety = "safe", drops_comments: bool = False) -> FixBuilder:
+    """Start a fix called `title`, an imperative that says what it does to the code."""
+    return FixBuilder(title, safety=safety, drops_comments=drops_comments)
+
+
+def _is_statement(node: Node) -> bool:
+    return node.parent is not None and node.parent.kind in node.tree.language.bodies
+
+
+def _between(node: Node) -> str:
+    """Return what stands between `node` and a new statement beside it."""
+    source = node.tree.source
+    line = source.lines.start(node.start)
+    if source.data[line : node.start].strip():
+        return "; "
+    return "\n" + source.indent_at(node.start).decode("utf-8", "replace")

@@ -1,0 +1,91 @@
+"""The model of a fix: spans replaced by pieces, each piece new text or a slice that is kept."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Literal, Union
+
+from yellow_trellis.source import Span
+
+if TYPE_CHECKING:
+    from yellow_trellis.patterns import Pattern
+
+Safety = Literal["safe", "review"]
+Side = Literal["before", "after"]
+
+
+@dataclass(frozen=True, slots=True)
+class New:
+    """New text. Each ``\\n`` becomes the line ending of the file."""
+
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """A slice of the original, moved or left in place, with whatever other fixes do inside it.
+
+    `indent` is a pair (old, new): the start of each further line changes from one to the other.
+    """
+
+    span: Span
+    indent: tuple[str, str] | None = None
+
+
+Piece = Union[New, Kept]
+
+
+@dataclass(frozen=True, slots=True)
+class Edit:
+    """`span`, in bytes, replaced by `pieces`.
+
+    An edit of an empty span is an insertion. It clings to `anchor`, code that starts or ends
+    there, on the given `side` of it: it moves with that code. Of several insertions that cling to
+    the same code, `order` says which comes first.
+    """
+
+    span: Span
+    pieces: tuple[Piece, ...] = ()
+    anchor: Span | None = None
+    side: Side | None = None
+    order: int | None = None
+
+    def __post_init__(self) -> None:
+        if self.span.start > self.span.end:
+            raise ValueError(f"an edit cannot end before it starts: {self.span}")
+        if self.span.start == self.span.end:
+            edge = None
+            if self.anchor is not None:
+                edge = self.anchor.start if self.side == "before" else self.anchor.end
+            if edge != self.span.start:
+                raise ValueError("an insertion needs the code it clings to, and the side of it")
+
+    @property
+    def inserts(self) -> bool:
+        """Whether the edit only inserts."""
+        return self.span.start == self.span.end
+
+    @classmethod
+    def before(cls, anchor: Span, *pieces: Piece, order: int | None = None) -> Edit:
+        """Insert `pieces` directly before the code `anchor`."""
+        return cls(Span(anchor.start, anchor.start), pieces, anchor, "before", order)
+
+    @classmethod
+    def after(cls, anchor: Span, *pieces: Piece, order: int | None = None) -> Edit:
+        """Insert `pieces` directly after the code `anchor`."""
+        return cls(Span(anchor.end, anchor.end), pieces, anchor, "after", order)
+
+
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """Edits that go together, all or none."""
+
+    title: str
+    edits: tuple[Edit, ...]
+    extent: Span
+    """The code the fix is about; at least all spans of its edits."""
+    safety: Safety = "safe"
+    drops_comments: bool = False
+    """Whether comments in replaced code may be lost."""
+    shape: Pattern | None = field(default=None, compare=False)
+    """What must match in the new text where `extent` was."""

@@ -1,0 +1,404 @@
+"""From a match and a template to a fix that changes only the tokens that differ."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+
+from yellow_trellis.fixes.align import align
+from yellow_trellis.fixes.comments import move_comments
+from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
+from yellow_trellis.fixes.layout import (
+    bare_line_break,
+    code_gap,
+    is_expression,
+    joins,
+    moved_indent,
+)
+from yellow_trellis.fixes.template import Slot, Template, slots_for
+from yellow_trellis.fixes.units import Unit, bracket_pairs, run_span, units_of
+from yellow_trellis.patterns import Match
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+from yellow_trellis.syntax.trivia import reach
+
+
+def fill(
+    template: Template,
+    match: Match,
+    *,
+    title: str,
+    safety: Safety = "safe",
+    drops_comments: bool = False,
+) -> Fix:
+    """Make the fix that puts `template` where `match` is.
+
+    Tokens that stand in both keep their text and the space around them; what the holes took is
+    kept, moved where the template has it elsewhere, bracketed where its new place asks for it.
+    """
+    empty = frozenset(
+        name for name, hole in match.pattern.holes.items() if hole.many and not match.takes[name]
+    )
+    job = _Job(template, match, slots_for(template, empty))
+    return Fix(
+        title,
+        tuple(sorted(job.edits(), key=lambda e: (e.span, e.order or 0))),
+        match.span,
+        safety,
+        drops_comments,
+        shape=template.shape,
+    )
+
+
+@dataclass
+class _Job:
+    """One match being filled: the units of the code, the slots of the template, how they align."""
+
+    template: Template
+    match: Match
+    slots: tuple[Slot, ...]
+    units: list[Unit] = field(init=False)
+    pairs: list[tuple[int, int]] = field(init=False)
+    enclosed: bool = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.source = self.match.tree.source
+        self.language = self.match.tree.language
+        self.enclosed = any(
+            above.kind in self.language.enclosures for above in self._expression_parents()
+        )
+        self._align(units_of(self.match))
+
+    def _expression_parents(self) -> Iterator[Node]:
+        for above in self.match.node.ancestors():
+            if above.kind in self.language.statements or above.kind in self.language.bodies:
+                return
+            yield above
+
+    def _align(self, units: list[Unit]) -> None:
+        """Align units and slots; then leave out the redundant tokens that stay as they are."""
+        self.all_units = units
+        # a last comma is nobody's match: it stays, or goes, with what stands before it
+        old = tuple("" if self._last_separator(unit) else unit.sign for unit in units)
+        pairs = dict(align(old, tuple(slot.sign for slot in self.slots)))
+        stay: set[int] = set()
+        self.staying: list[tuple[int, int]] = []
+        for opening, closing in bracket_pairs(units):
+            inner = range(opening + 1, closing)
+            if opening in pairs or closing in pairs:
+                continue
+            if self._unchanged(inner, pairs) or self._breaks(units, opening, closing):
+                stay |= {opening, closing}
+                self.staying.append((opening, closing))
+        for at, unit in enumerate(units):
+            if self._last_separator(unit) and self._has_before(at, units, pairs):
+                stay.add(at)
+        kept = [at for at in range(len(units)) if at not in stay]
+        self.units = [units[at] for at in kept]
+        index = {at: i for i, at in enumerate(kept)}
+        self.pairs = [(index[i], j) for i, j in sorted(pairs.items())]
+
+    def _last_separator(self, unit: Unit) -> bool:
+        return unit.free and unit.sign in self.language.separators
+
+    def _has_before(self, at: int, units: list[Unit], pairs: dict[int, int]) -> bool:
+        """Tell whether something will still stand before the last separator, unit `at`."""
+        before = max((i for i in pairs if i < at), default=-1)
+        after = min((i for i in pairs if i > at), default=len(units))
+        put = pairs.get(after, len(self.slots)) - pairs.get(before, -1) - 1
+        removed = [unit for unit in units[before + 1 : at] if not unit.free]
+        return put > 0 or not removed or removed[0].sign in self.language.separators
+
+    @staticmethod
+    def _unchanged(inner: range, pairs: dict[int, int]) -> bool:
+        places = [pairs.get(at) for at in inner]
+        if not places or places[0] is None:
+            return False
+        return places == list(range(places[0], places[0] + len(places)))
+
+    def _breaks(self, units: list[Unit], opening: int, closing: int) -> bool:
+        """Tell whether code between two redundant brackets needs them for its line breaks."""
+        if not self.language.line_breaks_count or self.enclosed:
+            return False
+        data = self.source.data
+        run = units[opening : closing + 1]
+        gaps = (data[a.span.end : b.span.start] for a, b in zip(run, run[1:], strict=False))
+        return any(b"\n" in gap for gap in gaps) or any(
+            bare_line_break(node) for unit in run for node in unit.nodes if unit.hole
+        )
+
+    def edits(self) -> Iterator[Edit]:
+        """Yield the edits, segment by segment between tokens that stay."""
+        yield from self._outer_brackets()
+        led: set[int] = set()
+        ends = [(-1, -1), *self.pairs, (len(self.units), len(self.slots))]
+        for (i, j), (next_i, next_j) in zip(ends, ends[1:], strict=False):
+            old = self.units[i + 1 : next_i]
+            new = self.slots[j + 1 : next_j]
+            left = self.units[i] if i >= 0 else None
+            right = self.units[next_i] if next_i < len(self.units) else None
+            follow = self.slots[next_j] if next_j < len(self.slots) else None
+            if old and new:
+                yield from self._replace(old, new, left, right, follow)
+            elif new:
+                made = self._insert(new, left, right, follow)
+                if made.side == "before":
+                    led.add(next_i)
+                yield made
+            elif old:
+                yield from self._remove(old, left, right)
+            if right is not None and follow is not None and bool(old) == bool(new):
+                yield from self._unbroken(right, follow)
+        for i, j in self.pairs:
+            unit, slot = self.units[i], self.slots[j]
+            yield from self._redepth(unit, slot, i in led)
+            if slot.hole is not None and self._needs_brackets(slot, unit.nodes):
+                yield Edit.before(unit.span, New("("))
+                yield Edit.after(unit.span, New(")"))
+
+    def _redepth(self, unit: Unit, slot: Slot, led: bool) -> Iterator[Edit]:
+        """Indent a token or body that stays, but stands deeper or less deep in the template.
+
+        Arguments: `led` tells that its first line has been given its indentation already.
+        """
+        source = self.source
+        line = source.lines.start(unit.span.start)
+        lead = source.data[line : unit.span.start].decode("utf-8", "replace")
+        if slot.depth is None or lead.strip():
+            return
+        base = source.indent_at(self.match.span.start).decode("utf-8", "replace")
+        step = source.indent_unit.decode("utf-8")
+        if round((len(lead) - len(base)) / len(step)) == slot.depth:
+            return
+        indent = base + step * slot.depth
+        if slot.body:
+            yield Edit(unit.span, (Kept(unit.span, (lead, indent)),))
+        if led:
+            return
+        if len(indent) >= len(lead):
+            yield Edit.before(unit.span, New(indent[len(lead) :]), order=-2)
+        else:
+            yield Edit(Span(line, unit.span.start), (New(indent),))
+
+    # ------------------------------------------------------------------ segments
+
+    def _replace(
+        self,
+        old: list[Unit],
+        new: tuple[Slot, ...],
+        left: Unit | None,
+        right: Unit | None,
+        follow: Slot | None,
+    ) -> Iterator[Edit]:
+        span = Span(old[0].span.start, old[-1].span.end)
+        if len(old) == len(new) == 1 and new[0].hole is not None and not new[0].body:
+            yield from move_comments(self.match, old[0], self._taken(new[0]))
+        pieces = self._pieces(new, span.start, first_gap="")
+        if left is not None and (ahead := self._between(left, old[0])) is not None:
+            span, pieces = self._fit_gap(span, pieces, ahead, new[0].gap, lead=True)
+        if right is not None and follow is not None:
+            behind = self._between(old[-1], right)
+            if behind is not None:
+                span, pieces = self._fit_gap(span, pieces, behind, follow.gap, lead=False)
+        yield Edit(span, tuple(self._apart(span, pieces)))
+
+    def _between(self, one: Unit, other: Unit) -> Span | None:
+        """Return the space between two units, if there is nothing but blanks on one line."""
+        gap = Span(one.span.end, other.span.start)
+        return None if self.source.data[gap.start : gap.end].strip(b" \t") else gap
+
+    @staticmethod
+    def _fit_gap(
+        span: Span, pieces: list[Piece], gap: Span, wanted: str, *, lead: bool
+    ) -> tuple[Span, list[Piece]]:
+        """Make the space beside replaced tokens what the template has, where the two differ."""
+        empty = gap.start == gap.end
+        if empty == (not wanted) or "\n" in wanted:
+            return span, pieces
+        if empty:
+            return span, [New(wanted), *pieces] if lead else [*pieces, New(wanted)]
+        return Span(min(span.start, gap.start), max(span.end, gap.end)), pieces
+
+    def _unbroken(self, unit: Unit, slot: Slot) -> Iterator[Edit]:
+        """Take out a line break before a unit whose brackets the template does not have."""
+        if not self.language.line_breaks_count or self.enclosed or slot.gap_enclosed:
+            return
+        at = self.all_units.index(unit)
+        if not at or "\n" in slot.gap or any(a < at <= b for a, b in self.staying):
+            return
+        gap = Span(self.all_units[at - 1].span.end, unit.span.start)
+        between = self.source.data[gap.start : gap.end]
+        if b"\n" in between and b"\\" not in between:
+            yield Edit(gap, (New(slot.gap),) if slot.gap else ())
+
+    def _apart(self, span: Span, pieces: list[Piece]) -> Iterator[Piece]:
+        """Add a space where new text would melt into a word beside it."""
+        data = self.source.data
+        if pieces and isinstance(pieces[0], New) and joins(data[span.start - 1 : span.start],
+                                                           pieces[0].text[:1].encode()):
+            yield New(" ")
+        yield from pieces
+        if pieces and isinstance(pieces[-1], New) and joins(pieces[-1].text[-1:].encode(),
+                                                            data[span.end : span.end + 1]):
+            yield New(" ")
+
+    def _insert(
+        self, new: tuple[Slot, ...], left: Unit | None, right: Unit | None, follow: Slot | None
+    ) -> Edit:
+        whole = self.match.span
+        gap_after = follow.gap if follow is not None else ""
+        if "\n" in gap_after:
+            base = self.source.indent_at(whole.start).decode("utf-8", "replace")
+            gap_after = code_gap(gap_after, base, self.template.indent_unit, self.source)
+        if left is None:
+            pieces = self._pieces(new, whole.start, first_gap="")
+            return Edit.before(whole, *pieces, *self._text(gap_after, whole.start))
+        if right is None:
+            return Edit.after(whole, *self._pieces(new, whole.end, first_gap=new[0].gap))
+        tight_left, tight_right = not new[0].gap, not gap_after
+        closing = follow is not None and follow.closes
+        if new[0].separator or closing or (tight_left and not tight_right):
+            pieces = self._pieces(self._broken_out(new, left, right), left.span.end, new[0].gap)
+            if left.span.end == right.span.start and gap_after:
+                pieces += self._text(gap_after, right.span.start)
+            return Edit.after(left.span, *pieces)
+        between = self.source.data[left.span.end : right.span.start]
+        first_gap = new[0].gap if not between else ""
+        pieces = self._pieces(new, right.span.start, first_gap=first_gap)
+        return Edit.before(right.span, *pieces, *self._text(gap_after, right.span.start))
+
+    def _broken_out(self, new: tuple[Slot, ...], left: Unit, right: Unit) -> tuple[Slot, ...]:
+        """Give an item that joins a list of one item a line a line of its own."""
+        data = self.source.data
+        lead = data[self.source.lines.start(left.span.start) : left.span.start]
+        if len(new) < 2 or not new[0].separator or lead.strip():
+            return new
+        if b"\n" not in data[left.span.end : right.span.start] or "\n" in new[1].gap:
+            return new
+        return (new[0], replace(new[1], gap="\n", own_line=lead.decode()), *new[2:])
+
+    def _remove(self, old: list[Unit], left: Unit | None, right: Unit | None) -> Iterator[Edit]:
+        spans = [self._reach(unit) for unit in old]
+        start = min(old[0].span.start, spans[0].start)
+        end = max(span.end for span in spans)
+        first, last = self.all_units.index(old[0]), self.all_units.index(old[-1])
+        if left is not None and (old[0].sign in self.language.separators or right is None):
+            start = self.all_units[first - 1].span.end
+        elif right is not None:
+            end = max(end, self.all_units[last + 1].span.start)
+        data = self.source.data
+        if joins(data[start - 1 : start], data[end : end + 1]):
+            yield Edit(Span(start, end), (New(" "),))
+        else:
+            yield Edit(Span(start, end))
+
+    def _reach(self, unit: Unit) -> Span:
+        """Return the span of a unit that goes, with the comments that go with it."""
+        parent = unit.nodes[0].parent
+        if parent is None or parent.kind not in self.language.lists:
+            return unit.span
+        first, last = reach(unit.nodes[0]), reach(unit.nodes[-1])
+        return Span(first.start, last.end)
+
+    # ------------------------------------------------------------------ pieces
+
+    def _pieces(self, new: tuple[Slot, ...], at: int, first_gap: str) -> list[Piece]:
+        """Make the pieces of a run of slots to stand at byte `at`, neighbouring text joined."""
+        pieces: list[Piece] = []
+        line_indent = self.source.indent_at(self.match.span.start).decode("utf-8", "replace")
+        indent = self.source.indent_at(at).decode("utf-8", "replace")
+        fresh = False
+        for number, slot in enumerate(new):
+            gap = first_gap if number == 0 else slot.gap
+            if slot.hole is not None and slot.body and "\n" not in gap and self._tall(slot):
+                gap = "\n" + self.template.indent_unit
+            if "\n" in gap:
+                if slot.own_line is not None:
+                    gap += slot.own_line
+                else:
+                    gap = code_gap(gap, line_indent, self.template.indent_unit, self.source)
+                indent = gap.rpartition("\n")[2]
+                fresh = True
+            pieces += self._text(gap, at)
+            if slot.hole is None:
+                pieces.append(New(slot.text))
+                continue
+            nodes = self._taken(slot)
+            span = run_span(nodes)
+            kept = Kept(span, moved_indent(self.source, span, indent, None if fresh else at))
+            if self._needs_brackets(slot, nodes):
+                pieces += [New("("), kept, New(")")]
+            else:
+                pieces.append(kept)
+        return list(_joined(pieces))
+
+    @staticmethod
+    def _text(text: str, at: int) -> list[Piece]:
+        return [New(text)] if text else []
+
+    def _tall(self, slot: Slot) -> bool:
+        nodes = self._taken(slot)
+        return len(nodes) > 1 or any("\n" in node.text for node in nodes)
+
+    def _taken(self, slot: Slot) -> tuple[Node, ...]:
+        assert slot.hole is not None
+        return self.match.run_of(slot.hole.name)
+
+    # ------------------------------------------------------------------ brackets
+
+    def _needs_brackets(self, slot: Slot, nodes: tuple[Node, ...]) -> bool:
+        if len(nodes) != 1 or not is_expression(nodes[0]):
+            return False
+        node = nodes[0]
+        whole = len(self.slots) == 1
+        demand = self._outer_demand() if whole else slot.demand
+        if self.language.strength(node) < demand:
+            return True
+        if not self.language.line_breaks_count or slot.enclosed or self.enclosed:
+            return False
+        return bare_line_break(node) and not self._in_brackets(slot)
+
+    def _in_brackets(self, slot: Slot) -> bool:
+        """Tell whether redundant brackets of the old code still stand around the slot."""
+        at = next((i for i, j in self.pairs if self.slots[j] is slot), None)
+        if at is None:
+            return False
+        node = self.units[at].nodes[0]
+        for above in node.ancestors():
+            if above.kind in self.language.brackets:
+                span = above.span
+                return all(
+                    not (span.start <= unit.span.start < span.start + 1) for unit in self.units
+                )
+            if above.start < self.match.span.start:
+                break
+        return False
+
+    def _outer_demand(self) -> int:
+        node = self.match.node
+        parent = node.parent
+        return self.language.demand(parent, node.field) if parent is not None else 0
+
+    def _outer_brackets(self) -> Iterator[Edit]:
+        """Bracket the whole of what is put where the code around it holds together more strongly."""
+        root = self.template.root
+        if len(self.match.nodes) != 1 or len(self.slots) == 1 or not is_expression(root):
+            return
+        if self.language.strength(root) < self._outer_demand():
+            whole = self.match.span
+            yield Edit.before(whole, New("("), order=-1)
+            yield Edit.after(whole, New(")"), order=1)
+
+
+def _joined(pieces: list[Piece]) -> Iterator[Piece]:
+    text = ""
+    for piece in pieces:
+        if isinstance(piece, New):
+            text += piece.text
+            continue
+        if text:
+            yield New(text)
+            text = ""
+        yield piece
+    if text:
+        yield New(text)

@@ -1,0 +1,183 @@
+"""A template: the code to put, as units with the space the author wrote before each."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+from yellow_trellis.fixes.units import token_sign
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
+from yellow_trellis.syntax import Node
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """One token or hole of a template."""
+
+    sign: str
+    text: str
+    gap: str
+    """The space the author wrote before it."""
+    hole: Hole | None = None
+    demand: int = 0
+    """How strongly code must hold together to stand here without brackets."""
+    enclosed: bool = False
+    """Whether the template has brackets around it, so that line breaks are free."""
+    gap_enclosed: bool = False
+    """Whether the space before it is in brackets."""
+    body: bool = False
+    """Whether it stands for statements."""
+    depth: int | None = None
+    """On how many steps of indentation its line stands; None when it does not start a line."""
+    separator: bool = False
+    closes: bool = False
+    own_line: str | None = None
+    """The indentation of the line of its own that the code asks for, if it does."""
+
+
+@dataclass(frozen=True, eq=False)
+class Template:
+    """A compiled template. `shape` is the pattern that must match what it makes."""
+
+    text: str
+    shape: Pattern
+    slots: tuple[Slot, ...]
+    root: Node
+    """The template's own node; for several statements the first."""
+    indent_unit: str
+
+
+@lru_cache(maxsize=4096)
+def compile_template(text: str, find: Pattern) -> Template:
+    """Compile the template `text` for matches of `find`.
+
+    Errors: `PatternError` when it does not parse or uses a hole that `find` does not bind.
+    """
+    shape = compile_pattern(text, find.language, template=True)
+    text = shape.text
+    for stand_in in shape.stand_ins.values():
+        _refuse_unbound(stand_in, find, text)
+    slots = tuple(_slots(shape))
+    unit = shape.tree.source.indent_unit.decode()
+    return Template(text, shape, slots, shape.tree.root.items[0].core, unit)
+
+
+def _refuse_unbound(shape: Shape, find: Pattern, text: str) -> None:
+    hole = shape.hole
+    assert hole is not None
+    if not hole.remembered:
+        raise PatternError(
+            "a template cannot put `@{_}`: nothing is remembered under it",
+            text,
+            hole.at,
+            "name the hole in `find` and here",
+        )
+    if hole.name not in find.holes:
+        names = ", ".join(f"`{name}`" for name in find.holes) or "no names"
+        raise PatternError(
+            f"the template uses the hole `{hole.name}`, which the pattern does not have",
+            text,
+            hole.at,
+            f"the pattern `{_first_line(find.text)}` remembers {names}",
+        )
+    if hole.many != find.holes[hole.name].many:
+        mark = {(0, 1): "?", (0, None): "*", (1, None): "+"}.get(
+            (find.holes[hole.name].least, find.holes[hole.name].most), ""
+        )
+        raise PatternError(
+            f"the hole `{hole.name}` takes another number of nodes in the pattern",
+            text,
+            hole.at,
+            f"write `@{{{hole.name}{mark}}}` in both",
+        )
+
+
+def _first_line(text: str) -> str:
+    return text if "\n" not in text else text.split("\n", 1)[0] + " ..."
+
+
+def _slots(shape: Pattern) -> Iterator[Slot]:
+    source, language = shape.tree.source, shape.language
+    unit = source.indent_unit.decode("utf-8")
+    end = 0
+    for node in _tokens(shape.tree.root, shape):
+        gap = source.data[end : node.start].decode("utf-8")
+        end = node.end
+        around = [above for above in node.ancestors() if above.kind in language.enclosures]
+        inside = any(above.start < node.start for above in around)
+        depth = gap.rpartition("\n")[2].count(unit) if "\n" in gap else None
+        stand_in = shape.stand_ins.get(node.text)
+        hole = stand_in.hole if stand_in is not None else None
+        if hole is None:
+            yield Slot(
+                token_sign(node, language),
+                node.text,
+                gap,
+                gap_enclosed=inside,
+                depth=depth,
+                separator=node.kind in language.separators,
+                closes=node.kind in (")", "]", "}"),
+            )
+            continue
+        place = _place(node)
+        parent = place.parent
+        yield Slot(
+            "@" + hole.name,
+            node.text,
+            gap,
+            hole,
+            demand=language.demand(parent, place.field) if parent is not None else 0,
+            enclosed=bool(around),
+            gap_enclosed=inside,
+            body=parent is not None and parent.kind in language.bodies,
+            depth=depth,
+        )
+
+
+def _tokens(node: Node, shape: Pattern) -> Iterator[Node]:
+    if node.text in shape.stand_ins and not node.items:
+        yield node
+    elif not node.children or node.is_comment:
+        if node.end > node.start:
+            yield node
+    elif shape.language.is_literal(node.kind) and not any(
+        leaf.text in shape.stand_ins for leaf in node.leaves()
+    ):
+        yield node
+    else:
+        for child in node.children:
+            yield from _tokens(child, shape)
+
+
+def _place(node: Node) -> Node:
+    """Return the outermost node that is nothing but this hole."""
+    wrappers = node.tree.language.wrappers
+    while (above := node.parent) is not None and above.kind in wrappers and len(above.items) == 1:
+        node = above
+    return node
+
+
+def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:
+    """Return the slots that are left when the holes named in `empty` took nothing.
+
+    A separator goes with the hole; where a body would be empty, the language's filler stands.
+    """
+    left = list(template.slots)
+    filler = template.shape.language.empty_body
+    for at in range(len(left) - 1, -1, -1):
+        slot = left[at]
+        if slot.hole is None or slot.hole.name not in empty:
+            continue
+        if slot.body and filler:
+            left[at] = replace(slot, hole=None, sign=filler, text=filler)
+            continue
+        del left[at]
+        if at < len(left) and left[at].separator:
+            del left[at]
+            if at < len(left):
+                left[at] = replace(left[at], gap=slot.gap)
+        elif at and left[at - 1].separator:
+            del left[at - 1]
+    return tuple(left)

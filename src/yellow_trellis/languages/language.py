@@ -1,0 +1,188 @@
+"""What the rest of the library asks of a language, so that nothing else knows one by name."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
+from functools import cache, cached_property
+from typing import TYPE_CHECKING
+
+import tree_sitter
+
+if TYPE_CHECKING:
+    from yellow_trellis.syntax.node import Node
+
+_NO_TOKENS: frozenset[str] = frozenset()
+_ROUND = frozenset({"(", ")"})
+
+
+@dataclass(frozen=True, eq=False)
+class Language:
+    """The shapes of one language over its grammar. Kinds are the grammar's node kinds."""
+
+    name: str
+    grammar: object
+    """The grammar as the parser library takes it."""
+    comments: frozenset[str]
+    """Kinds of comments."""
+    bodies: frozenset[str]
+    """Kinds whose children are statements."""
+    lists: frozenset[str]
+    """Kinds whose children are items between separators."""
+    enclosures: frozenset[str]
+    """Kinds written in brackets, within which line breaks are free."""
+    separators: frozenset[str] = frozenset({",", ";"})
+    space: str = r"[\s\ufeff\u2060\u200b]"
+    """One piece of space between tokens, as a regular expression over text."""
+    space_kinds: frozenset[str] = _NO_TOKENS
+    """Kinds that are nothing but space, such as a line continuation."""
+    atoms: frozenset[str] = _NO_TOKENS
+    """Kinds treated as leaves although the parser splits them further."""
+    brackets: frozenset[str] = frozenset({"parenthesized_expression"})
+    """Kinds that only group."""
+    wrappers: frozenset[str] = _NO_TOKENS
+    """Kinds around one node that add nothing to it."""
+    same_kinds: Mapping[str, str] = field(default_factory=dict)
+    """Kinds that are other spellings of a kind."""
+    optional_tokens: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    """By kind: tokens that may be left out."""
+    counted_separators: frozenset[str] = _NO_TOKENS
+    """Kinds in which a separator after the last item changes the meaning."""
+    literals: frozenset[str] = _NO_TOKENS
+    """Kinds that may be spelled in several ways."""
+    literal_value: Callable[[str], object] = lambda text: text
+    """The value of a literal; raises ValueError when it has none before the program runs."""
+    families: Mapping[str, Iterable[str]] = field(default_factory=dict)
+    """Names for groups of kinds that holes may ask for."""
+    only_in_runs: frozenset[str] = _NO_TOKENS
+    """Kinds that a hole for one node takes only when asked for by kind."""
+    statements: frozenset[str] = _NO_TOKENS
+    """Kinds of statements."""
+    word: bytes = rb"[A-Za-z0-9_\x80-\xff]"
+    """A byte of a name, as a regular expression."""
+    keywords: frozenset[str] = _NO_TOKENS
+    """Words too common to look for first."""
+    line_breaks_count: bool = False
+    """Whether a line break outside brackets ends a statement."""
+    declares_encoding: bool = False
+    """Whether files may name their encoding in a comment (PEP 263)."""
+    line_comment: str = "#"
+    empty_body: str = ""
+    """The statement that an otherwise empty body needs."""
+    strength: Callable[[Node], int] = lambda node: 100
+    """How strongly an expression holds together; brackets are needed below what its place asks."""
+    demand: Callable[[Node, str | None], int] = lambda parent, field: 0
+    """The strength that the place `field` in the node `parent` asks for."""
+
+    @cached_property
+    def _language(self) -> tree_sitter.Language:
+        return tree_sitter.Language(self.grammar)
+
+    @cached_property
+    def _parser(self) -> tree_sitter.Parser:
+        return tree_sitter.Parser(self._language)
+
+    def parse(self, data: bytes) -> tree_sitter.Tree:
+        """Parse UTF-8 `data`."""
+        return self._parser.parse(data)
+
+    def find_kinds(self, kinds: frozenset[str], root: tree_sitter.Node) -> list[tree_sitter.Node]:
+        """Return the parser's nodes of the given kinds below `root`."""
+        query = _kind_query(self._language, kinds)
+        if query is None:
+            return []
+        return tree_sitter.QueryCursor(query).captures(root).get("it", [])
+
+    @cached_property
+    def kinds(self) -> frozenset[str]:
+        """All named kinds of the grammar."""
+        count = self._language.node_kind_count
+        named = (i for i in range(count) if self._language.node_kind_is_named(i))
+        return frozenset(filter(None, map(self._language.node_kind_for_id, named)))
+
+    @cached_property
+    def _families(self) -> dict[str, frozenset[str]]:
+        found = {name: frozenset(kinds) for name, kinds in self.families.items()}
+        found["expression"] = self._subtypes("expression")
+        found["statement"] = self.statements
+        return found
+
+    def _subtypes(self, name: str) -> frozenset[str]:
+        lookup = self._language.id_for_node_kind(name, True)
+        found: set[str] = set()
+        todo = [lookup] if lookup is not None else []
+        while todo:
+            for kind in self._language.subtypes(todo.pop()):
+                text = self._language.node_kind_for_id(kind)
+                if text in found or text is None:
+                    continue
+                found.add(text)
+                if kind in self._language.supertypes:
+                    todo.append(kind)
+        return frozenset(found)
+
+    def family(self, name: str) -> frozenset[str] | None:
+        """Return the kinds that `name` stands for: a family's, or the kind itself; None if unknown."""
+        if name in self._families:
+            return self._families[name]
+        return frozenset({name}) if name in self.kinds else None
+
+    def family_names(self) -> list[str]:
+        """Return the names of all families, sorted."""
+        return sorted(self._families)
+
+    def same_kind(self, kind: str) -> str:
+        """Return the one kind that stands for all spellings of `kind`."""
+        return self.same_kinds.get(kind, kind)
+
+    def is_literal(self, kind: str) -> bool:
+        """Tell whether `kind` may be spelled in several ways."""
+        return kind in self.literals
+
+    def same_literal(self, one: str, other: str) -> bool:
+        """Tell whether two literals have the same value and type."""
+        try:
+            left, right = self.literal_value(one), self.literal_value(other)
+        except (ValueError, SyntaxError, MemoryError):
+            return one == other
+        return type(left) is type(right) and left == right
+
+    def items_of(self, node: Node) -> tuple[Node, ...]:
+        """Return the children of `node` that carry meaning.
+
+        A separator counts only where it changes the meaning: where nothing stands before it (a
+        gap in a list) or where the grammar says so.
+        """
+        comments, separators = self.comments, self.separators
+        optional = self.optional_tokens.get(node.kind, _NO_TOKENS)
+        if node.kind in self.brackets:
+            optional = _ROUND
+        found: list[Node] = []
+        bare = True  # nothing stands before the next separator
+        last: Node | None = None
+        for child in node.children:
+            kind = child.kind
+            if kind in comments:
+                continue
+            if kind in separators and not child.named:
+                if bare:
+                    found.append(child)
+                bare, last = True, child
+                continue
+            last = None
+            if kind not in optional:
+                found.append(child)
+            bare = kind in ("(", "[", "{")
+        if last is not None and node.kind in self.counted_separators:
+            found.append(last)
+        return tuple(found)
+
+
+@cache
+def _kind_query(
+    language: tree_sitter.Language, kinds: frozenset[str]
+) -> tree_sitter.Query | None:
+    known = [kind for kind in sorted(kinds) if language.id_for_node_kind(kind, True) is not None]
+    if not known:
+        return None
+    return tree_sitter.Query(language, "[" + " ".join(f"({kind})" for kind in known) + "] @it")

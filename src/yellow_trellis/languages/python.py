@@ -1,0 +1,254 @@
+"""Python: the shapes of its lists, bodies, literals and operators."""
+
+from __future__ import annotations
+
+import ast
+import keyword
+from typing import TYPE_CHECKING
+
+import tree_sitter_python
+
+from yellow_trellis.languages.language import Language
+
+if TYPE_CHECKING:
+    from yellow_trellis.syntax.node import Node
+
+_ROUND = frozenset({"(", ")"})
+
+# Binding strength, weakest first; source: the operator table of the language reference.
+_STRENGTH = {
+    "expression_list": 1,
+    "yield": 2,
+    "named_expression": 3,
+    "list_splat": 4,
+    "dictionary_splat": 4,
+    "lambda": 5,
+    "conditional_expression": 6,
+    "not_operator": 9,
+    "comparison_operator": 10,
+    "await": 19,
+}
+_BINARY = {
+    "or": 7,
+    "and": 8,
+    "|": 11,
+    "^": 12,
+    "&": 13,
+    "<<": 14,
+    ">>": 14,
+    "+": 15,
+    "-": 15,
+    "*": 16,
+    "/": 16,
+    "//": 16,
+    "%": 16,
+    "@": 16,
+    "**": 18,
+}
+_UNARY = 17
+_PRIMARY = 20
+_EXPRESSION = 5
+_ANY = 0
+
+
+def _strength(node: Node) -> int:
+    if node.kind in ("binary_operator", "boolean_operator"):
+        operator = node.child("operator")
+        return _BINARY.get(operator.kind if operator else "", _PRIMARY)
+    if node.kind == "unary_operator":
+        return _UNARY
+    if node.kind == "integer":
+        return _PRIMARY - 1  # 1.real is a broken float; in any other place it needs no brackets
+    if node.kind == "concatenated_string":
+        return _PRIMARY - 1  # 'a' 'b' % c would be read as one, and reads as if it were not
+    return _STRENGTH.get(node.kind, _PRIMARY)
+
+
+def _demand(parent: Node, field: str | None) -> int:
+    kind = parent.kind
+    place = (kind, field)
+    if place in _PLACES:
+        return _PLACES[place]
+    if kind in _KINDS:
+        return _KINDS[kind]
+    if kind in ("binary_operator", "boolean_operator"):
+        operator = token.kind if (token := parent.child("operator")) else ""
+        own = _BINARY.get(operator, _PRIMARY)
+        if operator == "**":
+            return own + 1 if field == "left" else _UNARY
+        return own if field == "left" else own + 1
+    return _ANY
+
+
+_PLACES = {
+    ("call", "function"): _PRIMARY,
+    ("attribute", "object"): _PRIMARY,
+    ("subscript", "value"): _PRIMARY,
+    ("subscript", "subscript"): 3,
+    ("keyword_argument", "value"): _EXPRESSION,
+    ("assignment", "right"): 1,
+    ("named_expression", "value"): _EXPRESSION,
+    ("default_parameter", "value"): _EXPRESSION,
+    ("typed_default_parameter", "value"): _EXPRESSION,
+    ("lambda", "body"): _EXPRESSION,
+    ("for_statement", "right"): 1,
+    ("for_in_clause", "right"): 7,
+    ("pair", "key"): _EXPRESSION,
+    ("pair", "value"): _EXPRESSION,
+}
+_KINDS = {
+    "argument_list": 3,
+    "list": 3,
+    "set": 3,
+    "tuple": 3,
+    "expression_list": 3,
+    "list_splat": 11,
+    "dictionary_splat": 11,
+    "comparison_operator": 11,
+    "not_operator": 9,
+    "unary_operator": _UNARY,
+    "await": _PRIMARY,
+    "conditional_expression": 7,
+    "if_statement": 3,
+    "elif_clause": 3,
+    "while_statement": 3,
+    "assert_statement": 3,
+    "list_comprehension": 3,
+    "set_comprehension": 3,
+    "generator_expression": 3,
+    "if_clause": 7,
+    "with_item": _EXPRESSION,
+    "raise_statement": _EXPRESSION,
+    "decorator": 3,
+    "interpolation": 6,
+}
+
+
+def _literal_value(text: str) -> object:
+    value = ast.literal_eval(text)
+    if isinstance(value, (str, bytes, int, float, complex)):
+        return value
+    raise ValueError(text)
+
+
+_COMPOUND = frozenset(
+    {
+        "class_definition",
+        "decorated_definition",
+        "for_statement",
+        "function_definition",
+        "if_statement",
+        "match_statement",
+        "try_statement",
+        "while_statement",
+        "with_statement",
+    }
+)
+_SIMPLE = frozenset(
+    {
+        "assert_statement",
+        "break_statement",
+        "continue_statement",
+        "delete_statement",
+        "exec_statement",
+        "expression_statement",
+        "future_import_statement",
+        "global_statement",
+        "import_from_statement",
+        "import_statement",
+        "nonlocal_statement",
+        "pass_statement",
+        "print_statement",
+        "raise_statement",
+        "return_statement",
+        "type_alias_statement",
+    }
+)
+
+LANGUAGE = Language(
+    name="python",
+    grammar=tree_sitter_python.language(),
+    comments=frozenset({"comment"}),
+    bodies=frozenset({"module", "block"}),
+    lists=frozenset(
+        {
+            "argument_list",
+            "dictionary",
+            "expression_list",
+            "import_from_statement",
+            "import_statement",
+            "lambda_parameters",
+            "list",
+            "list_pattern",
+            "parameters",
+            "pattern_list",
+            "set",
+            "subscript",
+            "tuple",
+            "tuple_pattern",
+            "with_clause",
+        }
+    ),
+    enclosures=frozenset(
+        {
+            "argument_list",
+            "dictionary",
+            "dictionary_comprehension",
+            "generator_expression",
+            "list",
+            "list_comprehension",
+            "list_pattern",
+            "parameters",
+            "parenthesized_expression",
+            "set",
+            "set_comprehension",
+            "string",
+            "subscript",
+            "tuple",
+            "tuple_pattern",
+        }
+    ),
+    space=r"[\s\ufeff\u2060\u200b]|\\\r?\n",
+    space_kinds=frozenset({"line_continuation"}),
+    atoms=frozenset({"string_content", "comment"}),
+    wrappers=frozenset({"expression_statement", "type", "dotted_name", "case_pattern"}),
+    same_kinds={"expression_list": "tuple", "pattern_list": "tuple_pattern"},
+    optional_tokens={
+        "tuple": _ROUND,
+        "tuple_pattern": _ROUND,
+        "import_from_statement": _ROUND,
+        "with_clause": _ROUND,
+    },
+    counted_separators=frozenset({"subscript", "print_statement"}),
+    literals=frozenset({"string", "integer", "float"}),
+    literal_value=_literal_value,
+    families={
+        "name": ("identifier",),
+        "string": ("string", "concatenated_string"),
+        "number": ("integer", "float"),
+        "literal": (
+            *("string", "concatenated_string", "integer", "float", "true", "false", "none"),
+            "ellipsis",
+        ),
+        "call": ("call",),
+        "function": ("function_definition", "lambda"),
+        "class": ("class_definition",),
+    },
+    only_in_runs=frozenset(
+        {
+            "dictionary_splat",
+            "keyword_argument",
+            "keyword_separator",
+            "list_splat",
+            "positional_separator",
+        }
+    ),
+    statements=_COMPOUND | _SIMPLE,
+    keywords=frozenset({*keyword.kwlist, "self", "cls", "=", ".", "(", ")", ":", "->"}),
+    line_breaks_count=True,
+    declares_encoding=True,
+    line_comment="#",
+    empty_body="pass",
+    strength=_strength,
+    demand=_demand,
+)

@@ -1,0 +1,18 @@
+"""Patterns: code with holes, compiled once, laid over trees."""
+
+from yellow_trellis.patterns.compile import compile_pattern
+from yellow_trellis.patterns.match import Match
+from yellow_trellis.patterns.notation import Hole, PatternError
+from yellow_trellis.patterns.pattern import Pattern, Shape
+from yellow_trellis.patterns.search import may_hold, seek
+
+__all__ = [
+    "Hole",
+    "Match",
+    "Pattern",
+    "PatternError",
+    "Shape",
+    "compile_pattern",
+    "may_hold",
+    "seek",
+]

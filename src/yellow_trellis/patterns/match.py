@@ -1,0 +1,274 @@
+"""Laying a pattern over code: whether it fits, and what each hole took."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Union
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns.pattern import Pattern, Shape
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node, Tree, same_code
+from yellow_trellis.syntax.same import same_run
+
+Taken = Union[Node, tuple[Node, ...]]
+"""What a hole took: a node, or a run of neighbours for a hole that takes several."""
+
+Takes = dict[str, Taken]
+
+
+@dataclass(frozen=True, eq=False)
+class Match:
+    """A place where a pattern fits.
+
+    `nodes` are the nodes that the pattern's roots took, one or several statements in a row;
+    ``match["x"]`` is what the hole ``x`` took.
+    """
+
+    pattern: Pattern
+    nodes: tuple[Node, ...]
+    takes: Takes
+    """What every hole took, by the key of its shape; see `Shape.key`."""
+
+    @property
+    def tree(self) -> Tree:
+        """The tree matched in."""
+        return self.nodes[0].tree
+
+    @property
+    def node(self) -> Node:
+        """The node matched, or the first of several."""
+        return self.nodes[0]
+
+    @property
+    def span(self) -> Span:
+        """The bytes matched."""
+        return Span(self.nodes[0].start, self.nodes[-1].end)
+
+    @property
+    def text(self) -> str:
+        """The code matched."""
+        return self.tree.source.text(self.span)
+
+    def __getitem__(self, name: str) -> Taken:
+        """Return what the hole `name` took: a node, or a tuple of nodes for a hole of several."""
+        if name not in self.pattern.holes:
+            names = ", ".join(self.pattern.holes) or "none"
+            raise KeyError(f"the pattern has no hole {name!r}; its holes: {names}")
+        return self.takes[name]
+
+    def node_of(self, name: str) -> Node:
+        """Return the one node that the hole `name` took."""
+        taken = self[name]
+        if isinstance(taken, Node):
+            return taken
+        raise TypeError(f"the hole {name!r} took a run of nodes, not one")
+
+    def run_of(self, name: str) -> tuple[Node, ...]:
+        """Return what the hole `name` took as a run, one node being a run of one."""
+        taken = self[name]
+        return (taken,) if isinstance(taken, Node) else taken
+
+
+def match_at(pattern: Pattern, node: Node) -> Match | None:
+    """Lay `pattern` over `node` (the first node of several); None when it does not fit."""
+    if len(pattern.roots) == 1:
+        takes = _first(pattern.roots[0], node, pattern.choice)
+        return None if takes is None else Match(pattern, (node,), takes)
+    return _match_run(pattern, node)
+
+
+def _first(shape: Shape, node: Node, choice: bool) -> Takes | None:
+    if choice:
+        return next(_ways(shape, node, {}), None)
+    takes: Takes = {}
+    return takes if _fits(shape, node, takes) else None
+
+
+def _match_run(pattern: Pattern, node: Node) -> Match | None:
+    parent = node.parent
+    if parent is None or parent.kind not in node.tree.language.bodies:
+        return None
+    items = parent.items
+    start = next((i for i, item in enumerate(items) if item is node), None)
+    if start is None:
+        return None
+    roots = pattern.roots
+    if not any(root.hole is not None and root.hole.many for root in roots):
+        run = items[start : start + len(roots)]
+        if len(run) < len(roots):
+            return None
+        found = next(_ways_items(roots, run, {}), None)
+        return None if found is None else Match(pattern, run, found)
+    for end in range(start + 1, len(items) + 1):
+        run = items[start:end]
+        found = next(_ways_items(roots, run, {}), None)
+        if found is not None:
+            return Match(pattern, run, found)
+    return None
+
+
+def _fits(shape: Shape, node: Node, takes: Takes) -> bool:
+    """Match where there is but one way; `takes` is filled, and of no use after a False."""
+    if shape.hole is not None:
+        return _take(shape, node, takes)
+    language = node.tree.language
+    if node.kind in language.brackets or node.kind in language.wrappers:
+        node = node.core
+    if language.same_kinds.get(node.kind, node.kind) != shape.kind:
+        return False
+    if shape.text is not None:
+        return _fits_leaf(shape, node, language)
+    items, shapes = node.items, shape.items
+    if not shape.many:
+        if len(items) != len(shapes):
+            return False
+        for inner, item in zip(shapes, items, strict=True):
+            if inner.field != (item._field or None) or not _fits(inner, item, takes):
+                return False
+        return True
+    at = shape.many[0]
+    tail = len(shapes) - at - 1
+    if len(items) < len(shapes) - 1:
+        return False
+    stop = len(items) - tail
+    for i in range(at):
+        if shapes[i].field != (items[i]._field or None) or not _fits(shapes[i], items[i], takes):
+            return False
+    if not _take_run(shapes[at], items[at:stop], takes):
+        return False
+    for inner, item in zip(shapes[at + 1 :], items[stop:], strict=True):
+        if inner.field != (item._field or None) or not _fits(inner, item, takes):
+            return False
+    return True
+
+
+def _fits_leaf(shape: Shape, node: Node, language: Language) -> bool:
+    assert shape.text is not None
+    if node.data == shape.text:
+        return True
+    return shape.literal and language.same_literal(shape.text.decode("utf-8"), node.text)
+
+
+def _take(shape: Shape, node: Node, takes: Takes) -> bool:
+    """Let a hole of one take `node`, if its conditions allow."""
+    if shape.kinds is not None:
+        if not (
+            node.kind in shape.kinds
+            or node.bare.kind in shape.kinds
+            or node.core.kind in shape.kinds
+        ):
+            return False
+    elif node.kind in node.tree.language.only_in_runs:
+        return False
+    if shape.regex is not None and shape.regex.fullmatch(node.text) is None:
+        return False
+    return _remember(shape, node, takes)
+
+
+def _take_run(shape: Shape, run: tuple[Node, ...], takes: Takes) -> bool:
+    """Let a hole of several take the neighbours `run`, if its conditions allow."""
+    hole = shape.hole
+    assert hole is not None
+    if len(run) < hole.least or (hole.most is not None and len(run) > hole.most):
+        return False
+    for node in run:
+        if shape.field is not None and node._field != shape.field:
+            return False
+        if shape.kinds is not None and not (
+            node.kind in shape.kinds or node.core.kind in shape.kinds
+        ):
+            return False
+        if shape.regex is not None and shape.regex.fullmatch(node.text) is None:
+            return False
+    return _remember(shape, run, takes)
+
+
+def _remember(shape: Shape, taken: Taken, takes: Takes) -> bool:
+    hole = shape.hole
+    assert hole is not None
+    if shape.key != hole.name and hole.remembered:
+        first = takes.get(hole.name)
+        if isinstance(first, Node):
+            if not isinstance(taken, Node) or not same_code(first, taken):
+                return False
+        elif first is not None and (isinstance(taken, Node) or not same_run(first, taken)):
+            return False
+    takes[shape.key] = taken
+    return True
+
+
+def _ways(shape: Shape, node: Node, takes: Takes) -> Iterator[Takes]:
+    """Yield every way to lay `shape` over `node`, earlier holes taking as little as they can."""
+    if not shape.choice:
+        mine = dict(takes)
+        if _fits(shape, node, mine):
+            yield mine
+        return
+    language = node.tree.language
+    node = node.core
+    if language.same_kind(node.kind) == shape.kind:
+        yield from _ways_items(shape.items, node.items, takes)
+
+
+def _ways_items(
+    shapes: tuple[Shape, ...], items: tuple[Node, ...], takes: Takes
+) -> Iterator[Takes]:
+    """Yield every way to lay a list of shapes over a list of nodes.
+
+    A state is a position in both lists and what the holes that are asked for again took; one
+    that led nowhere is not tried twice, which keeps the time polynomial.
+    """
+    again = _asked_again(shapes)
+    barren: set[tuple[object, ...]] = set()
+
+    def go(i: int, j: int, takes: Takes) -> Iterator[Takes]:
+        if i == len(shapes):
+            if j == len(items):
+                yield takes
+            return
+        state = (i, j, *(id(takes.get(name)) for name in again[i]))
+        if state in barren:
+            return
+        hit = False
+        for way in step(i, j, takes):
+            hit = True
+            yield way
+        if not hit:
+            barren.add(state)
+
+    def step(i: int, j: int, takes: Takes) -> Iterator[Takes]:
+        shape = shapes[i]
+        hole = shape.hole
+        if hole is not None and hole.many:
+            most = len(items) if hole.most is None else j + hole.most
+            for end in range(j + hole.least, min(most, len(items)) + 1):
+                mine = dict(takes)
+                if _take_run(shape, items[j:end], mine):
+                    yield from go(i + 1, end, mine)
+        elif j < len(items) and shape.field == (items[j]._field or None):
+            for mine in _ways(shape, items[j], takes):
+                yield from go(i + 1, j + 1, mine)
+
+    return go(0, 0, takes)
+
+
+def _asked_again(shapes: tuple[Shape, ...]) -> list[tuple[str, ...]]:
+    """For each position: names of holes taken before it that stand again at or after it."""
+    names = [frozenset(_names(shape)) for shape in shapes]
+    after: list[frozenset[str]] = [frozenset()] * (len(shapes) + 1)
+    for i in range(len(shapes) - 1, -1, -1):
+        after[i] = after[i + 1] | names[i]
+    found, before = [], frozenset[str]()
+    for i in range(len(shapes)):
+        found.append(tuple(sorted(before & after[i])))
+        before |= names[i]
+    return found
+
+
+def _names(shape: Shape) -> Iterator[str]:
+    if shape.hole is not None and shape.hole.remembered:
+        yield shape.hole.name
+    for item in shape.items:
+        yield from _names(item)

@@ -1,0 +1,171 @@
+"""Reading ``@{...}``: which holes a text has, and the text with a stand-in name for each."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import NamedTuple
+
+_OPEN = re.compile(r"\\@\{|@\{|@<")
+_NAME = re.compile(r"\s*([A-Za-z_]\w*)\s*([?*+]?)\s*")
+_KIND = re.compile(r":\s*([A-Za-z_]\w*)\s*")
+
+
+class PatternError(ValueError):
+    """A pattern or template that cannot be used.
+
+    `at` is the 0-based character of the text where it goes wrong; `hint` says what to do.
+    """
+
+    def __init__(self, reason: str, text: str = "", at: int = 0, hint: str = "") -> None:
+        super().__init__(reason)
+        self.reason = reason
+        self.text = text
+        self.at = at
+        self.hint = hint
+
+    def __str__(self) -> str:
+        return "\n".join([self.reason, *self.sketch(), *([self.hint] if self.hint else [])])
+
+    def sketch(self) -> list[str]:
+        """Return the line of the text that is wrong, and a line that points into it."""
+        if not self.text:
+            return []
+        start = self.text.rfind("\n", 0, self.at) + 1
+        line = self.text[start:].split("\n", 1)[0]
+        return [f"    {line}", "    " + " " * (self.at - start) + "^"]
+
+
+@dataclass(frozen=True, slots=True)
+class Hole:
+    """A place in a pattern that takes code."""
+
+    name: str
+    """The name it is remembered by; ``_`` is not remembered."""
+    least: int = 1
+    most: int | None = 1
+    """How many neighbours it takes; None is any number."""
+    kind: str | None = None
+    """The kind or family that it takes, if it asks for one."""
+    regex: str | None = None
+    """What the text must match in full, if it asks for that."""
+    at: int = 0
+    """Where it stands in the pattern's text, in characters from 0."""
+
+    @property
+    def many(self) -> bool:
+        """Whether the hole may take other than one neighbour."""
+        return self.most != 1 or self.least != 1
+
+    @property
+    def remembered(self) -> bool:
+        """Whether the hole has a name."""
+        return self.name != "_"
+
+
+class Notation(NamedTuple):
+    """A text with its holes replaced by names that no code uses."""
+
+    code: str
+    holes: dict[str, Hole]
+    """By stand-in name, in order."""
+    offsets: list[tuple[int, int]]
+    """Pairs (character in `code`, character in the text) at each change, ascending."""
+
+    def origin(self, at: int) -> int:
+        """Return where the character `at` of `code` comes from in the text."""
+        shift = 0
+        for in_code, in_text in self.offsets:
+            if in_code > at:
+                break
+            shift = in_text - in_code
+        return at + shift
+
+
+_COUNTS = {"": (1, 1), "?": (0, 1), "*": (0, None), "+": (1, None)}
+
+
+def read_notation(text: str) -> Notation:
+    """Find the holes of `text`.
+
+    Errors: `PatternError` where a hole is not written as the notation asks.
+    """
+    stem = "Ytr"
+    while stem in text:
+        stem += "r"
+    code: list[str] = []
+    holes: dict[str, Hole] = {}
+    offsets = [(0, 0)]
+    end = length = 0
+    for found in _OPEN.finditer(text):
+        if found.start() < end:
+            continue
+        code.append(text[end : found.start()])
+        length += found.start() - end
+        if found[0] == "@<":
+            raise PatternError(
+                "names by meaning, `@<...>`, are not read by this version",
+                text,
+                found.start(),
+                "write the name as the code spells it",
+            )
+        if found[0] == "\\@{":
+            code.append("@{")
+            length += 2
+            end = found.end()
+        else:
+            hole, end = _read_hole(text, found.start())
+            name = f"{stem}{len(holes)}x"
+            holes[name] = hole
+            code.append(name)
+            length += len(name)
+        offsets.append((length, end))
+    code.append(text[end:])
+    return Notation("".join(code), holes, offsets)
+
+
+def _read_hole(text: str, start: int) -> tuple[Hole, int]:
+    name = _NAME.match(text, start + 2)
+    if name is None:
+        raise PatternError(
+            "a hole needs a name", text, start, "write `@{name}`, or `@{_}` for any code"
+        )
+    at = name.end()
+    kind = regex = None
+    if found := _KIND.match(text, at):
+        kind, at = found[1], found.end()
+    if text[at : at + 1] == "~":
+        end = _closing(text, at, start)
+        regex, at = text[at + 1 : end].strip(), end
+        try:
+            re.compile(regex)
+        except re.error as wrong:
+            raise PatternError(
+                f"the condition of this hole is no regular expression: {wrong}", text, start
+            ) from None
+    if text[at : at + 1] != "}":
+        what = "is never closed" if at >= len(text) else f"cannot hold {text[at]!r} here"
+        raise PatternError(
+            f"a hole {what}",
+            text,
+            min(at, len(text)),
+            "a hole is written `@{name}`, `@{name*}`, `@{name: kind}` or `@{name ~ REGEX}`",
+        )
+    least, most = _COUNTS[name[2]]
+    return Hole(name[1], least, most, kind, regex, start), at + 1
+
+
+def _closing(text: str, at: int, start: int) -> int:
+    depth = 0
+    while at < len(text):
+        char = text[at]
+        if char == "\\":
+            at += 1
+        elif char == "{":
+            depth += 1
+        elif char == "}":
+            if not depth:
+                return at
+            depth -= 1
+        at += 1
+    raise PatternError("a hole is never closed", text, start, "close it with `}`")

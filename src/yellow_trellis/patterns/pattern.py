@@ -1,0 +1,94 @@
+"""A pattern as the matcher needs it: shapes instead of nodes, and what any match must contain."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import TYPE_CHECKING, NamedTuple
+
+from yellow_trellis.patterns.notation import Hole
+
+if TYPE_CHECKING:
+    from yellow_trellis.languages import Language
+    from yellow_trellis.syntax import Tree
+
+
+@dataclass(frozen=True, eq=False)
+class Shape:
+    """What one node of the code must look like."""
+
+    kind: str
+    """The kind, one for all its spellings."""
+    field: str | None = None
+    """The field of the parent in which the node stands."""
+    text: bytes | None = None
+    """The code of a leaf; None where `items` say it."""
+    literal: bool = False
+    """Whether other spellings of the same value fit."""
+    items: tuple[Shape, ...] = ()
+    hole: Hole | None = None
+    key: str = ""
+    """The hole's name, made different for each use: ``x``, ``x#1``, ``_#0``."""
+    kinds: frozenset[str] | None = None
+    """The kinds a hole takes, if it asks for some."""
+    regex: re.Pattern[str] | None = None
+
+    @cached_property
+    def many(self) -> tuple[int, ...]:
+        """The positions in `items` of holes that take other than one node."""
+        return tuple(i for i, s in enumerate(self.items) if s.hole is not None and s.hole.many)
+
+    @cached_property
+    def choice(self) -> bool:
+        """Whether there may be several ways to lay the shape over one node."""
+        return len(self.many) > 1 or any(item.choice for item in self.items)
+
+
+class Anchor(NamedTuple):
+    """A token that every match contains, and how to get from it to the match."""
+
+    text: bytes
+    steps: int
+    """How many nodes to climb, brackets and wrappers aside."""
+    root: int
+    """Below which of the pattern's roots it stands."""
+    word: bool
+    """Whether it is a name or keyword, so that letters beside it make it another word."""
+
+
+@dataclass(frozen=True, eq=False)
+class Pattern:
+    """A compiled pattern.
+
+    One root is an expression, statement or other single node; several are statements in a row.
+    """
+
+    text: str
+    language: Language
+    roots: tuple[Shape, ...]
+    holes: dict[str, Hole]
+    """By name; without ``_``."""
+    tree: Tree = field(repr=False)
+    """The tree of the pattern's own code, each hole a name in it."""
+    stand_ins: dict[str, Shape] = field(repr=False)
+    """By stand-in name: the shape of the hole it stands for."""
+    needs: tuple[bytes, ...] = ()
+    """Tokens that every match contains, rarest first."""
+    anchor: Anchor | None = None
+    """The token to look for; None when only a visit of the tree can find matches."""
+
+    @cached_property
+    def choice(self) -> bool:
+        """Whether there may be several ways to match at one place."""
+        runs = sum(1 for root in self.roots if root.hole is not None and root.hole.many)
+        return runs > 1 or any(root.choice for root in self.roots)
+
+    @cached_property
+    def kinds(self) -> frozenset[str]:
+        """The node kinds at which a match can start; empty means any."""
+        first = self.roots[0]
+        if first.hole is not None:
+            return first.kinds or frozenset()
+        same = {k for k, v in self.language.same_kinds.items() if v == first.kind}
+        return frozenset({first.kind, *same})

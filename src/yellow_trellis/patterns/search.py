@@ -1,0 +1,100 @@
+"""Finding matches without visiting the tree: from a token's bytes straight to its node."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from functools import lru_cache
+
+from yellow_trellis.patterns.match import Match, match_at
+from yellow_trellis.patterns.pattern import Anchor, Pattern
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node, Tree
+
+
+def may_hold(pattern: Pattern, data: bytes) -> bool:
+    """Tell whether UTF-8 `data` holds every token that a match of `pattern` must contain."""
+    return all(token in data for token in pattern.needs)
+
+
+def seek(pattern: Pattern, tree: Tree, within: Node | Span | None = None) -> Iterator[Match]:
+    """Yield the matches of `pattern` in source order, an outer one before those inside it.
+
+    Arguments: `within` limits the search to a node or a span of bytes.
+    """
+    span = Span(0, len(tree.source.data))
+    if within is not None:
+        span = within.span if isinstance(within, Node) else within
+    for node in _candidates(pattern, tree, span):
+        found = match_at(pattern, node)
+        if found is not None and span.holds(found.span):
+            yield found
+
+
+def _candidates(pattern: Pattern, tree: Tree, span: Span) -> list[Node]:
+    """Return the nodes at which a match may start, in source order, outer before inner."""
+    anchor = pattern.anchor
+    if anchor is None:
+        kinds = pattern.kinds or tree.language.kinds
+        return [node for node in tree.of_kinds(kinds) if span.holds(node.span)]
+    found: dict[int, Node] = {}
+    kinds = pattern.kinds
+    for start in _hits(anchor, tree, span):
+        leaf = tree.leaf_at(start, start + len(anchor.text))
+        if leaf is None or leaf.start != start or leaf.end - start != len(anchor.text):
+            continue
+        root = _climb(leaf, anchor.steps)
+        if root is None:
+            continue
+        for node in _starts(pattern, root, anchor):
+            if not kinds or node.core.kind in kinds or node.kind in kinds:
+                found[id(node)] = node
+    return sorted(found.values(), key=lambda node: (node.start, -node.end))
+
+
+def _hits(anchor: Anchor, tree: Tree, span: Span) -> Iterator[int]:
+    regex = _anchor_regex(anchor, tree.language.word)
+    for hit in regex.finditer(tree.source.data, span.start, span.end):
+        yield hit.start()
+
+
+@lru_cache(maxsize=1024)
+def _anchor_regex(anchor: Anchor, word: bytes) -> re.Pattern[bytes]:
+    text = re.escape(anchor.text)
+    return re.compile(b"(?<!%b)%b(?!%b)" % (word, text, word) if anchor.word else text)
+
+
+def _climb(node: Node, steps: int) -> Node | None:
+    """Climb `steps` nodes that are neither brackets nor wrappers around one node."""
+    language = node.tree.language
+    thin = language.brackets | language.wrappers
+    while steps:
+        above = node.parent
+        if above is None:
+            return None
+        node = above
+        if node.kind not in thin or len(node.items) != 1:
+            steps -= 1
+    return node
+
+
+def _starts(pattern: Pattern, root: Node, anchor: Anchor) -> tuple[Node, ...]:
+    """Return the nodes at which a match may start whose root number `anchor.root` is `root`."""
+    if len(pattern.roots) == 1:
+        return (root,)
+    language = root.tree.language
+    while root.parent is not None and root.parent.kind not in language.bodies:
+        if root.parent.kind not in language.brackets | language.wrappers:
+            return ()
+        root = root.parent
+    if root.parent is None:
+        return ()
+    items = root.parent.items
+    at = next((i for i, item in enumerate(items) if item is root), None)
+    if at is None:
+        return ()
+    before = pattern.roots[: anchor.root]
+    if any(shape.hole is not None and shape.hole.many for shape in before):
+        return items[: at + 1]
+    first = at - len(before)
+    return (items[first],) if first >= 0 else ()

@@ -1,0 +1,58 @@
+"""A conflict, with its name, both parties and both places."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from yellow_trellis.source import Place, Span
+
+Kind = Literal[
+    "overlap",
+    "lost work",
+    "tie",
+    "comment loss",
+    "broken syntax",
+    "wrong shape",
+    "see-saw",
+]
+
+EXPLAINED: dict[Kind, str] = {
+    "overlap": "both write the same bytes",
+    "lost work": "one drops what the other edits",
+    "tie": "both insert at one point and no order is given",
+    "comment loss": "a comment would have nowhere to go",
+    "broken syntax": "the new text does not parse",
+    "wrong shape": "the new text parses into another tree than the template says",
+    "see-saw": "the rounds return to an earlier text",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Party:
+    """One side of a conflict: the rule, the fix, and the bytes it wanted to write."""
+
+    rule: str
+    title: str
+    span: Span
+    start: Place
+    end: Place
+    code: str
+    """The code that was there."""
+
+
+@dataclass(frozen=True, slots=True)
+class Conflict:
+    """Two fixes that cannot both be applied, or one that failed the proof (`other` is None)."""
+
+    kind: Kind
+    party: Party
+    """The one that wins, or the only one."""
+    other: Party | None = None
+    """The one that yields."""
+    reason: str = ""
+
+    @property
+    def explained(self) -> str:
+        """The conflict in words."""
+        return self.reason or EXPLAINED[self.kind]

@@ -1,0 +1,29 @@
+"""What became of each finding: exactly one state, so that nothing is dropped in silence."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from yellow_trellis.rules.finding import Finding
+from yellow_trellis.source import Place
+
+State = Literal["applied", "composed", "merged", "deferred", "refused", "left"]
+STATES: tuple[State, ...] = ("applied", "composed", "merged", "deferred", "refused", "left")
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """A finding of one round and its end.
+
+    `applied`: its fix is in the text, alone. `composed`: so is it, inside or around another.
+    `merged`: another finding's identical fix serves it too. `deferred`: an earlier rule won, it is
+    looked at again next round. `refused`: its fix fails the proof. `left`: it has no fix to apply.
+    """
+
+    finding: Finding
+    state: State
+    place: Place
+    reason: str = ""
+    by: str = ""
+    """The rule that won, for a deferred one."""

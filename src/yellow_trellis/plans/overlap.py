@@ -1,0 +1,121 @@
+"""Which fixes meet: one sweep over all primitives in source order."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from yellow_trellis.plans.conflict import Kind
+from yellow_trellis.plans.primitive import Primitive
+from yellow_trellis.source import Span
+
+
+class Meeting(NamedTuple):
+    """Two fixes that cannot both be applied, and where."""
+
+    kind: Kind
+    one: Primitive
+    other: Primitive
+
+
+@dataclass
+class Meetings:
+    """What the sweep found."""
+
+    conflicts: list[Meeting] = field(default_factory=list)
+    buried: dict[int, list[Primitive]] = field(default_factory=dict)
+    """By id of a primitive: those of other fixes that carry it off in a moved slice."""
+    nestings: list[tuple[Primitive, Primitive]] = field(default_factory=list)
+    """The same pairs, inner first."""
+    shared: dict[int, list[Primitive]] = field(default_factory=dict)
+    """By id of an insertion: those of other fixes that are the same, word for word."""
+
+    def bury(self, inner: Primitive, outer: Primitive) -> None:
+        """Note that `outer` carries off `inner`."""
+        self.buried.setdefault(id(inner), []).append(outer)
+        self.nestings.append((inner, outer))
+
+
+def meetings(found: list[Primitive], moved: list[tuple[Span, ...]]) -> Meetings:
+    """Compare all primitives that touch.
+
+    Arguments: `moved` are the kept slices that each fix moves, by its number. The time is
+    n log n for the sort, and linear in the number of primitives that touch each other.
+    """
+    result = Meetings()
+    open_: list[Primitive] = []
+    for item in sorted(found, key=lambda p: p.key):
+        open_ = [other for other in open_ if other.end >= item.start]
+        for other in open_:
+            if other.fix != item.fix:
+                _compare(other, item, moved, result)
+            elif not other.inserts and not item.inserts and other.end > item.start:
+                _compare_own(other, item, moved, result)
+        open_.append(item)
+    return result
+
+
+def _compare_own(
+    one: Primitive, other: Primitive, moved: list[tuple[Span, ...]], result: Meetings
+) -> None:
+    if not any(held.holds(other.span) and held != one.span for held in moved[one.fix]):
+        result.conflicts.append(Meeting("overlap", one, other))
+
+
+def _compare(
+    one: Primitive, other: Primitive, moved: list[tuple[Span, ...]], result: Meetings
+) -> None:
+    if one.inserts and other.inserts:
+        _compare_insertions(one, other, result)
+    elif one.inserts:
+        _compare_insertion(one, other, moved, result)
+    elif other.inserts:
+        _compare_insertion(other, one, moved, result)
+    elif one.span.crosses(other.span):
+        _compare_spans(one, other, moved, result)
+
+
+def _compare_insertions(one: Primitive, other: Primitive, result: Meetings) -> None:
+    if (one.start, one.before, one.anchor) != (other.start, other.before, other.anchor):
+        return
+    if one.extent != other.extent and (
+        one.extent.holds(other.extent) or other.extent.holds(one.extent)
+    ):
+        return
+    if one.order is None or other.order is None:
+        result.conflicts.append(Meeting("tie", one, other))
+    elif one.order == other.order:
+        if one.pieces == other.pieces:
+            result.shared.setdefault(id(other), []).append(one)
+        else:
+            result.conflicts.append(Meeting("tie", one, other))
+
+
+def _compare_insertion(
+    point: Primitive, span: Primitive, moved: list[tuple[Span, ...]], result: Meetings
+) -> None:
+    """Compare an insertion with a written span that it lies in or borders on."""
+    at, anchor = point.start, point.anchor
+    if any(held.holds(anchor) for held in moved[span.fix]) and span.span.holds(anchor):
+        result.bury(point, span)
+    elif span.start < at < span.end:
+        result.conflicts.append(Meeting("lost work", span, point))
+    elif anchor.crosses(span.span) and not anchor.holds(span.span):
+        result.conflicts.append(Meeting("lost work", span, point))
+    elif anchor == span.span and not span.pieces:
+        result.conflicts.append(Meeting("lost work", span, point))
+
+
+def _compare_spans(
+    one: Primitive, other: Primitive, moved: list[tuple[Span, ...]], result: Meetings
+) -> None:
+    inside = any(held.holds(other.span) for held in moved[one.fix])
+    around = any(held.holds(one.span) for held in moved[other.fix])
+    if inside != around:
+        inner, outer = (other, one) if inside else (one, other)
+        result.bury(inner, outer)
+        return
+    nested = one.span != other.span and (
+        one.span.holds(other.span) or other.span.holds(one.span)
+    )
+    result.conflicts.append(Meeting("lost work" if nested else "overlap", one, other))

@@ -1,0 +1,278 @@
+"""One round's plan: which fixes go, which yield and to whom, and the text that comes of it."""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from dataclasses import dataclass, field, replace
+
+from yellow_trellis.fixes import Fix, Kept
+from yellow_trellis.plans.conflict import Conflict, Kind, Party
+from yellow_trellis.plans.outcome import Outcome, State
+from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
+from yellow_trellis.plans.primitive import Primitive, moved, new_text, primitives
+from yellow_trellis.plans.render import Rendered, Renderer
+from yellow_trellis.rules.finding import Finding
+from yellow_trellis.source import Span, Unreadable
+from yellow_trellis.source.encoding import from_utf8
+from yellow_trellis.syntax import Tree
+
+
+@dataclass
+class Candidate:
+    """A finding whose fix is asked for, with what that fix writes."""
+
+    finding: Finding
+    fix: Fix
+    number: int
+    writes: list[Primitive]
+    moves: tuple[Span, ...]
+    twins: list[Finding] = field(default_factory=list)
+    """Findings whose fix is the very same."""
+
+
+@dataclass
+class Plan:
+    """The fixes of one round over one tree."""
+
+    tree: Tree
+    candidates: list[Candidate]
+    accepted: list[Candidate]
+    outcomes: list[Outcome]
+    conflicts: list[Conflict]
+    met: Meetings
+
+    def render(self, chosen: list[Candidate] | None = None) -> Rendered:
+        """Return the text with the accepted fixes, or only those `chosen`, applied."""
+        chosen = self.accepted if chosen is None else chosen
+        numbers = {c.number for c in chosen}
+        writes = [p for c in chosen for p in c.writes if not self._shared(p, numbers)]
+        buried = {
+            key: kept
+            for key, over in self.met.buried.items()
+            if (kept := [p for p in over if p.fix in numbers])
+        }
+        marks: list[Primitive] = []
+        for candidate in chosen:
+            marks += _marks(candidate, buried)
+        return Renderer(self.tree, writes, buried, marks).render()
+
+    def _shared(self, primitive: Primitive, numbers: set[int]) -> bool:
+        twins = self.met.shared.get(id(primitive), ())
+        return any(twin.fix in numbers for twin in twins)
+
+    def party(self, candidate: Candidate, span: Span | None = None) -> Party:
+        """Describe one side of a conflict."""
+        return _party(self.tree, candidate, span)
+
+
+def make_plan(tree: Tree, findings: list[Finding], *, with_review: bool = False) -> Plan:
+    """Compose the fixes of `findings`, all found in `tree`.
+
+    Arguments: `with_review` also takes fixes that may change behaviour.
+    The result does not depend on the order of `findings`: the rule's rank, then the place, then
+    the text decide.
+    """
+    outcomes: list[Outcome] = []
+    candidates = _candidates(tree, findings, with_review, outcomes)
+    comments = [c.span for c in tree.comments()] if candidates else []
+    sound: list[Candidate] = []
+    conflicts: list[Conflict] = []
+    for candidate in candidates:
+        refusal = _refusal(tree, candidate, comments)
+        if refusal is None:
+            sound.append(candidate)
+        else:
+            kind, reason = refusal
+            conflicts.append(Conflict(kind, _party(tree, candidate), reason=reason))
+            outcomes += _outcomes(tree, candidate, "refused", reason)
+    met = meetings([p for c in sound for p in c.writes], [c.moves for c in candidates])
+    accepted = _resolve(tree, sound, met, conflicts, outcomes)
+    outcomes += _applied(tree, accepted)
+    return Plan(tree, candidates, accepted, outcomes, conflicts, met)
+
+
+def _candidates(
+    tree: Tree, findings: list[Finding], with_review: bool, outcomes: list[Outcome]
+) -> list[Candidate]:
+    found: dict[object, Candidate] = {}
+    asked: list[tuple[Finding, Fix]] = []
+    for finding in findings:
+        chosen = finding.choice(with_review)
+        if chosen is None:
+            why = "its fix asks for review" if finding.fixes else "it has no fix"
+            outcomes.append(Outcome(finding, "left", tree.source.place(finding.span.start), why))
+        else:
+            asked.append((finding, chosen))
+    asked.sort(key=lambda pair: _priority(*pair))
+    for finding, chosen in asked:
+        twin = found.get(chosen.edits)
+        if twin is not None:
+            twin.twins.append(finding)
+            continue
+        number = len(found)
+        found[chosen.edits] = Candidate(
+            finding, chosen, number, primitives(chosen, number), moved(chosen)
+        )
+    return list(found.values())
+
+
+def _priority(finding: Finding, fix: Fix) -> tuple[object, ...]:
+    extent = fix.extent
+    return (finding.rank, extent.start, -extent.end, finding.rule, fix.title, _spans(fix))
+
+
+def _spans(fix: Fix) -> tuple[Span, ...]:
+    return tuple(edit.span for edit in fix.edits)
+
+
+def _refusal(
+    tree: Tree, candidate: Candidate, comments: list[Span]
+) -> tuple[Kind, str] | None:
+    """Return why a fix fails by itself, whatever others do; None when it does not."""
+    for write in candidate.writes:
+        for broken in tree.broken:
+            if write.start <= broken.end and broken.start <= write.end:
+                return "broken syntax", "it would touch code that does not parse"
+    if not candidate.fix.drops_comments and (lost := _lost_comment(candidate, comments)):
+        place = tree.source.place(lost.start)
+        return "comment loss", f"the comment at {place} would be lost: {tree.source.text(lost)}"
+    if tree.source.codec != "utf-8":
+        try:
+            from_utf8(new_text(candidate.fix).encode("utf-8"), tree.source.codec)
+        except Unreadable as wrong:
+            return "broken syntax", str(wrong)
+    return None
+
+
+def _lost_comment(candidate: Candidate, comments: list[Span]) -> Span | None:
+    kept = [p.span for w in candidate.writes for p in w.pieces if isinstance(p, Kept)]
+    for write in candidate.writes:
+        first = bisect_left(comments, Span(write.start, 0))
+        last = bisect_right(comments, Span(write.end, 0))
+        for comment in comments[first:last]:
+            if comment.end <= write.end and not any(held.holds(comment) for held in kept):
+                return comment
+    return None
+
+
+def _resolve(
+    tree: Tree,
+    sound: list[Candidate],
+    met: Meetings,
+    conflicts: list[Conflict],
+    outcomes: list[Outcome],
+) -> list[Candidate]:
+    """Accept in order of priority; a fix that conflicts with an accepted one yields."""
+    against: dict[int, list[Meeting]] = {}
+    for meeting in [*met.conflicts, *_mutual(met)]:
+        against.setdefault(meeting.one.fix, []).append(meeting)
+        if meeting.other.fix != meeting.one.fix:
+            against.setdefault(meeting.other.fix, []).append(meeting)
+    by_number = {c.number: c for c in sound}
+    accepted: dict[int, Candidate] = {}
+    for candidate in sound:
+        lost = None
+        for meeting in against.get(candidate.number, ()):
+            one, other = meeting.one.fix, meeting.other.fix
+            rival = other if one == candidate.number else one
+            if rival == candidate.number or rival in accepted:
+                lost = (meeting, rival)
+                break
+        if lost is None:
+            accepted[candidate.number] = candidate
+            continue
+        meeting, rival = lost
+        mine, theirs = meeting.one, meeting.other
+        if mine.fix != candidate.number:
+            mine, theirs = theirs, mine
+        if rival == candidate.number:
+            reason = "the fix edits the same bytes twice"
+            conflicts.append(Conflict("overlap", _party(tree, candidate), reason=reason))
+            outcomes += _outcomes(tree, candidate, "refused", reason)
+            continue
+        winner = by_number[rival]
+        conflict = Conflict(
+            meeting.kind, _party(tree, winner, theirs.span), _party(tree, candidate, mine.span)
+        )
+        conflicts.append(conflict)
+        reason = f"{meeting.kind} with {winner.finding.rule}: {conflict.explained}"
+        outcomes += _outcomes(tree, candidate, "deferred", reason, winner.finding.rule)
+    return list(accepted.values())
+
+
+def _mutual(met: Meetings) -> list[Meeting]:
+    """Return pairs of fixes each of which would carry off a part of the other."""
+    carried = {(outer.fix, inner.fix): outer for inner, outer in met.nestings}
+    return [
+        Meeting("overlap", outer, inner)
+        for inner, outer in met.nestings
+        if outer.fix < inner.fix and (inner.fix, outer.fix) in carried
+    ]
+
+
+def _outcomes(
+    tree: Tree, candidate: Candidate, state: State, reason: str = "", by: str = ""
+) -> list[Outcome]:
+    return [
+        Outcome(finding, state, tree.source.place(finding.span.start), reason, by)
+        for finding in (candidate.finding, *candidate.twins)
+    ]
+
+
+def _applied(tree: Tree, accepted: list[Candidate]) -> list[Outcome]:
+    nested = _nested(accepted)
+    found: list[Outcome] = []
+    for candidate in accepted:
+        state: State = "composed" if candidate.number in nested else "applied"
+        first, *twins = _outcomes(tree, candidate, state)
+        found.append(first)
+        found += [replace(twin, state="merged") for twin in twins]
+    return found
+
+
+def _nested(accepted: list[Candidate]) -> set[int]:
+    """Return the numbers of fixes whose extent lies in another's, or holds another's."""
+    found: set[int] = set()
+    stack: list[Candidate] = []
+    for c in sorted(accepted, key=lambda c: (c.fix.extent.start, -c.fix.extent.end, c.number)):
+        while stack and stack[-1].fix.extent.end <= c.fix.extent.start:
+            stack.pop()
+        if stack:
+            found |= {stack[-1].number, c.number}
+        stack.append(c)
+    return found
+
+
+def _party(tree: Tree, candidate: Candidate, span: Span | None = None) -> Party:
+    span = span if span is not None else candidate.fix.extent
+    source = tree.source
+    return Party(
+        candidate.finding.rule,
+        candidate.fix.title,
+        span,
+        source.place(span.start),
+        source.place(span.end),
+        source.text(candidate.fix.extent),
+    )
+
+
+def _marks(candidate: Candidate, buried: dict[int, list[Primitive]]) -> list[Primitive]:
+    """Return the two edges of a fix's extent, as insertions of nothing.
+
+    A slice that carries off the fix carries off its edges: that is noted in `buried`.
+    """
+    extent = candidate.fix.extent
+    edges = [
+        Primitive(at, at, (), candidate.number, extent, extent, at == extent.start)
+        for at in (extent.start, extent.end)
+    ]
+    edges[1] = replace(edges[1], before=False)
+    over = [
+        outer
+        for write in candidate.writes
+        for outer in buried.get(id(write), ())
+        if outer.span.holds(extent)
+    ]
+    if over:
+        buried.update({id(edge): over for edge in edges})
+    return edges

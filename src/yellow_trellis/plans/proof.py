@@ -1,0 +1,155 @@
+"""The proof before writing: the new text is parsed, shapes are matched, comments are counted."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass, replace
+
+from yellow_trellis.patterns import Pattern
+from yellow_trellis.patterns.match import match_at
+from yellow_trellis.plans.conflict import Conflict, Kind
+from yellow_trellis.plans.plan import Candidate, Plan
+from yellow_trellis.plans.render import Rendered
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node, Tree
+
+
+@dataclass
+class Proven:
+    """A plan whose text has passed the proof."""
+
+    plan: Plan
+    tree: Tree
+    """The tree of the new text."""
+
+
+def prove(plan: Plan) -> Proven:
+    """Render `plan`, check the text, and take out what fails until the rest passes.
+
+    Fixes whose shape is not there are known at once; when the file as a whole is broken, or a
+    comment is gone, the culprits are found by bisection. Each is told in `plan.outcomes`.
+    """
+    chosen = plan.accepted
+    checker = _Checker(plan)
+    while chosen:
+        rendered = plan.render(chosen)
+        tree = checker.parsed(rendered)
+        if (kind := checker.fault(tree, chosen)) is not None:
+            left = checker.bisect(chosen)
+            _take_out(plan, chosen, left, kind, checker)
+            chosen = left
+            continue
+        wrong = checker.misshapen(chosen, rendered, tree)
+        if not wrong:
+            return Proven(plan, tree)
+        left = [c for c in chosen if c.number not in wrong]
+        _take_out(plan, chosen, left, "wrong shape", checker)
+        chosen = left
+    return Proven(plan, plan.tree)
+
+
+def _take_out(
+    plan: Plan, chosen: list[Candidate], left: list[Candidate], kind: Kind, checker: _Checker
+) -> None:
+    """Refuse what is in `chosen` and not in `left`, and say what each would have written."""
+    stays = {c.number for c in left}
+    gone = {c.number: c for c in chosen if c.number not in stays}
+    plan.accepted = [c for c in plan.accepted if c.number not in gone]
+    refused = {}
+    for candidate in gone.values():
+        alone = plan.render([candidate])
+        spans = alone.extents.get(candidate.number, [])
+        wanted = alone.data[slice(*spans[0])].decode("utf-8", "replace") if spans else ""
+        reason = f"{_REASONS[kind]}: it wanted `{wanted}`"
+        refused.update({id(f): reason for f in (candidate.finding, *candidate.twins)})
+        plan.conflicts.append(Conflict(kind, plan.party(candidate), reason=reason))
+    plan.outcomes = [
+        replace(o, state="refused", reason=refused[id(o.finding)])
+        if id(o.finding) in refused
+        else o
+        for o in plan.outcomes
+    ]
+
+
+_REASONS: dict[Kind, str] = {
+    "broken syntax": "the new text does not parse",
+    "wrong shape": "the new text parses into another tree than the template says",
+    "comment loss": "a comment would be lost",
+}
+
+
+class _Checker:
+    """Checks texts made from one plan against its original."""
+
+    def __init__(self, plan: Plan) -> None:
+        self.plan = plan
+        self.errors = len(plan.tree.broken)
+        self.comments = Counter(c.data for c in plan.tree.comments())
+
+    def parsed(self, rendered: Rendered) -> Tree:
+        return Tree(self.plan.tree.source.with_data(rendered.data), self.plan.tree.language)
+
+    def fault(self, tree: Tree, chosen: list[Candidate]) -> Kind | None:
+        """Return what is wrong with the text as a whole, if anything."""
+        if len(tree.broken) > self.errors:
+            return "broken syntax"
+        if any(c.fix.drops_comments for c in chosen):
+            return None
+        if self.comments - Counter(c.data for c in tree.comments()):
+            return "comment loss"
+        return None
+
+    def misshapen(self, chosen: list[Candidate], rendered: Rendered, tree: Tree) -> set[int]:
+        """Return the numbers of the fixes whose template does not match where it was put."""
+        return {
+            c.number
+            for c in chosen
+            if c.fix.shape is not None
+            and not all(
+                _is_there(c.fix.shape, tree, span) for span in rendered.extents.get(c.number, ())
+            )
+        }
+
+    def bisect(self, chosen: list[Candidate]) -> list[Candidate]:
+        """Return the largest part of `chosen`, in order, that makes a text without fault."""
+
+        def settle(base: list[Candidate], group: list[Candidate]) -> list[Candidate]:
+            together = base + group
+            if self.fault(self.parsed(self.plan.render(together)), together) is None:
+                return together
+            if len(group) == 1:
+                return base
+            half = len(group) // 2
+            return settle(settle(base, group[:half]), group[half:])
+
+        return settle([], chosen)
+
+
+def _is_there(shape: Pattern, tree: Tree, span: Span) -> bool:
+    """Tell whether `shape` matches a node, or statements in a row, that fill `span`."""
+    if span.start == span.end:
+        return not shape.text.strip()
+    node = tree.leaf_at(span.start, span.end)
+    first = _first_of(node, span)
+    while first is not None and first.start == span.start and first.end <= span.end:
+        found = match_at(shape, first)
+        if found is not None and found.span == span:
+            return True
+        inner = first.core if first.core is not first else None
+        first = inner or next((c for c in first.children if c.start == span.start), None)
+    return False
+
+
+def _first_of(node: Node | None, span: Span) -> Node | None:
+    """Return the outermost node that starts at the span's start and does not pass its end."""
+    while node is not None and not (node.start == span.start and node.end <= span.end):
+        node = next((c for c in node.children if c.start <= span.start < c.end), None)
+    while (
+        node is not None
+        and (above := node.parent) is not None
+        and above.start == span.start
+        and above.end <= span.end
+        and above.parent is not None
+    ):
+        node = above
+    return node

@@ -1,0 +1,135 @@
+"""Rounds: find, plan, rewrite, look again, until nothing is left or a loop shows."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+from yellow_trellis.plans.conflict import Conflict, Party
+from yellow_trellis.plans.outcome import Outcome
+from yellow_trellis.plans.plan import make_plan
+from yellow_trellis.plans.proof import prove
+from yellow_trellis.rules.finding import Finding
+from yellow_trellis.syntax import Tree
+
+MOST_ROUNDS = 20
+MOST_GROWTH = 4
+"""A file that grows to more than so many times its size, and 2 KiB, is taken for a loop."""
+
+Look = Callable[[Tree], list[Finding]]
+"""Returns the findings in a tree."""
+
+
+@dataclass
+class Round:
+    """One round over one file."""
+
+    data: bytes
+    """The text, in UTF-8, that the round started from."""
+    outcomes: list[Outcome]
+    conflicts: list[Conflict]
+    rules: frozenset[str]
+    """The rules whose fixes went into the text."""
+
+
+@dataclass
+class Rework:
+    """What became of one file."""
+
+    tree: Tree
+    """The tree at the end."""
+    rounds: list[Round] = field(default_factory=list)
+
+    @property
+    def outcomes(self) -> list[Outcome]:
+        """What became of all findings, round after round."""
+        return [outcome for done in self.rounds for outcome in done.outcomes]
+
+    @property
+    def conflicts(self) -> list[Conflict]:
+        """All conflicts, round after round."""
+        return [conflict for done in self.rounds for conflict in done.conflicts]
+
+
+def rework(
+    tree: Tree, look: Look, *, with_review: bool = False, most_rounds: int = MOST_ROUNDS
+) -> Rework:
+    """Apply the fixes of all findings in `tree` until a round has nothing to apply.
+
+    Arguments: `look` finds; `with_review` also takes fixes that may change behaviour.
+    When the rounds come back to an earlier text, or do not end within `most_rounds`, the file
+    goes back to where that began and goes on without the rules of the loop, which are named.
+    """
+    barred: set[str] = set()
+    sawn: list[Conflict] = []
+    rounds: list[Round] = []
+    while True:
+        findings = look(tree)
+        turn, after = _one_round(tree, findings, barred, with_review)
+        rounds.append(turn)
+        if not turn.rules:
+            break
+        tree = after
+        again = next((i for i, r in enumerate(rounds) if r.data == tree.source.data), None)
+        size = len(tree.source.data)
+        grown = size > MOST_GROWTH * len(rounds[0].data) + 2048
+        if again is None and len(rounds) < most_rounds and not grown:
+            continue
+        loop = rounds[again:] if again is not None else rounds[-1:]
+        rules = frozenset(rule for r in loop for rule in r.rules)
+        first = again if again is not None else _first_use(rounds, rules)
+        sawn.append(_told(tree, rounds[first], rules, 0 if again is not None else len(rounds)))
+        barred |= rules
+        tree = Tree(tree.source.with_data(rounds[first].data), tree.language)
+        del rounds[first:]
+    if sawn:
+        rounds[-1].conflicts.extend(sawn)
+    return Rework(tree, rounds)
+
+
+def _one_round(
+    tree: Tree, findings: list[Finding], barred: set[str], with_review: bool
+) -> tuple[Round, Tree]:
+    plan = make_plan(
+        tree, [f for f in findings if f.rule not in barred], with_review=with_review
+    )
+    proven = prove(plan)
+    for finding in findings:
+        if finding.rule in barred:
+            place = tree.source.place(finding.span.start)
+            reason = "see-saw: its rule is part of a loop in this file"
+            plan.outcomes.append(Outcome(finding, "refused", place, reason))
+    rules = {
+        o.finding.rule for o in plan.outcomes if o.state in ("applied", "composed", "merged")
+    }
+    if proven.tree.source.data == tree.source.data:
+        rules = set()
+    turn = Round(tree.source.data, plan.outcomes, plan.conflicts, frozenset(rules))
+    return turn, proven.tree
+
+
+def _first_use(rounds: list[Round], rules: frozenset[str]) -> int:
+    return next(i for i, r in enumerate(rounds) if r.rules & rules)
+
+
+def _told(tree: Tree, turn: Round, rules: frozenset[str], count: int) -> Conflict:
+    names = " and ".join(sorted(rules))
+    one = next(
+        o for o in turn.outcomes
+        if o.finding.rule in rules and o.state in ("applied", "composed", "merged")
+    )
+    source = tree.source.with_data(turn.data)
+    span = one.finding.span
+    party = Party(
+        one.finding.rule,
+        one.finding.message,
+        span,
+        source.place(span.start),
+        source.place(span.end),
+        source.text(span),
+    )
+    if not count:
+        reason = f"the rounds come back to an earlier text; in the loop: {names}"
+    else:
+        reason = f"no end after {count} rounds; still at work: {names}"
+    return Conflict("see-saw", party, reason=reason)

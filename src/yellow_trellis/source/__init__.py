@@ -1,0 +1,7 @@
+"""Bytes of one file: encoding, line ending, lines, spans."""
+
+from yellow_trellis.source.encoding import Unreadable
+from yellow_trellis.source.source import Source
+from yellow_trellis.source.span import Place, Span
+
+__all__ = ["Place", "Source", "Span", "Unreadable"]

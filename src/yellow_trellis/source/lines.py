@@ -1,0 +1,56 @@
+"""From byte offsets to lines and columns, computed once a file and only when somebody asks."""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_right
+
+from yellow_trellis.source.span import Place
+
+_LINE_END = re.compile(rb"\r\n|\n|\r")
+
+
+class LineIndex:
+    """Line starts of UTF-8 `data`; a line ends at LF, CRLF or a lone CR."""
+
+    __slots__ = ("_data", "starts")
+
+    def __init__(self, data: bytes) -> None:
+        self._data = data
+        self.starts = [0, *(end.end() for end in _LINE_END.finditer(data))]
+
+    def __len__(self) -> int:
+        """Return the number of lines; text after the last line end counts as one."""
+        return len(self.starts) - (self.starts[-1] == len(self._data))
+
+    def number(self, offset: int) -> int:
+        """Return the line, from 1, that holds the byte `offset`."""
+        return bisect_right(self.starts, offset)
+
+    def start(self, offset: int) -> int:
+        """Return the byte at which the line of `offset` starts."""
+        return self.starts[self.number(offset) - 1]
+
+    def end(self, offset: int) -> int:
+        """Return the byte at which the line of `offset` ends, before its line ending."""
+        found = _LINE_END.search(self._data, offset)
+        return found.start() if found else len(self._data)
+
+    def place(self, offset: int) -> Place:
+        """Return line and column (from 1, in characters) of the byte `offset`."""
+        line = self.number(offset)
+        before = self._data[self.starts[line - 1] : offset]
+        return Place(line, len(before.decode("utf-8", "replace")) + 1)
+
+    def offset(self, place: Place) -> int:
+        """Return the byte offset of `place`, cut to the end of its line; lines past the end clip."""
+        if place.line > len(self.starts):
+            return len(self._data)
+        start = self.starts[place.line - 1]
+        line = self._data[start : self.end(start)].decode("utf-8", "surrogateescape")
+        return start + len(line[: place.column - 1].encode("utf-8", "surrogateescape"))
+
+    def text(self, line: int) -> bytes:
+        """Return the bytes of `line` (from 1) without its line ending."""
+        start = self.starts[line - 1]
+        return self._data[start : self.end(start)]

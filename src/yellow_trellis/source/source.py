@@ -1,0 +1,95 @@
+"""One file as the rest of the library sees it: UTF-8 bytes that can be turned back exactly."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from yellow_trellis.source import encoding
+from yellow_trellis.source.lines import LineIndex
+from yellow_trellis.source.span import Place, Span
+
+_LINE_END = re.compile(rb"\r\n|\n|\r")
+_INDENT = re.compile(rb"^([ \t]+)\S", re.MULTILINE)
+
+
+@dataclass(frozen=True)
+class Source:
+    """The bytes of one file with its encoding, byte order mark and line endings.
+
+    `data` is the file without byte order mark, in UTF-8; every span of the library is a range of
+    `data`. `raw()` gives back the file. `path` is for messages only.
+    """
+
+    data: bytes
+    codec: str = "utf-8"
+    bom: bytes = b""
+    path: str = field(default="<text>", compare=False)
+
+    @classmethod
+    def read(cls, raw: bytes, *, path: str = "<text>", declarations: bool = True) -> Source:
+        """Make a source of the bytes `raw` of a file.
+
+        Arguments: `declarations` tells whether the language knows PEP 263 comments.
+        Errors: `Unreadable`.
+        """
+        bom, codec = encoding.split_bom(raw)
+        body = raw[len(bom) :]
+        if codec is None and declarations and b"coding" in body[:4096]:
+            codec = encoding.declared_codec(body)
+        codec = codec or "utf-8"
+        return cls(encoding.to_utf8(body, codec), codec, bom, path)
+
+    def raw(self, data: bytes | None = None) -> bytes:
+        """Return the bytes of the file, or those it has when its UTF-8 form is `data`.
+
+        Errors: `Unreadable` when the file's encoding lacks a character of `data`.
+        """
+        return self.bom + encoding.from_utf8(self.data if data is None else data, self.codec)
+
+    def with_data(self, data: bytes) -> Source:
+        """Return the same file with another content."""
+        return Source(data, self.codec, self.bom, self.path)
+
+    @cached_property
+    def lines(self) -> LineIndex:
+        """The line index, made when first asked for."""
+        return LineIndex(self.data)
+
+    def text(self, span: Span) -> str:
+        """Return the text of `span`; a byte that is not UTF-8 becomes a surrogate."""
+        return self.data[span[0] : span[1]].decode("utf-8", "surrogateescape")
+
+    def place(self, offset: int) -> Place:
+        """Return line and column, from 1, of the byte `offset`."""
+        return self.lines.place(offset)
+
+    def newline_at(self, offset: int) -> bytes:
+        """Return the line ending that new text at `offset` takes: that of its line, else the last."""
+        after = _LINE_END.search(self.data, offset)
+        if after:
+            return after[0]
+        line = self.lines.start(offset)
+        before = _LINE_END.search(self.data, max(line - 2, 0), line)
+        return before[0] if before else b"\n"
+
+    def indent_at(self, offset: int) -> bytes:
+        """Return the white space at the start of the line that holds `offset`."""
+        start = self.lines.start(offset)
+        line = self.data[start : self.lines.end(start)]
+        return line[: len(line) - len(line.lstrip(b" \t\f"))]
+
+    @cached_property
+    def indent_unit(self) -> bytes:
+        """One step of indentation in this file: a tab, or the commonest step of spaces (else 4)."""
+        steps: dict[bytes, int] = {}
+        last = b""
+        for found in _INDENT.finditer(self.data):
+            indent = found[1]
+            if indent.startswith(last) and len(indent) > len(last):
+                step = indent[len(last) :]
+                steps[step] = steps.get(step, 0) + 1
+            last = indent
+        usual = [s for s in steps if s in (b"\t", b"  ", b"    ", b"        ", b"   ")]
+        return max(usual, key=lambda s: (steps[s], -len(s)), default=b"    ")

@@ -1,0 +1,30 @@
+"""The two ways to point into a file: byte spans for machines, places for people."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+
+class Span(NamedTuple):
+    """A half-open range of bytes ``[start, end)``, both 0-based."""
+
+    start: int
+    end: int
+
+    def holds(self, other: Span) -> bool:
+        """Tell whether `other` lies inside this span, edges included."""
+        return self.start <= other.start and other.end <= self.end
+
+    def crosses(self, other: Span) -> bool:
+        """Tell whether the two share a byte; an empty span shares with what it lies strictly in."""
+        return self.start < other.end and other.start < self.end
+
+
+class Place(NamedTuple):
+    """What people are shown: line and column, both from 1, the column in characters."""
+
+    line: int
+    column: int
+
+    def __str__(self) -> str:
+        return f"{self.line}:{self.column}"

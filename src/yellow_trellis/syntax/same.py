@@ -1,0 +1,38 @@
+"""When two pieces of code count as equal: space, comments, brackets and spelling aside."""
+
+from __future__ import annotations
+
+from yellow_trellis.syntax.node import Node
+
+
+def same_code(one: Node, other: Node) -> bool:
+    """Tell whether two nodes are the same code.
+
+    Space, comments, trailing commas, redundant brackets and the spelling of a literal do not
+    count. The nodes may belong to two trees of one language.
+    """
+    stack = [(one, other)]
+    while stack:
+        left, right = stack.pop()
+        left, right = left.core, right.core
+        if left is right:
+            continue
+        language = left.tree.language
+        if language.same_kind(left.kind) != language.same_kind(right.kind):
+            return False
+        if left.data == right.data:
+            continue
+        if language.is_literal(left.kind):
+            if not language.same_literal(left.text, right.text):
+                return False
+            continue
+        ours, theirs = left.items, right.items
+        if not ours or len(ours) != len(theirs):
+            return False
+        stack.extend(zip(ours, theirs, strict=True))
+    return True
+
+
+def same_run(one: tuple[Node, ...], other: tuple[Node, ...]) -> bool:
+    """Tell whether two runs of nodes are the same code, one by one."""
+    return len(one) == len(other) and all(map(same_code, one, other))

@@ -1,0 +1,123 @@
+"""Who owns which comment: the code before it on its line, else the code that follows."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from yellow_trellis.source import Span
+from yellow_trellis.syntax.node import Node
+
+
+class Attached(NamedTuple):
+    """The comments that belong to a node: those before it and those after it on its last line."""
+
+    before: tuple[Node, ...]
+    after: tuple[Node, ...]
+
+
+def attached(node: Node) -> Attached:
+    """Return the comments that `node` owns, looking at its siblings.
+
+    A comment behind code on the same line belongs to that code, a separator in between
+    notwithstanding. Comments directly above a node, or before it on its own line, belong to the
+    node. A blank line cuts the tie.
+    """
+    parent = node.parent
+    if parent is None:
+        return Attached((), ())
+    siblings = parent.children
+    at = next(i for i, sibling in enumerate(siblings) if sibling is node)
+    return Attached(_before(siblings, at), _after(siblings, at))
+
+
+def _after(siblings: tuple[Node, ...], at: int) -> tuple[Node, ...]:
+    node = siblings[at]
+    source = node.tree.source
+    separators = node.tree.language.separators
+    found: list[Node] = []
+    last = node
+    for sibling in siblings[at + 1 :]:
+        if b"\n" in source.data[last.end : sibling.start]:
+            break
+        if sibling.is_comment:
+            found.append(sibling)
+        elif found or sibling.kind not in separators:
+            # code follows on this line: what stands in between belongs to that code
+            return () if sibling.kind not in separators and not _closes(sibling) else tuple(found)
+        last = sibling
+    return tuple(found)
+
+
+def _closes(node: Node) -> bool:
+    return node.kind in (")", "]", "}")
+
+
+def _before(siblings: tuple[Node, ...], at: int) -> tuple[Node, ...]:
+    node = siblings[at]
+    source = node.tree.source
+    found: list[Node] = []
+    first = node
+    for sibling in reversed(siblings[:at]):
+        gap = source.data[sibling.end : first.start]
+        if not sibling.is_comment or gap.count(b"\n") > 1:
+            break
+        found.append(sibling)
+        first = sibling
+    # a comment that stands behind other code on its line belongs there
+    while found and _behind_code(found[-1]) and b"\n" in source.data[found[-1].end : node.start]:
+        found.pop()
+    return tuple(reversed(found))
+
+
+def _behind_code(comment: Node) -> bool:
+    source = comment.tree.source
+    return bool(source.data[source.lines.start(comment.start) : comment.start].strip())
+
+
+def reach(node: Node) -> Span:
+    """Return the span of `node` together with the comments it owns."""
+    own = attached(node)
+    first = own.before[0].start if own.before else node.start
+    last = own.after[-1].end if own.after else node.end
+    return Span(first, last)
+
+
+def run_reach(run: tuple[Node, ...]) -> Span:
+    """Return the span of neighbouring statements with the comments that belong to them.
+
+    For the statements of a whole body, comments between its header and the first statement and
+    those that follow the last at the same depth belong to the body.
+    """
+    first, last = run[0], run[-1]
+    start, end = reach(first).start, reach(last).end
+    source = first.tree.source
+    column = source.place(first.start).column
+    for comment in _comments_around(first, backwards=True):
+        line = source.lines.start(comment.start)
+        if source.data[line : comment.start].strip():
+            break
+        start = comment.start
+    for comment in _comments_around(last, backwards=False):
+        line = source.lines.start(comment.start)
+        if source.data[line : comment.start].strip() or source.place(comment.start).column < column:
+            break
+        end = comment.end
+    return Span(start, end)
+
+
+def _comments_around(node: Node, *, backwards: bool) -> list[Node]:
+    """Return the comments next to `node` in its parent, or next to the parent if it is the edge."""
+    found: list[Node] = []
+    language = node.tree.language
+    while node.parent is not None:
+        siblings = node.parent.children
+        at = next(i for i, sibling in enumerate(siblings) if sibling is node)
+        rest = siblings[:at][::-1] if backwards else siblings[at + 1 :]
+        for sibling in rest:
+            if not sibling.is_comment:
+                return found if node.kind in language.bodies else []
+            found.append(sibling)
+        if node.parent.kind not in language.bodies:
+            return found
+        node = node.parent
+    return found
