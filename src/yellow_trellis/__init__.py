@@ -1,0 +1,93 @@
+"""Yellow Trellis: syntax-tree rules with fixes that compose, applied across large code bases."""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import TYPE_CHECKING
+
+from yellow_trellis._version import __version__
+
+if TYPE_CHECKING:
+    from yellow_trellis.engine import RulesSpec, Run, examine, run, undo, write_changes
+    from yellow_trellis.fixes import Edit, Fix, FixBuilder, Kept, New, fix
+    from yellow_trellis.languages import Language, language
+    from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
+    from yellow_trellis.plans import Conflict, Plan, make_plan, rework
+    from yellow_trellis.rules import (
+        Code,
+        Example,
+        Finding,
+        Rule,
+        RuleError,
+        Ruleset,
+        load_rules,
+        rule,
+    )
+    from yellow_trellis.source import Place, Source, Span
+    from yellow_trellis.syntax import Node, Tree
+
+# Names are imported when first used: a command that asks for the version loads no parser.
+_HOMES = {
+    "engine": ("RulesSpec", "Run", "examine", "run", "undo", "write_changes"),
+    "fixes": ("Edit", "Fix", "FixBuilder", "Kept", "New", "fix"),
+    "languages": ("Language", "language"),
+    "patterns": ("Match", "Pattern", "PatternError", "compile_pattern", "seek"),
+    "plans": ("Conflict", "Plan", "make_plan", "rework"),
+    "rules": ("Code", "Example", "Finding", "Rule", "RuleError", "Ruleset", "load_rules", "rule"),
+    "source": ("Place", "Source", "Span"),
+    "syntax": ("Node", "Tree"),
+}
+_HOME_OF = {name: home for home, names in _HOMES.items() for name in names}
+
+__all__ = [
+    "Code",
+    "Conflict",
+    "Edit",
+    "Example",
+    "Finding",
+    "Fix",
+    "FixBuilder",
+    "Kept",
+    "Language",
+    "Match",
+    "New",
+    "Node",
+    "Pattern",
+    "PatternError",
+    "Place",
+    "Plan",
+    "Rule",
+    "RuleError",
+    "RulesSpec",
+    "Ruleset",
+    "Run",
+    "Source",
+    "Span",
+    "Tree",
+    "__version__",
+    "compile_pattern",
+    "examine",
+    "fix",
+    "language",
+    "load_rules",
+    "make_plan",
+    "rework",
+    "rule",
+    "run",
+    "seek",
+    "undo",
+    "write_changes",
+]
+
+
+def __getattr__(name: str) -> object:
+    home = _HOME_OF.get(name)
+    if home is None:
+        raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    value = getattr(import_module(f"{__name__}.{home}"), name)
+    globals()[name] = value
+    return value
+
+
+def __dir__() -> list[str]:
+    return sorted(__all__)

@@ -1,0 +1,138 @@
+"""Unified diffs, cut into hunks that know which rules made them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from difflib import SequenceMatcher
+
+CONTEXT = 3
+_NO_NEWLINE = b"\\ No newline at end of file\n"
+
+
+@dataclass(frozen=True, slots=True)
+class Hunk:
+    """A run of changed lines with the lines around it. Lines count from 1."""
+
+    old_start: int
+    old_count: int
+    new_start: int
+    new_count: int
+    lines: tuple[bytes, ...]
+    """Each with its sign (space, minus, plus) before it and its line ending after it."""
+    rules: tuple[str, ...]
+    """The rules whose fixes lie in it, in alphabetical order."""
+
+    @property
+    def header(self) -> str:
+        """The line that says where the hunk stands."""
+        return f"@@ -{_range(self.old_start, self.old_count)} +{_range(self.new_start, self.new_count)} @@"
+
+
+def _range(start: int, count: int) -> str:
+    return str(start) if count == 1 else f"{start if count else start - 1},{count}"
+
+
+def hunks_of(old: bytes, new: bytes, marks: Iterable[tuple[str, int, int]] = ()) -> list[Hunk]:
+    """Return the hunks between two texts.
+
+    Arguments: `marks` are rules with the first and last line of the old text that each changed.
+    """
+    ours, theirs = _lines(old), _lines(new)
+    marked = list(marks)
+    return [
+        _hunk(group, ours, theirs, marked) for group in _groups(list(_opcodes(ours, theirs)))
+    ]
+
+
+def _lines(data: bytes) -> list[bytes]:
+    return data.split(b"\n")[:-1] if data.endswith(b"\n") else data.split(b"\n")
+
+
+_Opcode = tuple[str, int, int, int, int]
+
+
+def _opcodes(old: list[bytes], new: list[bytes]) -> Iterator[_Opcode]:
+    """Yield the changes between two lists of lines; common ends are cut off first, for speed."""
+    head, most = 0, min(len(old), len(new))
+    while head < most and old[head] == new[head]:
+        head += 1
+    tail = 0
+    while tail < most - head and old[-1 - tail] == new[-1 - tail]:
+        tail += 1
+    middle = SequenceMatcher(
+        None, old[head : len(old) - tail], new[head : len(new) - tail], autojunk=False
+    )
+    for tag, i1, i2, j1, j2 in middle.get_opcodes():
+        if tag != "equal":
+            yield tag, i1 + head, i2 + head, j1 + head, j2 + head
+
+
+def _groups(changes: list[_Opcode]) -> Iterator[list[_Opcode]]:
+    group: list[_Opcode] = []
+    for change in changes:
+        if group and change[1] - group[-1][2] > 2 * CONTEXT:
+            yield group
+            group = []
+        group.append(change)
+    if group:
+        yield group
+
+
+def _hunk(
+    group: list[_Opcode], old: list[bytes], new: list[bytes], marks: list[tuple[str, int, int]]
+) -> Hunk:
+    first, last = group[0], group[-1]
+    start = max(first[1] - CONTEXT, 0)
+    stop = min(last[2] + CONTEXT, len(old))
+    lines: list[bytes] = []
+    at = start
+    for _, i1, i2, j1, j2 in group:
+        lines += [b" " + line + b"\n" for line in old[at:i1]]
+        lines += [b"-" + line + b"\n" for line in old[i1:i2]]
+        lines += [b"+" + line + b"\n" for line in new[j1:j2]]
+        at = i2
+    lines += [b" " + line + b"\n" for line in old[at:stop]]
+    rules = {
+        rule
+        for rule, begin, end in marks
+        for _, i1, i2, _, _ in group
+        if begin <= max(i2, i1 + 1) and end > i1
+    }
+    new_start = first[3] - (first[1] - start)
+    added = sum(c[4] - c[3] - (c[2] - c[1]) for c in group)
+    return Hunk(
+        start + 1,
+        stop - start,
+        new_start + 1,
+        stop - start + added,
+        tuple(lines),
+        tuple(sorted(rules)),
+    )
+
+
+def patch(path: str, old: bytes, new: bytes, hunks: Iterable[Hunk]) -> bytes:
+    """Return the unified diff of one file as bytes that patch programs read.
+
+    Arguments: `old` and `new` are the texts, needed for line ends that are missing.
+    """
+    out = [f"--- a/{path}\n+++ b/{path}\n".encode("utf-8", "surrogateescape")]
+    for hunk in hunks:
+        out.append(hunk.header.encode() + b"\n")
+        out += hunk.lines
+        if not old.endswith(b"\n") or not new.endswith(b"\n"):
+            _mark_ends(out, hunk, old, new)
+    return b"".join(out)
+
+
+def _mark_ends(out: list[bytes], hunk: Hunk, old: bytes, new: bytes) -> None:
+    for text, sign, start, count in (
+        (old, b"-", hunk.old_start, hunk.old_count),
+        (new, b"+", hunk.new_start, hunk.new_count),
+    ):
+        if text.endswith(b"\n") or start + count - 1 != len(_lines(text)):
+            continue
+        for at in range(len(out) - 1, -1, -1):
+            if out[at][:1] in (sign, b" "):
+                out.insert(at + 1, _NO_NEWLINE)
+                break

@@ -1,0 +1,185 @@
+"""One file from bytes to report: findings, conflicts, and the new bytes if it is to be reworked."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import Counter
+from dataclasses import dataclass
+from typing import Literal
+
+from yellow_trellis.engine.diff import Hunk, hunks_of
+from yellow_trellis.languages import language
+from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
+from yellow_trellis.plans.outcome import State
+from yellow_trellis.rules import Finding, Level, Ruleset
+from yellow_trellis.source import Place, Source, Unreadable
+from yellow_trellis.syntax import Tree
+
+Mode = Literal["survey", "rework"]
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """Something that could not be handled: where, and why. It costs exit status 3."""
+
+    path: str
+    reason: str
+    rule: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class FindingRecord:
+    """A finding as it is shown: plain data, places from 1."""
+
+    rule: str
+    level: Level
+    path: str
+    start: Place
+    end: Place
+    message: str
+    line: str
+    """The first line of the code found."""
+    fixes: tuple[tuple[str, str], ...]
+    """Title and safety of each fix offered."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fate:
+    """What became of a finding, as it is shown."""
+
+    rule: str
+    state: State
+    start: Place
+    reason: str
+    round: int
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """A file's new bytes, and how to tell that it is still what was read."""
+
+    path: str
+    digest: str
+    """SHA-256 of the bytes read, in hexadecimal."""
+    raw: bytes
+    hunks: tuple[Hunk, ...]
+    codec: str
+
+
+@dataclass(frozen=True, slots=True)
+class FileReport:
+    """All there is to tell of one file."""
+
+    path: str
+    size: int = 0
+    lines: int = 0
+    parsed: bool = False
+    findings: tuple[FindingRecord, ...] = ()
+    conflicts: tuple[Conflict, ...] = ()
+    problems: tuple[Problem, ...] = ()
+    fates: tuple[Fate, ...] = ()
+    rounds: int = 0
+    change: Change | None = None
+
+
+def examine(
+    raw: bytes,
+    path: str,
+    language_name: str,
+    ruleset: Ruleset,
+    *,
+    mode: Mode = "survey",
+    with_review: bool = False,
+) -> FileReport:
+    """Look at the bytes `raw` of one file.
+
+    Arguments: `mode` is ``survey`` to find and check fixes against each other, or ``rework`` to
+    apply them, round after round; `with_review` also takes fixes that may change behaviour.
+    Nothing is read or written here.
+    """
+    lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
+    tongue = language(language_name)
+    try:
+        source = Source.read(raw, path=path, declarations=tongue.declares_encoding)
+    except Unreadable as wrong:
+        return FileReport(path, len(raw), lines, problems=(Problem(path, str(wrong)),))
+    if not ruleset.concerned(source.data, language_name):
+        return FileReport(path, len(raw), lines)
+    tree = Tree(source, tongue)
+    failures: list[Problem] = []
+    first: list[Finding] = []
+
+    def look(now: Tree) -> list[Finding]:
+        findings, failed = ruleset.look(now)
+        if not first:
+            first.extend(findings)
+        failures.extend(Problem(path, f.reason, f.rule) for f in failed)
+        return findings
+
+    conflicts: list[Conflict] = []
+    fates: list[Fate] = []
+    rounds = 0
+    change = None
+    if mode == "rework":
+        done = rework(tree, look, with_review=with_review)
+        conflicts = done.conflicts
+        rounds = sum(1 for turn in done.rounds if turn.rules)
+        fates = [_fate(o, n) for n, turn in enumerate(done.rounds, 1) for o in turn.outcomes]
+        try:
+            change = _change(raw, source, done)
+        except Unreadable as wrong:
+            failures.append(Problem(path, str(wrong)))
+    elif look(tree):
+        conflicts = make_plan(tree, first, with_review=True).conflicts
+    return FileReport(
+        path,
+        len(raw),
+        lines,
+        True,
+        tuple(_record(f, source) for f in first),
+        tuple(conflicts),
+        tuple(dict.fromkeys(failures)),
+        tuple(fates),
+        rounds,
+        change,
+    )
+
+
+def _record(finding: Finding, source: Source) -> FindingRecord:
+    start = source.place(finding.span.start)
+    return FindingRecord(
+        finding.rule,
+        finding.level,
+        source.path,
+        start,
+        source.place(finding.span.end),
+        finding.message,
+        source.lines.text(start.line).decode("utf-8", "replace"),
+        tuple((fix.title, fix.safety) for fix in finding.fixes),
+    )
+
+
+def _fate(outcome: Outcome, round_: int) -> Fate:
+    return Fate(outcome.finding.rule, outcome.state, outcome.place, outcome.reason, round_)
+
+
+def _change(raw: bytes, source: Source, done: Rework) -> Change | None:
+    data = done.tree.source.data
+    if data == source.data:
+        return None
+    marks: list[tuple[str, int, int]] = []
+    for turn in done.rounds:
+        lines = Source(turn.data).lines
+        for o in turn.outcomes:
+            if o.state in ("applied", "composed", "merged"):
+                span = o.finding.span
+                marks.append((o.finding.rule, lines.number(span.start), lines.number(span.end)))
+    after = source.raw(data)
+    found = hunks_of(raw, after, marks)
+    digest = hashlib.sha256(raw).hexdigest()
+    return Change(source.path, digest, after, tuple(found), source.codec)
+
+
+def states(reports: list[FileReport]) -> Counter[str]:
+    """Count what became of the findings of all reports, by state."""
+    return Counter(fate.state for report in reports for fate in report.fates)

@@ -1,0 +1,66 @@
+"""Running the examples of a rule: what becomes of each, held against what it says."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from yellow_trellis.plans import rework
+from yellow_trellis.rules import Example, Rule, Ruleset
+from yellow_trellis.source import Source
+from yellow_trellis.syntax import Tree
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """How one example went: `reason` is empty when it went as it says."""
+
+    rule: str
+    example: Example
+    number: int
+    """From 1."""
+    reason: str = ""
+    wanted: str = ""
+    got: str = ""
+
+    @property
+    def passed(self) -> bool:
+        """Whether the example went as it says."""
+        return not self.reason
+
+
+def prove_rule(rule: Rule) -> list[Verdict]:
+    """Run the examples of `rule`, each alone in a file."""
+    return [_verdict(rule, example, n) for n, example in enumerate(rule.examples, 1)]
+
+
+def _verdict(rule: Rule, example: Example, number: int) -> Verdict:
+    given = example.given.strip("\n")
+    head = given + "\n" if given else ""
+    before = head + example.code.strip("\n") + "\n"
+    tree = Tree(Source(before.encode("utf-8")), rule.language)
+
+    def verdict(reason: str = "", wanted: str = "", got: str = "") -> Verdict:
+        return Verdict(rule.name, example, number, reason, wanted, got)
+
+    if tree.broken:
+        return verdict("its code does not parse")
+    ruleset = Ruleset((rule,))
+    findings, failures = ruleset.look(tree)
+    if failures:
+        return verdict(f"the rule raised {failures[0].reason}")
+    if example.stays:
+        return verdict("the rule finds something in code that it should leave alone") if findings else verdict()
+    if not findings:
+        return verdict("the rule finds nothing")
+    if example.becomes is None:
+        return verdict()
+    done = rework(tree, lambda now: ruleset.look(now)[0], with_review=True)
+    got = done.tree.source.data.decode("utf-8")
+    wanted = head + example.becomes.strip("\n") + "\n"
+    if got == wanted:
+        return verdict()
+    refused = [o.reason for o in done.outcomes if o.state == "refused"]
+    reason = "the code becomes something else"
+    if got == before:
+        reason = "the code stays as it is" + (f": {refused[0]}" if refused else "")
+    return verdict(reason, wanted[len(head) :], got[len(head) :] if got.startswith(head) else got)

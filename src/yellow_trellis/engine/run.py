@@ -1,0 +1,193 @@
+"""A run over many files: each read once, looked at in worker processes, reported in path order."""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import sys
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Executor, Future, ProcessPoolExecutor, as_completed
+from dataclasses import dataclass, field
+from functools import cache
+from pathlib import Path
+
+from yellow_trellis.engine.discover import Found, discover
+from yellow_trellis.engine.examine import FileReport, FindingRecord, Mode, Problem, examine
+from yellow_trellis.rules import Ruleset, load_rules
+
+_BATCH = 256 * 1024
+_WORTH_WORKERS = 1024 * 1024
+"""Bytes of code below which starting worker processes costs more than it saves."""
+
+OnProgress = Callable[[FileReport], None]
+
+
+@dataclass(frozen=True, slots=True)
+class RulesSpec:
+    """Where rules come from, so that a worker process can read them itself."""
+
+    paths: tuple[str, ...]
+    only: tuple[str, ...] = ()
+
+    def ruleset(self) -> Ruleset:
+        """Read the rules. Errors: `RuleError`."""
+        return _ruleset(self)
+
+
+@cache
+def _ruleset(spec: RulesSpec) -> Ruleset:
+    ruleset = Ruleset.of(load_rules(spec.paths))
+    return ruleset.only(spec.only) if spec.only else ruleset
+
+
+@dataclass
+class Run:
+    """What a run found. `reports` are in the order of their paths."""
+
+    reports: list[FileReport] = field(default_factory=list)
+
+    @property
+    def findings(self) -> list[FindingRecord]:
+        """All findings, by path and place."""
+        return [found for report in self.reports for found in report.findings]
+
+    @property
+    def problems(self) -> list[Problem]:
+        """All that could not be handled."""
+        return [problem for report in self.reports for problem in report.problems]
+
+    @property
+    def lines(self) -> int:
+        """How many lines were looked at."""
+        return sum(report.lines for report in self.reports)
+
+    @property
+    def changed(self) -> list[FileReport]:
+        """The reports of files that get other bytes."""
+        return [report for report in self.reports if report.change is not None]
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """Some files for one worker, and what to do with them."""
+
+    files: tuple[Found, ...]
+    rules: RulesSpec | Ruleset
+    mode: Mode
+    with_review: bool
+
+
+def work(task: Task) -> list[FileReport]:
+    """Look at the files of `task`; runs in a worker process."""
+    ruleset = task.rules if isinstance(task.rules, Ruleset) else task.rules.ruleset()
+    return [_look_at(file, ruleset, task) for file in task.files]
+
+
+def _look_at(file: Found, ruleset: Ruleset, task: Task) -> FileReport:
+    try:
+        raw = Path(file.path).read_bytes()
+    except OSError as wrong:
+        reason = f"cannot be read: {wrong.strerror or wrong}"
+        return FileReport(file.path, problems=(Problem(file.path, reason),))
+    try:
+        return examine(
+            raw,
+            file.path,
+            file.language,
+            ruleset,
+            mode=task.mode,
+            with_review=task.with_review,
+        )
+    except RecursionError:
+        reason = "its code is nested too deeply to be looked at"
+        return FileReport(file.path, len(raw), problems=(Problem(file.path, reason),))
+
+
+def run(
+    paths: Iterable[str | Path],
+    rules: RulesSpec | Ruleset,
+    *,
+    mode: Mode = "survey",
+    with_review: bool = False,
+    workers: int | None = None,
+    executor: Executor | None = None,
+    on_start: Callable[[list[Found]], None] | None = None,
+    on_progress: OnProgress | None = None,
+) -> Run:
+    """Look at all files under `paths` with `rules`; nothing is written.
+
+    Arguments:
+        mode: ``survey`` finds, ``rework`` also makes the new text of each file.
+        workers: how many processes; as many as there are processors if left out, none of them
+            started where the code is too small to be worth it. Rules given as a `Ruleset` are
+            used in this process, as functions cannot be sent to another.
+        executor: any executor to send the work to instead.
+        on_start, on_progress: told the files, and each report as it comes.
+    Returns: a `Run`; the same whatever the number of workers.
+    Errors: `MissingPath`, `RuleError`.
+    """
+    ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset()
+    files = discover(paths, ruleset.languages())
+    if on_start is not None:
+        on_start(files)
+    tasks = [Task(batch, rules, mode, with_review) for batch in _batches(files)]
+    found = Run()
+    for report in _results(tasks, files, rules, workers, executor):
+        found.reports.append(report)
+        if on_progress is not None:
+            on_progress(report)
+    found.reports.sort(key=lambda report: report.path)
+    return found
+
+
+def _batches(files: list[Found]) -> Iterator[tuple[Found, ...]]:
+    """Yield the files in batches, the largest first, so that the last worker is not left alone."""
+    batch: list[Found] = []
+    size = 0
+    for file in sorted(files, key=lambda f: (-f.size, f.path)):
+        batch.append(file)
+        size += file.size
+        if size >= _BATCH or len(batch) >= 200:
+            yield tuple(batch)
+            batch, size = [], 0
+    if batch:
+        yield tuple(batch)
+
+
+def _results(
+    tasks: list[Task],
+    files: list[Found],
+    rules: RulesSpec | Ruleset,
+    workers: int | None,
+    executor: Executor | None,
+) -> Iterator[FileReport]:
+    if executor is not None:
+        yield from _from_executor(tasks, executor)
+        return
+    count = workers if workers is not None else os.cpu_count() or 1
+    small = workers is None and sum(f.size for f in files) < _WORTH_WORKERS
+    if count < 2 or small or isinstance(rules, Ruleset):
+        for task in tasks:
+            for file in task.files:
+                yield from work(Task((file,), task.rules, task.mode, task.with_review))
+        return
+    # A forked worker starts with all modules and rules in place; elsewhere it imports them anew.
+    method = "fork" if sys.platform == "linux" else "spawn"
+    with ProcessPoolExecutor(count, multiprocessing.get_context(method)) as pool:
+        yield from _from_executor(tasks, pool)
+
+
+def _from_executor(tasks: list[Task], executor: Executor) -> Iterator[FileReport]:
+    pending: dict[Future[list[FileReport]], Task] = {executor.submit(work, t): t for t in tasks}
+    try:
+        for done in as_completed(pending):
+            try:
+                yield from done.result()
+            except Exception as wrong:  # a lost worker costs its files, not the run
+                for file in pending[done].files:
+                    reason = f"the worker was lost: {type(wrong).__name__}: {wrong}"
+                    yield FileReport(file.path, problems=(Problem(file.path, reason),))
+    except BaseException:
+        for future in pending:
+            future.cancel()
+        raise

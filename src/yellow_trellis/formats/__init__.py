@@ -1,0 +1,1 @@
+"""Formats for programs and files: JSON, unified diffs."""

@@ -1,0 +1,21 @@
+"""Rules: what to find, when it counts, what to put instead, and the findings they yield."""
+
+from yellow_trellis.rules.code import Code
+from yellow_trellis.rules.finding import LEVELS, Finding, Level
+from yellow_trellis.rules.load import RuleFileError, load_rules
+from yellow_trellis.rules.rule import Example, Rule, RuleError, rule
+from yellow_trellis.rules.ruleset import Ruleset
+
+__all__ = [
+    "LEVELS",
+    "Code",
+    "Example",
+    "Finding",
+    "Level",
+    "Rule",
+    "RuleError",
+    "RuleFileError",
+    "Ruleset",
+    "load_rules",
+    "rule",
+]

@@ -1,0 +1,293 @@
+"""A rule, declared or in code, and how it looks at a tree."""
+
+from __future__ import annotations
+
+import re
+import sys
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from yellow_trellis.fixes import Fix, Safety, Template, compile_template, fill
+from yellow_trellis.fixes.builder import fix
+from yellow_trellis.languages import Language, MissingLanguage, language
+from yellow_trellis.patterns import (
+    Match,
+    Pattern,
+    PatternError,
+    compile_pattern,
+    may_hold,
+    seek,
+)
+from yellow_trellis.rules.code import Code, Draft
+from yellow_trellis.rules.finding import LEVELS, Finding, Level
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node, Tree
+
+Check = Callable[..., Iterable[Draft]]
+"""A function of a match (or a node) and the code, which yields what `Code.finding` returns."""
+
+_NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
+
+
+class RuleError(ValueError):
+    """A rule that is not written as it must be. The message says where, why and what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Example:
+    """Code that a rule changes (`becomes`), leaves alone (`stays`), or only reports (neither).
+
+    `given` is code that stands before it in the same file, such as imports.
+    """
+
+    code: str
+    becomes: str | None = None
+    stays: bool = False
+    given: str = ""
+
+    def __post_init__(self) -> None:
+        if self.stays and self.becomes is not None:
+            raise RuleError(f"the example {self.code!r} cannot both stay and become something")
+
+
+class Rule:
+    """A rule: `find` a pattern, and `put` a template or let `check` judge.
+
+    Arguments:
+        name: lower-case words joined by hyphens.
+        summary: one sentence for the catalogue, and the message where no other is given.
+        find: the pattern to find.
+        put: the template to put instead; an empty one takes the match out.
+        check: a function of (match, code), or of (node, code) for a rule over `kinds`.
+        kinds: node kinds or families to visit, for a rule without a pattern.
+        message: what to tell at a finding; `@{name}` shows what a hole took.
+        language, level, tags, safety, examples, help: as the words say.
+        drops_comments: whether the fix may lose comments in the code it replaces.
+
+    Errors: `RuleError` with the place of the rule.
+    """
+
+    def __init__(
+        self,
+        name: str,
+        *,
+        summary: str,
+        find: str | None = None,
+        put: str | None = None,
+        check: Check | None = None,
+        kinds: Iterable[str] = (),
+        message: str | None = None,
+        language: str = "python",
+        level: Level = "warning",
+        tags: Iterable[str] = (),
+        safety: Safety = "safe",
+        drops_comments: bool = False,
+        examples: Iterable[Example] = (),
+        help: str = "",
+    ) -> None:
+        self.name = name
+        self.summary = summary
+        self.find = find
+        self.put = put
+        self.check = check
+        self.kinds = tuple(kinds)
+        self.message = message
+        self.language_name = language
+        self.level: Level = level
+        self.tags = tuple(tags)
+        self.safety: Safety = safety
+        self.drops_comments = drops_comments
+        self.examples = tuple(examples)
+        self.help = help
+        self.path, self.line = _caller()
+        self._refuse_contradictions()
+
+    def __repr__(self) -> str:
+        return f"<Rule {self.name} {self.place}>"
+
+    @property
+    def place(self) -> str:
+        """Where the rule is written: file and line."""
+        return f"{self.path}:{self.line}"
+
+    def _refuse_contradictions(self) -> None:
+        if not isinstance(self.name, str) or _NAME.fullmatch(self.name) is None:
+            self._refuse("its name must be lower-case words joined by hyphens")
+        if self.level not in LEVELS:
+            self._refuse(f"there is no level {self.level!r}; there are {', '.join(LEVELS)}")
+        if self.safety not in ("safe", "review"):
+            self._refuse(f"a fix is `safe` or for `review`, not {self.safety!r}")
+        if self.find is None and not self.kinds:
+            self._refuse("it finds nothing: give it `find`, or `kinds` to visit")
+        if self.find is not None and self.kinds:
+            self._refuse("it has both `find` and `kinds`: choose one")
+        if self.put is not None and self.check is not None:
+            self._refuse("it has both `put` and a function: let the function offer the fix")
+        if self.kinds and self.check is None:
+            self._refuse("a rule over `kinds` needs a function that judges each node")
+
+    def _refuse(self, reason: str) -> None:
+        raise RuleError(f"{self.place}: the rule {self.name!r} cannot be used: {reason}")
+
+    def prepare(self) -> None:
+        """Compile everything now.
+
+        Errors: `RuleError` for a pattern or template that cannot be used.
+        """
+        part = "its language"
+        try:
+            _ = self.language
+            part = "its pattern"
+            _ = self.pattern
+            part = "its template"
+            _ = self.template
+            part = "its kinds"
+            _ = self._visited
+        except (PatternError, MissingLanguage) as wrong:
+            raise RuleError(
+                f"{self.place}: the rule {self.name!r} cannot be used, {part} is wrong: {wrong}"
+            ) from None
+
+    @cached_property
+    def language(self) -> Language:
+        """The language of the code that the rule looks at."""
+        return language(self.language_name)
+
+    @cached_property
+    def pattern(self) -> Pattern | None:
+        """The compiled `find`."""
+        return None if self.find is None else compile_pattern(self.find, self.language)
+
+    @cached_property
+    def template(self) -> Template | None:
+        """The compiled `put`; None where there is none, or it only takes out."""
+        if not self.put or not self.put.strip() or self.pattern is None:
+            return None
+        return compile_template(self.put, self.pattern)
+
+    @cached_property
+    def _visited(self) -> frozenset[str]:
+        found: set[str] = set()
+        for kind in self.kinds:
+            kinds = self.language.family(kind)
+            if kinds is None:
+                raise PatternError(f"{self.language.name} has no kind or family `{kind}`")
+            found |= kinds
+        return frozenset(found)
+
+    @property
+    def fixable(self) -> bool:
+        """Whether the rule can offer fixes; a rule in code may."""
+        return self.put is not None or self.check is not None
+
+    def concerns(self, data: bytes) -> bool:
+        """Tell whether UTF-8 `data` can hold a finding at all; if not, it need not be parsed."""
+        return self.pattern is None or may_hold(self.pattern, data)
+
+    def look(self, tree: Tree, rank: int = 0) -> list[Finding]:
+        """Return the findings in `tree`, in source order.
+
+        Arguments: `rank` is the place of the rule in its ruleset.
+        Errors: whatever the rule's own function raises.
+        """
+        return [self._signed(draft, rank) for draft in self._drafts(tree)]
+
+    def _drafts(self, tree: Tree) -> Iterator[tuple[Draft, Match | None]]:
+        code = Code(tree)
+        if self.pattern is None:
+            assert self.check is not None
+            for node in tree.of_kinds(self._visited):
+                for draft in self.check(node, code) or ():
+                    yield draft, None
+            return
+        for match in seek(self.pattern, tree):
+            if self.check is None:
+                yield Draft(match.span, self._told(match), ()), match
+                continue
+            for draft in self.check(match, code) or ():
+                yield draft, None
+
+    def _signed(self, found: tuple[Draft, Match | None], rank: int) -> Finding:
+        draft, match = found
+        fixes = tuple(made.made(draft.span) for made in draft.fixes)
+        if match is not None and self.put is not None:
+            fixes = (self._declared_fix(match),)
+        return Finding(
+            self.name, self.level, draft.span, draft.message or self.summary, fixes, rank
+        )
+
+    def _declared_fix(self, match: Match) -> Fix:
+        if self.template is not None:
+            return fill(
+                self.template,
+                match,
+                title=self.summary,
+                safety=self.safety,
+                drops_comments=self.drops_comments,
+            )
+        builder = fix(self.summary, safety=self.safety, drops_comments=self.drops_comments)
+        for node in match.nodes:
+            builder.remove(_outermost(node))
+        return builder.made(match.span)
+
+    def _told(self, match: Match) -> str:
+        if self.message is None:
+            return self.summary
+        text = self.message
+        for name in match.pattern.holes:
+            run = match.run_of(name)
+            taken = match.tree.source.text(Span(run[0].start, run[-1].end)) if run else ""
+            text = text.replace(f"@{{{name}}}", " ".join(taken.split()))
+        return text
+
+
+def _outermost(node: Node) -> Node:
+    """Return the statement that is nothing but `node`, or `node`."""
+    wrappers = node.tree.language.wrappers
+    while (above := node.parent) is not None and above.kind in wrappers and len(above.items) == 1:
+        node = above
+    return node
+
+
+def rule(
+    name: str,
+    *,
+    summary: str,
+    find: str | None = None,
+    kinds: Iterable[str] = (),
+    language: str = "python",
+    level: Level = "warning",
+    tags: Iterable[str] = (),
+    examples: Iterable[Example] = (),
+    help: str = "",
+) -> Callable[[Check], Rule]:
+    """Make a rule of the function below: it gets each match (or node) and the code.
+
+    The function yields `code.finding(at, message, fixes)` for what it holds against the code.
+    Arguments and errors are those of `Rule`.
+    """
+
+    def made(check: Check) -> Rule:
+        return Rule(
+            name,
+            summary=summary,
+            find=find,
+            check=check,
+            kinds=kinds,
+            language=language,
+            level=level,
+            tags=tags,
+            examples=examples,
+            help=help or (check.__doc__ or "").strip(),
+        )
+
+    return made
+
+
+def _caller() -> tuple[str, int]:
+    """Return the file and line outside of this module from which a rule is being made."""
+    frame = sys._getframe(1)
+    while frame.f_back is not None and frame.f_code.co_filename == __file__:
+        frame = frame.f_back
+    return frame.f_code.co_filename, frame.f_lineno

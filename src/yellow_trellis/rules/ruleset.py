@@ -1,0 +1,101 @@
+"""Rules in an order that matters: the earlier one wins where two want the same bytes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from difflib import get_close_matches
+
+from yellow_trellis.rules.finding import Finding
+from yellow_trellis.rules.rule import Rule, RuleError
+from yellow_trellis.syntax import Tree
+
+
+@dataclass(frozen=True, slots=True)
+class RuleFailure:
+    """A rule that raised on a file: its name and what it said."""
+
+    rule: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class Ruleset:
+    """Rules in their order, names unique."""
+
+    rules: tuple[Rule, ...]
+
+    @classmethod
+    def of(cls, rules: Iterable[Rule]) -> Ruleset:
+        """Make a ruleset; a rule whose level is `off` is left out.
+
+        Errors: `RuleError` when two rules share a name, or one cannot be used.
+        """
+        by_name: dict[str, Rule] = {}
+        for one in rules:
+            if (first := by_name.get(one.name)) is not None:
+                raise RuleError(
+                    f"{one.place}: the rule {one.name!r} has the name of another at {first.place}; "
+                    "rename one of them"
+                )
+            one.prepare()
+            by_name[one.name] = one
+        return cls(tuple(r for r in by_name.values() if r.level != "off"))
+
+    def __len__(self) -> int:
+        return len(self.rules)
+
+    def __iter__(self) -> Iterator[Rule]:
+        return iter(self.rules)
+
+    def __getitem__(self, name: str) -> Rule:
+        """Return the rule called `name`. Errors: `RuleError`, with the nearest names."""
+        for one in self.rules:
+            if one.name == name:
+                return one
+        names = [one.name for one in self.rules]
+        near = get_close_matches(name, names, 3)
+        hint = f"did you mean {' or '.join(near)}?" if near else f"there are {', '.join(names)}"
+        raise RuleError(f"no rule is called {name!r}: {hint}")
+
+    def only(self, names: Iterable[str]) -> Ruleset:
+        """Return a ruleset of just these rules, in the order they have here.
+
+        Errors: `RuleError` for a name that no rule has.
+        """
+        wanted = {self[name].name for name in names}
+        return Ruleset(tuple(one for one in self.rules if one.name in wanted))
+
+    def languages(self) -> frozenset[str]:
+        """Return the names of the languages that any rule looks at."""
+        return frozenset(one.language_name for one in self.rules)
+
+    def concerned(self, data: bytes, language: str) -> list[tuple[int, Rule]]:
+        """Return the rules, each with its rank, that may find something in UTF-8 `data`."""
+        return [
+            (rank, one)
+            for rank, one in enumerate(self.rules)
+            if one.language_name == language and one.concerns(data)
+        ]
+
+    def look(self, tree: Tree) -> tuple[list[Finding], list[RuleFailure]]:
+        """Return the findings of all rules in `tree` by place, and the rules that failed on it."""
+        findings: list[Finding] = []
+        failures: list[RuleFailure] = []
+        for rank, one in self.concerned(tree.source.data, tree.language.name):
+            try:
+                findings += one.look(tree, rank)
+            except Exception as wrong:  # a rule is foreign code: it costs only itself
+                failures.append(RuleFailure(one.name, _reason(wrong)))
+        findings.sort(key=lambda f: (f.span.start, -f.span.end, f.rank))
+        return findings, failures
+
+
+def _reason(wrong: Exception) -> str:
+    trace = wrong.__traceback__
+    while trace is not None and trace.tb_next is not None:
+        trace = trace.tb_next
+    place = ""
+    if trace is not None:
+        place = f" ({trace.tb_frame.f_code.co_filename}:{trace.tb_lineno})"
+    return f"{type(wrong).__name__}: {wrong}{place}"
