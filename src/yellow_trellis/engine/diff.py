@@ -40,9 +40,7 @@ def hunks_of(old: bytes, new: bytes, marks: Iterable[tuple[str, int, int]] = ())
     """
     ours, theirs = _lines(old), _lines(new)
     marked = list(marks)
-    return [
-        _hunk(group, ours, theirs, marked) for group in _groups(list(_opcodes(ours, theirs)))
-    ]
+    return [_hunk(group, ours, theirs, marked) for group in _groups(list(_opcodes(ours, theirs)))]
 
 
 def _lines(data: bytes) -> list[bytes]:
@@ -111,28 +109,30 @@ def _hunk(
     )
 
 
-def patch(path: str, old: bytes, new: bytes, hunks: Iterable[Hunk]) -> bytes:
+def patch(path: str, before: bytes, after: bytes, hunks: Iterable[Hunk]) -> bytes:
     """Return the unified diff of one file as bytes that patch programs read.
 
-    Arguments: `old` and `new` are the texts, needed for line ends that are missing.
+    Arguments: `before` and `after` are the whole texts: a missing last line end is marked.
     """
     out = [f"--- a/{path}\n+++ b/{path}\n".encode("utf-8", "surrogateescape")]
     for hunk in hunks:
         out.append(hunk.header.encode() + b"\n")
-        out += hunk.lines
-        if not old.endswith(b"\n") or not new.endswith(b"\n"):
-            _mark_ends(out, hunk, old, new)
+        lines = list(hunk.lines)
+        last_old = not before.endswith(b"\n") and hunk.old_start + hunk.old_count > len(
+            _lines(before)
+        )
+        last_new = not after.endswith(b"\n") and hunk.new_start + hunk.new_count > len(
+            _lines(after)
+        )
+        if last_old or last_new:
+            _mark_ends(lines, last_old, last_new)
+        out += lines
     return b"".join(out)
 
 
-def _mark_ends(out: list[bytes], hunk: Hunk, old: bytes, new: bytes) -> None:
-    for text, sign, start, count in (
-        (old, b"-", hunk.old_start, hunk.old_count),
-        (new, b"+", hunk.new_start, hunk.new_count),
-    ):
-        if text.endswith(b"\n") or start + count - 1 != len(_lines(text)):
-            continue
-        for at in range(len(out) - 1, -1, -1):
-            if out[at][:1] in (sign, b" "):
-                out.insert(at + 1, _NO_NEWLINE)
-                break
+def _mark_ends(lines: list[bytes], last_old: bool, last_new: bool) -> None:
+    """Say below the last old and the last new line that no line end follows."""
+    for signs, last in ((b"- ", last_old), (b"+ ", last_new)):
+        at = next((i for i in range(len(lines) - 1, -1, -1) if lines[i][:1] in signs), None)
+        if last and at is not None and lines[at + 1 : at + 2] != [_NO_NEWLINE]:
+            lines.insert(at + 1, _NO_NEWLINE)

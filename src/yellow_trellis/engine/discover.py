@@ -46,7 +46,7 @@ def discover(paths: Iterable[str | Path], languages: frozenset[str]) -> list[Fou
     """Return the files of `languages` under `paths`, sorted by path.
 
     Ignore files (`.gitignore`) count, also those above the paths up to the repository's top.
-    A file that is named itself is taken even if ignored. Links are not followed.
+    A file or folder that is named itself is taken even if ignored. Links are not followed.
     Errors: `MissingPath`.
     """
     found: dict[str, Found] = {}
@@ -82,7 +82,10 @@ def _ignores_above(path: Path) -> tuple[_Ignore, ...]:
     for above in absolute.parents:
         found += _ignore_of(above)
         if (above / ".git").exists():
-            return tuple(reversed(found))
+            ignores = tuple(reversed(found))
+            inside = (p for p in (absolute, *absolute.parents) if p.is_relative_to(above))
+            named_anyway = any(_ignored(p, True, ignores) for p in inside if p != above)
+            return () if named_anyway else ignores
     return ()
 
 
@@ -117,6 +120,8 @@ def _walk(folder: Path, ignores: tuple[_Ignore, ...]) -> Iterator[Path]:
 
 def _ignored(path: Path, is_dir: bool, ignores: tuple[_Ignore, ...]) -> bool:
     for ignore in reversed(ignores):
+        if not path.is_relative_to(ignore.folder):
+            continue
         said = ignore.says(path, is_dir)
         if said is not None:
             return said

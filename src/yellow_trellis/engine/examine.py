@@ -7,7 +7,7 @@ from collections import Counter
 from dataclasses import dataclass
 from typing import Literal
 
-from yellow_trellis.engine.diff import Hunk, hunks_of
+from yellow_trellis.engine.diff import Hunk, hunks_of, patch
 from yellow_trellis.languages import language
 from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
 from yellow_trellis.plans.outcome import State
@@ -41,6 +41,8 @@ class FindingRecord:
     """The first line of the code found."""
     fixes: tuple[tuple[str, str], ...]
     """Title and safety of each fix offered."""
+    holes: tuple[tuple[str, str], ...] = ()
+    """What each hole of a declared rule's pattern took, on one line."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +66,8 @@ class Change:
     raw: bytes
     hunks: tuple[Hunk, ...]
     codec: str
+    patch: bytes
+    """The unified diff."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,7 +134,7 @@ def examine(
         except Unreadable as wrong:
             failures.append(Problem(path, str(wrong)))
     elif look(tree):
-        conflicts = make_plan(tree, first, with_review=True).conflicts
+        conflicts = make_plan(tree, _contested(first, tree), with_review=True).conflicts
     return FileReport(
         path,
         len(raw),
@@ -145,6 +149,25 @@ def examine(
     )
 
 
+def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
+    """Return the findings whose fixes may be in anybody's way: all others need not be made."""
+    mark = tree.language.comment_mark
+    data = tree.source.data
+    found: dict[int, Finding] = {}
+    last: Finding | None = None
+    end = -1
+    for finding in sorted((f for f in findings if f.fixes), key=lambda f: f.extent):
+        extent = finding.extent
+        if last is not None and extent.start <= end:
+            found[id(last)] = last
+            found[id(finding)] = finding
+        elif tree.broken or mark.search(data, extent.start, extent.end):
+            found[id(finding)] = finding
+        if extent.end >= end:
+            last, end = finding, extent.end
+    return list(found.values())
+
+
 def _record(finding: Finding, source: Source) -> FindingRecord:
     start = source.place(finding.span.start)
     return FindingRecord(
@@ -156,6 +179,7 @@ def _record(finding: Finding, source: Source) -> FindingRecord:
         finding.message,
         source.lines.text(start.line).decode("utf-8", "replace"),
         tuple((fix.title, fix.safety) for fix in finding.fixes),
+        tuple((name, " ".join(code.split())) for name, code in finding.holes),
     )
 
 
@@ -177,7 +201,8 @@ def _change(raw: bytes, source: Source, done: Rework) -> Change | None:
     after = source.raw(data)
     found = hunks_of(raw, after, marks)
     digest = hashlib.sha256(raw).hexdigest()
-    return Change(source.path, digest, after, tuple(found), source.codec)
+    diff = patch(source.path, raw, after, found)
+    return Change(source.path, digest, after, tuple(found), source.codec, diff)
 
 
 def states(reports: list[FileReport]) -> Counter[str]:

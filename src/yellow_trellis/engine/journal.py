@@ -107,7 +107,10 @@ class Journal:
 
     def _write_state(self, state: str, **more: object) -> None:
         file = self.folder / "run.json"
-        known: dict[str, object] = {"version": _VERSION, "started": time.strftime("%Y-%m-%dT%H:%M:%S")}
+        known: dict[str, object] = {
+            "version": _VERSION,
+            "started": time.strftime("%Y-%m-%dT%H:%M:%S"),
+        }
         if file.exists():
             known = json.loads(file.read_text("utf-8"))
         known |= {"state": state, **more}

@@ -49,7 +49,11 @@ def _verdict(rule: Rule, example: Example, number: int) -> Verdict:
     if failures:
         return verdict(f"the rule raised {failures[0].reason}")
     if example.stays:
-        return verdict("the rule finds something in code that it should leave alone") if findings else verdict()
+        return (
+            verdict("the rule finds something in code that it should leave alone")
+            if findings
+            else verdict()
+        )
     if not findings:
         return verdict("the rule finds nothing")
     if example.becomes is None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import multiprocessing
 import os
 import sys
@@ -173,8 +174,15 @@ def _results(
         return
     # A forked worker starts with all modules and rules in place; elsewhere it imports them anew.
     method = "fork" if sys.platform == "linux" else "spawn"
-    with ProcessPoolExecutor(count, multiprocessing.get_context(method)) as pool:
+    context = multiprocessing.get_context(method)
+    with ProcessPoolExecutor(count, context, initializer=_settle_in) as pool:
         yield from _from_executor(tasks, pool)
+
+
+def _settle_in() -> None:
+    """Let a worker collect garbage rarely: a tree is one large cycle that dies at once."""
+    gc.freeze()
+    gc.set_threshold(200_000, 20, 20)
 
 
 def _from_executor(tasks: list[Task], executor: Executor) -> Iterator[FileReport]:

@@ -48,7 +48,9 @@ def write_changes(changes: list[Change], root: Path, rules: Iterable[str]) -> Wr
     journal.open(rules)
     report.journal = journal.folder
     for batch in _batches(sorted(changes, key=lambda c: c.path)):
-        checked = [(c, before) for c in batch if (before := _unchanged(c, root, report)) is not None]
+        checked = [
+            (c, before) for c in batch if (before := _unchanged(c, root, report)) is not None
+        ]
         journal.record(
             [
                 (Path(c.path).resolve().relative_to(root).as_posix(), before, c.raw)

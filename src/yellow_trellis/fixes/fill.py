@@ -220,26 +220,42 @@ class _Job:
         return Span(min(span.start, gap.start), max(span.end, gap.end)), pieces
 
     def _unbroken(self, unit: Unit, slot: Slot) -> Iterator[Edit]:
-        """Take out a line break before a unit whose brackets the template does not have."""
-        if not self.language.line_breaks_count or self.enclosed or slot.gap_enclosed:
-            return
+        """Take out a line break before a unit that the template has on the line before."""
+        gap = self._stray_break(unit, slot)
+        if gap is not None:
+            yield Edit(gap, (New(slot.gap),) if slot.gap else ())
+
+    def _stray_break(self, unit: Unit, slot: Slot) -> Span | None:
+        """Return the space before `unit` if it breaks a line where the new code may not.
+
+        A body may stand on its own lines whatever the template says.
+        """
+        if not self.language.line_breaks_count or self.enclosed:
+            return None
+        if slot.gap_enclosed or slot.body or "\n" in slot.gap:
+            return None
         at = self.all_units.index(unit)
-        if not at or "\n" in slot.gap or any(a < at <= b for a, b in self.staying):
-            return
+        if not at or any(a < at <= b for a, b in self.staying):
+            return None
         gap = Span(self.all_units[at - 1].span.end, unit.span.start)
         between = self.source.data[gap.start : gap.end]
-        if b"\n" in between and b"\\" not in between:
-            yield Edit(gap, (New(slot.gap),) if slot.gap else ())
+        return gap if b"\n" in between and b"\\" not in between else None
 
     def _apart(self, span: Span, pieces: list[Piece]) -> Iterator[Piece]:
         """Add a space where new text would melt into a word beside it."""
         data = self.source.data
-        if pieces and isinstance(pieces[0], New) and joins(data[span.start - 1 : span.start],
-                                                           pieces[0].text[:1].encode()):
+        if (
+            pieces
+            and isinstance(pieces[0], New)
+            and joins(data[span.start - 1 : span.start], pieces[0].text[:1].encode())
+        ):
             yield New(" ")
         yield from pieces
-        if pieces and isinstance(pieces[-1], New) and joins(pieces[-1].text[-1:].encode(),
-                                                            data[span.end : span.end + 1]):
+        if (
+            pieces
+            and isinstance(pieces[-1], New)
+            and joins(pieces[-1].text[-1:].encode(), data[span.end : span.end + 1])
+        ):
             yield New(" ")
 
     def _insert(
@@ -255,6 +271,9 @@ class _Job:
             return Edit.before(whole, *pieces, *self._text(gap_after, whole.start))
         if right is None:
             return Edit.after(whole, *self._pieces(new, whole.end, first_gap=new[0].gap))
+        if follow is not None and (gap := self._stray_break(right, follow)) is not None:
+            pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
+            return Edit(gap, (*pieces, *self._text(follow.gap, gap.end)))
         tight_left, tight_right = not new[0].gap, not gap_after
         closing = follow is not None and follow.closes
         if new[0].separator or closing or (tight_left and not tight_right):

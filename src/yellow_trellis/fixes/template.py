@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from yellow_trellis.fixes.units import token_sign
-from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
 from yellow_trellis.syntax import Node
 

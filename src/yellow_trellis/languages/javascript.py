@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import re
 from typing import TYPE_CHECKING
 
 import tree_sitter_javascript
@@ -179,11 +180,61 @@ LANGUAGE = Language(
     ),
     word=rb"[A-Za-z0-9_$\x80-\xff]",
     keywords=frozenset(
-        "async await break case catch class const continue default delete do else export extends "
-        "finally for function if import in instanceof let new null of return static super switch "
-        "this throw true false try typeof undefined var void while yield = . ( ) : => { } [ ]".split()
+        [
+            "async",
+            "await",
+            "break",
+            "case",
+            "catch",
+            "class",
+            "const",
+            "continue",
+            "default",
+            "delete",
+            "do",
+            "else",
+            "export",
+            "extends",
+            "finally",
+            "for",
+            "function",
+            "if",
+            "import",
+            "in",
+            "instanceof",
+            "let",
+            "new",
+            "null",
+            "of",
+            "return",
+            "static",
+            "super",
+            "switch",
+            "this",
+            "throw",
+            "true",
+            "false",
+            "try",
+            "typeof",
+            "undefined",
+            "var",
+            "void",
+            "while",
+            "yield",
+            "=",
+            ".",
+            "(",
+            ")",
+            ":",
+            "=>",
+            "{",
+            "}",
+            "[",
+            "]",
+        ]
     ),
     line_comment="//",
+    comment_mark=re.compile(b"//|/\\*|<!--|-->"),
     strength=_strength,
     demand=_demand,
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cache, cached_property
@@ -67,6 +68,11 @@ class Language:
     declares_encoding: bool = False
     """Whether files may name their encoding in a comment (PEP 263)."""
     line_comment: str = "#"
+    """How a comment to the end of the line starts."""
+    comment_mark: re.Pattern[bytes] = re.compile(b"#")
+    """What is found in the bytes of any code that holds a comment."""
+    telltales: Mapping[str, bytes] = field(default_factory=dict)
+    """By kind: a word that every node of the kind has as a token of its own."""
     empty_body: str = ""
     """The statement that an otherwise empty body needs."""
     strength: Callable[[Node], int] = lambda node: 100
@@ -92,6 +98,11 @@ class Language:
         if query is None:
             return []
         return tree_sitter.QueryCursor(query).captures(root).get("it", [])
+
+    @cached_property
+    def word_byte(self) -> re.Pattern[bytes]:
+        """Matches one byte of a name."""
+        return re.compile(self.word)
 
     @cached_property
     def kinds(self) -> frozenset[str]:
@@ -179,9 +190,7 @@ class Language:
 
 
 @cache
-def _kind_query(
-    language: tree_sitter.Language, kinds: frozenset[str]
-) -> tree_sitter.Query | None:
+def _kind_query(language: tree_sitter.Language, kinds: frozenset[str]) -> tree_sitter.Query | None:
     known = [kind for kind in sorted(kinds) if language.id_for_node_kind(kind, True) is not None]
     if not known:
         return None

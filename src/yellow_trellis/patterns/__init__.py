@@ -4,7 +4,7 @@ from yellow_trellis.patterns.compile import compile_pattern
 from yellow_trellis.patterns.match import Match
 from yellow_trellis.patterns.notation import Hole, PatternError
 from yellow_trellis.patterns.pattern import Pattern, Shape
-from yellow_trellis.patterns.search import may_hold, seek
+from yellow_trellis.patterns.search import may_hold, seek, visit
 
 __all__ = [
     "Hole",
@@ -15,4 +15,5 @@ __all__ = [
     "compile_pattern",
     "may_hold",
     "seek",
+    "visit",
 ]

@@ -163,7 +163,9 @@ class _Builder:
                 )
 
 
-def _anchor(roots: tuple[Shape, ...], language: Language) -> tuple[Anchor | None, tuple[bytes, ...]]:
+def _anchor(
+    roots: tuple[Shape, ...], language: Language
+) -> tuple[Anchor | None, tuple[bytes, ...]]:
     """Choose the token to look for, and list all tokens a match must hold, rarest first.
 
     A name is rarer than an operator, a long one rarer than a short one; keywords come last.

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
-from functools import lru_cache
 
 from yellow_trellis.patterns.match import Match, match_at
 from yellow_trellis.patterns.pattern import Anchor, Pattern
@@ -53,15 +51,35 @@ def _candidates(pattern: Pattern, tree: Tree, span: Span) -> list[Node]:
 
 
 def _hits(anchor: Anchor, tree: Tree, span: Span) -> Iterator[int]:
-    regex = _anchor_regex(anchor, tree.language.word)
-    for hit in regex.finditer(tree.source.data, span.start, span.end):
-        yield hit.start()
+    """Yield where the anchor's text stands, as a whole word if it is one."""
+    data, text = tree.source.data, anchor.text
+    word = tree.language.word_byte if anchor.word else None
+    size = len(text)
+    at = data.find(text, span.start, span.end)
+    while at >= 0:
+        end = at + size
+        if word is None or not (word.match(data, end) or (at and word.match(data, at - 1))):
+            yield at
+        at = data.find(text, end, span.end)
 
 
-@lru_cache(maxsize=1024)
-def _anchor_regex(anchor: Anchor, word: bytes) -> re.Pattern[bytes]:
-    text = re.escape(anchor.text)
-    return re.compile(b"(?<!%b)%b(?!%b)" % (word, text, word) if anchor.word else text)
+def visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
+    """Return all nodes of `kinds`, in source order, outer before inner.
+
+    Where each kind has a word that gives it away, only the places of that word are looked at.
+    """
+    telltales = tree.language.telltales
+    if not all(kind in telltales for kind in kinds):
+        return tree.of_kinds(kinds)
+    found: dict[int, Node] = {}
+    whole = Span(0, len(tree.source.data))
+    for word in sorted({telltales[kind] for kind in kinds}):
+        for start in _hits(Anchor(word, 1, 0, True), tree, whole):
+            leaf = tree.leaf_at(start, start + len(word))
+            above = leaf.parent if leaf is not None else None
+            if above is not None and above.kind in kinds and telltales[above.kind] == word:
+                found[id(above)] = above
+    return sorted(found.values(), key=lambda node: (node.start, -node.end))
 
 
 def _climb(node: Node, steps: int) -> Node | None:

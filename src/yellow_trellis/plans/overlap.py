@@ -98,11 +98,11 @@ def _compare_insertion(
     at, anchor = point.start, point.anchor
     if any(held.holds(anchor) for held in moved[span.fix]) and span.span.holds(anchor):
         result.bury(point, span)
-    elif span.start < at < span.end:
-        result.conflicts.append(Meeting("lost work", span, point))
-    elif anchor.crosses(span.span) and not anchor.holds(span.span):
-        result.conflicts.append(Meeting("lost work", span, point))
-    elif anchor == span.span and not span.pieces:
+    elif (
+        span.start < at < span.end
+        or (anchor.crosses(span.span) and not anchor.holds(span.span))
+        or (anchor == span.span and not span.pieces)
+    ):
         result.conflicts.append(Meeting("lost work", span, point))
 
 
@@ -115,7 +115,5 @@ def _compare_spans(
         inner, outer = (other, one) if inside else (one, other)
         result.bury(inner, outer)
         return
-    nested = one.span != other.span and (
-        one.span.holds(other.span) or other.span.holds(one.span)
-    )
+    nested = one.span != other.span and (one.span.holds(other.span) or other.span.holds(one.span))
     result.conflicts.append(Meeting("lost work" if nested else "overlap", one, other))

@@ -125,9 +125,7 @@ def _spans(fix: Fix) -> tuple[Span, ...]:
     return tuple(edit.span for edit in fix.edits)
 
 
-def _refusal(
-    tree: Tree, candidate: Candidate, comments: list[Span]
-) -> tuple[Kind, str] | None:
+def _refusal(tree: Tree, candidate: Candidate, comments: list[Span]) -> tuple[Kind, str] | None:
     """Return why a fix fails by itself, whatever others do; None when it does not."""
     for write in candidate.writes:
         for broken in tree.broken:

@@ -85,9 +85,7 @@ def _cut(edit: Edit, fix: Fix, number: int) -> Iterator[Primitive]:
 
 
 def _in_place(piece: Kept, start: int, edit: Edit) -> bool:
-    return (
-        piece.indent is None and start <= piece.span.start and piece.span.end <= edit.span.end
-    )
+    return piece.indent is None and start <= piece.span.start and piece.span.end <= edit.span.end
 
 
 def _segment(

@@ -10,7 +10,6 @@ from yellow_trellis.plans.primitive import Primitive
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
-
 _Shifts = tuple[tuple[bytes, bytes], ...]
 """How the indentation of further lines changes, old to new, the innermost slice first."""
 

@@ -90,18 +90,14 @@ def rework(
 def _one_round(
     tree: Tree, findings: list[Finding], barred: set[str], with_review: bool
 ) -> tuple[Round, Tree]:
-    plan = make_plan(
-        tree, [f for f in findings if f.rule not in barred], with_review=with_review
-    )
+    plan = make_plan(tree, [f for f in findings if f.rule not in barred], with_review=with_review)
     proven = prove(plan)
     for finding in findings:
         if finding.rule in barred:
             place = tree.source.place(finding.span.start)
             reason = "see-saw: its rule is part of a loop in this file"
             plan.outcomes.append(Outcome(finding, "refused", place, reason))
-    rules = {
-        o.finding.rule for o in plan.outcomes if o.state in ("applied", "composed", "merged")
-    }
+    rules = {o.finding.rule for o in plan.outcomes if o.state in ("applied", "composed", "merged")}
     if proven.tree.source.data == tree.source.data:
         rules = set()
     turn = Round(tree.source.data, plan.outcomes, plan.conflicts, frozenset(rules))
@@ -115,7 +111,8 @@ def _first_use(rounds: list[Round], rules: frozenset[str]) -> int:
 def _told(tree: Tree, turn: Round, rules: frozenset[str], count: int) -> Conflict:
     names = " and ".join(sorted(rules))
     one = next(
-        o for o in turn.outcomes
+        o
+        for o in turn.outcomes
         if o.finding.rule in rules and o.state in ("applied", "composed", "merged")
     )
     source = tree.source.with_data(turn.data)

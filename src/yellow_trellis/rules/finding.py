@@ -2,14 +2,34 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from functools import cached_property
+from typing import Literal, Union
 
-from yellow_trellis.fixes import Fix
+from yellow_trellis.fixes import Fix, Safety
+from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
 
 Level = Literal["error", "warning", "note", "off"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note", "off")
+
+
+class Offer:
+    """A fix that is only made when it is looked at: a survey of many findings makes few."""
+
+    def __init__(self, title: str, safety: Safety, make: Callable[[], Fix]) -> None:
+        self.title = title
+        self.safety = safety
+        self._make = make
+
+    @cached_property
+    def fix(self) -> Fix:
+        """The fix itself."""
+        return self._make()
+
+
+Offered = Union[Fix, Offer]
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,13 +40,36 @@ class Finding:
     level: Level
     span: Span
     message: str
-    fixes: tuple[Fix, ...] = ()
+    fixes: tuple[Offered, ...] = ()
     rank: int = 0
     """The place of the rule in its ruleset, from 0: the earlier rule wins a conflict."""
+    match: Match | None = None
+    """For a declared rule: the match that it is about."""
+
+    @property
+    def holes(self) -> list[tuple[str, str]]:
+        """What each hole of a declared rule's pattern took, as written."""
+        return [] if self.match is None else holes_of(self.match)
+
+    @property
+    def extent(self) -> Span:
+        """The code that its fixes are about, as far as is known without making them."""
+        spans = [self.span, *(f.extent for f in self.fixes if isinstance(f, Fix))]
+        return Span(min(s.start for s in spans), max(s.end for s in spans))
 
     def choice(self, with_review: bool) -> Fix | None:
         """Return the fix to apply: the first safe one, or the first one if review is waived."""
         for offered in self.fixes:
             if with_review or offered.safety == "safe":
-                return offered
+                return offered if isinstance(offered, Fix) else offered.fix
         return None
+
+
+def holes_of(match: Match) -> list[tuple[str, str]]:
+    """Return what each hole of the match's pattern took, as written."""
+    found = []
+    for name in match.pattern.holes:
+        run = match.run_of(name)
+        span = Span(run[0].start, run[-1].end) if run else Span(0, 0)
+        found.append((name, match.tree.source.text(span)))
+    return found

@@ -71,7 +71,9 @@ def _load(path: Path) -> list[Rule]:
     rules = [value for value in vars(module).values() if isinstance(value, Rule)]
     unique = list({id(one): one for one in rules}.values())
     if not unique:
-        raise RuleFileError(f"{path}: the file defines no rule; `Rule(...)` or `@rule(...)` makes one")
+        raise RuleFileError(
+            f"{path}: the file defines no rule; `Rule(...)` or `@rule(...)` makes one"
+        )
     return unique
 
 

@@ -6,7 +6,7 @@ import re
 import sys
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 
 from yellow_trellis.fixes import Fix, Safety, Template, compile_template, fill
 from yellow_trellis.fixes.builder import fix
@@ -18,10 +18,10 @@ from yellow_trellis.patterns import (
     compile_pattern,
     may_hold,
     seek,
+    visit,
 )
 from yellow_trellis.rules.code import Code, Draft
-from yellow_trellis.rules.finding import LEVELS, Finding, Level
-from yellow_trellis.source import Span
+from yellow_trellis.rules.finding import LEVELS, Finding, Level, Offer, Offered, holes_of
 from yellow_trellis.syntax import Node, Tree
 
 Check = Callable[..., Iterable[Draft]]
@@ -183,7 +183,10 @@ class Rule:
 
     def concerns(self, data: bytes) -> bool:
         """Tell whether UTF-8 `data` can hold a finding at all; if not, it need not be parsed."""
-        return self.pattern is None or may_hold(self.pattern, data)
+        if self.pattern is not None:
+            return may_hold(self.pattern, data)
+        telltales = self.language.telltales
+        return any(telltales.get(kind, b"") in data for kind in self._visited)
 
     def look(self, tree: Tree, rank: int = 0) -> list[Finding]:
         """Return the findings in `tree`, in source order.
@@ -197,7 +200,7 @@ class Rule:
         code = Code(tree)
         if self.pattern is None:
             assert self.check is not None
-            for node in tree.of_kinds(self._visited):
+            for node in visit(tree, self._visited):
                 for draft in self.check(node, code) or ():
                     yield draft, None
             return
@@ -210,12 +213,11 @@ class Rule:
 
     def _signed(self, found: tuple[Draft, Match | None], rank: int) -> Finding:
         draft, match = found
-        fixes = tuple(made.made(draft.span) for made in draft.fixes)
+        fixes: tuple[Offered, ...] = tuple(made.made(draft.span) for made in draft.fixes)
         if match is not None and self.put is not None:
-            fixes = (self._declared_fix(match),)
-        return Finding(
-            self.name, self.level, draft.span, draft.message or self.summary, fixes, rank
-        )
+            fixes = (Offer(self.summary, self.safety, partial(self._declared_fix, match)),)
+        told = draft.message or self.summary
+        return Finding(self.name, self.level, draft.span, told, fixes, rank, match)
 
     def _declared_fix(self, match: Match) -> Fix:
         if self.template is not None:
@@ -235,9 +237,7 @@ class Rule:
         if self.message is None:
             return self.summary
         text = self.message
-        for name in match.pattern.holes:
-            run = match.run_of(name)
-            taken = match.tree.source.text(Span(run[0].start, run[-1].end)) if run else ""
+        for name, taken in holes_of(match):
             text = text.replace(f"@{{{name}}}", " ".join(taken.split()))
         return text
 

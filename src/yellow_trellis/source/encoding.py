@@ -67,7 +67,9 @@ def to_utf8(body: bytes, codec: str) -> bytes:
     except UnicodeDecodeError as wrong:
         raise Unreadable(f"byte {wrong.start} does not fit the encoding {codec}") from None
     except (UnicodeError, LookupError, TypeError) as wrong:
-        raise Unreadable(f"the encoding {codec} cannot be used for a source file: {wrong}") from None
+        raise Unreadable(
+            f"the encoding {codec} cannot be used for a source file: {wrong}"
+        ) from None
     if not same:
         raise Unreadable(f"the encoding {codec} would not give the same bytes back")
     return data

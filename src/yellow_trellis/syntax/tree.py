@@ -49,7 +49,9 @@ class Tree:
 
     def leaf_at(self, start: int, end: int | None = None) -> Node | None:
         """Return the smallest node that covers the bytes from `start` to `end` (or one byte)."""
-        raw = self._raw.root_node.descendant_for_byte_range(start, start + 1 if end is None else end)
+        raw = self._raw.root_node.descendant_for_byte_range(
+            start, start + 1 if end is None else end
+        )
         if raw is None:
             return None
         atoms = self.language.atoms

@@ -1,0 +1,1 @@
+"""Depots: where trams sleep and people start their day."""

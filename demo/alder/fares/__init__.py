@@ -1,0 +1,1 @@
+"""What a ride costs, and who pays it."""

@@ -1,0 +1,1 @@
+"""The house libraries. The old ones are to go; see README."""

@@ -1,0 +1,1 @@
+"""The page riders see; its scripts are in static/."""

@@ -1,0 +1,1 @@
+"""Signals, by junction."""

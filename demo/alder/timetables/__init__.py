@@ -1,0 +1,1 @@
+"""From lines to the sheets at the stops."""

@@ -1,0 +1,1 @@
+"""The cars, by series."""

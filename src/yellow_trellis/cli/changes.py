@@ -1,0 +1,104 @@
+"""Showing changes: hunks under the rules that made them."""
+
+from __future__ import annotations
+
+from collections import Counter
+from itertools import groupby
+
+from rich.console import Console
+from rich.text import Text
+
+from yellow_trellis.cli.terminal import (
+    BAD,
+    DIM,
+    GOOD,
+    PLACE,
+    RULE,
+    counted,
+    listed,
+    shown_path,
+    visible,
+)
+from yellow_trellis.engine.diff import Hunk
+from yellow_trellis.engine.run import Run
+from yellow_trellis.plans.outcome import STATES
+
+_STYLE = {"+": GOOD, "-": BAD, " ": ""}
+_DONE = ("applied", "composed", "merged")
+
+
+def show_changes(out: Console, run: Run) -> None:
+    """Print every hunk, grouped by the rules that made it."""
+    hunks = [
+        (hunk.rules, report.path, hunk, report.change.codec)
+        for report in run.changed
+        if report.change is not None
+        for hunk in report.change.hunks
+    ]
+    hunks.sort(key=lambda h: (h[0], h[1], h[2].old_start))
+    for rules, group in groupby(hunks, key=lambda h: h[0]):
+        members = list(group)
+        files = len({path for _, path, _, _ in members})
+        out.print(
+            Text.assemble(
+                (listed(rules), RULE),
+                f"  {counted(len(members), 'change')} in {counted(files, 'file')}",
+            )
+        )
+        for path, here in groupby(members, key=lambda h: h[1]):
+            out.print(Text.assemble("  ", (shown_path(path), PLACE)))
+            for _, _, hunk, codec in here:
+                show_hunk(out, hunk, codec)
+        out.print()
+
+
+def show_hunk(out: Console, hunk: Hunk, codec: str) -> None:
+    """Print one hunk."""
+    out.print(Text(f"  {hunk.header}", style=DIM))
+    for line in hunk.lines:
+        text = line.decode(codec, "surrogateescape").rstrip("\r\n")
+        out.print(Text("  " + text[:1] + visible(text[1:]), style=_STYLE[text[:1]]))
+
+
+def show_fates(out: Console, run: Run) -> None:
+    """Print what became of the findings, rule by rule, and in sum."""
+    fates = [fate for report in run.reports for fate in report.fates]
+    by_rule: dict[str, Counter[str]] = {}
+    for fate in fates:
+        by_rule.setdefault(fate.rule, Counter())[fate.state] += 1
+    width = max((len(rule) for rule in by_rule), default=0)
+    for rule, states in sorted(by_rule.items()):
+        told = ", ".join(f"{states[s]:,} {s}" for s in STATES if states[s])
+        out.print(Text.assemble("  ", (f"{rule:<{width}}", RULE), f"  {told}"))
+    total = Counter(fate.state for fate in fates)
+    if len(by_rule) > 1:
+        told = ", ".join(f"{total[s]:,} {s}" for s in STATES if total[s])
+        out.print(Text(f"  {'together':<{width}}  {len(fates):,} findings: {told}", style="bold"))
+    show_refused(out, run)
+
+
+def show_refused(out: Console, run: Run, most: int = 5) -> None:
+    """Print the refused fixes, each with its reason."""
+    refused = [
+        (report.path, fate)
+        for report in run.reports
+        for fate in report.fates
+        if fate.state == "refused" and fate.round == max(f.round for f in report.fates)
+    ]
+    if not refused:
+        return
+    out.print(Text(f"{counted(len(refused), 'fix', 'fixes')} refused:"))
+    for path, fate in refused[:most]:
+        reason = visible(fate.reason.split("\n")[0])
+        out.print(
+            Text.assemble(
+                "  ", (f"{shown_path(path)}:{fate.start}", PLACE), f"  {fate.rule}: {reason}"
+            )
+        )
+    if len(refused) > most:
+        out.print(Text(f"  and {len(refused) - most:,} more", style=DIM))
+
+
+def applied_rules(run: Run) -> list[str]:
+    """Return the names of the rules whose fixes are in the new text."""
+    return sorted({f.rule for r in run.reports for f in r.fates if f.state in _DONE})

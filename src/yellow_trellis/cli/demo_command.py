@@ -1,0 +1,99 @@
+"""`ytr demo`: a copy of the made-up tram company's code, and the whole day's work on it."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from pathlib import Path
+
+import click
+from rich.text import Text
+
+from yellow_trellis.cli.app import app
+from yellow_trellis.cli.terminal import DIM, RULE, console
+from yellow_trellis.engine.discover import MissingPath
+from yellow_trellis.languages import MissingLanguage, language
+
+_STEPS = (
+    (
+        "survey --rules rules alder",
+        "What do the rules find? Rule by rule, with the places.",
+        "Try `ytr survey --rules rules alder --all`, or `--format json`.",
+    ),
+    (
+        "clashes --rules rules alder",
+        "Do any two fixes want the same bytes? Two rules were made to clash.",
+        "Try it with `--only name-the-fare --only fare-by-card`, and with `--strict`.",
+    ),
+    (
+        "preview --rules rules --only stamp-to-tick alder",
+        "What would one rule change? A diff; nothing is written.",
+        "Try `--format patch`, or leave out `--only` to see all of it.",
+    ),
+    (
+        "apply --rules rules alder",
+        "Apply everything, round after round, with a journal.",
+        "Now read the changes, run `ytr survey --rules rules alder` again, and take it all back "
+        "with `ytr undo`.",
+    ),
+)
+
+
+@click.command("demo", epilog="Example: ytr demo    ytr demo /tmp/trams")
+@click.argument("folder", default="alder-tramways", type=click.Path())
+@click.option("--copy-only", is_flag=True, help="Put the code there and run nothing.")
+def command(folder: str, copy_only: bool) -> None:
+    """Put the code of Alder Tramways, a made-up tram company, in FOLDER and work on it.
+
+    Runs survey, clashes, preview and apply, and says at each step what it does and what to try
+    next. FOLDER must not exist yet. Needs no network.
+    """
+    target = Path(folder)
+    if target.exists():
+        raise MissingPath(f"{folder}: this folder exists already; name another: `ytr demo FOLDER`")
+    shutil.copytree(demo_home(), target)
+    out = console()
+    out.print(Text(f"The code of Alder Tramways is in {folder}; its rules are in {folder}/rules."))
+    if copy_only:
+        return
+    only_python = _without_missing_languages(target)
+    os.chdir(target)
+    for number, (call, why, then) in enumerate(_STEPS, 1):
+        out.print()
+        out.rule(Text(f"{number} of {len(_STEPS)}", style=RULE), align="left", characters="-")
+        out.print(Text(why))
+        out.print(Text(f"$ ytr {call}", style="bold"))
+        out.print()
+        _call(call)
+        out.print(Text(then, style=DIM))
+    out.print()
+    out.print(Text(f"Done. Look around: cd {folder}"))
+    if only_python:
+        out.print(Text(only_python, style=DIM))
+
+
+def _call(call: str) -> None:
+    """Run a command as the terminal would; its exit status is no matter here."""
+    try:
+        app.main(call.split(), prog_name="ytr", standalone_mode=False)
+    except SystemExit:
+        return
+
+
+def demo_home() -> Path:
+    """Return the folder of the demo: inside the installed package, or in the source tree."""
+    package = Path(__file__).resolve().parents[1]
+    for home in (package / "_demo", package.parents[1] / "demo"):
+        if (home / "rules").is_dir():
+            return home
+    raise MissingPath("the demo is not part of this installation; install yellow-trellis again")
+
+
+def _without_missing_languages(target: Path) -> str:
+    """Take out the rules of languages that are not installed, and say so."""
+    try:
+        language("javascript")
+    except MissingLanguage as missing:
+        (target / "rules" / "rider_page.py").unlink()
+        return f"The rider page was left out: {missing}"
+    return ""

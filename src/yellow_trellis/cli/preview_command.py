@@ -1,0 +1,73 @@
+"""`ytr preview`: the changes the fixes would make, without making them."""
+
+from __future__ import annotations
+
+import sys
+
+import click
+from rich.text import Text
+
+from yellow_trellis.cli.app import UNHANDLED
+from yellow_trellis.cli.changes import show_changes, show_fates
+from yellow_trellis.cli.options import (
+    format_option,
+    paths_argument,
+    review_option,
+    rules_options,
+    spec_of,
+    workers_option,
+)
+from yellow_trellis.cli.terminal import console, counted, run_shown, tell_problems
+from yellow_trellis.engine.run import Run
+from yellow_trellis.formats.json import rework_json
+
+
+@click.command("preview", epilog="Example: ytr preview --rules rules/ --only stamp-to-tick src/")
+@paths_argument
+@rules_options
+@review_option
+@format_option("text", "patch", "json")
+@workers_option
+def command(
+    paths: tuple[str, ...],
+    rule_paths: tuple[str, ...],
+    only: tuple[str, ...],
+    with_review: bool,
+    form: str,
+    workers: int | None,
+) -> None:
+    """Show as a diff what `ytr apply` would change in PATHS, grouped by rule.
+
+    `--format patch` prints one unified diff in path order, for other programs.
+    """
+    found, seconds = run_shown(
+        paths, spec_of(rule_paths, only), mode="rework", with_review=with_review, workers=workers
+    )
+    if form == "json":
+        click.echo(rework_json(found, written=False, left=[]))
+    elif form == "patch":
+        _print_patch(found)
+    else:
+        out = console()
+        show_changes(out, found)
+        if found.changed:
+            hunks = sum(len(r.change.hunks) for r in found.changed if r.change is not None)
+            show_fates(out, found)
+            out.print(
+                Text(
+                    f"{counted(hunks, 'change')} in {counted(len(found.changed), 'file')} "
+                    f"({seconds:.1f} s). Nothing is written yet: `ytr apply` does it."
+                )
+            )
+        else:
+            out.print(Text("No changes."))
+    tell_problems(found.problems)
+    if found.problems:
+        sys.exit(UNHANDLED)
+
+
+def _print_patch(run: Run) -> None:
+    stream = click.get_binary_stream("stdout")
+    for report in run.changed:
+        if report.change is not None:
+            stream.write(report.change.patch)

@@ -1,0 +1,163 @@
+"""`ytr seek`: code found by a pattern, and a template tried on it, before there is any rule."""
+
+from __future__ import annotations
+
+import sys
+from itertools import groupby
+
+import click
+from rich.console import Console
+from rich.text import Text
+
+from yellow_trellis.cli.app import UNHANDLED
+from yellow_trellis.cli.changes import show_changes
+from yellow_trellis.cli.options import format_option, paths_argument
+from yellow_trellis.cli.terminal import (
+    DIM,
+    PLACE,
+    console,
+    counted,
+    run_shown,
+    shown_path,
+    tell_problems,
+    visible,
+)
+from yellow_trellis.engine.examine import FindingRecord
+from yellow_trellis.engine.run import Run
+from yellow_trellis.formats.json import VERSION, dumped, place_as_json
+from yellow_trellis.languages import names
+from yellow_trellis.rules import Rule, Ruleset
+
+_NAME = "seek"
+
+
+@click.command(
+    "seek",
+    epilog="Example: ytr seek 'stamp(@{zone}, @{rest*})' --put 'tick(zone=@{zone}, @{rest*})' src/",
+)
+@click.argument("pattern")
+@paths_argument
+@click.option("--put", metavar="TEMPLATE", help="Show what this template would make of each place.")
+@click.option(
+    "--language",
+    type=click.Choice(names()),
+    default="python",
+    show_default=True,
+    help="The language of the pattern. Example: --language javascript",
+)
+@click.option("--count", is_flag=True, help="Print only how many places each file has.")
+@format_option("text", "json")
+def command(
+    pattern: str,
+    paths: tuple[str, ...],
+    put: str | None,
+    language: str,
+    count: bool,
+    form: str,
+) -> None:
+    """Find the code in PATHS that PATTERN fits, and show what each hole took.
+
+    A pattern is code with holes: @{x} takes any one node, @{x*} any number of neighbours in a
+    list or a body, @{_} takes without remembering, @{x: string} takes only that kind.
+    Nothing is written.
+    """
+    rule = Rule(_NAME, summary="seek", find=pattern, put=put, language=language)
+    ruleset = Ruleset.of([rule])
+    found, _ = run_shown(paths, ruleset, mode="survey" if put is None else "rework")
+    if form == "json":
+        click.echo(_as_json(found))
+    elif count:
+        _show_counts(console(), found)
+    elif put is not None:
+        _show_changes(console(), found)
+    else:
+        _show(console(), found)
+    tell_problems(found.problems)
+    if found.problems:
+        sys.exit(UNHANDLED)
+
+
+def _show(out: Console, run: Run) -> None:
+    for path, here in groupby(run.findings, key=lambda f: f.path):
+        out.print(Text(shown_path(path), style=PLACE))
+        for found in here:
+            _show_match(out, found)
+    _show_sum(out, run)
+
+
+def _show_match(out: Console, found: FindingRecord) -> None:
+    line = found.line
+    start = found.start.column - 1
+    stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
+    lead = len(line) - len(line.lstrip())
+    out.print(
+        Text.assemble(
+            (f"{found.start!s:>9}  ", DIM),
+            visible(line[lead:start]),
+            (visible(line[start:stop]), "bold"),
+            visible(line[stop:]),
+        )
+    )
+    for name, text in found.holes:
+        out.print(Text.assemble(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
+
+
+def _show_counts(out: Console, run: Run) -> None:
+    for report in run.reports:
+        if report.findings:
+            out.print(
+                Text.assemble(f"{len(report.findings):>7,}  ", (shown_path(report.path), PLACE))
+            )
+    _show_sum(out, run)
+
+
+def _show_changes(out: Console, run: Run) -> None:
+    show_changes(out, run)
+    _show_sum(out, run)
+    refused = [f for r in run.reports for f in r.fates if f.state == "refused"]
+    for fate in refused[:5]:
+        out.print(Text(f"  left as it is at {fate.start}: {visible(fate.reason)}", style=DIM))
+    if run.changed:
+        out.print(
+            Text("Nothing is written: put the pattern and the template into a rule for that.")
+        )
+
+
+def _show_sum(out: Console, run: Run) -> None:
+    files = sum(bool(report.findings) for report in run.reports)
+    total = len(run.findings)
+    looked = f"of {counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}"
+    if not total:
+        out.print(Text(f"No match ({looked})."))
+    else:
+        out.print(
+            Text(f"{counted(total, 'match', 'matches')} in {counted(files, 'file')} {looked}.")
+        )
+
+
+def _as_json(run: Run) -> str:
+    return dumped(
+        {
+            "version": VERSION,
+            "matches": [
+                {
+                    "path": found.path,
+                    "start": place_as_json(found.start),
+                    "end": place_as_json(found.end),
+                    "holes": dict(found.holes),
+                }
+                for found in run.findings
+            ],
+            "changes": [
+                {"path": r.path, "patch": r.change.patch.decode("utf-8", "replace")}
+                for r in run.changed
+                if r.change is not None
+            ],
+            "problems": [{"path": p.path, "reason": p.reason} for p in run.problems],
+            "summary": {
+                "files": len(run.reports),
+                "lines": run.lines,
+                "matches": len(run.findings),
+            },
+        }
+    )

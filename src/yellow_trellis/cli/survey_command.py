@@ -1,0 +1,157 @@
+"""`ytr survey`: what the rules find, rule by rule."""
+
+from __future__ import annotations
+
+import sys
+from collections import Counter
+from itertools import groupby
+
+import click
+from rich.console import Console
+from rich.text import Text
+
+from yellow_trellis.cli.app import FOUND, UNHANDLED
+from yellow_trellis.cli.options import (
+    format_option,
+    paths_argument,
+    rules_options,
+    spec_of,
+    workers_option,
+)
+from yellow_trellis.cli.terminal import (
+    ASK,
+    BAD,
+    DIM,
+    PLACE,
+    RULE,
+    console,
+    counted,
+    run_shown,
+    shown_path,
+    tell_problems,
+    visible,
+)
+from yellow_trellis.engine.examine import FindingRecord
+from yellow_trellis.engine.run import Run
+from yellow_trellis.formats.json import survey_json
+from yellow_trellis.rules import LEVELS
+
+_SHOWN = 8
+_LEVEL_STYLE = {"error": BAD, "warning": "yellow", "note": "blue"}
+
+
+@click.command("survey", epilog="Example: ytr survey --rules rules/ src/ --fail-at error")
+@paths_argument
+@rules_options
+@click.option(
+    "--all", "everything", is_flag=True, help="Show every place, not the first few of each rule."
+)
+@click.option(
+    "--fail-at",
+    type=click.Choice([*LEVELS[:-1], "never"]),
+    default="warning",
+    show_default=True,
+    help="Exit with 1 when there is a finding of this level or a graver one.",
+)
+@format_option("text", "json")
+@workers_option
+def command(
+    paths: tuple[str, ...],
+    rule_paths: tuple[str, ...],
+    only: tuple[str, ...],
+    everything: bool,
+    fail_at: str,
+    form: str,
+    workers: int | None,
+) -> None:
+    """Show what the rules find in PATHS (the current folder by default). Nothing is written."""
+    found, seconds = run_shown(paths, spec_of(rule_paths, only), workers=workers)
+    if form == "json":
+        click.echo(survey_json(found))
+    else:
+        _show(found, seconds, everything)
+    tell_problems(found.problems)
+    if found.problems:
+        sys.exit(UNHANDLED)
+    if fail_at != "never":
+        grave = LEVELS[: LEVELS.index(fail_at) + 1]
+        if any(f.level in grave for f in found.findings):
+            sys.exit(FOUND)
+
+
+def _show(run: Run, seconds: float, everything: bool) -> None:
+    out = console()
+    findings = sorted(run.findings, key=lambda f: (LEVELS.index(f.level), f.rule, f.path, f.start))
+    for rule, group in groupby(findings, key=lambda f: f.rule):
+        _show_rule(out, rule, list(group), everything)
+    _show_summary(out, run, seconds)
+
+
+def _show_rule(out: Console, rule: str, findings: list[FindingRecord], everything: bool) -> None:
+    fixable = sum(bool(f.fixes) for f in findings)
+    level = findings[0].level
+    out.print(
+        Text.assemble(
+            (rule, RULE),
+            "  ",
+            (level, _LEVEL_STYLE[level]),
+            f"  {counted(len(findings), 'place')}",
+            (f", {fixable:,} with a fix" if fixable else ", no fix", DIM),
+        )
+    )
+    common = Counter(f.message for f in findings).most_common(1)[0][0]
+    out.print(Text(f"  {visible(common)}"))
+    shown = findings if everything else findings[:_SHOWN]
+    for path, here in groupby(shown, key=lambda f: f.path):
+        out.print(Text.assemble("  ", (shown_path(path), PLACE)))
+        for one in here:
+            _show_place(out, one, common)
+    if len(shown) < len(findings):
+        rest = len(findings) - len(shown)
+        out.print(Text(f"  and {counted(rest, 'more place')}: --all shows them", style=DIM))
+    out.print()
+
+
+def _show_place(out: Console, found: FindingRecord, common: str) -> None:
+    line = found.line
+    start = found.start.column - 1
+    stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
+    lead = len(line) - len(line.lstrip())
+    text = Text.assemble(
+        (f"{found.start!s:>9}  ", DIM),
+        visible(line[lead:start]),
+        (visible(line[start:stop]), "bold"),
+        visible(line[stop:]),
+    )
+    if any(safety == "review" for _, safety in found.fixes):
+        text.append("  review", style=ASK)
+    out.print(text)
+    if found.message != common:
+        out.print(Text(f"           {visible(found.message)}", style=DIM))
+
+
+def _show_summary(out: Console, run: Run, seconds: float) -> None:
+    findings = run.findings
+    looked = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}, {seconds:.1f} s"
+    if not findings:
+        out.print(Text(f"Nothing found ({looked})."))
+        return
+    rules = len({f.rule for f in findings})
+    files = len({f.path for f in findings})
+    fixable = sum(bool(f.fixes) for f in findings)
+    out.print(
+        Text.assemble(
+            (counted(len(findings), "finding"), "bold"),
+            f" by {counted(rules, 'rule')} in {counted(files, 'file')} ({looked}).",
+        )
+    )
+    conflicts = sum(len(report.conflicts) for report in run.reports)
+    if fixable:
+        out.print(Text(f"{fixable:,} can be fixed: `ytr preview` shows how."))
+    if conflicts:
+        out.print(
+            Text(
+                f"{counted(conflicts, 'conflict')} among the fixes: `ytr clashes` shows which.",
+                style=ASK,
+            )
+        )

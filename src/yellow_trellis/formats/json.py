@@ -1,0 +1,144 @@
+"""JSON for programs. The schema has a version and is written down in docs/formats.md."""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+
+from yellow_trellis.engine.examine import FindingRecord, Problem
+from yellow_trellis.engine.run import Run
+from yellow_trellis.plans.conflict import Party
+from yellow_trellis.source import Place
+
+VERSION = 1
+
+
+def survey_json(run: Run) -> str:
+    """Return a survey: findings, conflicts, problems, a summary."""
+    findings = run.findings
+    return dumped(
+        {
+            "version": VERSION,
+            "findings": [_finding(found) for found in findings],
+            "conflicts": conflicts_as_json(run),
+            "problems": [_problem(problem) for problem in run.problems],
+            "summary": {
+                "files": len(run.reports),
+                "lines": run.lines,
+                "findings": len(findings),
+                "fixable": sum(bool(found.fixes) for found in findings),
+                "rules": dict(sorted(Counter(found.rule for found in findings).items())),
+            },
+        }
+    )
+
+
+def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> str:
+    """Return an apply or a preview: changed files, what became of each finding, conflicts."""
+    fates = [(report.path, fate) for report in run.reports for fate in report.fates]
+    states = Counter(fate.state for _, fate in fates)
+    return dumped(
+        {
+            "version": VERSION,
+            "written": written,
+            "files": [
+                {
+                    "path": report.path,
+                    "rounds": report.rounds,
+                    "hunks": len(report.change.hunks) if report.change else 0,
+                }
+                for report in run.changed
+            ],
+            "fates": [
+                {
+                    "rule": fate.rule,
+                    "path": path,
+                    "round": fate.round,
+                    "start": place_as_json(fate.start),
+                    "state": fate.state,
+                    "reason": fate.reason,
+                }
+                for path, fate in fates
+            ],
+            "conflicts": conflicts_as_json(run),
+            "problems": [
+                *(_problem(problem) for problem in run.problems),
+                *({"path": path, "rule": "", "reason": reason} for path, reason in left),
+            ],
+            "summary": {
+                "files": len(run.reports),
+                "lines": run.lines,
+                "changed": len(run.changed),
+                "findings": len(fates),
+                **dict(sorted(states.items())),
+            },
+        }
+    )
+
+
+def clashes_json(run: Run) -> str:
+    """Return the conflicts of a run."""
+    conflicts = conflicts_as_json(run)
+    return dumped(
+        {
+            "version": VERSION,
+            "conflicts": conflicts,
+            "problems": [_problem(problem) for problem in run.problems],
+            "summary": {
+                "files": len(run.reports),
+                "conflicts": len(conflicts),
+                "kinds": dict(sorted(Counter(str(c["kind"]) for c in conflicts).items())),
+            },
+        }
+    )
+
+
+def place_as_json(place: Place) -> dict[str, int]:
+    """Return a place, line and column from 1."""
+    return {"line": place.line, "column": place.column}
+
+
+def conflicts_as_json(run: Run) -> list[dict[str, object]]:
+    """Return all conflicts of a run, by path."""
+    return [
+        {
+            "kind": conflict.kind,
+            "path": report.path,
+            "reason": conflict.explained,
+            "parties": [_party(p) for p in (conflict.party, conflict.other) if p is not None],
+        }
+        for report in run.reports
+        for conflict in report.conflicts
+    ]
+
+
+def _finding(found: FindingRecord) -> dict[str, object]:
+    return {
+        "rule": found.rule,
+        "level": found.level,
+        "path": found.path,
+        "start": place_as_json(found.start),
+        "end": place_as_json(found.end),
+        "message": found.message,
+        "fixes": [{"title": title, "safety": safety} for title, safety in found.fixes],
+    }
+
+
+def _party(party: Party) -> dict[str, object]:
+    return {
+        "rule": party.rule,
+        "fix": party.title,
+        "start": place_as_json(party.start),
+        "end": place_as_json(party.end),
+        "code": party.code,
+    }
+
+
+def _problem(problem: Problem) -> dict[str, object]:
+    return {"path": problem.path, "rule": problem.rule, "reason": problem.reason}
+
+
+def dumped(value: object) -> str:
+    """Return `value` as JSON text."""
+    text = json.dumps(value, indent=2, ensure_ascii=False)
+    return text.encode("utf-8", "backslashreplace").decode("utf-8")
