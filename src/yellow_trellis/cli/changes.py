@@ -83,7 +83,7 @@ def show_refused(out: Console, run: Run, most: int = 5) -> None:
         (report.path, fate)
         for report in run.reports
         for fate in report.fates
-        if fate.state == "refused" and fate.round == max(f.round for f in report.fates)
+        if fate.state == "refused"
     ]
     if not refused:
         return

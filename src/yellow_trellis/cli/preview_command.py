@@ -67,7 +67,7 @@ def command(
 
 
 def _print_patch(run: Run) -> None:
-    stream = click.get_binary_stream("stdout")
+    stream = sys.stdout.buffer
     for report in run.changed:
         if report.change is not None:
             stream.write(report.change.patch)

@@ -24,8 +24,11 @@ from yellow_trellis.cli.terminal import (
 )
 from yellow_trellis.engine.examine import FindingRecord
 from yellow_trellis.engine.run import Run
+from yellow_trellis.fixes import compile_template
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
+from yellow_trellis.languages import language as tongue
 from yellow_trellis.languages import names
+from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.rules import Rule, Ruleset
 
 _NAME = "seek"
@@ -61,6 +64,9 @@ def command(
     list or a body, @{_} takes without remembering, @{x: string} takes only that kind.
     Nothing is written.
     """
+    found_by = compile_pattern(pattern, tongue(language))
+    if put:
+        compile_template(put, found_by)
     rule = Rule(_NAME, summary="seek", find=pattern, put=put, language=language)
     ruleset = Ruleset.of([rule])
     found, _ = run_shown(paths, ruleset, mode="survey" if put is None else "rework")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from difflib import SequenceMatcher
@@ -51,19 +53,44 @@ _Opcode = tuple[str, int, int, int, int]
 
 
 def _opcodes(old: list[bytes], new: list[bytes]) -> Iterator[_Opcode]:
-    """Yield the changes between two lists of lines; common ends are cut off first, for speed."""
-    head, most = 0, min(len(old), len(new))
-    while head < most and old[head] == new[head]:
-        head += 1
-    tail = 0
-    while tail < most - head and old[-1 - tail] == new[-1 - tail]:
-        tail += 1
-    middle = SequenceMatcher(
-        None, old[head : len(old) - tail], new[head : len(new) - tail], autojunk=False
-    )
-    for tag, i1, i2, j1, j2 in middle.get_opcodes():
-        if tag != "equal":
-            yield tag, i1 + head, i2 + head, j1 + head, j2 + head
+    """Yield the changes between two lists of lines.
+
+    Lines that stand once in both texts, in the same order, cut the work into small pieces; only
+    these are compared line by line. Source: the idea of patience sorting applied to diffs.
+    """
+    i = j = 0
+    for stop_i, stop_j in [*_fixed_points(old, new), (len(old), len(new))]:
+        while i < stop_i and j < stop_j and old[i] == new[j]:
+            i, j = i + 1, j + 1
+        if i < stop_i or j < stop_j:
+            piece = SequenceMatcher(None, old[i:stop_i], new[j:stop_j], autojunk=False)
+            for tag, i1, i2, j1, j2 in piece.get_opcodes():
+                if tag != "equal":
+                    yield tag, i1 + i, i2 + i, j1 + j, j2 + j
+        i, j = stop_i, stop_j
+
+
+def _fixed_points(old: list[bytes], new: list[bytes]) -> list[tuple[int, int]]:
+    """Return positions of lines unique in both texts, as long a run in order as there is."""
+    in_old, in_new = Counter(old), Counter(new)
+    where = {line: j for j, line in enumerate(new) if in_new[line] == 1}
+    tails: list[int] = []
+    best: list[tuple[int, int, int]] = []  # position in old, in new, and the one before in `best`
+    last_of: list[int] = []
+    for i, line in enumerate(old):
+        if in_old[line] != 1 or line not in where:
+            continue
+        j = where[line]
+        length = bisect_left(tails, j)
+        best.append((i, j, last_of[length - 1] if length else -1))
+        tails[length : length + 1] = [j]
+        last_of[length : length + 1] = [len(best) - 1]
+    found: list[tuple[int, int]] = []
+    at = last_of[-1] if last_of else -1
+    while at >= 0:
+        i, j, at = best[at]
+        found.append((i, j))
+    return found[::-1]
 
 
 def _groups(changes: list[_Opcode]) -> Iterator[list[_Opcode]]:

@@ -128,7 +128,7 @@ def examine(
         done = rework(tree, look, with_review=with_review)
         conflicts = done.conflicts
         rounds = sum(1 for turn in done.rounds if turn.rules)
-        fates = [_fate(o, n) for n, turn in enumerate(done.rounds, 1) for o in turn.outcomes]
+        fates = [_fate(outcome, number) for number, outcome in done.outcomes]
         try:
             change = _change(raw, source, done)
         except Unreadable as wrong:

@@ -63,7 +63,7 @@ def _verdict(rule: Rule, example: Example, number: int) -> Verdict:
     wanted = head + example.becomes.strip("\n") + "\n"
     if got == wanted:
         return verdict()
-    refused = [o.reason for o in done.outcomes if o.state == "refused"]
+    refused = [o.reason for _, o in done.outcomes if o.state == "refused"]
     reason = "the code becomes something else"
     if got == before:
         reason = "the code stays as it is" + (f": {refused[0]}" if refused else "")

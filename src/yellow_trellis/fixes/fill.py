@@ -329,7 +329,7 @@ class _Job:
         fresh = False
         for number, slot in enumerate(new):
             gap = first_gap if number == 0 else slot.gap
-            if slot.hole is not None and slot.body and "\n" not in gap and self._tall(slot):
+            if slot.body and "\n" not in gap and self._tall(slot) and (number or self._behind(at)):
                 gap = "\n" + self.template.indent_unit
             if "\n" in gap:
                 if slot.own_line is not None:
@@ -355,7 +355,13 @@ class _Job:
     def _text(text: str, at: int) -> list[Piece]:
         return [New(text)] if text else []
 
+    def _behind(self, at: int) -> bool:
+        """Tell whether other code stands before byte `at` on its line."""
+        return bool(self.source.data[self.source.lines.start(at) : at].strip())
+
     def _tall(self, slot: Slot) -> bool:
+        if slot.hole is None:
+            return False
         nodes = self._taken(slot)
         return len(nodes) > 1 or any("\n" in node.text for node in nodes)
 

@@ -36,7 +36,13 @@ def survey_json(run: Run) -> str:
 def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> str:
     """Return an apply or a preview: changed files, what became of each finding, conflicts."""
     fates = [(report.path, fate) for report in run.reports for fate in report.fates]
-    states = Counter(fate.state for _, fate in fates)
+    summary: dict[str, int] = {
+        "files": len(run.reports),
+        "lines": run.lines,
+        "changed": len(run.changed),
+        "findings": len(fates),
+        **Counter(fate.state for _, fate in fates),
+    }
     return dumped(
         {
             "version": VERSION,
@@ -65,13 +71,7 @@ def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> str:
                 *(_problem(problem) for problem in run.problems),
                 *({"path": path, "rule": "", "reason": reason} for path, reason in left),
             ],
-            "summary": {
-                "files": len(run.reports),
-                "lines": run.lines,
-                "changed": len(run.changed),
-                "findings": len(fates),
-                **dict(sorted(states.items())),
-            },
+            "summary": summary,
         }
     )
 

@@ -96,14 +96,23 @@ def _compare_insertion(
 ) -> None:
     """Compare an insertion with a written span that it lies in or borders on."""
     at, anchor = point.start, point.anchor
-    if any(held.holds(anchor) for held in moved[span.fix]) and span.span.holds(anchor):
-        result.bury(point, span)
-    elif (
-        span.start < at < span.end
-        or (anchor.crosses(span.span) and not anchor.holds(span.span))
-        or (anchor == span.span and not span.pieces)
-    ):
+    holding = [held for held in moved[span.fix] if held.holds(anchor)]
+    if holding and span.span.holds(anchor):
+        if all(held == anchor and not held.holds(point.extent) for held in holding):
+            # the point stands beside the slice, not in it: it has no place where the slice goes
+            result.conflicts.append(Meeting("lost work", span, point))
+        else:
+            result.bury(point, span)
+    elif span.start < at < span.end or _cuts_off(point, span):
         result.conflicts.append(Meeting("lost work", span, point))
+
+
+def _cuts_off(point: Primitive, span: Primitive) -> bool:
+    """Tell whether a span beside an insertion takes away the code that it clings to."""
+    anchor = point.anchor
+    if anchor == span.span:
+        return not span.pieces
+    return anchor.crosses(span.span) and not anchor.holds(span.span)
 
 
 def _compare_spans(

@@ -127,6 +127,7 @@ class _Checker:
 
 def _is_there(shape: Pattern, tree: Tree, span: Span) -> bool:
     """Tell whether `shape` matches a node, or statements in a row, that fill `span`."""
+    span = _without_comments(tree, span)
     if span.start == span.end:
         return not shape.text.strip()
     node = tree.leaf_at(span.start, span.end)
@@ -138,6 +139,26 @@ def _is_there(shape: Pattern, tree: Tree, span: Span) -> bool:
         inner = first.core if first.core is not first else None
         first = inner or next((c for c in first.children if c.start == span.start), None)
     return False
+
+
+def _without_comments(tree: Tree, span: Span) -> Span:
+    """Cut comments and space off both ends of `span`: a comment that was moved may stand there."""
+    data, (start, end) = tree.source.data, span
+    while start < end:
+        if data[end - 1 : end].isspace():
+            end -= 1
+        elif (leaf := tree.leaf_at(end - 1)) is not None and leaf.is_comment:
+            end = max(leaf.start, start)
+        else:
+            break
+    while start < end:
+        if data[start : start + 1].isspace():
+            start += 1
+        elif (leaf := tree.leaf_at(start)) is not None and leaf.is_comment:
+            start = min(leaf.end, end)
+        else:
+            break
+    return Span(start, end)
 
 
 def _first_of(node: Node | None, span: Span) -> Node | None:

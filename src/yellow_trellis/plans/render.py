@@ -80,9 +80,8 @@ class Renderer:
             out.write(data[start:end])
             return
         for line in data[start:end].splitlines(keepends=True):
-            if out.at_line_start and self._is_code(start):
-                line = _relead(line, shifts)
-            out.write(line)
+            moves = out.at_line_start and self._is_code(start)
+            out.write(_relead(line, shifts) if moves else line)
             start += len(line)
 
     def _applies(self, item: Primitive, region: Span, owner: int | None) -> bool:

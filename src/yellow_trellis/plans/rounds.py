@@ -41,14 +41,29 @@ class Rework:
     rounds: list[Round] = field(default_factory=list)
 
     @property
-    def outcomes(self) -> list[Outcome]:
-        """What became of all findings, round after round."""
-        return [outcome for done in self.rounds for outcome in done.outcomes]
+    def outcomes(self) -> list[tuple[int, Outcome]]:
+        """What became of all findings, each with its round, from 1.
+
+        A finding that is refused or left in one round is found again in the next: only the last
+        round says what became of it.
+        """
+        last = len(self.rounds)
+        return [
+            (number, outcome)
+            for number, turn in enumerate(self.rounds, 1)
+            for outcome in turn.outcomes
+            if number == last or outcome.state not in ("refused", "left")
+        ]
 
     @property
     def conflicts(self) -> list[Conflict]:
-        """All conflicts, round after round."""
-        return [conflict for done in self.rounds for conflict in done.conflicts]
+        """All conflicts: between two fixes from every round, of one fix from the last."""
+        return [
+            conflict
+            for turn in self.rounds
+            for conflict in turn.conflicts
+            if turn is self.rounds[-1] or conflict.other is not None
+        ]
 
 
 def rework(

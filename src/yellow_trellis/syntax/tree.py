@@ -43,7 +43,10 @@ class Tree:
         """Return the one node of this tree that stands for the parser's `raw`."""
         node = self._nodes.get(raw.id)
         if node is None:
-            node = Node(self, raw, raw.type, raw.start_byte, raw.end_byte)
+            kind, end = raw.type, raw.end_byte
+            if kind in self.language.comments and self.source.data[end - 1 : end] == b"\r":
+                end -= 1  # half of a line ending is no part of a comment
+            node = Node(self, raw, kind, raw.start_byte, end)
             self._nodes[raw.id] = node
         return node
 
