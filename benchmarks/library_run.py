@@ -89,9 +89,7 @@ def main() -> None:
         timed["apply"], applied = ytr(target, "apply", "code", *rules)
         changed = [p for p in files if p.read_bytes() != before[p]]
         broken = [p for p in changed if p in sound and not compiles(p)]
-        silent = [
-            p for p in changed if p in sound and p not in broken and said[p] - comments(p)
-        ]
+        silent = [p for p in changed if p in sound and p not in broken and said[p] - comments(p)]
         timed["apply again"], again = ytr(target, "apply", "code", *rules)
         timed["undo"], _ = ytr(target, "undo")
         lost = [p for p in files if p.read_bytes() != before[p]]

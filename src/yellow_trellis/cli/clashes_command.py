@@ -81,8 +81,8 @@ def _show(out: Console, run: Run) -> None:
         out.print(Text(f"  {kind}: {EXPLAINED[kind]}", style=DIM))
     out.print(
         Text(
-            "The rule that stands first in the ruleset wins; put the other one first, narrow one of "
-            "the two, or use one alone with --only."
+            "The rule that stands first in the ruleset wins; put the other one first, narrow one "
+            "of the two, or use one alone with --only."
         )
     )
 

@@ -26,7 +26,7 @@ def rules_options(command: F) -> F:
         "rule_paths",
         metavar="PATH",
         multiple=True,
-        help="A rule file, or a folder of them; several are taken in order. Example: --rules rules/",
+        help="A rule file or a folder of them; several are taken in order. Example: --rules rules/",
     )(command)
 
 

@@ -34,7 +34,7 @@ _SNIPPET = 48
     "--language",
     "chosen",
     type=click.Choice(names()),
-    help="The language; by default told by the file name, else python. Example: --language javascript",
+    help="The language; told by the file name if left out. Example: --language javascript",
 )
 @click.option("--tokens", is_flag=True, help="Show brackets, operators and other fixed tokens too.")
 @format_option("text", "json")

@@ -28,7 +28,8 @@ class Hunk:
     @property
     def header(self) -> str:
         """The line that says where the hunk stands."""
-        return f"@@ -{_range(self.old_start, self.old_count)} +{_range(self.new_start, self.new_count)} @@"
+        old = _range(self.old_start, self.old_count)
+        return f"@@ -{old} +{_range(self.new_start, self.new_count)} @@"
 
 
 def _range(start: int, count: int) -> str:

@@ -1,4 +1,4 @@
-"""Fixes written by hand in a code rule: a few verbs over nodes, each keeping what it does not say."""
+"""Fixes written by hand in a code rule: a few verbs over nodes; what they do not say stays."""
 
 from __future__ import annotations
 

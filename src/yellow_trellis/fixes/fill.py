@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
+from itertools import pairwise
 
 from yellow_trellis.fixes.align import align
 from yellow_trellis.fixes.comments import move_comments
@@ -122,7 +123,7 @@ class _Job:
             return False
         data = self.source.data
         run = units[opening : closing + 1]
-        gaps = (data[a.span.end : b.span.start] for a, b in zip(run, run[1:], strict=False))
+        gaps = (data[a.span.end : b.span.start] for a, b in pairwise(run))
         return any(b"\n" in gap for gap in gaps) or any(
             bare_line_break(node) for unit in run for node in unit.nodes if unit.hole
         )
@@ -132,7 +133,7 @@ class _Job:
         yield from self._outer_brackets()
         led: set[int] = set()
         ends = [(-1, -1), *self.pairs, (len(self.units), len(self.slots))]
-        for (i, j), (next_i, next_j) in zip(ends, ends[1:], strict=False):
+        for (i, j), (next_i, next_j) in pairwise(ends):
             old = self.units[i + 1 : next_i]
             new = self.slots[j + 1 : next_j]
             left = self.units[i] if i >= 0 else None
@@ -405,7 +406,7 @@ class _Job:
         return self.language.demand(parent, node.field) if parent is not None else 0
 
     def _outer_brackets(self) -> Iterator[Edit]:
-        """Bracket the whole of what is put where the code around it holds together more strongly."""
+        """Bracket all that is put where the code around it holds together more strongly."""
         root = self.template.root
         if len(self.match.nodes) != 1 or len(self.slots) == 1 or not is_expression(root):
             return

@@ -54,9 +54,10 @@ def _least_indent(source: Source, span: Span) -> int:
 
 def is_expression(node: Node) -> bool:
     """Tell whether brackets may be put around `node`."""
-    kinds = node.tree.language.family("expression") or frozenset()
-    core = node.core
-    return core.kind in kinds and core.kind not in node.tree.language.only_in_runs
+    language = node.tree.language
+    kinds = language.family("expression") or frozenset()
+    kind = node.core.kind
+    return language.same_kind(kind) in kinds and kind not in language.only_in_runs
 
 
 def bare_line_break(node: Node) -> bool:

@@ -133,7 +133,7 @@ class Language:
         return frozenset(found)
 
     def family(self, name: str) -> frozenset[str] | None:
-        """Return the kinds that `name` stands for: a family's, or the kind itself; None if unknown."""
+        """Return the kinds that `name` stands for, a family or one kind; None if unknown."""
         if name in self._families:
             return self._families[name]
         return frozenset({name}) if name in self.kinds else None

@@ -30,7 +30,7 @@ def names() -> list[str]:
 
 
 def language_of(path: str) -> str | None:
-    """Return the name of the language a file of this name is in; None when it is in none of ours."""
+    """Return the language that a file of this name is in; None when it is in none of ours."""
     return _SUFFIXES.get(PurePath(path).suffix.lower())
 
 

@@ -11,7 +11,7 @@ from yellow_trellis.plans.conflict import Conflict, Kind
 from yellow_trellis.plans.plan import Candidate, Plan
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.source import Span
-from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax import Tree
 
 
 @dataclass
@@ -126,18 +126,19 @@ class _Checker:
 
 
 def _is_there(shape: Pattern, tree: Tree, span: Span) -> bool:
-    """Tell whether `shape` matches a node, or statements in a row, that fill `span`."""
+    """Tell whether `shape` matches a node, or statements in a row, that fill `span`.
+
+    Comments at either end do not count: whose they are changes with the code around.
+    """
     span = _without_comments(tree, span)
     if span.start == span.end:
         return not shape.text.strip()
-    node = tree.leaf_at(span.start, span.end)
-    first = _first_of(node, span)
-    while first is not None and first.start == span.start and first.end <= span.end:
-        found = match_at(shape, first)
-        if found is not None and found.span == span:
+    node = tree.leaf_at(span.start)
+    while node is not None and node.start == span.start:
+        found = match_at(shape, node)
+        if found is not None and _without_comments(tree, found.span) == span:
             return True
-        inner = first.core if first.core is not first else None
-        first = inner or next((c for c in first.children if c.start == span.start), None)
+        node = node.parent
     return False
 
 
@@ -159,18 +160,3 @@ def _without_comments(tree: Tree, span: Span) -> Span:
         else:
             break
     return Span(start, end)
-
-
-def _first_of(node: Node | None, span: Span) -> Node | None:
-    """Return the outermost node that starts at the span's start and does not pass its end."""
-    while node is not None and not (node.start == span.start and node.end <= span.end):
-        node = next((c for c in node.children if c.start <= span.start < c.end), None)
-    while (
-        node is not None
-        and (above := node.parent) is not None
-        and above.start == span.start
-        and above.end <= span.end
-        and above.parent is not None
-    ):
-        node = above
-    return node

@@ -127,7 +127,7 @@ class Renderer:
         self._under_way.discard(state)
 
     def _is_code(self, start: int) -> bool:
-        """Tell whether the line that starts at `start` may be indented anew: no literal holds it."""
+        """Tell whether the line at `start` may be indented anew: no literal holds it."""
         leaf = self.tree.leaf_at(start)
         return leaf is None or leaf.start >= start or leaf.end <= start or bool(leaf.items)
 

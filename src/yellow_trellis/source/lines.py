@@ -43,7 +43,7 @@ class LineIndex:
         return Place(line, len(before.decode("utf-8", "replace")) + 1)
 
     def offset(self, place: Place) -> int:
-        """Return the byte offset of `place`, cut to the end of its line; lines past the end clip."""
+        """Return the byte offset of `place`, cut to the end of its line and of the data."""
         if place.line > len(self.starts):
             return len(self._data)
         start = self.starts[place.line - 1]

@@ -66,7 +66,7 @@ class Source:
         return self.lines.place(offset)
 
     def newline_at(self, offset: int) -> bytes:
-        """Return the line ending that new text at `offset` takes: that of its line, else the last."""
+        """Return the line ending that new text at `offset` takes: its line's, else the last."""
         after = _LINE_END.search(self.data, offset)
         if after:
             return after[0]
