@@ -104,7 +104,7 @@ def bare_except(clause, code):
 @rule(
     "empty-return",
     summary="A function that ends in a bare return need not say so.",
-    find="def @{name}(@{parameters*}): @{body*}",
+    kinds=["return_statement"],
     examples=[
         Example(
             "def f():\n    g()\n    return",
@@ -112,7 +112,9 @@ def bare_except(clause, code):
         )
     ],
 )
-def empty_return(match, code):
-    body = match.run_of("body")
-    if len(body) > 1 and body[-1].kind == "return_statement" and len(body[-1].items) == 1:
-        yield code.finding(body[-1], fixes=[fix("Take it out").remove(body[-1])])
+def empty_return(node, code):
+    body = node.parent
+    if len(node.items) > 1 or len(body.items) < 2 or body.items[-1] is not node:
+        return
+    if body.parent.kind == "function_definition":
+        yield code.finding(node, fixes=[fix("Take it out").remove(node)])

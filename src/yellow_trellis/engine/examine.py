@@ -135,12 +135,14 @@ def examine(
             failures.append(Problem(path, str(wrong)))
     elif look(tree):
         conflicts = make_plan(tree, _contested(first, tree), with_review=True).conflicts
+    records = tuple(_record(f, source) for f in first)
+    tree.release()
     return FileReport(
         path,
         len(raw),
         lines,
         True,
-        tuple(_record(f, source) for f in first),
+        records,
         tuple(conflicts),
         tuple(dict.fromkeys(failures)),
         tuple(fates),

@@ -182,7 +182,7 @@ def _results(
 def _settle_in() -> None:
     """Let a worker collect garbage rarely: a tree is one large cycle that dies at once."""
     gc.freeze()
-    gc.set_threshold(200_000, 20, 20)
+    gc.set_threshold(50_000, 20, 20)
 
 
 def _from_executor(tasks: list[Task], executor: Executor) -> Iterator[FileReport]:

@@ -51,6 +51,9 @@ def fill(
     )
 
 
+_OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
+
+
 @dataclass
 class _Job:
     """One match being filled: the units of the code, the slots of the template, how they align."""
@@ -306,6 +309,8 @@ class _Job:
             start = self.all_units[first - 1].span.end
         elif right is not None:
             end = max(end, self.all_units[last + 1].span.start)
+            if left is not None and left.sign in _OPENING and right.sign in _CLOSING:
+                start = left.span.end
         data = self.source.data
         if joins(data[start - 1 : start], data[end : end + 1]):
             yield Edit(Span(start, end), (New(" "),))

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 
 _NO_TOKENS: frozenset[str] = frozenset()
 _ROUND = frozenset({"(", ")"})
+_CLOSING = frozenset({")", "]", "}"})
 
 
 @dataclass(frozen=True, eq=False)
@@ -180,7 +181,8 @@ class Language:
                     found.append(child)
                 bare, last = True, child
                 continue
-            last = None
+            if kind not in _CLOSING:
+                last = None
             if kind not in optional:
                 found.append(child)
             bare = kind in ("(", "[", "{")

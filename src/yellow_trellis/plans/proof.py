@@ -83,7 +83,7 @@ class _Checker:
 
     def __init__(self, plan: Plan) -> None:
         self.plan = plan
-        self.errors = len(plan.tree.broken)
+        self.errors = len(plan.tree.errors)
         self.comments = Counter(c.data for c in plan.tree.comments())
 
     def parsed(self, rendered: Rendered) -> Tree:
@@ -91,7 +91,7 @@ class _Checker:
 
     def fault(self, tree: Tree, chosen: list[Candidate]) -> Kind | None:
         """Return what is wrong with the text as a whole, if anything."""
-        if len(tree.broken) > self.errors:
+        if len(tree.errors) > self.errors:
             return "broken syntax"
         if any(c.fix.drops_comments for c in chosen):
             return None

@@ -10,11 +10,14 @@ from yellow_trellis.plans.outcome import Outcome
 from yellow_trellis.plans.plan import make_plan
 from yellow_trellis.plans.proof import prove
 from yellow_trellis.rules.finding import Finding
+from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 
 MOST_ROUNDS = 20
 MOST_GROWTH = 4
 """A file that grows to more than so many times its size, and 2 KiB, is taken for a loop."""
+
+_WRITTEN = ("applied", "composed", "merged")
 
 Look = Callable[[Tree], list[Finding]]
 """Returns the findings in a tree."""
@@ -72,9 +75,10 @@ def rework(
     """Apply the fixes of all findings in `tree` until a round has nothing to apply.
 
     Arguments: `look` finds; `with_review` also takes fixes that may change behaviour.
-    When the rounds come back to an earlier text, or do not end within `most_rounds`, the file
-    goes back to where that began and goes on without the rules of the loop, which are named.
+    When the rounds come back to an earlier text, or do not end within `most_rounds`, all starts
+    anew without the rules of the loop, which are named: no half of a loop is ever written.
     """
+    original = tree
     barred: set[str] = set()
     sawn: list[Conflict] = []
     rounds: list[Round] = []
@@ -91,12 +95,11 @@ def rework(
         if again is None and len(rounds) < most_rounds and not grown:
             continue
         loop = rounds[again:] if again is not None else rounds[-1:]
-        rules = frozenset(rule for r in loop for rule in r.rules)
-        first = again if again is not None else _first_use(rounds, rules)
-        sawn.append(_told(tree, rounds[first], rules, 0 if again is not None else len(rounds)))
+        rules = frozenset(rule for turn in loop for rule in turn.rules)
+        sawn.append(_told(rounds, rules, returns=again is not None))
         barred |= rules
-        tree = Tree(tree.source.with_data(rounds[first].data), tree.language)
-        del rounds[first:]
+        rounds.clear()
+        tree = original
     if sawn:
         rounds[-1].conflicts.extend(sawn)
     return Rework(tree, rounds)
@@ -112,25 +115,22 @@ def _one_round(
             place = tree.source.place(finding.span.start)
             reason = "see-saw: its rule is part of a loop in this file"
             plan.outcomes.append(Outcome(finding, "refused", place, reason))
-    rules = {o.finding.rule for o in plan.outcomes if o.state in ("applied", "composed", "merged")}
+    rules = {o.finding.rule for o in plan.outcomes if o.state in _WRITTEN}
     if proven.tree.source.data == tree.source.data:
         rules = set()
     turn = Round(tree.source.data, plan.outcomes, plan.conflicts, frozenset(rules))
     return turn, proven.tree
 
 
-def _first_use(rounds: list[Round], rules: frozenset[str]) -> int:
-    return next(i for i, r in enumerate(rounds) if r.rules & rules)
-
-
-def _told(tree: Tree, turn: Round, rules: frozenset[str], count: int) -> Conflict:
-    names = " and ".join(sorted(rules))
-    one = next(
-        o
-        for o in turn.outcomes
-        if o.finding.rule in rules and o.state in ("applied", "composed", "merged")
+def _told(rounds: list[Round], rules: frozenset[str], *, returns: bool) -> Conflict:
+    """Describe a loop by the first fix in it."""
+    turn, one = next(
+        (turn, outcome)
+        for turn in rounds
+        for outcome in turn.outcomes
+        if outcome.finding.rule in rules and outcome.state in _WRITTEN
     )
-    source = tree.source.with_data(turn.data)
+    source = Source(turn.data)
     span = one.finding.span
     party = Party(
         one.finding.rule,
@@ -140,8 +140,8 @@ def _told(tree: Tree, turn: Round, rules: frozenset[str], count: int) -> Conflic
         source.place(span.end),
         source.text(span),
     )
-    if not count:
+    names = " and ".join(sorted(rules))
+    reason = f"no end after {len(rounds)} rounds; still at work: {names}"
+    if returns:
         reason = f"the rounds come back to an earlier text; in the loop: {names}"
-    else:
-        reason = f"no end after {count} rounds; still at work: {names}"
     return Conflict("see-saw", party, reason=reason)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
+from itertools import accumulate
 
 from yellow_trellis.source.span import Place
 
@@ -17,7 +18,9 @@ class LineIndex:
 
     def __init__(self, data: bytes) -> None:
         self._data = data
-        self.starts = [0, *(end.end() for end in _LINE_END.finditer(data))]
+        self.starts = [0, *accumulate(map(len, data.splitlines(keepends=True)))]
+        if data and not data.endswith((b"\n", b"\r")):
+            self.starts.pop()
 
     def __len__(self) -> int:
         """Return the number of lines; text after the last line end counts as one."""

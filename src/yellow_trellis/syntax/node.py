@@ -179,6 +179,10 @@ class Node:
             yield node
             node = node.parent
 
+    def forget(self) -> None:
+        """Cut the ties to parent and children, which would keep each other alive."""
+        self._parent = self._children = self._items = None
+
     def walk(self) -> Iterator[Node]:
         """Yield this node and everything below it, parents before children, in source order."""
         stack = [self]

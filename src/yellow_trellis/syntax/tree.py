@@ -50,6 +50,12 @@ class Tree:
             self._nodes[raw.id] = node
         return node
 
+    def release(self) -> None:
+        """Let go of all nodes, so that memory is free at once; the tree is of no use after."""
+        for node in self._nodes.values():
+            node.forget()
+        self._nodes.clear()
+
     def leaf_at(self, start: int, end: int | None = None) -> Node | None:
         """Return the smallest node that covers the bytes from `start` to `end` (or one byte)."""
         raw = self._raw.root_node.descendant_for_byte_range(
@@ -77,17 +83,28 @@ class Tree:
         return self.of_kinds(self.language.comments)
 
     @cached_property
-    def broken(self) -> tuple[Span, ...]:
-        """The spans the parser could make no sense of, in source order; empty in a sound file."""
-        if not self._raw.root_node.has_error:
-            return ()
-        found: set[Span] = set()
-        stack = [self._raw.root_node]
+    def errors(self) -> tuple[tree_sitter.Node, ...]:
+        """The parser's nodes for what it could make no sense of; none in a sound file."""
+        found = []
+        stack = [self._raw.root_node] if self._raw.root_node.has_error else []
         while stack:
             raw = stack.pop()
             if raw.is_error or raw.is_missing:
-                found.add(Span(raw.start_byte, raw.end_byte))
+                found.append(raw)
             stack.extend(child for child in raw.children if child.has_error or child.is_missing)
+        return tuple(found)
+
+    @cached_property
+    def broken(self) -> tuple[Span, ...]:
+        """The spans of the statements with errors in them, or of the errors between statements.
+
+        In source order; none in a sound file.
+        """
+        found: set[Span] = set()
+        for raw in self.errors:
+            while raw.parent is not None and raw.parent.type not in self.language.bodies:
+                raw = raw.parent
+            found.add(Span(raw.start_byte, raw.end_byte))
         return tuple(sorted(found))
 
     def pieces(self) -> Iterator[tuple[bytes, Node | None]]:

@@ -1,0 +1,101 @@
+"""What a pattern matches, what its holes take, and what it must leave alone."""
+
+import pytest
+
+from tests.conftest import tree_of
+from yellow_trellis import PatternError, compile_pattern, language, seek
+
+
+def matches(pattern: str, code: str, name: str = "python") -> list[str]:
+    compiled = compile_pattern(pattern, language(name))
+    return [match.text for match in seek(compiled, tree_of(code, name))]
+
+
+@pytest.mark.parametrize(
+    ("pattern", "code", "found"),
+    [
+        ("f(@{x})", "f(1); f(1, 2); f(); g.f(3); f(k=1); f(*a)", ["f(1)"]),
+        ("f(@{x*})", "f(1, *a, k=2, **d)\nf()", ["f(1, *a, k=2, **d)", "f()"]),
+        ("f(@{x+})", "f()\nf(1)", ["f(1)"]),
+        ("f(1, @{x?})", "f(1)\nf(1, 2)\nf(1, 2, 3)", ["f(1)", "f(1, 2)"]),
+        ("f(@{_*}, 2, @{_*})", "f(1, 2, 3)\nf(2)\nf(1)", ["f(1, 2, 3)", "f(2)"]),
+        ("f(@{x: string})", "f('a')\nf(a)\nf(('a'))", ["f('a')", "f(('a'))"]),
+        ("f(@{x: integer})", "f(1)\nf(1.5)", ["f(1)"]),
+        ("f(@{x ~ [a-c]{2}})", "f(ab)\nf(abc)\nf(xy)", ["f(ab)"]),
+        ("@{x} == @{x}", "a.b == a . b\na == b\n(a) == a", ["a.b == a . b", "(a) == a"]),
+        ("f(@{x}, g(@{x}))", "f(1, g(2))\nf(1, g(1))", ["f(1, g(1))"]),
+        ("f(@{_*}, @{x}, @{_*}, @{x})", "f(1, 2, 3, 2)\nf(1, 2)", ["f(1, 2, 3, 2)"]),
+        ("@{x: call}", "f(g(1))", ["f(g(1))", "g(1)"]),
+        ("f(a, b)", "f( # c\n (a),\n b,)", ["f( # c\n (a),\n b,)"]),
+        ("x = 'a'", 'x = "a"', ['x = "a"']),
+        ("not @{a} in @{b}", "not (a in b)\nnot a in b", ["not (a in b)", "not a in b"]),
+        ("@{a} not in @{b}", "a not  in b\na in b", ["a not  in b"]),
+        ("a.@{name}", "a.b\na.b.c\nb.a", ["a.b", "a.b"]),
+        (
+            "def @{n}(@{p*}): @{b*}",
+            "def f(a, *, b=1):\n  x\n  y\n",
+            ["def f(a, *, b=1):\n  x\n  y"],
+        ),
+        ("import @{m}", "import a.b\nimport a, b", ["import a.b"]),
+        ("from m import @{n*}", "from m import (a, b as c,)", ["from m import (a, b as c,)"]),
+        ("with @{l}: @{b*}", "with a: b\nwith a, c: d", ["with a: b"]),
+        (
+            "a()\n@{_*}\nb()",
+            "if x:\n    a()\n    y\n    b()\n    b()\n",
+            ["a()\n    y\n    b()"],
+        ),
+    ],
+)
+def test_python(pattern: str, code: str, found: list[str]) -> None:
+    assert matches(pattern, code) == found
+
+
+@pytest.mark.parametrize(
+    ("pattern", "code", "found"),
+    [
+        ("send(@{a}, @{b*})", "send(x, y, z,); page.send(1)", ["send(x, y, z,)"]),
+        ("let @{x} = @{y};", "let a = 1\nconst b = 2;", ["let a = 1"]),
+        ("[@{a}, @{b}]", "[1, 2]; [1,,2]; [1]", ["[1, 2]"]),
+        ("if (@{c}) { @{b*} }", "if (a) { b(); c() }", ["if (a) { b(); c() }"]),
+        ("x === 'a'", 'x === "a"', ['x === "a"']),
+    ],
+)
+def test_javascript(pattern: str, code: str, found: list[str]) -> None:
+    assert matches(pattern, code, "javascript") == found
+
+
+def test_holes_keep_what_they_took() -> None:
+    compiled = compile_pattern("f(@{a}, @{rest*})", language("python"))
+    match = next(seek(compiled, tree_of("f((x), 1, k=2)")))
+    assert match.node_of("a").text == "(x)"
+    assert [node.text for node in match.run_of("rest")] == ["1", "k=2"]
+    with pytest.raises(KeyError, match="no hole 'b'"):
+        match["b"]
+
+
+@pytest.mark.parametrize(
+    ("pattern", "reason", "at"),
+    [
+        ("f(", "does not parse", 0),
+        ("f(@{x)", "cannot hold", 5),
+        ("f(@{})", "needs a name", 2),
+        ("f(@{x ~ [)})", "no regular expression", 2),
+        ("f(@{x: strng})", "no kind or family `strng`", 2),
+        ("@{x}", "takes every node", 0),
+        ("'a@{x}b'", "inside a piece of text", 2),
+        ("f(@{x}, @{x*})", "one node here and for several", 8),
+        ("@{_*}\nf()", "edge of a pattern", 0),
+        ("   ", "empty", 0),
+        ("@<a.b>(1)", "not read by this version", 0),
+    ],
+)
+def test_a_wrong_pattern_says_where_and_why(pattern: str, reason: str, at: int) -> None:
+    with pytest.raises(PatternError, match=reason) as wrong:
+        compile_pattern(pattern, language("python"))
+    assert wrong.value.at == at
+
+
+def test_matching_many_arguments_stays_polynomial() -> None:
+    """Five holes over 300 arguments: a search without memory would not end at all."""
+    code = f"f({', '.join(f'a{n}' for n in range(300))})"
+    assert matches("f(@{_*}, x, @{_*}, x, @{_*}, x, @{_*}, x, @{_*})", code) == []

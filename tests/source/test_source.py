@@ -1,0 +1,74 @@
+"""Any file of bytes comes in, and the same bytes come out."""
+
+import codecs
+
+import pytest
+
+from yellow_trellis import Place, Source
+from yellow_trellis.source import Unreadable
+
+
+@pytest.mark.parametrize(
+    ("raw", "codec"),
+    [
+        (b"x = 1\n", "utf-8"),
+        (codecs.BOM_UTF8 + "ä = 1\r\n".encode(), "utf-8"),
+        ("# -*- coding: latin-1 -*-\n# \u00fc\n".encode("latin-1"), "latin-1"),
+        (b"#!/bin/x\n# vim: set fileencoding=cp1252 :\n# \x80\n", "cp1252"),
+        (codecs.BOM_UTF16_LE + "let a = 'ö';".encode("utf-16-le"), "utf-16-le"),
+        (b"# broken \xff utf-8\n", "utf-8"),
+        (b"\x00\x0c nul and form feed", "utf-8"),
+        (b"", "utf-8"),
+    ],
+)
+def test_bytes_come_back(raw: bytes, codec: str) -> None:
+    source = Source.read(raw)
+    assert (source.codec, source.raw()) == (codec, raw)
+
+
+@pytest.mark.parametrize(
+    ("raw", "reason"),
+    [
+        (b"# coding: uft-8\n", "unknown"),
+        (b"# coding: utf-16\nx", "cannot be used|does not fit|same bytes"),
+        (b"# coding: ascii-is-not\n", "unknown"),
+        (b"# coding: cp1252\n# \x81\n", "does not fit"),
+    ],
+)
+def test_what_cannot_be_read_says_why(raw: bytes, reason: str) -> None:
+    with pytest.raises(Unreadable, match=reason):
+        Source.read(raw)
+
+
+def test_a_declaration_below_code_does_not_count() -> None:
+    assert Source.read(b"x = 1\n# coding: latin-1\n").codec == "utf-8"
+
+
+def test_a_character_the_encoding_lacks_is_told() -> None:
+    source = Source.read(b"# coding: latin-1\n")
+    with pytest.raises(Unreadable, match="€"):
+        source.raw("€".encode())
+
+
+def test_places_count_characters_and_every_line_ending() -> None:
+    source = Source("a\r\nüü x\rb\n\nlast".encode())
+    text = source.data
+    assert source.place(text.index(b"x")) == Place(2, 4)
+    assert source.place(text.index(b"b")) == Place(3, 1)
+    assert source.place(text.index(b"last")) == Place(5, 1)
+    assert len(source.lines) == 5
+    for offset in (0, text.index(b"x"), text.index(b"last")):
+        assert source.lines.offset(source.place(offset)) == offset
+
+
+@pytest.mark.parametrize(
+    ("data", "unit"),
+    [(b"if a:\n\tb\n", b"\t"), (b"if a:\n  b\n  if c:\n    d\n", b"  "), (b"a\n", b"    ")],
+)
+def test_the_indentation_of_a_file(data: bytes, unit: bytes) -> None:
+    assert Source(data).indent_unit == unit
+
+
+def test_new_text_takes_the_line_ending_around_it() -> None:
+    source = Source(b"a\r\nb\nc")
+    assert [source.newline_at(at) for at in (0, 3, 5)] == [b"\r\n", b"\n", b"\n"]
