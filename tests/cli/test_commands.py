@@ -1,0 +1,233 @@
+"""The real command, on the demo and on mistakes."""
+
+import json
+import shutil
+import subprocess
+from pathlib import Path
+
+import pytest
+
+from yellow_trellis import __version__
+
+RULES = ("--rules", "rules")
+
+
+def bytes_of(folder: Path) -> dict[str, bytes]:
+    return {str(p): p.read_bytes() for p in folder.rglob("*") if p.is_file()}
+
+
+def test_version_and_help(ytr) -> None:
+    assert ytr("--version").out == f"ytr {__version__}\n"
+    text = ytr("--help").out
+    commands = "tree seek survey preview clashes apply undo rules prove demo".split()
+    for name in commands:
+        assert f"\n  {name} " in text
+        told = ytr(name, "--help")
+        assert told.status == 0
+        assert f"Example: ytr {name}" in " ".join(told.out.split())
+
+
+def test_version_imports_no_parser(ytr) -> None:
+    import sys
+
+    code = (
+        "import sys; sys.argv = ['ytr', '--version']; from yellow_trellis.cli import main; main();"
+        "print(sorted({'click', 'rich', 'tree_sitter', 'pathspec'} & set(sys.modules)))"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert done.stdout.splitlines()[1] == "[]"
+
+
+def test_tree(ytr, tmp_path: Path) -> None:
+    (tmp_path / "a.js").write_text("f(1) // note\n")
+    assert "call_expression" in ytr("tree", "a.js").out
+    assert "comment  1:6-1:13  // note" in ytr("tree", "a.js").out
+    told = ytr("tree", "--code", "x = stamp(HOME)", "--at", "1:11").out
+    assert told == "identifier  1:11-1:15  HOME\n"
+    assert ytr("tree", given=b"if a:\n  b\n").out.startswith("module  1:1-3:1\n  if_statement")
+    assert "does not parse" in ytr("tree", "--code", "x = = 1").err
+    read = ytr("tree", "--code", "a", "--format", "json").json
+    assert (read["version"], read["tree"]["kind"]) == (1, "module")
+
+
+def test_seek_shows_holes_and_tries_a_template(ytr, trams: Path) -> None:
+    told = ytr("seek", "stamp(@{zone}, @{rest+})", "alder/depot").out
+    assert "55:20  self.end = stamp(DEPOT, exact=True)" in told
+    assert "@{rest}  exact=True" in told
+    before = bytes_of(trams)
+    tried = ytr("seek", "less(@{a}, @{b})", "--put", "cut(@{b}, @{a})", "alder/reports").out
+    assert "-    return less(less(less(" in tried
+    assert '+    return cut(COSTS["power"], cut(COSTS["cleaning"], cut(COSTS["paper"], ' in tried
+    assert bytes_of(trams) == before
+    read = ytr("seek", "halt(@{tram})", "alder/depot", "--format", "json").json
+    assert read["matches"][0]["holes"] == {"tram": "self.car"}
+    assert ytr("seek", "nowhere(1)", "alder").out.startswith("No match (of ")
+    counted = ytr("seek", "fetchBoard(@{_*})", "--language", "javascript", "--count", "alder").out
+    assert "board.js" in counted
+
+
+def test_survey_text_and_json(ytr, trams: Path) -> None:
+    told = ytr("survey", *RULES, "alder")
+    assert told.status == 1
+    assert "bare-except  error  " in told.out
+    assert "places, " in told.out
+    assert "more places: --all shows them" in told.out
+    read = ytr("survey", *RULES, "--format", "json", "alder").json
+    assert read["version"] == 1
+    assert read["summary"]["findings"] == len(read["findings"]) > 500
+    first = read["findings"][0]
+    assert set(first) == {"rule", "level", "path", "start", "end", "message", "fixes"}
+    assert read["problems"] == []
+    assert any(f["rule"] == "board-by-promise" for f in read["findings"])
+
+
+def test_exit_status_follows_the_level(ytr, trams: Path) -> None:
+    only = (*RULES, "--only", "no-table-import", "alder")
+    assert ytr("survey", *only).status == 0
+    assert ytr("survey", *only, "--fail-at", "note").status == 1
+    assert ytr("survey", *RULES, "alder", "--fail-at", "never").status == 0
+
+
+def test_preview_writes_nothing_and_its_patch_applies(ytr, trams: Path) -> None:
+    before = bytes_of(trams)
+    told = ytr("preview", *RULES, "alder").out
+    assert "none-by-identity  " in told
+    assert "Nothing is written yet" in told
+    patch = ytr("preview", *RULES, "--format", "patch", "alder").raw
+    assert bytes_of(trams) == before
+    if shutil.which("git") is None:
+        pytest.skip("needs git to apply a patch")
+    subprocess.run(["git", "init", "-q"], cwd=trams, check=True)
+    call = ["git", "-c", "core.autocrlf=false", "apply", "--whitespace=nowarn", "-"]
+    subprocess.run(call, cwd=trams, input=patch, check=True)
+    patched = {k: v for k, v in bytes_of(trams).items() if "/.git/" not in k}
+    for name, data in before.items():
+        Path(name).write_bytes(data)
+    ytr("apply", *RULES, "alder")
+    assert {k: v for k, v in bytes_of(trams / "alder").items()} == {
+        k: v for k, v in patched.items() if k.startswith(str(trams / "alder"))
+    }
+
+
+def test_apply_twice_then_undo(ytr, trams: Path) -> None:
+    before = bytes_of(trams / "alder")
+    first = ytr("apply", *RULES, "alder", "--format", "json")
+    assert first.status == 0
+    summary = first.json["summary"]
+    states = ("applied", "composed", "merged", "deferred", "refused", "left")
+    assert summary["findings"] == sum(summary.get(state, 0) for state in states)
+    for file in (trams / "alder").rglob("*.py"):
+        compile(file.read_bytes(), str(file), "exec")
+    assert ytr("apply", *RULES, "alder", "--format", "json").json["files"] == []
+    told = ytr("undo")
+    assert (told.status, "Restored " in told.out) == (0, True)
+    assert bytes_of(trams / "alder") == before
+    assert (ytr("undo").status, ytr("undo").out) == (2, "")
+
+
+CLASH = ("--only", "name-the-fare", "--only", "fare-by-card")
+
+
+def test_clashes_name_both_rules_and_both_places(ytr, trams: Path) -> None:
+    told = ytr("clashes", *RULES, *CLASH, "alder/fares/quotes.py").out
+    assert "goes first: name-the-fare  20:39 to 20:39" in told
+    assert "waits:   fare-by-card  20:37 to 20:43" in told
+    read = ytr("clashes", *RULES, *CLASH, "alder", "--format", "json").json
+    parties = {tuple(p["rule"] for p in c["parties"]) for c in read["conflicts"]}
+    assert ("name-the-fare", "fare-by-card") in parties
+    assert ytr("clashes", *RULES, *CLASH, "alder", "--strict").status == 1
+    assert ytr("clashes", *RULES, "--only", "not-in", "alder", "--strict").status == 0
+
+
+def test_strict_apply_writes_nothing(ytr, trams: Path) -> None:
+    before = bytes_of(trams / "alder")
+    strict = ytr("apply", *RULES, *CLASH, "alder", "--strict")
+    assert strict.status == 1
+    assert "goes first: name-the-fare" in strict.out
+    assert "waits:   fare-by-card" in strict.out
+    assert bytes_of(trams / "alder") == before
+    loose = ytr("apply", *RULES, *CLASH, "alder", "--format", "json").json
+    fates = {(f["rule"], f["state"]) for f in loose["fates"]}
+    assert {("name-the-fare", "applied"), ("fare-by-card", "deferred")} <= fates
+    text = (trams / "alder/fares/quotes.py").read_text()
+    assert "fare(zone=zones, card=card)" in text
+
+
+def test_rules_and_prove(ytr, trams: Path) -> None:
+    assert "stamp-to-tick" in ytr("rules", *RULES).out
+    told = ytr("rules", "less-to-reduce", *RULES).out
+    assert "less(less(cost, wear), grant)" in told
+    assert ytr("rules", *RULES, "--format", "json").json["rules"][0]["name"] == "stamp-to-tick"
+    assert ytr("prove", *RULES).out.splitlines()[-1] == "All 44 examples held."
+    (trams / "bad.py").write_text(
+        "from yellow_trellis import Example, Rule\n"
+        "r = Rule('r', summary='r', find='f(1)', put='g(1)',\n"
+        "         examples=[Example('f(1)', becomes='g(2)')])\n"
+    )
+    failed = ytr("prove", "--rules", "bad.py")
+    assert failed.status == 1
+    assert "wanted g(2)" in failed.out
+    assert "got    g(1)" in failed.out
+
+
+def test_the_demo_shows_it_all(ytr, tmp_path: Path) -> None:
+    told = ytr("demo", "trams")
+    assert told.status == 0, told.err
+    for step in ("survey", "clashes", "preview", "apply"):
+        assert f"$ ytr {step} " in told.out
+    assert (tmp_path / "trams/alder/house/clock.py").exists()
+    assert "Wrote " in told.out
+    assert "this folder exists already" in ytr("demo", "trams").err
+
+
+@pytest.mark.parametrize(
+    ("words", "message"),
+    [
+        (("survey", "alder"), "no rules are named"),
+        (("survey", "--rules", "nowhere.py"), "nowhere.py: there is no such rule file"),
+        (("survey", *RULES, "nowhere"), "nowhere: there is no such file or folder"),
+        (("survey", *RULES, "--only", "stamp-to-tik"), "did you mean stamp-to-tick"),
+        (("seek", "f("), "the pattern is no python code"),
+        (("seek", "f(@{x})", "--put", "g(@{y})"), "the hole `y`, which the pattern does not have"),
+        (("tree", "nowhere.py"), "nowhere.py: there is no such file"),
+        (("tree", "README.md"), "in no language that is read here"),
+        (("tree", "--code", "a", "--at", "9"), "there is no line 9"),
+        (("rules", "nothing", *RULES), "no rule is called 'nothing'"),
+        (("survey", "--rules", "broken.py"), "broken.py:2: the rule file is no valid Python"),
+        (("survey", "--rules", "hole.py"), "hole.py:2: the rule 'r' cannot be used"),
+        (("survye",), "No such command"),
+    ],
+)
+def test_a_mistake_gets_one_clear_message(ytr, trams: Path, words, message: str) -> None:
+    (trams / "broken.py").write_text("\nx = = 1\n")
+    (trams / "hole.py").write_text(
+        "from yellow_trellis import Rule\nr = Rule('r', summary='r', find='f(1)', put='g(@{x})')\n"
+    )
+    told = ytr(*words)
+    assert told.status == 2
+    assert message in " ".join(told.err.split())
+    assert told.out == ""
+
+
+def test_problems_end_in_status_3_and_the_rest_goes_on(ytr, tmp_path: Path) -> None:
+    (tmp_path / "a.py").write_text("f(1)\n")
+    (tmp_path / "b.py").write_bytes(b"# coding: nonsense\nf(1)\n")
+    (tmp_path / "r.py").write_text(
+        "from yellow_trellis import Rule, rule\n"
+        "good = Rule('good', summary='g', find='f(@{x})', put='g(@{x})')\n"
+        "@rule('bad', summary='b', find='f(@{x})')\n"
+        "def bad(match, code):\n    raise KeyError(match.text)\n"
+    )
+    told = ytr("apply", "--rules", "r.py", "a.py", "b.py")
+    assert told.status == 3
+    assert "b.py: the file declares the encoding 'nonsense'" in told.err
+    assert "a.py: the rule bad failed: KeyError" in told.err
+    assert (tmp_path / "a.py").read_text() == "g(1)\n"
+
+
+def test_control_characters_are_made_visible(ytr, tmp_path: Path) -> None:
+    (tmp_path / "a.py").write_bytes(b"f('\x1b[31mred')\n")
+    told = ytr("seek", "f(@{x})", "a.py")
+    assert "\x1b" not in told.out
+    assert "␛[31mred" in told.out
+    assert json.loads(ytr("seek", "f(@{x})", "a.py", "--format", "json").out)
