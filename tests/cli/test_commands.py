@@ -61,7 +61,7 @@ def test_seek_shows_holes_and_tries_a_template(ytr, trams: Path) -> None:
     assert bytes_of(trams) == before
     read = ytr("seek", "halt(@{tram})", "alder/depot", "--format", "json").json
     assert read["matches"][0]["holes"] == {"tram": "self.car"}
-    assert ytr("seek", "nowhere(1)", "alder").out.startswith("No match (of ")
+    assert ytr("seek", "nowhere(1)", "alder").out.startswith("No match in ")
     counted = ytr("seek", "fetchBoard(@{_*})", "--language", "javascript", "--count", "alder").out
     assert "board.js" in counted
 
@@ -130,8 +130,8 @@ CLASH = ("--only", "name-the-fare", "--only", "fare-by-card")
 
 def test_clashes_name_both_rules_and_both_places(ytr, trams: Path) -> None:
     told = ytr("clashes", *RULES, *CLASH, "alder/fares/quotes.py").out
-    assert "goes first: name-the-fare  20:39 to 20:39" in told
-    assert "waits:   fare-by-card  20:37 to 20:43" in told
+    assert "first   name-the-fare  at 20:39  fare(zones, card)" in told
+    assert "waits   fare-by-card   20:37 to 20:43  fare(zones, card)" in told
     read = ytr("clashes", *RULES, *CLASH, "alder", "--format", "json").json
     parties = {tuple(p["rule"] for p in c["parties"]) for c in read["conflicts"]}
     assert ("name-the-fare", "fare-by-card") in parties
@@ -143,8 +143,8 @@ def test_strict_apply_writes_nothing(ytr, trams: Path) -> None:
     before = bytes_of(trams / "alder")
     strict = ytr("apply", *RULES, *CLASH, "alder", "--strict")
     assert strict.status == 1
-    assert "goes first: name-the-fare" in strict.out
-    assert "waits:   fare-by-card" in strict.out
+    assert "first   name-the-fare" in strict.out
+    assert "waits   fare-by-card" in strict.out
     assert bytes_of(trams / "alder") == before
     loose = ytr("apply", *RULES, *CLASH, "alder", "--format", "json").json
     fates = {(f["rule"], f["state"]) for f in loose["fates"]}

@@ -38,7 +38,9 @@ def less(amount, off):
 
 def reduce_by(off, amount):
     """The new name: what is taken off comes first, as on the form."""
-    return less(amount, off)
+    if off == None:
+        return amount
+    return Money(max(amount.cents - off.cents, 0))
 
 
 def total(amounts):

@@ -99,16 +99,22 @@ def show_conflicts(out: Console, run: Run) -> None:
                 )
             )
             out.print(Text(f"  {visible(conflict.explained.splitlines()[0])}", style=DIM))
-            if conflict.other is None:
-                _show_party(out, "the fix of", conflict.party)
+            other = conflict.other
+            if other is None:
+                _show_party(out, "fix of", conflict.party)
             else:
-                _show_party(out, "goes first:", conflict.party)
-                _show_party(out, "   waits:  ", conflict.other)
+                width = max(len(conflict.party.rule), len(other.rule))
+                _show_party(out, "first ", conflict.party, width)
+                _show_party(out, "waits ", other, width)
             out.print()
 
 
-def _show_party(out: Console, role: str, party: Party) -> None:
+def _show_party(out: Console, role: str, party: Party, width: int = 0) -> None:
     first, *more = party.code.splitlines() or [""]
     code = visible(first.strip()) + (" ..." if more else "")
-    place = f"{party.start} to {party.end}"
-    out.print(Text.assemble(f"  {role} ", (party.rule, RULE), f"  {place}  ", (code, "bold")))
+    place = f"at {party.start}" if party.start == party.end else f"{party.start} to {party.end}"
+    out.print(
+        Text.assemble(
+            f"  {role}  ", (f"{party.rule:<{width}}", RULE), f"  {place}  ", (code, "bold")
+        )
+    )

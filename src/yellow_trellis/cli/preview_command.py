@@ -52,6 +52,7 @@ def command(
         show_changes(out, found)
         if found.changed:
             hunks = sum(len(r.change.hunks) for r in found.changed if r.change is not None)
+            out.print(Text("What would become of the findings:"))
             show_fates(out, found)
             out.print(
                 Text(

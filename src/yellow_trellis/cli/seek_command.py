@@ -132,13 +132,11 @@ def _show_changes(out: Console, run: Run) -> None:
 def _show_sum(out: Console, run: Run) -> None:
     files = sum(bool(report.findings) for report in run.reports)
     total = len(run.findings)
-    looked = f"of {counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}"
+    looked = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
     if not total:
-        out.print(Text(f"No match ({looked})."))
+        out.print(Text(f"No match in {looked}."))
     else:
-        out.print(
-            Text(f"{counted(total, 'match', 'matches')} in {counted(files, 'file')} {looked}.")
-        )
+        out.print(Text(f"{counted(total, 'match', 'matches')} in {files:,} of {looked}."))
 
 
 def _as_json(run: Run) -> str:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import sys
-from collections import Counter
 from itertools import groupby
 
 import click
@@ -65,11 +64,12 @@ def command(
     workers: int | None,
 ) -> None:
     """Show what the rules find in PATHS (the current folder by default). Nothing is written."""
-    found, seconds = run_shown(paths, spec_of(rule_paths, only), workers=workers)
+    spec = spec_of(rule_paths, only)
+    found, seconds = run_shown(paths, spec, workers=workers)
     if form == "json":
         click.echo(survey_json(found))
     else:
-        _show(found, seconds, everything)
+        _show(found, seconds, everything, {rule.name: rule.summary for rule in spec.ruleset()})
     tell_problems(found.problems)
     if found.problems:
         sys.exit(UNHANDLED)
@@ -79,15 +79,17 @@ def command(
             sys.exit(FOUND)
 
 
-def _show(run: Run, seconds: float, everything: bool) -> None:
+def _show(run: Run, seconds: float, everything: bool, summaries: dict[str, str]) -> None:
     out = console()
     findings = sorted(run.findings, key=lambda f: (LEVELS.index(f.level), f.rule, f.path, f.start))
     for rule, group in groupby(findings, key=lambda f: f.rule):
-        _show_rule(out, rule, list(group), everything)
+        _show_rule(out, rule, list(group), everything, summaries[rule])
     _show_summary(out, run, seconds)
 
 
-def _show_rule(out: Console, rule: str, findings: list[FindingRecord], everything: bool) -> None:
+def _show_rule(
+    out: Console, rule: str, findings: list[FindingRecord], everything: bool, summary: str
+) -> None:
     fixable = sum(bool(f.fixes) for f in findings)
     level = findings[0].level
     out.print(
@@ -99,20 +101,19 @@ def _show_rule(out: Console, rule: str, findings: list[FindingRecord], everythin
             (f", {fixable:,} with a fix" if fixable else ", no fix", DIM),
         )
     )
-    common = Counter(f.message for f in findings).most_common(1)[0][0]
-    out.print(Text(f"  {visible(common)}"))
+    out.print(Text(f"  {summary}"))
     shown = findings if everything else findings[:_SHOWN]
     for path, here in groupby(shown, key=lambda f: f.path):
         out.print(Text.assemble("  ", (shown_path(path), PLACE)))
         for one in here:
-            _show_place(out, one, common)
+            _show_place(out, one, summary)
     if len(shown) < len(findings):
         rest = len(findings) - len(shown)
         out.print(Text(f"  and {counted(rest, 'more place')}: --all shows them", style=DIM))
     out.print()
 
 
-def _show_place(out: Console, found: FindingRecord, common: str) -> None:
+def _show_place(out: Console, found: FindingRecord, summary: str) -> None:
     line = found.line
     start = found.start.column - 1
     stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
@@ -123,10 +124,10 @@ def _show_place(out: Console, found: FindingRecord, common: str) -> None:
         (visible(line[start:stop]), "bold"),
         visible(line[stop:]),
     )
-    if any(safety == "review" for _, safety in found.fixes):
-        text.append("  review", style=ASK)
+    if found.fixes and all(safety == "review" for _, safety in found.fixes):
+        text.append("  its fix asks for review", style=ASK)
     out.print(text)
-    if found.message != common:
+    if found.message != summary:
         out.print(Text(f"           {visible(found.message)}", style=DIM))
 
 

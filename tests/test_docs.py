@@ -1,0 +1,67 @@
+"""The documentation is run: every command in it prints what the page says."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import DEMO
+
+ROOT = Path(__file__).parents[1]
+BLOCK = re.compile(
+    r"[Ss]ave\s+this\s+as\s+`(?P<file>[^`]+)`:\n\n```python\n(?P<code>.*?)```"
+    r"|```console\n\$ ytr (?P<call>.*?)\n(?P<output>.*?)```",
+    re.DOTALL,
+)
+PAGES = ["README.md", "docs/first-rule.md", "docs/patterns.md", "docs/rules.md"]
+
+
+def words_of(call: str) -> list[str]:
+    import shlex
+
+    return shlex.split(call)
+
+
+@pytest.mark.parametrize("page", PAGES)
+def test_what_a_page_shows_is_what_comes(page: str, ytr, trams: Path, tmp_path: Path) -> None:
+    text = (ROOT / page).read_text("utf-8")
+    blocks = list(BLOCK.finditer(text))
+    assert blocks
+    for block in blocks:
+        if block["file"]:
+            (trams / block["file"]).write_text(block["code"], "utf-8")
+            continue
+        told = ytr(*words_of(block["call"]))
+        came = re.sub(r"\d+\.\d s", "0.1 s", told.out + told.err)
+        assert came == block["output"], f"{page}: ytr {block['call']}"
+
+
+ROW = re.compile(
+    r"^\| `(?P<pattern>[^`]+)` \| `(?P<yes>[^`]+)` \| `(?P<no>[^`]+)` \|", re.MULTILINE
+)
+
+
+def test_every_row_of_the_pattern_reference_holds() -> None:
+    from tests.patterns.test_match import matches
+
+    rows = list(ROW.finditer((ROOT / "docs/patterns.md").read_text("utf-8")))
+    assert len(rows) > 20
+    for row in rows:
+        pattern, yes, no = (row[name].replace("⏎", "\n") for name in ("pattern", "yes", "no"))
+        assert matches(pattern, yes), f"{pattern} must match {yes}"
+        assert not matches(pattern, no), f"{pattern} must not match {no}"
+
+
+def test_links_lead_somewhere() -> None:
+    for page in (ROOT / "README.md", *(ROOT / "docs").glob("*.md")):
+        for target in re.findall(r"\]\((?!https?:)([^)#]+)", page.read_text("utf-8")):
+            assert (page.parent / target).exists(), f"{page.name} links to {target}"
+
+
+def test_the_demo_is_as_large_as_it_says() -> None:
+    files = list((DEMO / "alder").rglob("*.py"))
+    assert len(files) >= 40
+    assert sum(file.read_bytes().count(b"\n") for file in files) >= 6000
+    raw = b"".join(file.read_bytes() for file in files)
+    assert b"\r\n" in raw
+    assert b"coding: latin-1" in raw
