@@ -21,7 +21,7 @@ from yellow_trellis.cli.terminal import (
 )
 from yellow_trellis.engine.diff import Hunk
 from yellow_trellis.engine.run import Run
-from yellow_trellis.plans.outcome import STATES
+from yellow_trellis.plans.outcome import FOR_REVIEW, STATES
 
 _STYLE = {"+": GOOD, "-": BAD, " ": ""}
 _DONE = ("applied", "composed", "merged")
@@ -74,6 +74,10 @@ def show_fates(out: Console, run: Run) -> None:
     if len(by_rule) > 1:
         told = ", ".join(f"{total[s]:,} {s}" for s in STATES if total[s])
         out.print(Text(f"  {'together':<{width}}  {len(fates):,} findings: {told}", style="bold"))
+    review = sum(fate.reason == FOR_REVIEW for fate in fates)
+    if review:
+        told = "fix asks" if review == 1 else "fixes ask"
+        out.print(Text(f"{review:,} {told} for review: --with-review takes them too."))
     show_refused(out, run)
 
 

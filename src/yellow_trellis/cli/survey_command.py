@@ -102,6 +102,10 @@ def _show_rule(
         )
     )
     out.print(Text(f"  {summary}"))
+    told = {f.message for f in findings} - {summary}
+    if len(told) == 1 and all(f.message in told for f in findings):
+        summary = told.pop()
+        out.print(Text(f"  {visible(summary)}", style=DIM))
     shown = findings if everything else findings[:_SHOWN]
     for path, here in groupby(shown, key=lambda f: f.path):
         out.print(Text.assemble("  ", (shown_path(path), PLACE)))
@@ -113,7 +117,7 @@ def _show_rule(
     out.print()
 
 
-def _show_place(out: Console, found: FindingRecord, summary: str) -> None:
+def _show_place(out: Console, found: FindingRecord, known: str) -> None:
     line = found.line
     start = found.start.column - 1
     stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
@@ -127,7 +131,7 @@ def _show_place(out: Console, found: FindingRecord, summary: str) -> None:
     if found.fixes and all(safety == "review" for _, safety in found.fixes):
         text.append("  its fix asks for review", style=ASK)
     out.print(text)
-    if found.message != summary:
+    if found.message != known:
         out.print(Text(f"           {visible(found.message)}", style=DIM))
 
 

@@ -11,6 +11,9 @@ from yellow_trellis.source import Place
 State = Literal["applied", "composed", "merged", "deferred", "refused", "left"]
 STATES: tuple[State, ...] = ("applied", "composed", "merged", "deferred", "refused", "left")
 
+FOR_REVIEW = "its fix asks for review"
+"""The reason of a finding that is left although it has a fix."""
+
 
 @dataclass(frozen=True, slots=True)
 class Outcome:

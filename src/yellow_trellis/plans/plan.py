@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 from yellow_trellis.fixes import Fix, Kept
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
-from yellow_trellis.plans.outcome import Outcome, State
+from yellow_trellis.plans.outcome import FOR_REVIEW, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.primitive import Primitive, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
@@ -99,7 +99,7 @@ def _candidates(
     for finding in findings:
         chosen = finding.choice(with_review)
         if chosen is None:
-            why = "its fix asks for review" if finding.fixes else "it has no fix"
+            why = FOR_REVIEW if finding.fixes else "it has no fix"
             outcomes.append(Outcome(finding, "left", tree.source.place(finding.span.start), why))
         else:
             asked.append((finding, chosen))
