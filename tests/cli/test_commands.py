@@ -19,7 +19,18 @@ def bytes_of(folder: Path) -> dict[str, bytes]:
 def test_version_and_help(ytr) -> None:
     assert ytr("--version").out == f"ytr {__version__}\n"
     text = ytr("--help").out
-    commands = "tree seek survey preview clashes apply undo rules prove demo".split()
+    commands = [
+        "tree",
+        "seek",
+        "survey",
+        "preview",
+        "clashes",
+        "apply",
+        "undo",
+        "rules",
+        "prove",
+        "demo",
+    ]
     for name in commands:
         assert f"\n  {name} " in text
         told = ytr(name, "--help")
@@ -146,6 +157,11 @@ def test_strict_apply_writes_nothing(ytr, trams: Path) -> None:
     assert "first   name-the-fare" in strict.out
     assert "waits   fare-by-card" in strict.out
     assert bytes_of(trams / "alder") == before
+    told = ytr("apply", *RULES, *CLASH, "alder").out
+    assert "the earlier rule went first" in told
+    assert "first   name-the-fare  at 36:59  fare(zones, card)" in told
+    assert "waits   fare-by-card   36:57 to 36:63" in told
+    ytr("undo")
     loose = ytr("apply", *RULES, *CLASH, "alder", "--format", "json").json
     fates = {(f["rule"], f["state"]) for f in loose["fates"]}
     assert {("name-the-fare", "applied"), ("fare-by-card", "deferred")} <= fates

@@ -10,7 +10,7 @@ from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND, UNHANDLED
 from yellow_trellis.cli.changes import applied_rules, show_fates
-from yellow_trellis.cli.clashes_command import show_conflicts
+from yellow_trellis.cli.clashes_command import show_conflicts, show_yielding
 from yellow_trellis.cli.options import (
     format_option,
     paths_argument,
@@ -90,11 +90,7 @@ def _show(out: Console, run: Run, report: WriteReport, seconds: float, root: str
     if len(report.written) > 20:
         out.print(Text(f"  and {counted(len(report.written) - 20, 'more file')}"))
     show_fates(out, run)
-    conflicts = sum(len(r.conflicts) for r in run.reports)
-    if conflicts:
-        out.print(
-            Text(f"{counted(conflicts, 'conflict')} on the way: `ytr undo`, then `ytr clashes`.")
-        )
+    show_yielding(out, run)
     back = "ytr undo" if shown_path(root) == "." else f"ytr undo {root}"
     out.print(
         Text(

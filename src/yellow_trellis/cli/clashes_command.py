@@ -31,7 +31,7 @@ from yellow_trellis.cli.terminal import (
 )
 from yellow_trellis.engine.run import Run
 from yellow_trellis.formats.json import clashes_json
-from yellow_trellis.plans.conflict import EXPLAINED, Party
+from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Party
 
 
 @click.command("clashes", epilog="Example: ytr clashes --rules rules/ src/ --strict")
@@ -91,22 +91,39 @@ def show_conflicts(out: Console, run: Run) -> None:
     """Print every conflict with its parties, their places and the code."""
     for report in run.reports:
         for conflict in dict.fromkeys(report.conflicts):
-            out.print(
-                Text.assemble(
-                    (conflict.kind, ASK),
-                    "  ",
-                    (f"{shown_path(report.path)}:{conflict.party.start}", PLACE),
-                )
-            )
-            out.print(Text(f"  {visible(conflict.explained.splitlines()[0])}", style=DIM))
-            other = conflict.other
-            if other is None:
-                _show_party(out, "fix of", conflict.party)
-            else:
-                width = max(len(conflict.party.rule), len(other.rule))
-                _show_party(out, "first ", conflict.party, width)
-                _show_party(out, "waits ", other, width)
+            _show_conflict(out, report.path, conflict)
             out.print()
+
+
+def show_yielding(out: Console, run: Run, most: int = 5) -> None:
+    """Print the conflicts between two fixes in which one went first, the first few of them."""
+    found = [
+        (report.path, conflict)
+        for report in run.reports
+        for conflict in dict.fromkeys(report.conflicts)
+        if conflict.other is not None
+    ]
+    if found:
+        out.print(Text(f"{counted(len(found), 'conflict')}; the earlier rule went first:"))
+    for path, conflict in found[:most]:
+        _show_conflict(out, path, conflict)
+    if len(found) > most:
+        out.print(
+            Text(f"and {len(found) - most:,} more: `ytr undo`, then `ytr clashes`", style=DIM)
+        )
+
+
+def _show_conflict(out: Console, path: str, conflict: Conflict) -> None:
+    place = f"{shown_path(path)}:{conflict.party.start}"
+    out.print(Text.assemble((conflict.kind, ASK), "  ", (place, PLACE)))
+    out.print(Text(f"  {visible(conflict.explained.splitlines()[0])}", style=DIM))
+    other = conflict.other
+    if other is None:
+        _show_party(out, "fix of", conflict.party)
+        return
+    width = max(len(conflict.party.rule), len(other.rule))
+    _show_party(out, "first ", conflict.party, width)
+    _show_party(out, "waits ", other, width)
 
 
 def _show_party(out: Console, role: str, party: Party, width: int = 0) -> None:

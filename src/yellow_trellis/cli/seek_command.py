@@ -26,8 +26,8 @@ from yellow_trellis.engine.examine import FindingRecord
 from yellow_trellis.engine.run import Run
 from yellow_trellis.fixes import compile_template
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
+from yellow_trellis.languages import DEFAULT, names
 from yellow_trellis.languages import language as tongue
-from yellow_trellis.languages import names
 from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.rules import Rule, Ruleset
 
@@ -44,7 +44,7 @@ _NAME = "seek"
 @click.option(
     "--language",
     type=click.Choice(names()),
-    default="python",
+    default=DEFAULT,
     show_default=True,
     help="The language of the pattern. Example: --language javascript",
 )

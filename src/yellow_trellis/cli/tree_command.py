@@ -13,7 +13,7 @@ from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.terminal import BAD, DIM, console, notes, visible
 from yellow_trellis.engine.discover import MissingPath
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
-from yellow_trellis.languages import language, language_of, names
+from yellow_trellis.languages import DEFAULT, language, language_of, names
 from yellow_trellis.source import Place, Source, Span, Unreadable
 from yellow_trellis.syntax import Node, Tree
 
@@ -68,9 +68,9 @@ def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Sourc
     if path is not None and code is not None:
         raise click.UsageError("give a file or --code, not both")
     if code is not None:
-        return Source(code.encode("utf-8", "surrogateescape")), chosen or "python"
+        return Source(code.encode("utf-8", "surrogateescape")), chosen or DEFAULT
     if path is None or path == "-":
-        return Source.read(sys.stdin.buffer.read(), path="<standard input>"), chosen or "python"
+        return Source.read(sys.stdin.buffer.read(), path="<standard input>"), chosen or DEFAULT
     name = chosen or language_of(path)
     if name is None:
         raise MissingPath(f"{path}: this file is in no language that is read here; try --language")

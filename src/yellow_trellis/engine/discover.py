@@ -54,10 +54,12 @@ def discover(paths: Iterable[str | Path], languages: frozenset[str]) -> list[Fou
         path = Path(given)
         if path.is_dir():
             files: Iterator[Path] = _walk(path, _ignores_above(path))
-        elif path.exists():
+        elif path.is_file():
             files = iter((path,))
             if language_of(path.name) is None:
                 raise MissingPath(f"{path}: this file is in no language that is read here")
+        elif path.exists():
+            raise MissingPath(f"{path}: this is neither a file nor a folder")
         else:
             raise MissingPath(f"{path}: there is no such file or folder")
         for file in files:
@@ -107,7 +109,7 @@ def _walk(folder: Path, ignores: tuple[_Ignore, ...]) -> Iterator[Path]:
         return
     for entry in entries:
         is_dir = entry.is_dir(follow_symlinks=False)
-        if not is_dir and language_of(entry.name) is None:
+        if not is_dir and (language_of(entry.name) is None or not entry.is_file()):
             continue
         if entry.is_symlink() or _ignored(absolute / entry.name, is_dir, ignores):
             continue

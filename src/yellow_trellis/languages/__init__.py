@@ -1,6 +1,6 @@
 """The languages: what each calls a comment, a list, a body; found by name or by file name."""
 
 from yellow_trellis.languages.language import Language
-from yellow_trellis.languages.registry import MissingLanguage, language, language_of, names
+from yellow_trellis.languages.registry import DEFAULT, MissingLanguage, language, language_of, names
 
-__all__ = ["Language", "MissingLanguage", "language", "language_of", "names"]
+__all__ = ["DEFAULT", "Language", "MissingLanguage", "language", "language_of", "names"]

@@ -8,6 +8,9 @@ from pathlib import PurePath
 
 from yellow_trellis.languages.language import Language
 
+DEFAULT = "python"
+"""The language of a rule or a pattern that names none."""
+
 _MODULES = {"python": "python", "javascript": "javascript"}
 _SUFFIXES = {
     ".py": "python",

@@ -10,7 +10,7 @@ from functools import cached_property, partial
 
 from yellow_trellis.fixes import Fix, Safety, Template, compile_template, fill
 from yellow_trellis.fixes.builder import fix
-from yellow_trellis.languages import Language, MissingLanguage, language
+from yellow_trellis.languages import DEFAULT, Language, MissingLanguage, language
 from yellow_trellis.patterns import (
     Match,
     Pattern,
@@ -78,7 +78,7 @@ class Rule:
         check: Check | None = None,
         kinds: Iterable[str] = (),
         message: str | None = None,
-        language: str = "python",
+        language: str = DEFAULT,
         level: Level = "warning",
         tags: Iterable[str] = (),
         safety: Safety = "safe",
@@ -256,7 +256,7 @@ def rule(
     summary: str,
     find: str | None = None,
     kinds: Iterable[str] = (),
-    language: str = "python",
+    language: str = DEFAULT,
     level: Level = "warning",
     tags: Iterable[str] = (),
     examples: Iterable[Example] = (),
