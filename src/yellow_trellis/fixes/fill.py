@@ -17,7 +17,14 @@ from yellow_trellis.fixes.layout import (
     moved_indent,
 )
 from yellow_trellis.fixes.template import Slot, Template, slots_for
-from yellow_trellis.fixes.units import Unit, bracket_pairs, run_span, units_of
+from yellow_trellis.fixes.units import (
+    LAST_SEPARATOR,
+    Unit,
+    bracket_pairs,
+    depth_in,
+    run_span,
+    units_of,
+)
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
@@ -82,8 +89,7 @@ class _Job:
     def _align(self, units: list[Unit]) -> None:
         """Align units and slots; then leave out the redundant tokens that stay as they are."""
         self.all_units = units
-        # a last comma is nobody's match: it stays, or goes, with what stands before it
-        old = tuple("" if self._last_separator(unit) else unit.sign for unit in units)
+        old = tuple(LAST_SEPARATOR if self._last_separator(u) else u.sign for u in units)
         pairs = dict(align(old, tuple(slot.sign for slot in self.slots)))
         stay: set[int] = set()
         self.staying: list[tuple[int, int]] = []
@@ -95,7 +101,11 @@ class _Job:
                 stay |= {opening, closing}
                 self.staying.append((opening, closing))
         for at, unit in enumerate(units):
-            if self._last_separator(unit) and self._has_before(at, units, pairs):
+            if (
+                at not in pairs
+                and self._last_separator(unit)
+                and self._has_before(at, units, pairs)
+            ):
                 stay.add(at)
         kept = [at for at in range(len(units)) if at not in stay]
         self.units = [units[at] for at in kept]
@@ -170,10 +180,10 @@ class _Job:
         lead = source.data[line : unit.span.start].decode("utf-8", "replace")
         if slot.depth is None or lead.strip():
             return
+        if depth_in(unit.nodes[0], self._root()) == slot.depth:
+            return
         base = source.indent_at(self.match.span.start).decode("utf-8", "replace")
         step = source.indent_unit.decode("utf-8")
-        if round((len(lead) - len(base)) / len(step)) == slot.depth:
-            return
         indent = base + step * slot.depth
         if slot.body:
             yield Edit(unit.span, (Kept(unit.span, (lead, indent)),))
@@ -183,6 +193,13 @@ class _Job:
             yield Edit.before(unit.span, New(indent[len(lead) :]), order=-2)
         else:
             yield Edit(Span(line, unit.span.start), (New(indent),))
+
+    def _root(self) -> Node:
+        """Return the node in which depth is counted from: the match, or what holds its run."""
+        node = self.match.node
+        if len(self.match.nodes) > 1 and node.parent is not None:
+            return node.parent
+        return node
 
     # ------------------------------------------------------------------ segments
 

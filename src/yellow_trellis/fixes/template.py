@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from yellow_trellis.fixes.units import token_sign
+from yellow_trellis.fixes.units import LAST_SEPARATOR, depth_in, token_sign
 from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
 from yellow_trellis.syntax import Node
 
@@ -29,7 +29,7 @@ class Slot:
     body: bool = False
     """Whether it stands for statements."""
     depth: int | None = None
-    """On how many steps of indentation its line stands; None when it does not start a line."""
+    """In how many bodies it stands; None where it does not start a line outside of brackets."""
     separator: bool = False
     closes: bool = False
     own_line: str | None = None
@@ -58,7 +58,7 @@ def compile_template(text: str, find: Pattern) -> Template:
     text = shape.text
     for stand_in in shape.stand_ins.values():
         _refuse_unbound(stand_in, find, text)
-    slots = tuple(_slots(shape))
+    slots = _with_last_separators(list(_slots(shape)))
     unit = shape.tree.source.indent_unit.decode()
     return Template(text, shape, slots, shape.tree.root.items[0].core, unit)
 
@@ -99,14 +99,13 @@ def _first_line(text: str) -> str:
 
 def _slots(shape: Pattern) -> Iterator[Slot]:
     source, language = shape.tree.source, shape.language
-    unit = source.indent_unit.decode("utf-8")
     end = 0
     for node in _tokens(shape.tree.root, shape):
         gap = source.data[end : node.start].decode("utf-8")
         end = node.end
         around = [above for above in node.ancestors() if above.kind in language.enclosures]
         inside = any(above.start < node.start for above in around)
-        depth = gap.rpartition("\n")[2].count(unit) if "\n" in gap else None
+        depth = depth_in(node, shape.tree.root) if "\n" in gap and not inside else None
         stand_in = shape.stand_ins.get(node.text)
         hole = stand_in.hole if stand_in is not None else None
         if hole is None:
@@ -133,6 +132,14 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
             body=parent is not None and parent.kind in language.bodies,
             depth=depth,
         )
+
+
+def _with_last_separators(slots: list[Slot]) -> tuple[Slot, ...]:
+    """Let the separator at the end of a list be aligned with its like only."""
+    for at, slot in enumerate(slots[:-1]):
+        if slot.separator and slots[at + 1].closes:
+            slots[at] = replace(slot, sign=LAST_SEPARATOR)
+    return tuple(slots)
 
 
 def _tokens(node: Node, shape: Pattern) -> Iterator[Node]:

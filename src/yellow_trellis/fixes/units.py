@@ -32,6 +32,21 @@ class Unit:
 _CLOSING = (")", "]", "}")
 
 
+LAST_SEPARATOR = ",$"
+"""The sign of a separator behind the last item of a list."""
+
+
+def depth_in(node: Node, root: Node) -> int:
+    """Return in how many bodies below `root` the node stands."""
+    bodies = root.tree.language.bodies
+    found = 0
+    for above in node.ancestors():
+        if above is root or above.start < root.start:
+            break
+        found += above.kind in bodies
+    return found
+
+
 def run_span(run: tuple[Node, ...]) -> Span:
     """Return what is moved when `run` is: statements take along the comments they own."""
     parent = run[0].parent
