@@ -4,14 +4,10 @@ from __future__ import annotations
 
 import ast
 import re
-from typing import TYPE_CHECKING
 
 import tree_sitter_javascript
 
-from yellow_trellis.languages.language import Language
-
-if TYPE_CHECKING:
-    from yellow_trellis.syntax.node import Node
+from yellow_trellis.languages.language import Language, Shaped
 
 # Binding strength, weakest first; source: the grammar of expressions in ECMA-262.
 _STRENGTH = {
@@ -62,14 +58,14 @@ _ITEM = 2
 _EXPRESSION = 3
 
 
-def _strength(node: Node) -> int:
+def _strength(node: Shaped) -> int:
     if node.kind == "binary_expression":
         operator = node.child("operator")
         return _BINARY.get(operator.kind if operator else "", _PRIMARY)
     return _STRENGTH.get(node.kind, _PRIMARY)
 
 
-def _demand(parent: Node, field: str | None) -> int:
+def _demand(parent: Shaped, field: str | None) -> int:
     kind = parent.kind
     if (kind, field) in _PLACES:
         return _PLACES[kind, field]

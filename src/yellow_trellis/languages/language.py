@@ -6,16 +6,21 @@ import re
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cache, cached_property
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import tree_sitter
 
-if TYPE_CHECKING:
-    from yellow_trellis.syntax.node import Node
-
 _NO_TOKENS: frozenset[str] = frozenset()
-_ROUND = frozenset({"(", ")"})
-_CLOSING = frozenset({")", "]", "}"})
+
+
+class Shaped(Protocol):
+    """As much of a node as the tables of a language look at."""
+
+    kind: str
+
+    def child(self, field: str) -> Shaped | None:
+        """Return the first child in the field `field`."""
+        ...
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,9 +81,9 @@ class Language:
     """By kind: a word that every node of the kind has as a token of its own."""
     empty_body: str = ""
     """The statement that an otherwise empty body needs."""
-    strength: Callable[[Node], int] = lambda node: 100
+    strength: Callable[[Shaped], int] = lambda node: 100
     """How strongly an expression holds together; brackets are needed below what its place asks."""
-    demand: Callable[[Node, str | None], int] = lambda parent, field: 0
+    demand: Callable[[Shaped, str | None], int] = lambda parent, field: 0
     """The strength that the place `field` in the node `parent` asks for."""
 
     @cached_property
@@ -158,37 +163,6 @@ class Language:
         except (ValueError, SyntaxError, MemoryError):
             return one == other
         return type(left) is type(right) and left == right
-
-    def items_of(self, node: Node) -> tuple[Node, ...]:
-        """Return the children of `node` that carry meaning.
-
-        A separator counts only where it changes the meaning: where nothing stands before it (a
-        gap in a list) or where the grammar says so.
-        """
-        comments, separators = self.comments, self.separators
-        optional = self.optional_tokens.get(node.kind, _NO_TOKENS)
-        if node.kind in self.brackets:
-            optional = _ROUND
-        found: list[Node] = []
-        bare = True  # nothing stands before the next separator
-        last: Node | None = None
-        for child in node.children:
-            kind = child.kind
-            if kind in comments:
-                continue
-            if kind in separators and not child.named:
-                if bare:
-                    found.append(child)
-                bare, last = True, child
-                continue
-            if kind not in _CLOSING:
-                last = None
-            if kind not in optional:
-                found.append(child)
-            bare = kind in ("(", "[", "{")
-        if last is not None and node.kind in self.counted_separators:
-            found.append(last)
-        return tuple(found)
 
 
 @cache

@@ -4,14 +4,10 @@ from __future__ import annotations
 
 import ast
 import keyword
-from typing import TYPE_CHECKING
 
 import tree_sitter_python
 
-from yellow_trellis.languages.language import Language
-
-if TYPE_CHECKING:
-    from yellow_trellis.syntax.node import Node
+from yellow_trellis.languages.language import Language, Shaped
 
 _ROUND = frozenset({"(", ")"})
 
@@ -51,7 +47,7 @@ _EXPRESSION = 5
 _ANY = 0
 
 
-def _strength(node: Node) -> int:
+def _strength(node: Shaped) -> int:
     if node.kind in ("binary_operator", "boolean_operator"):
         operator = node.child("operator")
         return _BINARY.get(operator.kind if operator else "", _PRIMARY)
@@ -64,7 +60,7 @@ def _strength(node: Node) -> int:
     return _STRENGTH.get(node.kind, _PRIMARY)
 
 
-def _demand(parent: Node, field: str | None) -> int:
+def _demand(parent: Shaped, field: str | None) -> int:
     kind = parent.kind
     place = (kind, field)
     if place in _PLACES:
