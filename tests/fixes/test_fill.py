@@ -143,3 +143,35 @@ def test_a_wrong_template_is_refused_with_its_rule(find: str, put: str, reason: 
     with pytest.raises(ValueError, match=reason) as wrong:
         reworked("x", (find, put))
     assert "rule-0" in str(wrong.value)
+
+
+PARTS = {
+    "argument": (("zone=@{z}", "area=@{z}"), "f(1, zone = a or b)", "f(1, area = a or b)"),
+    "parameter": (
+        ("@{n}: int = @{v}", "@{n}: Count = @{v}"),
+        "def f(a: int = 1, b=2): pass",
+        "def f(a: Count = 1, b=2): pass",
+    ),
+    "an except clause": (
+        ("except @{e}: @{b+}", "except @{e} as error: @{b+}"),
+        "try:\n    a\nexcept E:  # why\n    b",
+        "try:\n    a\nexcept E as error:  # why\n    b",
+    ),
+    "a decorator": (
+        ("@old(@{x})", "@new(@{x}, 1)"),
+        "@old(2)  # why\ndef f(): pass",
+        "@new(2, 1)  # why\ndef f(): pass",
+    ),
+    "a branch": (
+        ("elif @{c} == 0: @{b+}", "elif not @{c}: @{b+}"),
+        "if a:\n    b\nelif (c + d) == 0:\n    e\n    f",
+        "if a:\n    b\nelif not (c + d):\n    e\n    f",
+    ),
+}
+
+
+@pytest.mark.parametrize("name", PARTS)
+def test_parts_are_rewritten_in_place(name: str) -> None:
+    rule, before, after = PARTS[name]
+    part = name if name in ("argument", "parameter") else None
+    assert text_of(reworked(before, rule, part=part)) == after

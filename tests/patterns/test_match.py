@@ -39,6 +39,47 @@ def matches(pattern: str, code: str, name: str = "python") -> list[str]:
         ("import @{m}", "import a.b\nimport a, b", ["import a.b"]),
         ("from m import @{n*}", "from m import (a, b as c,)", ["from m import (a, b as c,)"]),
         ("with @{l}: @{b*}", "with a: b\nwith a, c: d", ["with a: b"]),
+        ("f(*@{a}, **@{k})", "f(*x, **y)\nf(x, **y)", ["f(*x, **y)"]),
+        (
+            "def f(@{a}, @{b}=1, *, @{c}): pass",
+            "def f(x, y=1, *, z): pass",
+            ["def f(x, y=1, *, z): pass"],
+        ),
+        (
+            "def @{f}(@{p*}, /, @{q*}): @{_*}",
+            "def f(x, /): pass\ndef g(x): pass",
+            ["def f(x, /): pass"],
+        ),
+        (
+            "def f(@{a}: int) -> @{r}: @{_*}",
+            "def f(x: int) -> str: pass",
+            ["def f(x: int) -> str: pass"],
+        ),
+        ("@@{d+}\ndef f(): @{_*}", "@a\n@b(1)\ndef f(): pass", ["@a\n@b(1)\ndef f(): pass"]),
+        ("@@{d}(@{_*})", "@a\n@b(1)\nclass C: pass", ["@b(1)"]),
+        (
+            "except @{e} as @{n}: @{_*}",
+            "try: a\nexcept E as e: b\nexcept F: c",
+            ["except E as e: b"],
+        ),
+        ("finally: @{_*}", "try: a\nfinally: b", ["finally: b"]),
+        ("elif @{c}: @{_*}", "if a: b\nelif c: d\nelse: e", ["elif c: d"]),
+        ("case @{p} if @{c}: @{_*}", "match x:\n  case p if q: r", ["case p if q: r"]),
+        ("match @{x}:\n    @{c+}", "match x:\n  case 1: a\n  case 2: b", None),
+        ("{@{k}: @{v}, @{r*}}", "{1: 2, **a}; {1, 2}", ["{1: 2, **a}"]),
+        ("[@{e} @{c+}]", "[a for a in b if a]", ["[a for a in b if a]"]),
+        ("@{x}[@{a}:]", "x[1:]; x[1:2]; x[:]", ["x[1:]"]),
+        ("@{a} < @{b} < @{c}", "1 < x < 2; 1 < x", ["1 < x < 2"]),
+        ("@{a} and @{b}", "x and y; x or y", ["x and y"]),
+        ("with @{a} as @{b}: @{_*}", "with (f() as g): h", ["with (f() as g): h"]),
+        ("f'a{@{x}!r}'", 'f"a{y!r}"; f"a{y}"; "a"', ['f"a{y!r}"']),
+        ("'@{x}'", "f('abc', b'x', '')", ["'abc'"]),
+        ("f('a' 'b')", "f('ab'); f('a', 'b')", ["f('ab')"]),
+        ("def @{f}[@{T}](@{_*}): @{_*}", "def f[A](x): pass", ["def f[A](x): pass"]),
+        ("type @{n} = @{t}", "type A = int", ["type A = int"]),
+        ("@{a}, *@{b} = @{c}", "(x, *y) = z; x, y = z", ["(x, *y) = z"]),
+        ("lambda @{p*}: @{b}", "f(lambda: 1, lambda x, y=2: 3)", ["lambda: 1", "lambda x, y=2: 3"]),
+        ("print @{x}", "print a\nprint(b)", ["print a"]),
         (
             "a()\n@{_*}\nb()",
             "if x:\n    a()\n    y\n    b()\n    b()\n",
@@ -46,13 +87,37 @@ def matches(pattern: str, code: str, name: str = "python") -> list[str]:
         ),
     ],
 )
-def test_python(pattern: str, code: str, found: list[str]) -> None:
-    assert matches(pattern, code) == found
+def test_python(pattern: str, code: str, found: list[str] | None) -> None:
+    assert matches(pattern, code) == ([code] if found is None else found)
+
+
+@pytest.mark.parametrize(
+    ("part", "pattern", "found"),
+    [
+        ("argument", "zone=@{z}", ["zone=1"]),
+        ("argument", "*@{a}", ["*a"]),
+        ("case", "case [@{a}, *@{b}]: @{_*}", ["case [p, *q]: r"]),
+        ("parameter", "@{n}: int = @{v}", ["y: int = 2"]),
+        ("parameter", "@{n}=@{v}", ["x=1"]),
+    ],
+)
+def test_parts_that_would_parse_as_something_else_alone(
+    part: str, pattern: str, found: list[str]
+) -> None:
+    compiled = compile_pattern(pattern, language("python"), part=part)
+    code = "zone = 3\n@f(*a, zone=1)\ndef g(x=1, y: int = 2): pass\nmatch x:\n  case [p, *q]: r\n"
+    assert [match.text for match in seek(compiled, tree_of(code))] == found
 
 
 @pytest.mark.parametrize(
     ("pattern", "code", "found"),
     [
+        ("catch (@{e}) { @{_*} }", "try { a() } catch (x) { b() }", ["catch (x) { b() }"]),
+        ("({ a: @{x}, @{r*} })", "f({a: 1, b, ...c})", ["{a: 1, b, ...c}"]),
+        ("(@{p*}) => @{b}", "a.map((x, y) => x)", ["(x, y) => x"]),
+        ("`a${@{x}}`", "g(`a${y}`, `b${y}`)", ["`a${y}`"]),
+        ("class @{n} extends M { @{_*} }", "class A extends M { x() {} }", None),
+        ("import { @{n*} } from 'q'", 'import {a, b as c} from "q"', None),
         ("send(@{a}, @{b*})", "send(x, y, z,); page.send(1)", ["send(x, y, z,)"]),
         ("let @{x} = @{y};", "let a = 1\nconst b = 2;", ["let a = 1"]),
         ("[@{a}, @{b}]", "[1, 2]; [1,,2]; [1]", ["[1, 2]"]),
@@ -60,8 +125,8 @@ def test_python(pattern: str, code: str, found: list[str]) -> None:
         ("x === 'a'", 'x === "a"', ['x === "a"']),
     ],
 )
-def test_javascript(pattern: str, code: str, found: list[str]) -> None:
-    assert matches(pattern, code, "javascript") == found
+def test_javascript(pattern: str, code: str, found: list[str] | None) -> None:
+    assert matches(pattern, code, "javascript") == ([code] if found is None else found)
 
 
 def test_holes_keep_what_they_took() -> None:

@@ -48,6 +48,11 @@ _NAME = "seek"
     show_default=True,
     help="The language of the pattern. Example: --language javascript",
 )
+@click.option(
+    "--part",
+    help="What the pattern is, where alone it would parse as something else: argument, parameter, "
+    "case. Example: --part argument",
+)
 @click.option("--count", is_flag=True, help="Print only how many places each file has.")
 @format_option("text", "json")
 def command(
@@ -55,6 +60,7 @@ def command(
     paths: tuple[str, ...],
     put: str | None,
     language: str,
+    part: str | None,
     count: bool,
     form: str,
 ) -> None:
@@ -64,10 +70,10 @@ def command(
     list or a body, @{_} takes without remembering, @{x: string} takes only that kind.
     Nothing is written.
     """
-    found_by = compile_pattern(pattern, tongue(language))
+    found_by = compile_pattern(pattern, tongue(language), part=part)
     if put:
         compile_template(put, found_by)
-    rule = Rule(_NAME, summary="seek", find=pattern, put=put, language=language)
+    rule = Rule(_NAME, summary="seek", find=pattern, put=put, part=part, language=language)
     ruleset = Ruleset.of([rule])
     found, _ = run_shown(paths, ruleset, mode="survey" if put is None else "rework")
     if form == "json":

@@ -160,7 +160,7 @@ class _Job:
                     led.add(next_i)
                 yield made
             elif old:
-                yield from self._remove(old, left, right)
+                yield from self._remove(old, left, right, follow)
             if right is not None and follow is not None and bool(old) == bool(new):
                 yield from self._unbroken(right, follow)
         for i, j in self.pairs:
@@ -216,11 +216,13 @@ class _Job:
             yield from move_comments(self.match, old[0], self._taken(new[0]))
         pieces = self._pieces(new, span.start, first_gap="")
         if left is not None and (ahead := self._between(left, old[0])) is not None:
-            span, pieces = self._fit_gap(span, pieces, ahead, new[0].gap, lead=True)
+            keep = _is_word(old[0].sign) and _is_word(new[0].sign)
+            span, pieces = self._fit_gap(span, pieces, ahead, new[0].gap, keep, lead=True)
         if right is not None and follow is not None:
             behind = self._between(old[-1], right)
             if behind is not None:
-                span, pieces = self._fit_gap(span, pieces, behind, follow.gap, lead=False)
+                keep = _is_word(old[-1].sign) and _is_word(new[-1].sign)
+                span, pieces = self._fit_gap(span, pieces, behind, follow.gap, keep, lead=False)
         yield Edit(span, tuple(self._apart(span, pieces)))
 
     def _between(self, one: Unit, other: Unit) -> Span | None:
@@ -230,11 +232,15 @@ class _Job:
 
     @staticmethod
     def _fit_gap(
-        span: Span, pieces: list[Piece], gap: Span, wanted: str, *, lead: bool
+        span: Span, pieces: list[Piece], gap: Span, wanted: str, keep: bool, *, lead: bool
     ) -> tuple[Span, list[Piece]]:
-        """Make the space beside replaced tokens what the template has, where the two differ."""
+        """Make the space beside replaced tokens what the template has, where the two differ.
+
+        Arguments: `keep` leaves space alone that the template does not have: a name that comes
+        for a name changes nothing about it.
+        """
         empty = gap.start == gap.end
-        if empty == (not wanted) or "\n" in wanted:
+        if empty == (not wanted) or "\n" in wanted or (keep and not empty):
             return span, pieces
         if empty:
             return span, [New(wanted), *pieces] if lead else [*pieces, New(wanted)]
@@ -317,7 +323,9 @@ class _Job:
             return new
         return (new[0], replace(new[1], gap="\n", own_line=lead.decode()), *new[2:])
 
-    def _remove(self, old: list[Unit], left: Unit | None, right: Unit | None) -> Iterator[Edit]:
+    def _remove(
+        self, old: list[Unit], left: Unit | None, right: Unit | None, follow: Slot | None
+    ) -> Iterator[Edit]:
         spans = [self._reach(unit) for unit in old]
         start = min(old[0].span.start, spans[0].start)
         end = max(span.end for span in spans)
@@ -326,13 +334,19 @@ class _Job:
             start = self.all_units[first - 1].span.end
         elif right is not None:
             end = max(end, self.all_units[last + 1].span.start)
-            if left is not None and left.sign in _OPENING and right.sign in _CLOSING:
+            closed = left is not None and left.sign in _OPENING and right.sign in _CLOSING
+            tight = follow is not None and not follow.gap and self._between_units(first - 1)
+            if left is not None and (closed or tight):
                 start = left.span.end
         data = self.source.data
         if joins(data[start - 1 : start], data[end : end + 1]):
             yield Edit(Span(start, end), (New(" "),))
         else:
             yield Edit(Span(start, end))
+
+    def _between_units(self, at: int) -> bool:
+        """Tell whether nothing but blanks on one line stands behind unit `at` of the code."""
+        return self._between(self.all_units[at], self.all_units[at + 1]) is not None
 
     def _reach(self, unit: Unit) -> Span:
         """Return the span of a unit that goes, with the comments that go with it."""
@@ -436,6 +450,10 @@ class _Job:
             whole = self.match.span
             yield Edit.before(whole, New("("), order=-1)
             yield Edit.after(whole, New(")"), order=1)
+
+
+def _is_word(sign: str) -> bool:
+    return sign[:1].isalnum() or sign[:1] == "_"
 
 
 def _joined(pieces: list[Piece]) -> Iterator[Piece]:

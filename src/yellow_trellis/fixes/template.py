@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from yellow_trellis.fixes.units import LAST_SEPARATOR, depth_in, token_sign
 from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
+from yellow_trellis.patterns.compile import stands_in
 from yellow_trellis.syntax import Node
 
 
@@ -54,13 +55,13 @@ def compile_template(text: str, find: Pattern) -> Template:
 
     Errors: `PatternError` when it does not parse or uses a hole that `find` does not bind.
     """
-    shape = compile_pattern(text, find.language, template=True)
+    shape = compile_pattern(text, find.language, part=find.part, template=True)
     text = shape.text
     for stand_in in shape.stand_ins.values():
         _refuse_unbound(stand_in, find, text)
     slots = _with_last_separators(list(_slots(shape)))
     unit = shape.tree.source.indent_unit.decode()
-    return Template(text, shape, slots, shape.tree.root.items[0].core, unit)
+    return Template(text, shape, slots, shape.nodes[0], unit)
 
 
 def _refuse_unbound(shape: Shape, find: Pattern, text: str) -> None:
@@ -99,14 +100,18 @@ def _first_line(text: str) -> str:
 
 def _slots(shape: Pattern) -> Iterator[Slot]:
     source, language = shape.tree.source, shape.language
-    end = 0
+    first, last = shape.nodes[0], shape.nodes[-1]
+    around = depth_in(first, shape.tree.root)
+    end = first.start
     for node in _tokens(shape.tree.root, shape):
+        if node.start < first.start or node.end > last.end:
+            continue  # what the pattern stands in to be parsed
         gap = source.data[end : node.start].decode("utf-8")
         end = node.end
-        around = [above for above in node.ancestors() if above.kind in language.enclosures]
-        inside = any(above.start < node.start for above in around)
-        depth = depth_in(node, shape.tree.root) if "\n" in gap and not inside else None
-        stand_in = shape.stand_ins.get(node.text)
+        holding = [above for above in node.ancestors() if above.kind in language.enclosures]
+        inside = any(above.start < node.start for above in holding)
+        depth = depth_in(node, shape.tree.root) - around if "\n" in gap and not inside else None
+        stand_in = shape.stand_ins.get(node.text.rstrip())
         hole = stand_in.hole if stand_in is not None else None
         if hole is None:
             yield Slot(
@@ -127,7 +132,7 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
             gap,
             hole,
             demand=language.demand(parent, place.field) if parent is not None else 0,
-            enclosed=bool(around),
+            enclosed=bool(holding),
             gap_enclosed=inside,
             body=parent is not None and parent.kind in language.bodies,
             depth=depth,
@@ -143,13 +148,13 @@ def _with_last_separators(slots: list[Slot]) -> tuple[Slot, ...]:
 
 
 def _tokens(node: Node, shape: Pattern) -> Iterator[Node]:
-    if node.text in shape.stand_ins and not node.items:
+    if node.text.rstrip() in shape.stand_ins and stands_in(node):
         yield node
     elif not node.children or node.is_comment:
         if node.end > node.start:
             yield node
     elif shape.language.is_literal(node.kind) and not any(
-        leaf.text in shape.stand_ins for leaf in node.leaves()
+        below.text in shape.stand_ins for below in node.walk()
     ):
         yield node
     else:

@@ -144,7 +144,9 @@ LANGUAGE = Language(
         }
     ),
     atoms=frozenset({"comment", "html_comment"}),
-    wrappers=frozenset({"expression_statement"}),
+    wrappers=frozenset({"expression_statement", "field_definition", "import_specifier"}),
+    same_kinds={"'": '"'},
+    delimiters=frozenset({'"'}),
     literals=frozenset({"string", "number"}),
     literal_value=_literal_value,
     families={
@@ -229,6 +231,14 @@ LANGUAGE = Language(
             "]",
         ]
     ),
+    stand_ins=("{}", "...{}", "case {}:"),
+    contexts=(
+        ("try {}\n", ""),
+        ("if (x) {}\n", ""),
+        ("switch (x) {\n", "\n}"),
+        ("class X {\n", "\n}"),
+    ),
+    parts={"argument": ("f(", ")"), "parameter": ("function f(", ") {}")},
     line_comment="//",
     comment_mark=re.compile(b"//|/\\*|<!--|-->"),
     strength=_strength,

@@ -77,6 +77,18 @@ class Language:
     """How a comment to the end of the line starts."""
     comment_mark: re.Pattern[bytes] = re.compile(b"#")
     """What is found in the bytes of any code that holds a comment."""
+    stand_ins: tuple[str, ...] = ("{}",)
+    """What a hole may be written as for the parser, `{}` being a name no code uses."""
+    contexts: tuple[tuple[str, str], ...] = ()
+    """Code before and after a part that does not parse alone, such as an except clause."""
+    parts: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+    """By name: code before and after a part that would parse as something else alone."""
+    lifted: frozenset[str] = _NO_TOKENS
+    """Kinds that a hole for several takes whole when it is all they hold."""
+    delimiters: frozenset[str] = _NO_TOKENS
+    """Tokens around a literal of which only the letters count, not the quotes."""
+    omitted_when_empty: frozenset[str] = _NO_TOKENS
+    """Kinds of lists that are not written at all where they have no items."""
     telltales: Mapping[str, bytes] = field(default_factory=dict)
     """By kind: a word that every node of the kind has as a token of its own."""
     empty_body: str = ""
@@ -155,6 +167,10 @@ class Language:
     def is_literal(self, kind: str) -> bool:
         """Tell whether `kind` may be spelled in several ways."""
         return kind in self.literals
+
+    def same_delimiter(self, one: str, other: str) -> bool:
+        """Tell whether two delimiters differ in nothing but their quotes."""
+        return one.strip("'\"").lower() == other.strip("'\"").lower()
 
     def same_literal(self, one: str, other: str) -> bool:
         """Tell whether two literals have the same value and type."""

@@ -121,7 +121,7 @@ _KINDS = {
 
 
 def _literal_value(text: str) -> object:
-    value = ast.literal_eval(text)
+    value = ast.literal_eval(f"({text})")
     if isinstance(value, (str, bytes, int, float, complex)):
         return value
     raise ValueError(text)
@@ -208,7 +208,11 @@ LANGUAGE = Language(
     space_kinds=frozenset({"line_continuation"}),
     atoms=frozenset({"string_content", "comment"}),
     wrappers=frozenset({"expression_statement", "type", "dotted_name", "case_pattern"}),
-    same_kinds={"expression_list": "tuple", "pattern_list": "tuple_pattern"},
+    same_kinds={
+        "concatenated_string": "string",
+        "expression_list": "tuple",
+        "pattern_list": "tuple_pattern",
+    },
     optional_tokens={
         "tuple": _ROUND,
         "tuple_pattern": _ROUND,
@@ -216,7 +220,7 @@ LANGUAGE = Language(
         "with_clause": _ROUND,
     },
     counted_separators=frozenset({"subscript", "print_statement"}),
-    literals=frozenset({"string", "integer", "float"}),
+    literals=frozenset({"string", "concatenated_string", "integer", "float"}),
     literal_value=_literal_value,
     families={
         "name": ("identifier",),
@@ -232,6 +236,8 @@ LANGUAGE = Language(
     },
     only_in_runs=frozenset(
         {
+            "aliased_import",
+            "as_pattern",
             "dictionary_splat",
             "keyword_argument",
             "keyword_separator",
@@ -244,6 +250,21 @@ LANGUAGE = Language(
     line_breaks_count=True,
     declares_encoding=True,
     line_comment="#",
+    stand_ins=("{}", "**{}", "for {} in {}", "case {}: pass"),
+    contexts=(
+        ("try:\n    pass\n", ""),
+        ("if x:\n    pass\n", ""),
+        ("match x:\n ", ""),
+        ("", "\ndef f(): pass\n"),
+    ),
+    parts={
+        "argument": ("f(", ")"),
+        "case": ("match x:\n ", ""),
+        "parameter": ("def f(", "): pass"),
+    },
+    lifted=frozenset({"decorator"}),
+    delimiters=frozenset({"string_start", "string_end"}),
+    omitted_when_empty=frozenset({"lambda_parameters"}),
     telltales={
         "assert_statement": b"assert",
         "class_definition": b"class",

@@ -3,40 +3,126 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from difflib import get_close_matches
 from functools import lru_cache
+from itertools import combinations
+from typing import NamedTuple
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.notation import Hole, Notation, PatternError, read_notation
 from yellow_trellis.patterns.pattern import Anchor, Pattern, Shape
-from yellow_trellis.source import Source
+from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, Tree
 
 _WORD = re.compile(rb"[\w\x80-\xff]+")
 
 
+class _Parsed(NamedTuple):
+    """A pattern that parses: where it stands in the code made for it, and how holes are written."""
+
+    tree: Tree
+    span: Span
+    written: dict[str, Hole]
+    """By what stands for it in the code."""
+
+
 @lru_cache(maxsize=4096)
-def compile_pattern(text: str, language: Language, *, template: bool = False) -> Pattern:
+def compile_pattern(
+    text: str, language: Language, *, part: str | None = None, template: bool = False
+) -> Pattern:
     """Compile `text`, code of `language` with holes.
 
-    Arguments: `template` allows what only a template may be, such as nothing but a hole.
-
+    Arguments: `part` says that the text is an ``argument`` or a ``parameter``, which alone would
+    parse as something else; `template` allows what only a template may be, such as nothing but a
+    hole.
     Errors: `PatternError` with the place in `text` and the reason.
     """
-    notation = read_notation(text.strip("\n"))
     text = text.strip("\n")
+    notation = read_notation(text)
     if not notation.code.strip():
         raise PatternError("the pattern is empty", hint="write code, with `@{name}` for any code")
-    tree = Tree(Source(notation.code.encode("utf-8")), language)
-    _refuse_broken(tree, text, notation)
-    builder = _Builder(text, language, notation)
-    roots = tuple(builder.shape(node) for node in _roots(tree))
+    parsed = _parse(text, notation, language, part)
+    builder = _Builder(text, language, parsed.written)
+    nodes = _roots(parsed)
+    roots = tuple(builder.shape(node) for node in nodes)
     builder.refuse_lost_holes()
     if not template:
         _refuse_boundless(roots, text)
     anchor, needs = _anchor(roots, language)
-    return Pattern(text, language, roots, builder.by_name, tree, builder.shapes, needs, anchor)
+    return Pattern(
+        *(text, language, roots, builder.by_name, parsed.tree, nodes, builder.shapes),
+        *(needs, anchor, part),
+    )
+
+
+def _parse(text: str, notation: Notation, language: Language, part: str | None) -> _Parsed:
+    """Parse the pattern, with holes and surroundings written so that the grammar takes them."""
+    if part is not None and part not in language.parts:
+        known = ", ".join(language.parts) or "none"
+        raise PatternError(f"{language.name} has no part `{part}`; its parts: {known}")
+    contexts = ("", ""), *language.contexts
+    if part is not None:
+        contexts = (language.parts[part],)
+    for before, after in contexts:
+        parsed = _written(notation, language, before, after)
+        if not parsed.tree.errors and _roots(parsed):
+            return parsed
+    plain = _written(notation, language, "", "", forms=1)
+    at = plain.tree.errors[0].start_byte if plain.tree.errors else 0
+    leaf = plain.tree.leaf_at(at)
+    if leaf is not None and leaf.kind == "ERROR":
+        at = next((n.start for n in leaf.leaves() if n.end > n.start), at)
+    at = notation.origin(len(plain.tree.source.data[:at].decode("utf-8")))
+    rest = text[at:].split("\n", 1)[0].strip()
+    near = f"near `{rest[:30]}`" if rest else "at its end"
+    raise PatternError(
+        f"the pattern is no {language.name} code: it does not parse {near}",
+        text,
+        min(at, len(text)),
+        "a pattern is code of the language, with `@{name}` where any code may stand",
+    )
+
+
+_MOST_REWRITTEN = 2
+"""How many holes of one pattern may need another form than a name."""
+
+
+def _written(
+    notation: Notation, language: Language, before: str, after: str, forms: int | None = None
+) -> _Parsed:
+    """Write the holes so that the code parses: as names, else one or two in another form."""
+    others = [(name, form) for name in notation.holes for form in language.stand_ins[1:forms]]
+    first: _Parsed | None = None
+    for count in range(_MOST_REWRITTEN + 1):
+        for changed in combinations(others, count):
+            if len({name for name, _ in changed}) < count:
+                continue
+            forms_of = {name: form.replace("{}", name) for name, form in changed}
+            parsed = _parsed(notation, language, before, after, forms_of)
+            first = first or parsed
+            if not parsed.tree.errors and _stand_alone(parsed.tree, forms_of.values()):
+                return parsed
+    assert first is not None
+    return first
+
+
+def _stand_alone(tree: Tree, forms: Iterable[str]) -> bool:
+    """Tell whether each of `forms` is a node: `a **b` parses too, but as something else."""
+    wanted = set(forms)
+    return not wanted or wanted <= {node.text.rstrip() for node in tree.root.walk()}
+
+
+def _parsed(
+    notation: Notation, language: Language, before: str, after: str, forms_of: dict[str, str]
+) -> _Parsed:
+    code = notation.code
+    for name, form in forms_of.items():
+        code = code.replace(name, form)
+    start = len(before.encode("utf-8"))
+    span = Span(start, start + len(code.rstrip().encode("utf-8")))
+    written = {forms_of.get(name, name): hole for name, hole in notation.holes.items()}
+    return _Parsed(Tree(Source((before + code + after).encode("utf-8")), language), span, written)
 
 
 def _refuse_boundless(roots: tuple[Shape, ...], text: str) -> None:
@@ -76,20 +162,30 @@ def _refuse_broken(tree: Tree, text: str, notation: Notation) -> None:
     )
 
 
-def _roots(tree: Tree) -> tuple[Node, ...]:
-    statements = tree.root.items
-    if len(statements) != 1:
-        return statements
-    return (statements[0].core,)
+def _roots(parsed: _Parsed) -> tuple[Node, ...]:
+    """Return the node that fills the pattern's place, or the statements in a row that do."""
+    tree, span = parsed.tree, parsed.span
+    if span == Span(0, len(tree.source.data.rstrip())):
+        statements = tree.root.items
+        return statements if len(statements) != 1 else (statements[0].core,)
+    for node in tree.root.walk():
+        if node.span == span and not node.is_comment:
+            return (node.core,)
+    return ()
+
+
+def stands_in(node: Node) -> bool:
+    """Tell a stand-in from a node around it that has the same text."""
+    return not node.items or not node.text.rstrip().isidentifier()
 
 
 class _Builder:
     """Turns nodes of a pattern's tree into shapes and keeps account of its holes."""
 
-    def __init__(self, text: str, language: Language, notation: Notation) -> None:
+    def __init__(self, text: str, language: Language, written: dict[str, Hole]) -> None:
         self.text = text
         self.language = language
-        self.holes = notation.holes
+        self.holes = written
         self.shapes: dict[str, Shape] = {}
         self.by_name: dict[str, Hole] = {}
         self._uses: dict[str, int] = {}
@@ -97,7 +193,7 @@ class _Builder:
     def shape(self, node: Node, field: str | None = None) -> Shape:
         node = node.core
         data = node.data
-        if (stand_in := data.decode("utf-8")) in self.holes and not node.items:
+        if (stand_in := self._stand_in(node)) is not None:
             return self._hole(stand_in, node, field)
         kind = self.language.same_kind(node.kind)
         if self.language.is_literal(node.kind) and not self._has_hole(node):
@@ -106,8 +202,19 @@ class _Builder:
             return Shape(kind, field, data)
         return Shape(kind, field, items=tuple(self.shape(i, i.field) for i in node.items))
 
+    def _stand_in(self, node: Node) -> str | None:
+        """Return what stands for a hole if `node` is nothing else."""
+        text = node.text.rstrip()
+        if text in self.holes and stands_in(node):
+            return text
+        if node.kind in self.language.lifted:
+            inner = node.items[-1].text
+            if inner in self.holes and self.holes[inner].many:
+                return inner
+        return None
+
     def _has_hole(self, node: Node) -> bool:
-        return any(leaf.text in self.holes for leaf in node.leaves())
+        return any(below.text in self.holes for below in node.walk())
 
     def _hole(self, stand_in: str, node: Node, field: str | None) -> Shape:
         hole = self.holes[stand_in]
@@ -170,10 +277,13 @@ def _anchor(
 
     A name is rarer than an operator, a long one rarer than a short one; keywords come last.
     """
+    names = language.family("name") or frozenset()
     found: list[tuple[tuple[int, int], Anchor]] = []
     for index, root in enumerate(roots):
-        for text, steps in _tokens(root, 0):
-            word = _WORD.fullmatch(text) is not None
+        for kind, text, steps in _tokens(root, 0):
+            # part of a text may have letters beside it; a name or a keyword may not
+            named = kind in names or kind == text.decode("utf-8", "replace")
+            word = named and _WORD.fullmatch(text) is not None
             common = text.decode("utf-8", "replace") in language.keywords or not word
             usable = word or len(text) > 1
             if usable:
@@ -183,8 +293,9 @@ def _anchor(
     return (found[0][1] if found else None), needs
 
 
-def _tokens(shape: Shape, depth: int) -> Iterator[tuple[bytes, int]]:
+def _tokens(shape: Shape, depth: int) -> Iterator[tuple[str, bytes, int]]:
+    """Yield kind, text and depth of all fixed tokens."""
     if shape.text is not None and not shape.literal:
-        yield shape.text, depth
+        yield shape.kind, shape.text, depth
     for item in shape.items:
         yield from _tokens(item, depth + 1)

@@ -123,7 +123,9 @@ def _fits(shape: Shape, node: Node, takes: Takes) -> bool:
     items, shapes = node.items, shape.items
     if not shape.many:
         if len(items) != len(shapes):
-            return False
+            shapes = _without_omitted(shape, len(items), language, takes)
+            if len(items) != len(shapes):
+                return False
         for inner, item in zip(shapes, items, strict=True):
             if inner.field != (item._field or None) or not _fits(inner, item, takes):
                 return False
@@ -144,10 +146,27 @@ def _fits(shape: Shape, node: Node, takes: Takes) -> bool:
     return True
 
 
+def _without_omitted(
+    shape: Shape, count: int, language: Language, takes: Takes
+) -> tuple[Shape, ...]:
+    """Leave out a list that the language does not write where it is empty, if that fits."""
+    for at, inner in enumerate(shape.items):
+        if (
+            len(shape.items) == count + 1
+            and inner.kind in language.omitted_when_empty
+            and all(i.hole is not None and not i.hole.least for i in inner.items)
+        ):
+            takes.update((item.key, ()) for item in inner.items)
+            return (*shape.items[:at], *shape.items[at + 1 :])
+    return shape.items
+
+
 def _fits_leaf(shape: Shape, node: Node, language: Language) -> bool:
     assert shape.text is not None
     if node.data == shape.text:
         return True
+    if shape.kind in language.delimiters:
+        return language.same_delimiter(shape.text.decode("utf-8"), node.text)
     return shape.literal and language.same_literal(shape.text.decode("utf-8"), node.text)
 
 

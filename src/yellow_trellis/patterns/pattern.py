@@ -11,7 +11,7 @@ from yellow_trellis.patterns.notation import Hole
 
 if TYPE_CHECKING:
     from yellow_trellis.languages import Language
-    from yellow_trellis.syntax import Tree
+    from yellow_trellis.syntax import Node, Tree
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,13 +70,17 @@ class Pattern:
     holes: dict[str, Hole]
     """By name; without ``_``."""
     tree: Tree = field(repr=False)
-    """The tree of the pattern's own code, each hole a name in it."""
+    """The tree of the pattern's own code, each hole a name in it, and of what it stands in."""
+    nodes: tuple[Node, ...] = field(repr=False)
+    """The nodes of that tree that are the pattern."""
     stand_ins: dict[str, Shape] = field(repr=False)
     """By stand-in name: the shape of the hole it stands for."""
     needs: tuple[bytes, ...] = ()
     """Tokens that every match contains, rarest first."""
     anchor: Anchor | None = None
     """The token to look for; None when only a visit of the tree can find matches."""
+    part: str | None = None
+    """The part that it is, if it had to be said."""
 
     @cached_property
     def choice(self) -> bool:

@@ -58,6 +58,8 @@ class Rule:
         name: lower-case words joined by hyphens.
         summary: one sentence for the catalogue, and the message where no other is given.
         find: the pattern to find.
+        part: ``argument``, ``parameter`` or another part that the pattern is, where alone it
+            would parse as something else.
         put: the template to put instead; an empty one takes the match out.
         check: a function of (match, code), or of (node, code) for a rule over `kinds`.
         kinds: node kinds or families to visit, for a rule without a pattern.
@@ -75,6 +77,7 @@ class Rule:
         summary: str,
         find: str | None = None,
         put: str | None = None,
+        part: str | None = None,
         check: Check | None = None,
         kinds: Iterable[str] = (),
         message: str | None = None,
@@ -90,6 +93,7 @@ class Rule:
         self.summary = summary
         self.find = find
         self.put = put
+        self.part = part
         self.check = check
         self.kinds = tuple(kinds)
         self.message = message
@@ -157,7 +161,9 @@ class Rule:
     @cached_property
     def pattern(self) -> Pattern | None:
         """The compiled `find`."""
-        return None if self.find is None else compile_pattern(self.find, self.language)
+        if self.find is None:
+            return None
+        return compile_pattern(self.find, self.language, part=self.part)
 
     @cached_property
     def template(self) -> Template | None:
@@ -255,6 +261,7 @@ def rule(
     *,
     summary: str,
     find: str | None = None,
+    part: str | None = None,
     kinds: Iterable[str] = (),
     language: str = DEFAULT,
     level: Level = "warning",
@@ -273,6 +280,7 @@ def rule(
             name,
             summary=summary,
             find=find,
+            part=part,
             check=check,
             kinds=kinds,
             language=language,

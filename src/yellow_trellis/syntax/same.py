@@ -26,6 +26,10 @@ def same_code(one: Node, other: Node) -> bool:
             if not language.same_literal(left.text, right.text):
                 return False
             continue
+        if left.kind in language.delimiters:
+            if not language.same_delimiter(left.text, right.text):
+                return False
+            continue
         ours, theirs = left.items, right.items
         if not ours or len(ours) != len(theirs):
             return False
