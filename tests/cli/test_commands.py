@@ -22,6 +22,7 @@ def test_version_and_help(ytr) -> None:
     commands = [
         "tree",
         "seek",
+        "why",
         "survey",
         "preview",
         "clashes",
@@ -75,6 +76,26 @@ def test_seek_shows_holes_and_tries_a_template(ytr, trams: Path) -> None:
     assert ytr("seek", "nowhere(1)", "alder").out.startswith("No match in ")
     counted = ytr("seek", "fetchBoard(@{_*})", "--language", "javascript", "--count", "alder").out
     assert "board.js" in counted
+
+
+def test_why(ytr, trams: Path) -> None:
+    told = ytr("why", "stamp(@{zone})", "alder/depot/roster.py:55")
+    assert told.status == 1
+    assert "code     stamp(DEPOT, exact=True)  alder/depot/roster.py:55:20" in told.out
+    assert "They part at 55:33: the call has the keyword argument `exact=True`" in told.out
+    fits = ytr("why", "stamp-to-tick", "alder/depot/roster.py:55", *RULES)
+    assert (fits.status, fits.out.splitlines()[-1]) == (0, "They fit.")
+    read = ytr("why", "halt(1)", "alder/depot/roster.py:54", "--format", "json").json
+    assert (read["matches"], read["at"]) == (False, {"line": 54, "column": 18})
+    for words, message in [
+        (("f(1)", "alder/depot/roster.py"), "write FILE:LINE"),
+        (("f(1)", "alder/depot/roster.py:2"), "no code on line 2"),
+        (("f(1)", "nowhere.py:1"), "nowhere.py: there is no such file"),
+        (("bare-except", "alder/depot/roster.py:1", *RULES), "has no pattern"),
+        (("board-by-promise", "alder/depot/roster.py:1", *RULES), "is for javascript"),
+    ]:
+        wrong = ytr("why", *words)
+        assert (wrong.status, message in " ".join(wrong.err.split())) == (2, True)
 
 
 def test_survey_text_and_json(ytr, trams: Path) -> None:

@@ -12,6 +12,7 @@ from yellow_trellis._version import __version__
 _COMMANDS = {
     "tree": "Show how code is built: kinds, fields, places.",
     "seek": "Find code by a pattern, and try a template on it.",
+    "why": "Say why a pattern or a rule does not match a place.",
     "survey": "Show what the rules find.",
     "preview": "Show the changes the fixes would make, as a diff.",
     "clashes": "Show which fixes conflict, and over what.",

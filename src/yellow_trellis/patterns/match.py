@@ -83,7 +83,7 @@ def _first(shape: Shape, node: Node, choice: bool) -> Takes | None:
     if choice:
         return next(_ways(shape, node, {}), None)
     takes: Takes = {}
-    return takes if _fits(shape, node, takes) else None
+    return takes if fits(shape, node, takes) else None
 
 
 def _match_run(pattern: Pattern, node: Node) -> Match | None:
@@ -109,8 +109,11 @@ def _match_run(pattern: Pattern, node: Node) -> Match | None:
     return None
 
 
-def _fits(shape: Shape, node: Node, takes: Takes) -> bool:
-    """Match where there is but one way; `takes` is filled, and of no use after a False."""
+def fits(shape: Shape, node: Node, takes: Takes) -> bool:
+    """Match where there is but one way; `takes` is filled, and of no use after a False.
+
+    A shape with choices matches in the first way.
+    """
     if shape.hole is not None:
         return _take(shape, node, takes)
     language = node.tree.language
@@ -127,7 +130,7 @@ def _fits(shape: Shape, node: Node, takes: Takes) -> bool:
             if len(items) != len(shapes):
                 return False
         for inner, item in zip(shapes, items, strict=True):
-            if inner.field != (item._field or None) or not _fits(inner, item, takes):
+            if inner.field != (item._field or None) or not fits(inner, item, takes):
                 return False
         return True
     at = shape.many[0]
@@ -136,12 +139,12 @@ def _fits(shape: Shape, node: Node, takes: Takes) -> bool:
         return False
     stop = len(items) - tail
     for i in range(at):
-        if shapes[i].field != (items[i]._field or None) or not _fits(shapes[i], items[i], takes):
+        if shapes[i].field != (items[i]._field or None) or not fits(shapes[i], items[i], takes):
             return False
     if not _take_run(shapes[at], items[at:stop], takes):
         return False
     for inner, item in zip(shapes[at + 1 :], items[stop:], strict=True):
-        if inner.field != (item._field or None) or not _fits(inner, item, takes):
+        if inner.field != (item._field or None) or not fits(inner, item, takes):
             return False
     return True
 
@@ -179,7 +182,7 @@ def _take(shape: Shape, node: Node, takes: Takes) -> bool:
             or node.core.kind in shape.kinds
         ):
             return False
-    elif node.kind in node.tree.language.only_in_runs:
+    elif node.kind in node.tree.language.only_in_runs or not node.named:
         return False
     if shape.regex is not None and shape.regex.fullmatch(node.text) is None:
         return False
@@ -222,7 +225,7 @@ def _ways(shape: Shape, node: Node, takes: Takes) -> Iterator[Takes]:
     """Yield every way to lay `shape` over `node`, earlier holes taking as little as they can."""
     if not shape.choice:
         mine = dict(takes)
-        if _fits(shape, node, mine):
+        if fits(shape, node, mine):
             yield mine
         return
     language = node.tree.language
