@@ -281,6 +281,8 @@ def _anchor(
     found: list[tuple[tuple[int, int], Anchor]] = []
     for index, root in enumerate(roots):
         for kind, text, steps in _tokens(root, 0):
+            if kind in language.delimiters:
+                continue  # the code may have other quotes
             # part of a text may have letters beside it; a name or a keyword may not
             named = kind in names or kind == text.decode("utf-8", "replace")
             word = named and _WORD.fullmatch(text) is not None
