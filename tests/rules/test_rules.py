@@ -148,7 +148,7 @@ def test_rule_files(tmp_path: Path) -> None:
         ("c.py", "x = = 1\n", r"c.py:1: the rule file is no valid Python"),
         ("c.py", "\n\n1 / 0\n", r"c.py:3: .* ZeroDivisionError"),
         ("c.py", "x = 1\n", "defines no rule"),
-        ("c.txt", "", r"Python files \(`\*.py`\)"),
+        ("c.txt", "", r"`\*.py` and `\*.toml`"),
     ]:
         with pytest.raises(RuleError, match=reason):
             load_rules([write(name, text)])

@@ -216,7 +216,7 @@ class _Walk:
     def _extra_item(
         self, shapes: tuple[Shape, ...], i: int, items: tuple[Node, ...], j: int
     ) -> Node | None:
-        """Return the first item that the pattern does not have, where shape `i` fits a later one."""
+        """Return the first item that the pattern lacks, where shape `i` fits a later one."""
         shape = shapes[i]
         for at in range(j, len(items)):
             if at > j and len(items) - at < len(shapes) - i:

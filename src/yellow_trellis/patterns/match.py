@@ -71,22 +71,26 @@ class Match:
         return (taken,) if isinstance(taken, Node) else taken
 
 
-def match_at(pattern: Pattern, node: Node) -> Match | None:
-    """Lay `pattern` over `node` (the first node of several); None when it does not fit."""
+def match_at(pattern: Pattern, node: Node, given: Takes | None = None) -> Match | None:
+    """Lay `pattern` over `node` (the first node of several); None when it does not fit.
+
+    Arguments: `given` is what holes took already: a hole of that name must take equal code.
+    """
+    given = given or {}
     if len(pattern.roots) == 1:
-        takes = _first(pattern.roots[0], node, pattern.choice)
+        takes = _first(pattern.roots[0], node, pattern.choice, given)
         return None if takes is None else Match(pattern, (node,), takes)
-    return _match_run(pattern, node)
+    return _match_run(pattern, node, given)
 
 
-def _first(shape: Shape, node: Node, choice: bool) -> Takes | None:
+def _first(shape: Shape, node: Node, choice: bool, given: Takes) -> Takes | None:
     if choice:
-        return next(_ways(shape, node, {}), None)
-    takes: Takes = {}
+        return next(_ways(shape, node, given), None)
+    takes = dict(given)
     return takes if fits(shape, node, takes) else None
 
 
-def _match_run(pattern: Pattern, node: Node) -> Match | None:
+def _match_run(pattern: Pattern, node: Node, given: Takes) -> Match | None:
     parent = node.parent
     if parent is None or parent.kind not in node.tree.language.bodies:
         return None
@@ -95,15 +99,13 @@ def _match_run(pattern: Pattern, node: Node) -> Match | None:
     if start is None:
         return None
     roots = pattern.roots
-    if not any(root.hole is not None and root.hole.many for root in roots):
-        run = items[start : start + len(roots)]
-        if len(run) < len(roots):
-            return None
-        found = next(_ways_items(roots, run, {}), None)
-        return None if found is None else Match(pattern, run, found)
-    for end in range(start + 1, len(items) + 1):
+    several = any(root.hole is not None and root.hole.many for root in roots)
+    ends = range(start + 1, len(items) + 1) if several else (start + len(roots),)
+    for end in ends:
         run = items[start:end]
-        found = next(_ways_items(roots, run, {}), None)
+        if end > len(items):
+            return None
+        found = next(_ways_items(roots, run, given), None)
         if found is not None:
             return Match(pattern, run, found)
     return None
@@ -210,12 +212,11 @@ def _take_run(shape: Shape, run: tuple[Node, ...], takes: Takes) -> bool:
 def _remember(shape: Shape, taken: Taken, takes: Takes) -> bool:
     hole = shape.hole
     assert hole is not None
-    if shape.key != hole.name and hole.remembered:
-        first = takes.get(hole.name)
+    if hole.remembered and (first := takes.get(hole.name)) is not None:
         if isinstance(first, Node):
             if not isinstance(taken, Node) or not same_code(first, taken):
                 return False
-        elif first is not None and (isinstance(taken, Node) or not same_run(first, taken)):
+        elif isinstance(taken, Node) or not same_run(first, taken):
             return False
     takes[shape.key] = taken
     return True

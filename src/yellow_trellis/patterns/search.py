@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from yellow_trellis.patterns.match import Match, match_at
+from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Anchor, Pattern
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -15,16 +15,22 @@ def may_hold(pattern: Pattern, data: bytes) -> bool:
     return all(token in data for token in pattern.needs)
 
 
-def seek(pattern: Pattern, tree: Tree, within: Node | Span | None = None) -> Iterator[Match]:
+def seek(
+    pattern: Pattern,
+    tree: Tree,
+    within: Node | Span | None = None,
+    given: Takes | None = None,
+) -> Iterator[Match]:
     """Yield the matches of `pattern` in source order, an outer one before those inside it.
 
-    Arguments: `within` limits the search to a node or a span of bytes.
+    Arguments: `within` limits the search to a node or a span of bytes; `given` is what holes took
+    already, see `match_at`.
     """
     span = Span(0, len(tree.source.data))
     if within is not None:
         span = within.span if isinstance(within, Node) else within
     for node in _candidates(pattern, tree, span):
-        found = match_at(pattern, node)
+        found = match_at(pattern, node, given)
         if found is not None and span.holds(found.span):
             yield found
 

@@ -1,6 +1,21 @@
 """Rules: what to find, when it counts, what to put instead, and the findings they yield."""
 
 from yellow_trellis.rules.code import Code
+from yellow_trellis.rules.conditions import (
+    Condition,
+    after,
+    all_of,
+    any_of,
+    before,
+    count,
+    directly_inside,
+    first,
+    holds,
+    inside,
+    last,
+    none_of,
+    taken,
+)
 from yellow_trellis.rules.finding import LEVELS, Finding, Level
 from yellow_trellis.rules.load import RuleFileError, load_rules
 from yellow_trellis.rules.rule import Example, Rule, RuleError, rule
@@ -9,6 +24,7 @@ from yellow_trellis.rules.ruleset import Ruleset
 __all__ = [
     "LEVELS",
     "Code",
+    "Condition",
     "Example",
     "Finding",
     "Level",
@@ -16,6 +32,18 @@ __all__ = [
     "RuleError",
     "RuleFileError",
     "Ruleset",
+    "after",
+    "all_of",
+    "any_of",
+    "before",
+    "count",
+    "directly_inside",
+    "first",
+    "holds",
+    "inside",
+    "last",
     "load_rules",
+    "none_of",
     "rule",
+    "taken",
 ]

@@ -10,6 +10,9 @@ from collections.abc import Iterable, Iterator
 from pathlib import Path
 
 from yellow_trellis.rules.rule import Rule, RuleError
+from yellow_trellis.rules.toml import rules_from_toml
+
+_SUFFIXES = (".py", ".toml")
 
 
 class RuleFileError(RuleError):
@@ -19,26 +22,28 @@ class RuleFileError(RuleError):
 def load_rules(paths: Iterable[str | Path]) -> list[Rule]:
     """Return the rules defined in `paths`, files and folders, in order.
 
-    A folder stands for its Python files, sorted, whose names do not start with ``_``. Only the
-    files named run.
+    A folder stands for its Python and TOML files, sorted, whose names do not start with ``_``. Only
+    the files named run; a TOML file is data and never does.
     Errors: `RuleFileError`, `RuleError`.
     """
     found: list[Rule] = []
     for path in paths:
         for file in _files(Path(path)):
-            found += _load(file)
+            found += rules_from_toml(file) if file.suffix == ".toml" else _load(file)
     return found
 
 
 def _files(path: Path) -> Iterator[Path]:
     if path.is_dir():
-        files = sorted(f for f in path.glob("*.py") if not f.name.startswith("_"))
+        files = sorted(
+            f for f in path.iterdir() if f.suffix in _SUFFIXES and not f.name.startswith("_")
+        )
         if not files:
-            raise RuleFileError(f"{path}: the folder holds no rule files (`*.py`)")
+            raise RuleFileError(f"{path}: the folder holds no rule files (`*.py`, `*.toml`)")
         yield from files
     elif path.is_file():
-        if path.suffix != ".py":
-            raise RuleFileError(f"{path}: rules are read from Python files (`*.py`)")
+        if path.suffix not in _SUFFIXES:
+            raise RuleFileError(f"{path}: rules are read from `*.py` and `*.toml` files")
         yield path
     else:
         raise RuleFileError(f"{path}: there is no such rule file or folder")

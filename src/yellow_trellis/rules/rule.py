@@ -20,7 +20,9 @@ from yellow_trellis.patterns import (
     seek,
     visit,
 )
+from yellow_trellis.rules import conditions
 from yellow_trellis.rules.code import Code, Draft
+from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.finding import LEVELS, Finding, Level, Offer, Offered, holes_of
 from yellow_trellis.syntax import Node, Tree
 
@@ -62,10 +64,12 @@ class Rule:
             would parse as something else.
         put: the template to put instead; an empty one takes the match out.
         check: a function of (match, code), or of (node, code) for a rule over `kinds`.
+        where: conditions that a match must meet, all of them; see `conditions`.
         kinds: node kinds or families to visit, for a rule without a pattern.
         message: what to tell at a finding; `@{name}` shows what a hole took.
         language, level, tags, safety, examples, help: as the words say.
         drops_comments: whether the fix may lose comments in the code it replaces.
+        place: file and line where it is written; told by the caller if left out.
 
     Errors: `RuleError` with the place of the rule.
     """
@@ -78,6 +82,7 @@ class Rule:
         find: str | None = None,
         put: str | None = None,
         part: str | None = None,
+        where: Iterable[Condition] = (),
         check: Check | None = None,
         kinds: Iterable[str] = (),
         message: str | None = None,
@@ -88,12 +93,14 @@ class Rule:
         drops_comments: bool = False,
         examples: Iterable[Example] = (),
         help: str = "",
+        place: tuple[str, int] | None = None,
     ) -> None:
         self.name = name
         self.summary = summary
         self.find = find
         self.put = put
         self.part = part
+        self.where = tuple(where)
         self.check = check
         self.kinds = tuple(kinds)
         self.message = message
@@ -104,7 +111,7 @@ class Rule:
         self.drops_comments = drops_comments
         self.examples = tuple(examples)
         self.help = help
-        self.path, self.line = _caller()
+        self.path, self.line = place or _caller()
         self._refuse_contradictions()
 
     def __repr__(self) -> str:
@@ -126,6 +133,8 @@ class Rule:
             self._refuse("it finds nothing: give it `find`, or `kinds` to visit")
         if self.find is not None and self.kinds:
             self._refuse("it has both `find` and `kinds`: choose one")
+        if self.where and self.find is None:
+            self._refuse("its conditions are about a match: give it `find`")
         if self.put is not None and self.check is not None:
             self._refuse("it has both `put` and a function: let the function offer the fix")
         if self.kinds and self.check is None:
@@ -144,6 +153,8 @@ class Rule:
             _ = self.language
             part = "its pattern"
             _ = self.pattern
+            part = "its conditions"
+            _ = self._checks
             part = "its template"
             _ = self.template
             part = "its kinds"
@@ -164,6 +175,13 @@ class Rule:
         if self.find is None:
             return None
         return compile_pattern(self.find, self.language, part=self.part)
+
+    @cached_property
+    def _checks(self) -> tuple[conditions.Check, ...]:
+        if self.pattern is None:
+            return ()
+        made = (conditions.compiled(condition, self.pattern) for condition in self.where)
+        return tuple(sorted(made, key=lambda check: check.cost))
 
     @cached_property
     def template(self) -> Template | None:
@@ -211,6 +229,8 @@ class Rule:
                     yield draft, None
             return
         for match in seek(self.pattern, tree):
+            if not all(check.met(match) for check in self._checks):
+                continue
             if self.check is None:
                 yield Draft(match.span, self._told(match), ()), match
                 continue
@@ -262,6 +282,7 @@ def rule(
     summary: str,
     find: str | None = None,
     part: str | None = None,
+    where: Iterable[Condition] = (),
     kinds: Iterable[str] = (),
     language: str = DEFAULT,
     level: Level = "warning",
@@ -281,6 +302,7 @@ def rule(
             summary=summary,
             find=find,
             part=part,
+            where=where,
             check=check,
             kinds=kinds,
             language=language,

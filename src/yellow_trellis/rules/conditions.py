@@ -1,0 +1,335 @@
+"""When a match counts: conditions on its holes and on the code around it, nested at will.
+
+A condition is plain data; `compile` turns it into a check for one language. Checks are run cheapest
+first: what a hole took, then where the match stands, then what else is in the code.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Union
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
+from yellow_trellis.patterns.match import match_at
+from yellow_trellis.syntax import Node, same_code
+
+Predicate = Callable[[Match], bool]
+"""A condition in Python: a function of the match."""
+
+Condition = Union["Taken", "Count", "Around", "Among", Predicate]
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """A compiled condition. `cost` says roughly how dear it is, for the order."""
+
+    cost: int
+    met: Predicate
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """What the hole `hole` took must be as described; everything given must hold."""
+
+    hole: str
+    kind: str | None = None
+    """Of this kind or family."""
+    text: str | None = None
+    """Its text matches this regular expression in full."""
+    equal_to: str | None = None
+    """It is the same code as what this other hole took."""
+    one_of: tuple[str, ...] = ()
+    """Its text is one of these."""
+    least: float | None = None
+    most: float | None = None
+    """It is a number in this range, both ends included."""
+
+    def compile(self, pattern: Pattern) -> Check:
+        """Make the check. Errors: `PatternError` for an unknown hole or kind."""
+        for name in filter(None, (self.hole, self.equal_to)):
+            _require(pattern, name)
+        kinds = None
+        if self.kind is not None:
+            kinds = pattern.language.family(self.kind)
+            if kinds is None:
+                raise PatternError(f"{pattern.language.name} has no kind or family `{self.kind}`")
+        regex = None if self.text is None else _regex(self.text)
+
+        def met(match: Match) -> bool:
+            run = match.run_of(self.hole)
+            return all(self._fits(node, kinds, regex, match) for node in run)
+
+        return Check(1, met)
+
+    def _fits(
+        self,
+        node: Node,
+        kinds: frozenset[str] | None,
+        regex: re.Pattern[str] | None,
+        match: Match,
+    ) -> bool:
+        if kinds is not None and not {node.kind, node.bare.kind, node.core.kind} & kinds:
+            return False
+        if regex is not None and regex.fullmatch(node.text) is None:
+            return False
+        if self.one_of and node.text not in self.one_of:
+            return False
+        if self.equal_to is not None:
+            other = match.run_of(self.equal_to)
+            if len(other) != 1 or not same_code(node, other[0]):
+                return False
+        if self.least is None and self.most is None:
+            return True
+        value = _number(node)
+        return value is not None and (
+            (self.least is None or value >= self.least)
+            and (self.most is None or value <= self.most)
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Count:
+    """The hole `hole`, one for several, took at least `least` and at most `most` nodes."""
+
+    hole: str
+    least: int = 0
+    most: int | None = None
+
+    def compile(self, pattern: Pattern) -> Check:
+        """Make the check. Errors: `PatternError` for an unknown hole."""
+        _require(pattern, self.hole)
+
+        def met(match: Match) -> bool:
+            count = len(match.run_of(self.hole))
+            return self.least <= count and (self.most is None or count <= self.most)
+
+        return Check(1, met)
+
+
+RELATIONS = ("inside", "directly_inside", "holds", "before", "after", "first", "last")
+
+
+@dataclass(frozen=True, slots=True)
+class Around:
+    """A relation to other code. Holes of the same name stand for equal code."""
+
+    relation: str
+    """One of `RELATIONS`."""
+    pattern: str = ""
+    """What the other code looks like; empty for ``first`` and ``last``."""
+
+    def compile(self, pattern: Pattern) -> Check:
+        """Make the check. Errors: `PatternError` for a pattern that cannot be used."""
+        if self.relation in ("first", "last"):
+            end = 0 if self.relation == "first" else -1
+            return Check(2, lambda match: _stands(match, end))
+        other = compile_pattern(self.pattern, pattern.language)
+        cost, related = _RELATED[self.relation]
+        return Check(cost, lambda match: related(match, other))
+
+
+@dataclass(frozen=True, slots=True)
+class Among:
+    """Several conditions: ``any``, ``all`` or ``none`` of them must be met."""
+
+    how: str
+    conditions: tuple[Condition, ...]
+
+    def compile(self, pattern: Pattern) -> Check:
+        """Make the check. Errors: `PatternError` from any of the conditions."""
+        checks = sorted((compiled(c, pattern) for c in self.conditions), key=lambda c: c.cost)
+        cost = sum(check.cost for check in checks)
+        if self.how == "any":
+            return Check(cost, lambda match: any(check.met(match) for check in checks))
+        if self.how == "all":
+            return Check(cost, lambda match: all(check.met(match) for check in checks))
+        return Check(cost, lambda match: not any(check.met(match) for check in checks))
+
+
+def compiled(condition: Condition, pattern: Pattern) -> Check:
+    """Make the check of any condition. Errors: `PatternError`."""
+    if isinstance(condition, (Taken, Count, Around, Among)):
+        return condition.compile(pattern)
+    if not callable(condition):
+        raise PatternError(f"{condition!r} is no condition")
+    return Check(100, condition)
+
+
+# ---------------------------------------------------------------- as they are written
+
+
+def any_of(*conditions: Condition) -> Among:
+    """Return a condition that is met when any of these is."""
+    return Among("any", conditions)
+
+
+def all_of(*conditions: Condition) -> Among:
+    """Return a condition that is met when all of these are."""
+    return Among("all", conditions)
+
+
+def none_of(*conditions: Condition) -> Among:
+    """Return a condition that is met when none of these is."""
+    return Among("none", conditions)
+
+
+def inside(pattern: str) -> Around:
+    """Return a condition: the match lies in code that `pattern` matches, at any depth."""
+    return Around("inside", pattern)
+
+
+def directly_inside(pattern: str) -> Around:
+    """Return a condition: what holds the match, without anything between, matches `pattern`."""
+    return Around("directly_inside", pattern)
+
+
+def holds(pattern: str) -> Around:
+    """Return a condition: `pattern` matches somewhere in the match."""
+    return Around("holds", pattern)
+
+
+def before(pattern: str) -> Around:
+    """Return a condition: a later neighbour in the same body or list matches `pattern`."""
+    return Around("before", pattern)
+
+
+def after(pattern: str) -> Around:
+    """Return a condition: an earlier neighbour in the same body or list matches `pattern`."""
+    return Around("after", pattern)
+
+
+def first() -> Around:
+    """Return a condition: the match is the first in its body or list."""
+    return Around("first")
+
+
+def last() -> Around:
+    """Return a condition: the match is the last in its body or list."""
+    return Around("last")
+
+
+def taken(
+    hole: str,
+    *,
+    kind: str | None = None,
+    text: str | None = None,
+    equal_to: str | None = None,
+    one_of: Iterable[str] = (),
+    least: float | None = None,
+    most: float | None = None,
+) -> Taken:
+    """Return a condition on what the hole `hole` took; see `Taken`."""
+    return Taken(hole, kind, text, equal_to, tuple(one_of), least, most)
+
+
+def count(hole: str, *, least: int = 0, most: int | None = None) -> Count:
+    """Return a condition on how many nodes the hole `hole` took."""
+    return Count(hole, least, most)
+
+
+# ---------------------------------------------------------------- how they are checked
+
+
+def _require(pattern: Pattern, name: str) -> None:
+    if name not in pattern.holes:
+        known = ", ".join(f"`{hole}`" for hole in pattern.holes) or "none"
+        raise PatternError(
+            f"a condition asks for the hole `{name}`, which the pattern does not have; "
+            f"it has {known}"
+        )
+
+
+def _regex(text: str) -> re.Pattern[str]:
+    try:
+        return re.compile(text, re.DOTALL)
+    except re.error as wrong:
+        raise PatternError(f"a condition is no regular expression: {wrong}", text) from None
+
+
+def _number(node: Node) -> float | None:
+    language: Language = node.tree.language
+    sign = 1.0
+    core = node.core
+    if core.kind.startswith("unary") and len(core.items) == 2 and core.items[0].text == "-":
+        sign, core = -1.0, core.items[1].core
+    if not language.is_literal(core.kind):
+        return None
+    try:
+        value = language.literal_value(core.text)
+    except (ValueError, SyntaxError):
+        return None
+    return sign * value if isinstance(value, (int, float)) else None
+
+
+def _statement(match: Match) -> Node:
+    """Return the outermost node that is nothing but the match: an item of a body or list."""
+    node = match.node
+    thin = node.tree.language.wrappers | node.tree.language.brackets
+    while (above := node.parent) is not None and above.kind in thin and len(above.items) == 1:
+        node = above
+    return node
+
+
+def _neighbours(match: Match) -> tuple[tuple[Node, ...], int, int]:
+    """Return the items around the match that are more than tokens, and its first and last place."""
+    start = _statement(match)
+    parent = start.parent
+    if parent is None:
+        return (), 0, 0
+    items = tuple(item for item in parent.items if item.named)
+    at = next((i for i, item in enumerate(items) if item is start), 0)
+    return items, at, at + len(match.nodes) - 1
+
+
+def _stands(match: Match, end: int) -> bool:
+    items, begin, stop = _neighbours(match)
+    return bool(items) and (begin == 0 if end == 0 else stop == len(items) - 1)
+
+
+def _fits_at(other: Pattern, node: Node, match: Match) -> bool:
+    named = {name: match.takes[name] for name in match.pattern.holes if name in other.holes}
+    return match_at(other, node, named) is not None or (
+        node.core is not node and match_at(other, node.core, named) is not None
+    )
+
+
+def _inside(match: Match, other: Pattern) -> bool:
+    return any(_fits_at(other, above, match) for above in match.node.ancestors())
+
+
+def _directly_inside(match: Match, other: Pattern) -> bool:
+    language = match.tree.language
+    passed = language.wrappers | language.brackets | language.bodies
+    for above in match.node.ancestors():
+        if _fits_at(other, above, match):
+            return True
+        if above.kind not in passed and not (above.kind in language.lists and above.field):
+            return False
+    return False
+
+
+def _holds(match: Match, other: Pattern) -> bool:
+    named = {name: match.takes[name] for name in match.pattern.holes if name in other.holes}
+    return any(found.span != match.span for found in seek(other, match.tree, match.span, named))
+
+
+def _before(match: Match, other: Pattern) -> bool:
+    items, _, stop = _neighbours(match)
+    return any(_fits_at(other, item, match) for item in items[stop + 1 :])
+
+
+def _after(match: Match, other: Pattern) -> bool:
+    items, begin, _ = _neighbours(match)
+    return any(_fits_at(other, item, match) for item in items[:begin])
+
+
+_RELATED: dict[str, tuple[int, Callable[[Match, Pattern], bool]]] = {
+    "inside": (5, _inside),
+    "directly_inside": (4, _directly_inside),
+    "before": (10, _before),
+    "after": (10, _after),
+    "holds": (20, _holds),
+}
