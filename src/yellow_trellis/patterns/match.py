@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Union
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Pattern, Shape
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, same_code
-from yellow_trellis.syntax.same import same_run
+from yellow_trellis.syntax.same import code_key, same_run
 
 Taken = Union[Node, tuple[Node, ...]]
 """What a hole took: a node, or a run of neighbours for a hole that takes several."""
@@ -197,7 +198,8 @@ def _take_run(shape: Shape, run: tuple[Node, ...], takes: Takes) -> bool:
     assert hole is not None
     if len(run) < hole.least or (hole.most is not None and len(run) > hole.most):
         return False
-    for node in run:
+    plain = shape.field is None and shape.kinds is None and shape.regex is None
+    for node in () if plain else run:
         if shape.field is not None and node._field != shape.field:
             return False
         if shape.kinds is not None and not (
@@ -245,6 +247,7 @@ def _ways_items(
     """
     again = _asked_again(shapes)
     barren: set[tuple[object, ...]] = set()
+    prospect = _Prospect(shapes, items)
 
     def go(i: int, j: int, takes: Takes) -> Iterator[Takes]:
         if i == len(shapes):
@@ -267,6 +270,8 @@ def _ways_items(
         if hole is not None and hole.many:
             most = len(items) if hole.most is None else j + hole.most
             for end in range(j + hole.least, min(most, len(items)) + 1):
+                if not prospect.can_go_on(i + 1, end, takes):
+                    continue
                 mine = dict(takes)
                 if _take_run(shape, items[j:end], mine):
                     yield from go(i + 1, end, mine)
@@ -275,6 +280,46 @@ def _ways_items(
                 yield from go(i + 1, j + 1, mine)
 
     return go(0, 0, takes)
+
+
+class _Prospect:
+    """Tells at once that a list cannot go on at an item, so that few ways are tried.
+
+    A name that stands again in the list needs the same code again further on: a table of where
+    each piece of code stands last answers that without comparing every pair.
+    """
+
+    def __init__(self, shapes: tuple[Shape, ...], items: tuple[Node, ...]) -> None:
+        self.shapes = shapes
+        self.items = items
+        names = [s.hole.name if s.hole is not None and not s.hole.many else "_" for s in shapes]
+        self.again = [name != "_" and name in names[i + 1 :] for i, name in enumerate(names)]
+
+    @cached_property
+    def keys(self) -> list[object]:
+        """What each item is, for comparison."""
+        return [code_key(item) for item in self.items]
+
+    @cached_property
+    def last(self) -> dict[object, int]:
+        """Where each piece of code stands last."""
+        return {key: at for at, key in enumerate(self.keys)}
+
+    def can_go_on(self, i: int, j: int, takes: Takes) -> bool:
+        """Tell whether shape `i` may fit item `j`; a False is certain."""
+        if i == len(self.shapes):
+            return j == len(self.items)
+        shape = self.shapes[i]
+        hole = shape.hole
+        if hole is not None and hole.many:
+            return True
+        if j >= len(self.items):
+            return False
+        if hole is None:
+            return shape.text is None or shape.literal or self.items[j].core.data == shape.text
+        if self.again[i] and hole.name not in takes:
+            return self.last[self.keys[j]] > j
+        return True
 
 
 def _asked_again(shapes: tuple[Shape, ...]) -> list[tuple[str, ...]]:

@@ -40,3 +40,19 @@ def same_code(one: Node, other: Node) -> bool:
 def same_run(one: tuple[Node, ...], other: tuple[Node, ...]) -> bool:
     """Tell whether two runs of nodes are the same code, one by one."""
     return len(one) == len(other) and all(map(same_code, one, other))
+
+
+def code_key(node: Node) -> object:
+    """Return what two nodes share exactly when they are the same code: a hash for `same_code`."""
+    node = node.core
+    language = node.tree.language
+    kind = language.same_kind(node.kind)
+    if language.is_literal(node.kind):
+        try:
+            value = language.literal_value(node.text)
+            return kind, type(value), value
+        except (ValueError, SyntaxError, MemoryError):
+            return kind, node.text
+    if not node.items:
+        return kind, node.data
+    return kind, tuple(code_key(item) for item in node.items)
