@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 from itertools import groupby
+from pathlib import Path
 
 import click
 from rich.console import Console
@@ -30,6 +31,7 @@ from yellow_trellis.languages import DEFAULT, names
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.rules import Rule, Ruleset
+from yellow_trellis.source import Source
 
 _NAME = "seek"
 
@@ -54,6 +56,13 @@ _NAME = "seek"
     "case. Example: --part argument",
 )
 @click.option("--count", is_flag=True, help="Print only how many places each file has.")
+@click.option(
+    "--around",
+    metavar="N",
+    type=click.IntRange(min=0),
+    default=0,
+    help="Show N lines before and after each place too. Example: --around 2",
+)
 @format_option("text", "json")
 def command(
     pattern: str,
@@ -62,6 +71,7 @@ def command(
     language: str,
     part: str | None,
     count: bool,
+    around: int,
     form: str,
 ) -> None:
     """Find the code in PATHS that PATTERN fits, and show what each hole took.
@@ -83,18 +93,28 @@ def command(
     elif put is not None:
         _show_changes(console(), found)
     else:
-        _show(console(), found)
+        _show(console(), found, around)
     tell_problems(found.problems)
     if found.problems:
         sys.exit(UNHANDLED)
 
 
-def _show(out: Console, run: Run) -> None:
+def _show(out: Console, run: Run, around: int) -> None:
     for path, here in groupby(run.findings, key=lambda f: f.path):
         out.print(Text(shown_path(path), style=PLACE))
+        lines = Source.read(Path(path).read_bytes()).data.splitlines() if around else []
         for found in here:
+            _show_lines(out, lines, found.start.line - around, found.start.line)
             _show_match(out, found)
+            _show_lines(out, lines, found.end.line + 1, found.end.line + around + 1)
     _show_sum(out, run)
+
+
+def _show_lines(out: Console, lines: list[bytes], start: int, stop: int) -> None:
+    """Print the lines from `start` up to `stop`, counted from 1."""
+    for number in range(max(start, 1), min(stop, len(lines) + 1)):
+        text = visible(lines[number - 1].decode("utf-8", "replace"))
+        out.print(Text(f"{number:>6}     {text}", style=DIM))
 
 
 def _show_match(out: Console, found: FindingRecord) -> None:

@@ -14,6 +14,7 @@ from yellow_trellis.cli.terminal import BAD, DIM, console, notes, visible
 from yellow_trellis.engine.discover import MissingPath
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 from yellow_trellis.languages import DEFAULT, language, language_of, names
+from yellow_trellis.patterns import Shape, compile_pattern
 from yellow_trellis.source import Place, Source, Span, Unreadable
 from yellow_trellis.syntax import Node, Tree
 
@@ -37,6 +38,13 @@ _SNIPPET = 48
     help="The language; told by the file name if left out. Example: --language javascript",
 )
 @click.option("--tokens", is_flag=True, help="Show brackets, operators and other fixed tokens too.")
+@click.option(
+    "--families", is_flag=True, help="Show the families that a hole may ask for at each node."
+)
+@click.option(
+    "--pattern",
+    help="Show the tree of this pattern too, each hole as it stands. Example: --pattern 'f(@{x})'",
+)
 @format_option("text", "json")
 def command(
     path: str | None,
@@ -44,6 +52,8 @@ def command(
     at: str | None,
     chosen: str | None,
     tokens: bool,
+    families: bool,
+    pattern: str | None,
     form: str,
 ) -> None:
     """Show how the code in PATH is built: kinds of nodes, fields, places, text.
@@ -52,13 +62,18 @@ def command(
     """
     source, name = _read(path, code, chosen)
     tree = Tree(source, language(name))
-    nodes = [tree.root] if at is None else [_node_at(tree, at)]
+    node = tree.root if at is None else _node_at(tree, at)
+    compiled = None if pattern is None else compile_pattern(pattern, tree.language)
     if form == "json":
-        click.echo(dumped({"version": VERSION, "language": name, "tree": _as_json(nodes[0])}))
+        click.echo(dumped({"version": VERSION, "language": name, "tree": _as_json(node)}))
         return
     out = console()
-    for node in nodes:
-        _show(out, node, 0, tokens)
+    _show(out, node, 0, tokens, families)
+    if compiled is not None:
+        out.print()
+        out.print(Text.assemble("The pattern  ", (compiled.text, "yellow")))
+        for root in compiled.roots:
+            _show_shape(out, root, 0, tokens)
     if tree.broken:
         places = ", ".join(str(source.place(span.start)) for span in tree.broken[:5])
         notes().print(Text(f"Some of it does not parse, at {places}.", style=BAD))
@@ -108,7 +123,26 @@ def _statement(tree: Tree, line: Span) -> Node:
     return tree.root
 
 
-def _show(out: Console, node: Node, depth: int, tokens: bool) -> None:
+def _show_shape(out: Console, shape: Shape, depth: int, tokens: bool) -> None:
+    text = Text("  " * depth)
+    if shape.field:
+        text.append(f"{shape.field}: ", style="cyan")
+    if shape.hole is not None:
+        text.append(shape.written, style="bold yellow")
+    elif shape.text is not None:
+        word = shape.text.decode("utf-8", "replace")
+        if word == shape.kind and not tokens:
+            return
+        text.append(shape.kind, style="bold")
+        text.append(f"  {word}", style="yellow")
+    else:
+        text.append(shape.kind, style="bold")
+    out.print(text)
+    for item in shape.items:
+        _show_shape(out, item, depth + 1, tokens)
+
+
+def _show(out: Console, node: Node, depth: int, tokens: bool, families: bool) -> None:
     text = Text("  " * depth)
     if node.field:
         text.append(f"{node.field}: ", style="cyan")
@@ -123,9 +157,12 @@ def _show(out: Console, node: Node, depth: int, tokens: bool) -> None:
         snippet = visible(" ".join(node.text.split()))
         cut = snippet if len(snippet) <= _SNIPPET else snippet[: _SNIPPET - 3] + "..."
         text.append(f"  {cut}", style="yellow")
+    known = node.tree.language.families_of(node.kind) if families else []
+    if known:
+        text.append(f"  {', '.join(known)}", style="magenta")
     out.print(text)
     for child in shown:
-        _show(out, child, depth + 1, tokens)
+        _show(out, child, depth + 1, tokens, families)
 
 
 def _as_json(node: Node) -> dict[str, object]:

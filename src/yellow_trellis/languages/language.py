@@ -156,6 +156,10 @@ class Language:
             return self._families[name]
         return frozenset({name}) if name in self.kinds else None
 
+    def families_of(self, kind: str) -> list[str]:
+        """Return the names of the families that `kind` belongs to, sorted."""
+        return sorted(name for name, kinds in self._families.items() if kind in kinds)
+
     def family_names(self) -> list[str]:
         """Return the names of all families, sorted."""
         return sorted(self._families)

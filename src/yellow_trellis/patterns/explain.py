@@ -133,7 +133,7 @@ class _Walk:
         assert hole is not None
         before = self.takes.get(hole.name)
         agrees = fits(shape, node, self.takes)
-        self.rows.append(Row(depth, _hole(shape), _short(node.text), agrees))
+        self.rows.append(Row(depth, shape.written, _short(node.text), agrees))
         if agrees:
             self.weight += 1
             return True
@@ -141,7 +141,7 @@ class _Walk:
         if shape.kinds is not None and not {node.kind, node.bare.kind, core.kind} & shape.kinds:
             return self.part(
                 node,
-                f"`{_hole(shape)}` takes {_article(hole.kind or '')}; here stands {_told(core)}",
+                f"`{shape.written}` takes {_article(hole.kind or '')}; here stands {_told(core)}",
             )
         if shape.kinds is None and node.kind in language.only_in_runs:
             return self.part(
@@ -167,11 +167,11 @@ class _Walk:
                 taken = self._run_length(shapes, i, items, j)
                 run = items[j : j + taken]
                 self.rows.append(
-                    Row(depth, _hole(shape), _short(" ".join(n.text for n in run)) or "-", True)
+                    Row(depth, shape.written, _short(" ".join(n.text for n in run)) or "-", True)
                 )
                 if taken < hole.least:
                     return self.part(
-                        parent, f"`{_hole(shape)}` takes one at least; there is none", end=True
+                        parent, f"`{shape.written}` takes one at least; there is none", end=True
                     )
                 self.takes[shape.key] = run
                 i, j = i + 1, j + taken
@@ -263,18 +263,9 @@ def _owner(parent: Node) -> str:
     return f"the {_kind(parent.kind)}"
 
 
-def _hole(shape: Shape) -> str:
-    hole = shape.hole
-    assert hole is not None
-    mark = {(1, 1): "", (0, 1): "?", (0, None): "*", (1, None): "+"}[hole.least, hole.most]
-    kind = f": {hole.kind}" if hole.kind else ""
-    regex = f" ~ {hole.regex}" if hole.regex else ""
-    return f"@{{{hole.name}{mark}{kind}{regex}}}"
-
-
 def _shape(shape: Shape) -> str:
     if shape.hole is not None:
-        return f"`{_hole(shape)}`"
+        return f"`{shape.written}`"
     if shape.text is not None:
         return f"`{shape.text.decode('utf-8', 'replace')}`"
     return _article(_kind(shape.kind))

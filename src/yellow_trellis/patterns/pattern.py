@@ -34,6 +34,16 @@ class Shape:
     """The kinds a hole takes, if it asks for some."""
     regex: re.Pattern[str] | None = None
 
+    @property
+    def written(self) -> str:
+        """How the author writes the hole."""
+        hole = self.hole
+        assert hole is not None
+        mark = {(1, 1): "", (0, 1): "?", (0, None): "*", (1, None): "+"}[hole.least, hole.most]
+        kind = f": {hole.kind}" if hole.kind else ""
+        regex = f" ~ {hole.regex}" if hole.regex else ""
+        return f"@{{{hole.name}{mark}{kind}{regex}}}"
+
     @cached_property
     def many(self) -> tuple[int, ...]:
         """The positions in `items` of holes that take other than one node."""

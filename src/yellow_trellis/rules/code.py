@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from typing import Union
 
 from yellow_trellis.fixes import FixBuilder
-from yellow_trellis.patterns import Match, compile_pattern, seek
+from yellow_trellis.patterns import Match, PatternError, compile_pattern, seek
 from yellow_trellis.source import Span
-from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax import Node, Tree, attached
 
 Where = Union[Node, Match, tuple[Node, ...]]
 """A place in the code: a node, a match, or what a hole of several took."""
@@ -55,6 +55,46 @@ class Code:
     def contains(self, where: Where | None, pattern: str) -> bool:
         """Tell whether `pattern` matches anywhere inside `where`."""
         return next(self.seek(where, pattern), None) is not None
+
+    def walk(self, *kinds: str, where: Node | None = None) -> Iterator[tuple[Node, bool]]:
+        """Yield nodes of the given kinds or families twice: True on entry, False on exit.
+
+        Arguments: `where` is the node to walk, the file if left out.
+        Errors: `PatternError` for a kind that the language does not have.
+        """
+        wanted: set[str] = set()
+        for kind in kinds:
+            found = self.tree.language.family(kind)
+            if found is None:
+                raise PatternError(f"{self.tree.language.name} has no kind or family `{kind}`")
+            wanted |= found
+        return (where or self.root).events(frozenset(wanted) if kinds else None)
+
+    def comments(self, node: Node) -> tuple[Node, ...]:
+        """Return the comments that belong to `node`: above it, and behind it on its line."""
+        own = attached(node)
+        return (*own.before, *own.after)
+
+    def indented(self, text: str, node: Node, depth: int = 0) -> str:
+        """Return `text` with its lines after the first indented as `node` is, in the file's steps.
+
+        Arguments: `depth` are further steps. Steps of four spaces in `text` become the file's own.
+        """
+        source = self.tree.source
+        base = source.indent_at(node.start).decode() + source.indent_unit.decode() * depth
+        lines = text.split("\n")
+        for at, line in enumerate(lines[1:], 1):
+            body = line.lstrip(" ")
+            steps, rest = divmod(len(line) - len(body), 4)
+            lines[at] = base + source.indent_unit.decode() * steps + " " * rest + body
+        return "\n".join(lines)
+
+    def quoted(self, text: str) -> str:
+        """Return `text` as a string in the quotes that the file uses most."""
+        data = self.tree.source.data
+        quote = "'" if data.count(b"'") > data.count(b'"') else '"'
+        body = text.replace("\\", "\\\\").replace(quote, "\\" + quote).replace("\n", "\\n")
+        return f"{quote}{body}{quote}"
 
     def finding(
         self, at: Where, message: str | None = None, fixes: Iterable[FixBuilder] = ()

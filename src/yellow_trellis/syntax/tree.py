@@ -215,6 +215,42 @@ class Node:
             yield node
             node = node.parent
 
+    def _beside(self, step: int) -> Node | None:
+        if self.parent is None:
+            return None
+        siblings = self.parent.children
+        at = next(i for i, sibling in enumerate(siblings) if sibling is self) + step
+        return siblings[at] if 0 <= at < len(siblings) else None
+
+    @property
+    def next(self) -> Node | None:
+        """The sibling after this node, a token or comment too; None at the end."""
+        return self._beside(1)
+
+    @property
+    def previous(self) -> Node | None:
+        """The sibling before this node, a token or comment too; None at the start."""
+        return self._beside(-1)
+
+    def _token_beside(self, step: int) -> Node | None:
+        node: Node | None = self
+        while node is not None and node._beside(step) is None:
+            node = node.parent
+        node = node._beside(step) if node is not None else None
+        while node is not None and node.children:
+            node = node.children[0 if step > 0 else -1]
+        return node
+
+    @property
+    def next_token(self) -> Node | None:
+        """The leaf after this node, wherever in the tree it stands; None at the end."""
+        return self._token_beside(1)
+
+    @property
+    def previous_token(self) -> Node | None:
+        """The leaf before this node, wherever in the tree it stands; None at the start."""
+        return self._token_beside(-1)
+
     def forget(self) -> None:
         """Cut the ties to parent and children, which would keep each other alive."""
         self._parent = self._children = self._items = None
@@ -226,6 +262,20 @@ class Node:
             node = stack.pop()
             yield node
             stack.extend(reversed(node.children))
+
+    def events(self, kinds: frozenset[str] | None = None) -> Iterator[tuple[Node, bool]]:
+        """Yield this node and those below twice each: with True on entry, with False on exit.
+
+        Arguments: `kinds` are the kinds that are yielded; all if left out.
+        """
+        stack: list[tuple[Node, bool]] = [(self, True)]
+        while stack:
+            node, entering = stack.pop()
+            if kinds is None or node.kind in kinds:
+                yield node, entering
+            if entering:
+                stack.append((node, False))
+                stack.extend((child, True) for child in reversed(node.children))
 
     def leaves(self) -> Iterator[Node]:
         """Yield the nodes below (or this one) that have no children, in source order."""
