@@ -182,3 +182,18 @@ def test_equal_names_are_found_among_many_arguments() -> None:
     compiled = compile_pattern(pattern, language("python"))
     (match,) = seek(compiled, tree_of(f"f({', '.join(many)})"))
     assert (match.node_of("x").text, match.node_of("y").text) == ("same . thing", "(other)")
+
+
+def test_named_arguments_in_any_order_where_asked_for() -> None:
+    from tests.conftest import reworked, text_of
+
+    code = "f(1, j=2, k=3); f(1, k=3, j=2); f(1, j=2)"
+    assert matches("f(@{x}, k=@{a}, j=@{b})", code) == ["f(1, k=3, j=2)"]
+    compiled = compile_pattern("f(@{x}, k=@{a}, j=@{b})", language("python"), any_order=True)
+    found = list(seek(compiled, tree_of(code)))
+    assert [m.text for m in found] == ["f(1, j=2, k=3)", "f(1, k=3, j=2)"]
+    assert [m.node_of("a").text for m in found] == ["3", "3"]
+    rule = ("f(@{x}, k=@{a}, j=@{b})", "g(@{x}, k=@{a}, l=@{b})")
+    assert text_of(reworked(code, rule, any_order=True)).startswith(
+        "g(1, k=3, l=2); g(1, k=3, l=2);"
+    )

@@ -55,6 +55,9 @@ _NAME = "seek"
     help="What the pattern is, where alone it would parse as something else: argument, parameter, "
     "case. Example: --part argument",
 )
+@click.option(
+    "--any-order", is_flag=True, help="Let named arguments stand in another order than in PATTERN."
+)
 @click.option("--count", is_flag=True, help="Print only how many places each file has.")
 @click.option(
     "--around",
@@ -70,6 +73,7 @@ def command(
     put: str | None,
     language: str,
     part: str | None,
+    any_order: bool,
     count: bool,
     around: int,
     form: str,
@@ -80,10 +84,18 @@ def command(
     list or a body, @{_} takes without remembering, @{x: string} takes only that kind.
     Nothing is written.
     """
-    found_by = compile_pattern(pattern, tongue(language), part=part)
+    found_by = compile_pattern(pattern, tongue(language), part=part, any_order=any_order)
     if put:
         compile_template(put, found_by)
-    rule = Rule(_NAME, summary="seek", find=pattern, put=put, part=part, language=language)
+    rule = Rule(
+        _NAME,
+        summary="seek",
+        find=pattern,
+        put=put,
+        part=part,
+        any_order=any_order,
+        language=language,
+    )
     ruleset = Ruleset.of([rule])
     found, _ = run_shown(paths, ruleset, mode="survey" if put is None else "rework")
     if form == "json":

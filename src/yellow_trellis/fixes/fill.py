@@ -309,6 +309,10 @@ class _Job:
                 pieces += self._text(gap_after, right.span.start)
             return Edit.after(left.span, *pieces)
         between = self.source.data[left.span.end : right.span.start]
+        if between and not between.strip(b" \t") and not new[0].gap and _is_word(left.sign):
+            gap = Span(left.span.end, right.span.start)
+            pieces = self._pieces(new, right.span.start, first_gap="")
+            return Edit(gap, (*pieces, *self._text(gap_after, gap.end)))
         first_gap = new[0].gap if not between else ""
         pieces = self._pieces(new, right.span.start, first_gap=first_gap)
         return Edit.before(right.span, *pieces, *self._text(gap_after, right.span.start))

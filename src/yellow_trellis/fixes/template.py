@@ -55,7 +55,9 @@ def compile_template(text: str, find: Pattern) -> Template:
 
     Errors: `PatternError` when it does not parse or uses a hole that `find` does not bind.
     """
-    shape = compile_pattern(text, find.language, part=find.part, template=True)
+    shape = compile_pattern(
+        text, find.language, part=find.part, any_order=find.any_order, template=True
+    )
     text = shape.text
     for stand_in in shape.stand_ins.values():
         _refuse_unbound(stand_in, find, text)
@@ -110,7 +112,9 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
         end = node.end
         holding = [above for above in node.ancestors() if above.kind in language.enclosures]
         inside = any(above.start < node.start for above in holding)
-        depth = depth_in(node, shape.tree.root) - around if "\n" in gap and not inside else None
+        body = _stands_in_body(node)
+        starts = ("\n" in gap or body) and not inside
+        depth = depth_in(node, shape.tree.root) - around if starts else None
         stand_in = shape.stand_ins.get(node.text.rstrip())
         hole = stand_in.hole if stand_in is not None else None
         if hole is None:
@@ -134,7 +138,7 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
             demand=language.demand(parent, place.field) if parent is not None else 0,
             enclosed=bool(holding),
             gap_enclosed=inside,
-            body=parent is not None and parent.kind in language.bodies,
+            body=body,
             depth=depth,
         )
 
@@ -160,6 +164,11 @@ def _tokens(node: Node, shape: Pattern) -> Iterator[Node]:
     else:
         for child in node.children:
             yield from _tokens(child, shape)
+
+
+def _stands_in_body(node: Node) -> bool:
+    place = _place(node)
+    return place.parent is not None and place.parent.kind in node.tree.language.bodies
 
 
 def _place(node: Node) -> Node:

@@ -40,7 +40,7 @@ def depth_in(node: Node, root: Node) -> int:
     """Return in how many bodies below `root` the node stands."""
     bodies = root.tree.language.bodies
     found = 0
-    for above in node.ancestors():
+    for above in () if node is root else node.ancestors():
         if above is root or above.start < root.start:
             break
         found += above.kind in bodies

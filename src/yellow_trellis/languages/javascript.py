@@ -164,6 +164,7 @@ LANGUAGE = Language(
         ),
         "class": ("class_declaration", "class"),
     },
+    named_items=frozenset({"pair"}),
     only_in_runs=frozenset({"spread_element"}),
     statements=frozenset(
         {

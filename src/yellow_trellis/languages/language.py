@@ -63,6 +63,8 @@ class Language:
     """Names for groups of kinds that holes may ask for."""
     only_in_runs: frozenset[str] = _NO_TOKENS
     """Kinds that a hole for one node takes only when asked for by kind."""
+    named_items: frozenset[str] = _NO_TOKENS
+    """Kinds of list items that start with a name and may stand in any order among each other."""
     statements: frozenset[str] = _NO_TOKENS
     """Kinds of statements."""
     word: bytes = rb"[A-Za-z0-9_\x80-\xff]"

@@ -245,6 +245,7 @@ LANGUAGE = Language(
             "positional_separator",
         }
     ),
+    named_items=frozenset({"keyword_argument"}),
     statements=_COMPOUND | _SIMPLE,
     keywords=frozenset({*keyword.kwlist, "self", "cls", "=", ".", "(", ")", ":", "->"}),
     line_breaks_count=True,

@@ -29,13 +29,18 @@ class _Parsed(NamedTuple):
 
 @lru_cache(maxsize=4096)
 def compile_pattern(
-    text: str, language: Language, *, part: str | None = None, template: bool = False
+    text: str,
+    language: Language,
+    *,
+    part: str | None = None,
+    any_order: bool = False,
+    template: bool = False,
 ) -> Pattern:
     """Compile `text`, code of `language` with holes.
 
     Arguments: `part` says that the text is an ``argument`` or a ``parameter``, which alone would
-    parse as something else; `template` allows what only a template may be, such as nothing but a
-    hole.
+    parse as something else; `any_order` lets named arguments stand in any order; `template` allows
+    what only a template may be, such as nothing but a hole.
     Errors: `PatternError` with the place in `text` and the reason.
     """
     text = text.strip("\n")
@@ -43,7 +48,7 @@ def compile_pattern(
     if not notation.code.strip():
         raise PatternError("the pattern is empty", hint="write code, with `@{name}` for any code")
     parsed = _parse(text, notation, language, part)
-    builder = _Builder(text, language, parsed.written)
+    builder = _Builder(text, language, parsed.written, any_order)
     nodes = _roots(parsed)
     roots = tuple(builder.shape(node) for node in nodes)
     builder.refuse_lost_holes()
@@ -52,7 +57,7 @@ def compile_pattern(
     anchor, needs = _anchor(roots, language)
     return Pattern(
         *(text, language, roots, builder.by_name, parsed.tree, nodes, builder.shapes),
-        *(needs, anchor, part),
+        *(needs, anchor, part, any_order),
     )
 
 
@@ -182,7 +187,10 @@ def stands_in(node: Node) -> bool:
 class _Builder:
     """Turns nodes of a pattern's tree into shapes and keeps account of its holes."""
 
-    def __init__(self, text: str, language: Language, written: dict[str, Hole]) -> None:
+    def __init__(
+        self, text: str, language: Language, written: dict[str, Hole], any_order: bool
+    ) -> None:
+        self.any_order = any_order
         self.text = text
         self.language = language
         self.holes = written
@@ -200,7 +208,15 @@ class _Builder:
             return Shape(kind, field, data, literal=True)
         if not node.items:
             return Shape(kind, field, data)
-        return Shape(kind, field, items=tuple(self.shape(i, i.field) for i in node.items))
+        items = tuple(self.shape(i, i.field) for i in node.items)
+        return Shape(kind, field, items=items, named=self._named(node))
+
+    def _named(self, node: Node) -> tuple[bytes, ...]:
+        if not self.any_order:
+            return ()
+        kinds = self.language.named_items
+        names = (item.items[0].data for item in node.items if item.kind in kinds)
+        return tuple(name for name in names if name.decode("utf-8") not in self.holes)
 
     def _stand_in(self, node: Node) -> str | None:
         """Return what stands for a hole if `node` is nothing else."""

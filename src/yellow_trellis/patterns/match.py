@@ -127,6 +127,8 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
     if shape.text is not None:
         return _fits_leaf(shape, node, language)
     items, shapes = node.items, shape.items
+    if shape.named:
+        items = _in_order(shape.named, items, language)
     if not shape.many:
         if len(items) != len(shapes):
             shapes = _without_omitted(shape, len(items), language, takes)
@@ -150,6 +152,20 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
         if inner.field != (item._field or None) or not fits(inner, item, takes):
             return False
     return True
+
+
+def _in_order(
+    names: tuple[bytes, ...], items: tuple[Node, ...], language: Language
+) -> tuple[Node, ...]:
+    """Return the items of a list with the named ones in the order of `names`."""
+    there = {item.items[0].data: item for item in items if item.kind in language.named_items}
+    wanted = iter([there[name] for name in names if name in there])
+    return tuple(
+        next(wanted, item)
+        if item.kind in language.named_items and item.items[0].data in names
+        else item
+        for item in items
+    )
 
 
 def _without_omitted(
@@ -234,7 +250,8 @@ def _ways(shape: Shape, node: Node, takes: Takes) -> Iterator[Takes]:
     language = node.tree.language
     node = node.core
     if language.same_kind(node.kind) == shape.kind:
-        yield from _ways_items(shape.items, node.items, takes)
+        items = _in_order(shape.named, node.items, language) if shape.named else node.items
+        yield from _ways_items(shape.items, items, takes)
 
 
 def _ways_items(

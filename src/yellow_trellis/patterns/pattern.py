@@ -33,6 +33,8 @@ class Shape:
     kinds: frozenset[str] | None = None
     """The kinds a hole takes, if it asks for some."""
     regex: re.Pattern[str] | None = None
+    named: tuple[bytes, ...] = ()
+    """The names of items of a list, in order, where the code may have them in another."""
 
     @property
     def written(self) -> str:
@@ -91,6 +93,8 @@ class Pattern:
     """The token to look for; None when only a visit of the tree can find matches."""
     part: str | None = None
     """The part that it is, if it had to be said."""
+    any_order: bool = False
+    """Whether named arguments may stand in another order."""
 
     @cached_property
     def choice(self) -> bool:

@@ -64,6 +64,7 @@ class Rule:
             would parse as something else.
         put: the template to put instead; an empty one takes the match out.
         check: a function of (match, code), or of (node, code) for a rule over `kinds`.
+        any_order: whether named arguments may stand in another order than in the pattern.
         where: conditions that a match must meet, all of them; see `conditions`.
         kinds: node kinds or families to visit, for a rule without a pattern.
         message: what to tell at a finding; `@{name}` shows what a hole took.
@@ -82,6 +83,7 @@ class Rule:
         find: str | None = None,
         put: str | None = None,
         part: str | None = None,
+        any_order: bool = False,
         where: Iterable[Condition] = (),
         check: Check | None = None,
         kinds: Iterable[str] = (),
@@ -100,6 +102,7 @@ class Rule:
         self.find = find
         self.put = put
         self.part = part
+        self.any_order = any_order
         self.where = tuple(where)
         self.check = check
         self.kinds = tuple(kinds)
@@ -174,7 +177,7 @@ class Rule:
         """The compiled `find`."""
         if self.find is None:
             return None
-        return compile_pattern(self.find, self.language, part=self.part)
+        return compile_pattern(self.find, self.language, part=self.part, any_order=self.any_order)
 
     @cached_property
     def _checks(self) -> tuple[conditions.Check, ...]:
@@ -282,6 +285,7 @@ def rule(
     summary: str,
     find: str | None = None,
     part: str | None = None,
+    any_order: bool = False,
     where: Iterable[Condition] = (),
     kinds: Iterable[str] = (),
     language: str = DEFAULT,
@@ -302,6 +306,7 @@ def rule(
             summary=summary,
             find=find,
             part=part,
+            any_order=any_order,
             where=where,
             check=check,
             kinds=kinds,

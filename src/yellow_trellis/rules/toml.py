@@ -37,6 +37,7 @@ _RULE_KEYS = {
     "safety": _TEXT,
     "help": _TEXT,
     "tags": _TEXTS,
+    "any_order": _FLAG,
     "drops_comments": _FLAG,
     "where": _TABLES,
     "examples": _TABLES,
