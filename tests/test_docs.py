@@ -52,6 +52,39 @@ def test_every_row_of_the_pattern_reference_holds() -> None:
         assert not matches(pattern, no), f"{pattern} must not match {no}"
 
 
+SAME = re.compile(r"^\| [^|`]+ \| `(?P<pattern>[^`]+)` \| `(?P<code>[^`]+)` \|", re.MULTILINE)
+
+
+def test_every_row_of_what_does_not_count_holds() -> None:
+    from tests.patterns.test_match import matches
+
+    text = (ROOT / "docs/patterns.md").read_text("utf-8").split("## What does not count")[1]
+    rows = list(SAME.finditer(text))
+    assert len(rows) == 9
+    for row in rows:
+        code = row["code"].replace("⏎", "\n")
+        assert matches(row["pattern"], code), f"{row['pattern']} must match {code}"
+
+
+RECIPE = re.compile(r"^```(toml|python)\n(.*?)^```", re.DOTALL | re.MULTILINE)
+
+
+def test_every_recipe_of_the_cookbook_holds(tmp_path: Path) -> None:
+    from yellow_trellis import load_rules
+    from yellow_trellis.engine import prove_rule
+
+    recipes = RECIPE.findall((ROOT / "docs/cookbook.md").read_text("utf-8"))
+    assert len(recipes) == 20
+    for number, (language, code) in enumerate(recipes, 1):
+        file = tmp_path / f"recipe_{number}.{'py' if language == 'python' else 'toml'}"
+        file.write_text(code, "utf-8")
+        for rule in load_rules([file]):
+            verdicts = prove_rule(rule)
+            assert verdicts, f"recipe {number} has no examples"
+            for verdict in verdicts:
+                assert verdict.passed, f"recipe {number}: {verdict.reason}\n{verdict.got}"
+
+
 def test_links_lead_somewhere() -> None:
     for page in (ROOT / "README.md", *(ROOT / "docs").glob("*.md")):
         prose = re.sub(r"`[^`]*`", "", page.read_text("utf-8"))

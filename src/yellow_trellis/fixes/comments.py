@@ -57,7 +57,7 @@ def _swap_before(match: Match, slot: Unit, out: Span | None, into: Span | None) 
         indent = source.indent_at(slot.span.start).decode("utf-8", "replace")
         lead = source.data[source.lines.start(slot.span.start) : slot.span.start]
         start = "" if not lead.strip() else "\n" + indent
-        yield Edit.before(slot.span, New(start), Kept(into), New("\n" + indent), order=-1)
+        yield Edit.before(slot.span, New(start), Kept(into), New("\n" + indent))
 
 
 def _replaced(source: Source, out: Span, into: Span | None) -> tuple[Span, tuple[Piece, ...]]:

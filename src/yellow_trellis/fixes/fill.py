@@ -50,7 +50,7 @@ def fill(
     job = _Job(template, match, slots_for(template, empty))
     return Fix(
         title,
-        tuple(sorted(job.edits(), key=lambda e: (e.span, e.order or 0))),
+        tuple(sorted(job.edits(), key=lambda e: e.span)),
         match.span,
         safety,
         drops_comments,
@@ -142,9 +142,36 @@ class _Job:
         )
 
     def edits(self) -> Iterator[Edit]:
-        """Yield the edits, segment by segment between tokens that stay."""
-        yield from self._outer_brackets()
+        """Yield the edits.
+
+        Of several that insert at one point, an earlier one stands before a later one: indentation,
+        then new text, then brackets around what a hole took; after it the other way round.
+        """
         led: set[int] = set()
+        between = list(self._segments(led))
+        brackets = [
+            self.units[i].span
+            for i, j in self.pairs
+            if self.slots[j].hole is not None
+            and self._needs_brackets(self.slots[j], self.units[i].nodes)
+        ]
+        whole = self.match.span
+        outer = self._outer_brackets()
+        if outer:
+            yield Edit.before(whole, New("("))
+        for i, j in self.pairs:
+            yield from self._redepth(self.units[i], self.slots[j], i in led)
+        yield from (Edit.after(span, New(")")) for span in brackets)
+        yield from between
+        yield from (Edit.before(span, New("(")) for span in brackets)
+        if outer:
+            yield Edit.after(whole, New(")"))
+
+    def _segments(self, led: set[int]) -> Iterator[Edit]:
+        """Yield what changes between the tokens that stay, run by run.
+
+        Arguments: `led` gets the numbers of the units whose line has been given its indentation.
+        """
         ends = [(-1, -1), *self.pairs, (len(self.units), len(self.slots))]
         for (i, j), (next_i, next_j) in pairwise(ends):
             old = self.units[i + 1 : next_i]
@@ -163,12 +190,6 @@ class _Job:
                 yield from self._remove(old, left, right, follow)
             if right is not None and follow is not None and bool(old) == bool(new):
                 yield from self._unbroken(right, follow)
-        for i, j in self.pairs:
-            unit, slot = self.units[i], self.slots[j]
-            yield from self._redepth(unit, slot, i in led)
-            if slot.hole is not None and self._needs_brackets(slot, unit.nodes):
-                yield Edit.before(unit.span, New("("))
-                yield Edit.after(unit.span, New(")"))
 
     def _redepth(self, unit: Unit, slot: Slot, led: bool) -> Iterator[Edit]:
         """Indent a token or body that stays, but stands deeper or less deep in the template.
@@ -190,7 +211,7 @@ class _Job:
         if led:
             return
         if len(indent) >= len(lead):
-            yield Edit.before(unit.span, New(indent[len(lead) :]), order=-2)
+            yield Edit.before(unit.span, New(indent[len(lead) :]))
         else:
             yield Edit(Span(line, unit.span.start), (New(indent),))
 
@@ -445,15 +466,12 @@ class _Job:
         parent = node.parent
         return self.language.demand(parent, node.field) if parent is not None else 0
 
-    def _outer_brackets(self) -> Iterator[Edit]:
-        """Bracket all that is put where the code around it holds together more strongly."""
+    def _outer_brackets(self) -> bool:
+        """Tell whether the code around holds together more strongly than all that is put."""
         root = self.template.root
         if len(self.match.nodes) != 1 or len(self.slots) == 1 or not is_expression(root):
-            return
-        if self.language.strength(root) < self._outer_demand():
-            whole = self.match.span
-            yield Edit.before(whole, New("("), order=-1)
-            yield Edit.after(whole, New(")"), order=1)
+            return False
+        return self.language.strength(root) < self._outer_demand()
 
 
 def _is_word(sign: str) -> bool:

@@ -178,6 +178,14 @@ class Language:
         """Tell whether two delimiters differ in nothing but their quotes."""
         return one.strip("'\"").lower() == other.strip("'\"").lower()
 
+    def has_value(self, literal: str) -> bool:
+        """Tell whether a literal has a value before the program runs."""
+        try:
+            self.literal_value(literal)
+        except (ValueError, SyntaxError, MemoryError):
+            return False
+        return True
+
     def same_literal(self, one: str, other: str) -> bool:
         """Tell whether two literals have the same value and type."""
         try:

@@ -204,7 +204,11 @@ class _Builder:
         if (stand_in := self._stand_in(node)) is not None:
             return self._hole(stand_in, node, field)
         kind = self.language.same_kind(node.kind)
-        if self.language.is_literal(node.kind) and not self._has_hole(node):
+        if (
+            self.language.is_literal(node.kind)
+            and not self._has_hole(node)
+            and self.language.has_value(node.text)
+        ):
             return Shape(kind, field, data, literal=True)
         if not node.items:
             return Shape(kind, field, data)

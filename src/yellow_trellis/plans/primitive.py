@@ -42,15 +42,17 @@ class Primitive:
 
         First what clings to code that ends here, the innermost first; then what clings to code
         that starts here, the outermost first; then what is written over, the longest first.
+        Insertions with an order stand outside of those without one.
         """
+        ordered = self.order is not None
         order = self.order or 0
         size = self.anchor.end - self.anchor.start
         extent = self.extent.end - self.extent.start
         if not self.inserts:
-            return (self.start, 2, -(self.end - self.start), -extent, 0)
+            return (self.start, 2, -(self.end - self.start), 0, 0, -extent)
         if self.before:
-            return (self.start, 1, -size, -extent, order)
-        return (self.start, 0, size, extent, order)
+            return (self.start, 1, -size, not ordered, order, -extent)
+        return (self.start, 0, size, ordered, order, extent)
 
 
 def primitives(fix: Fix, number: int) -> list[Primitive]:

@@ -44,10 +44,10 @@ class Renderer:
     def _key(self, item: Primitive) -> tuple[float, ...]:
         key: tuple[float, ...] = item.key
         if id(item) not in self.marks:
-            return key
+            return (*key, 0)
         # a mark stands outside of what its own fix inserts, inside of what others do around it
         edge = -1e9 if item.before else 1e9
-        return (*key[:4], edge)
+        return (*key, edge)
 
     def render(self) -> Rendered:
         """Return the new text."""

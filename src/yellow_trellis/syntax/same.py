@@ -22,7 +22,7 @@ def same_code(one: Node, other: Node) -> bool:
             return False
         if left.data == right.data:
             continue
-        if language.is_literal(left.kind):
+        if language.is_literal(left.kind) and language.has_value(left.text):
             if not language.same_literal(left.text, right.text):
                 return False
             continue
@@ -47,12 +47,11 @@ def code_key(node: Node) -> object:
     node = node.core
     language = node.tree.language
     kind = language.same_kind(node.kind)
-    if language.is_literal(node.kind):
-        try:
-            value = language.literal_value(node.text)
-            return kind, type(value), value
-        except (ValueError, SyntaxError, MemoryError):
-            return kind, node.text
+    if language.is_literal(node.kind) and language.has_value(node.text):
+        value = language.literal_value(node.text)
+        return kind, type(value), value
+    if node.kind in language.delimiters:
+        return kind, node.text.strip("'\"").lower()
     if not node.items:
         return kind, node.data
     return kind, tuple(code_key(item) for item in node.items)
