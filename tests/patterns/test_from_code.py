@@ -27,8 +27,9 @@ def fitting(tree: Tree) -> list[Node]:
     return [
         node
         for node in tree.root.walk()
-        if node.kind in EXPRESSIONS | PYTHON.statements
-        and node.kind not in PYTHON.wrappers | PYTHON.brackets
+        if node.named
+        and node.kind in EXPRESSIONS | PYTHON.statements
+        and node.kind not in PYTHON.wrappers | PYTHON.brackets | PYTHON.only_in_runs
         and 1 < len(node.data) < 400
         and not any(below.is_comment for below in node.walk())
         and not (node.kind in EXPRESSIONS and bare_line_break(node))
@@ -42,9 +43,12 @@ def holes_in(node: Node, chance: random.Random) -> list[Node]:
         below
         for below in node.walk()
         if below is not node
+        and below.named
         and below.kind in EXPRESSIONS | PYTHON.statements
         and below.kind not in PYTHON.only_in_runs | PYTHON.brackets
         and below.parent.kind not in PYTHON.brackets
+        and below.field != "arguments"  # a generator that brings its own brackets
+        and below.text not in ("print", "exec")
         and not any("string" in above.kind for above in below.ancestors())
     ]
     chosen: list[Node] = []
