@@ -151,6 +151,7 @@ def test_holes_keep_what_they_took() -> None:
         ("f(@{x}, @{x*})", "one node here and for several", 8),
         ("@{_*}\nf()", "edge of a pattern", 0),
         ("   ", "empty", 0),
+        ("f(@{x: string}, @{x: integer})", "can never match", 16),
         ("@<a.b>(1)", "not read by this version", 0),
     ],
 )
@@ -197,3 +198,22 @@ def test_named_arguments_in_any_order_where_asked_for() -> None:
     assert text_of(reworked(code, rule, any_order=True)).startswith(
         "g(1, k=3, l=2); g(1, k=3, l=2);"
     )
+
+
+@pytest.mark.parametrize(
+    ("code", "pattern", "found"),
+    [
+        ("print a, b\nprint >>f, x\n", "print @{x+}", 1),
+        ("exec 'a' in b\n", "exec @{x} in @{y}", 1),
+        ("try:\n    a\nexcept* E:\n    b(1)\n", "b(@{x})", 1),
+        ("type A[T: int, *Ts] = dict[T, Ts]\n", "type @{n} = @{t}", 1),
+        ("def f[T](x: T) -> T: return g(x)\n", "g(@{x})", 1),
+        ("match x:\n    case {'a': [1, *_], **rest} if f(rest): pass\n", "f(@{x})", 1),
+        ("y = f'{a!r:>{w}} {f'{g(1)}'}'\n", "g(@{x})", 1),
+        ("async def f():\n    async with a as b: await g(b)\n", "await @{x}", 1),
+        ("x = (y := f(1)) + 0x_ff\n", "f(@{x})", 1),
+        ("a = f(1)\nb = = 2\nc = f(3)\n", "f(@{x})", 2),
+    ],
+)
+def test_the_syntax_of_every_python_is_read(code: str, pattern: str, found: int) -> None:
+    assert len(matches(pattern, code)) == found

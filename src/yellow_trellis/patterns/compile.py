@@ -247,6 +247,7 @@ class _Builder:
                 "give one of the two another name",
             )
         if hole.remembered:
+            self._refuse_two_kinds(hole)
             self.by_name.setdefault(hole.name, hole)
         use = self._uses.get(hole.name, 0)
         self._uses[hole.name] = use + 1
@@ -261,6 +262,19 @@ class _Builder:
         )
         self.shapes[stand_in] = shape
         return shape
+
+    def _refuse_two_kinds(self, hole: Hole) -> None:
+        """Refuse a name that must be of two kinds that no node is both of."""
+        first = self.by_name.get(hole.name)
+        ours, theirs = self._kinds(hole), self._kinds(first) if first is not None else None
+        if first is not None and ours is not None and theirs is not None and not ours & theirs:
+            raise PatternError(
+                f"the hole `{hole.name}` would have to be `{first.kind}` and `{hole.kind}` at "
+                "once: this can never match",
+                self.text,
+                hole.at,
+                "give one of the two another name, or the same kind",
+            )
 
     def _kinds(self, hole: Hole) -> frozenset[str] | None:
         if hole.kind is None:
