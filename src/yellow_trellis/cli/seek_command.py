@@ -97,7 +97,9 @@ def command(
         language=language,
     )
     ruleset = Ruleset.of([rule])
-    found, _ = run_shown(paths, ruleset, mode="survey" if put is None else "rework")
+    found, _ = run_shown(
+        paths, ruleset, mode="survey" if put is None else "rework", with_holes=True
+    )
     if form == "json":
         click.echo(_as_json(found))
     elif count:

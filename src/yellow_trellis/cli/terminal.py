@@ -115,6 +115,7 @@ def run_shown(
     *,
     mode: Mode = "survey",
     with_review: bool = False,
+    with_holes: bool = False,
     workers: int | None = None,
 ) -> tuple[Run, float]:
     """Run with a progress bar; return the run and how many seconds it took."""
@@ -125,6 +126,7 @@ def run_shown(
             rules,
             mode=mode,
             with_review=with_review,
+            with_holes=with_holes,
             workers=workers,
             on_start=bar.start,
             on_progress=bar.step,

@@ -42,7 +42,7 @@ class FindingRecord:
     fixes: tuple[tuple[str, str], ...]
     """Title and safety of each fix offered."""
     holes: tuple[tuple[str, str], ...] = ()
-    """What each hole of a declared rule's pattern took, on one line."""
+    """What each hole of a declared rule's pattern took, on one line, if that was asked for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,11 +94,13 @@ def examine(
     *,
     mode: Mode = "survey",
     with_review: bool = False,
+    with_holes: bool = False,
 ) -> FileReport:
     """Look at the bytes `raw` of one file.
 
     Arguments: `mode` is ``survey`` to find and check fixes against each other, or ``rework`` to
-    apply them, round after round; `with_review` also takes fixes that may change behaviour.
+    apply them, round after round; `with_review` also takes fixes that may change behaviour;
+    `with_holes` tells with each finding what the holes of its pattern took.
     Nothing is read or written here.
     """
     lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
@@ -135,7 +137,7 @@ def examine(
             failures.append(Problem(path, str(wrong)))
     elif look(tree):
         conflicts = make_plan(tree, _contested(first, tree), with_review=True).conflicts
-    records = tuple(_record(f, source) for f in first)
+    records = tuple(_record(f, source, with_holes) for f in first)
     tree.release()
     return FileReport(
         path,
@@ -170,7 +172,7 @@ def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
     return list(found.values())
 
 
-def _record(finding: Finding, source: Source) -> FindingRecord:
+def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord:
     start = source.place(finding.span.start)
     return FindingRecord(
         finding.rule,
@@ -181,7 +183,7 @@ def _record(finding: Finding, source: Source) -> FindingRecord:
         finding.message,
         source.lines.text(start.line).decode("utf-8", "replace"),
         tuple((fix.title, fix.safety) for fix in finding.fixes),
-        tuple((name, " ".join(code.split())) for name, code in finding.holes),
+        tuple((name, " ".join(code.split())) for name, code in finding.holes) if with_holes else (),
     )
 
 

@@ -8,7 +8,7 @@ import os
 import sys
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Executor, Future, ProcessPoolExecutor, as_completed
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cache
 from pathlib import Path
 
@@ -76,6 +76,7 @@ class Task:
     rules: RulesSpec | Ruleset
     mode: Mode
     with_review: bool
+    with_holes: bool
 
 
 def work(task: Task) -> list[FileReport]:
@@ -98,6 +99,7 @@ def _look_at(file: Found, ruleset: Ruleset, task: Task) -> FileReport:
             ruleset,
             mode=task.mode,
             with_review=task.with_review,
+            with_holes=task.with_holes,
         )
     except RecursionError:
         reason = "its code is nested too deeply to be looked at"
@@ -110,6 +112,7 @@ def run(
     *,
     mode: Mode = "survey",
     with_review: bool = False,
+    with_holes: bool = False,
     workers: int | None = None,
     executor: Executor | None = None,
     on_start: Callable[[list[Found]], None] | None = None,
@@ -119,6 +122,7 @@ def run(
 
     Arguments:
         mode: ``survey`` finds, ``rework`` also makes the new text of each file.
+        with_review, with_holes: see `examine`.
         workers: how many processes; as many as there are processors if left out, none of them
             started where the code is too small to be worth it. Rules given as a `Ruleset` are
             used in this process, as functions cannot be sent to another.
@@ -131,7 +135,7 @@ def run(
     files = discover(paths, ruleset.languages())
     if on_start is not None:
         on_start(files)
-    tasks = [Task(batch, rules, mode, with_review) for batch in _batches(files)]
+    tasks = [Task(batch, rules, mode, with_review, with_holes) for batch in _batches(files)]
     found = Run()
     for report in _results(tasks, files, rules, workers, executor):
         found.reports.append(report)
@@ -170,7 +174,7 @@ def _results(
     if count < 2 or small or isinstance(rules, Ruleset):
         for task in tasks:
             for file in task.files:
-                yield from work(Task((file,), task.rules, task.mode, task.with_review))
+                yield from work(replace(task, files=(file,)))
         return
     # A forked worker starts with all modules and rules in place; elsewhere it imports them anew.
     method = "fork" if sys.platform == "linux" else "spawn"

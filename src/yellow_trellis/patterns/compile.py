@@ -54,10 +54,10 @@ def compile_pattern(
     builder.refuse_lost_holes()
     if not template:
         _refuse_boundless(roots, text)
-    anchor, needs = _anchor(roots, language)
+    anchors, needs = _anchors(roots, language)
     return Pattern(
         *(text, language, roots, builder.by_name, parsed.tree, nodes, builder.shapes),
-        *(needs, anchor, part, any_order),
+        *(needs, anchors, part, any_order),
     )
 
 
@@ -304,10 +304,10 @@ class _Builder:
                 )
 
 
-def _anchor(
+def _anchors(
     roots: tuple[Shape, ...], language: Language
-) -> tuple[Anchor | None, tuple[bytes, ...]]:
-    """Choose the token to look for, and list all tokens a match must hold, rarest first.
+) -> tuple[tuple[Anchor, ...], tuple[bytes, ...]]:
+    """List the tokens to look for, and all tokens a match must hold, rarest first.
 
     A name is rarer than an operator, a long one rarer than a short one; keywords come last.
     """
@@ -323,10 +323,10 @@ def _anchor(
             common = text.decode("utf-8", "replace") in language.keywords or not word
             usable = word or len(text) > 1
             if usable:
-                found.append(((common, -len(text)), Anchor(text, steps, index, word)))
+                found.append(((common, -len(text)), Anchor(text, steps, index, word, common)))
     found.sort(key=lambda pair: (pair[0], pair[1].root, pair[1].text))
     needs = tuple(dict.fromkeys(anchor.text for _, anchor in found))
-    return (found[0][1] if found else None), needs
+    return tuple(anchor for _, anchor in found), needs
 
 
 def _tokens(shape: Shape, depth: int) -> Iterator[tuple[str, bytes, int]]:

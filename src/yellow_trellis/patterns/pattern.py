@@ -67,6 +67,8 @@ class Anchor(NamedTuple):
     """Below which of the pattern's roots it stands."""
     word: bool
     """Whether it is a name or keyword, so that letters beside it make it another word."""
+    common: bool = False
+    """Whether it is a keyword or an operator, of which a file may have many."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -89,8 +91,8 @@ class Pattern:
     """By stand-in name: the shape of the hole it stands for."""
     needs: tuple[bytes, ...] = ()
     """Tokens that every match contains, rarest first."""
-    anchor: Anchor | None = None
-    """The token to look for; None when only a visit of the tree can find matches."""
+    anchors: tuple[Anchor, ...] = ()
+    """The tokens to look for, rarest first; none when only a visit of the tree finds matches."""
     part: str | None = None
     """The part that it is, if it had to be said."""
     any_order: bool = False
@@ -101,6 +103,15 @@ class Pattern:
         """Whether there may be several ways to match at one place."""
         runs = sum(1 for root in self.roots if root.hole is not None and root.hole.many)
         return runs > 1 or any(root.choice for root in self.roots)
+
+    def anchor_in(self, data: bytes) -> Anchor | None:
+        """Return the token to look for in `data`: a name, else the rarest of the common ones."""
+        if not self.anchors:
+            return None
+        first = self.anchors[0]
+        if not first.common or len(self.anchors) == 1:
+            return first
+        return min(self.anchors, key=lambda anchor: data.count(anchor.text))
 
     @cached_property
     def kinds(self) -> frozenset[str]:

@@ -37,7 +37,7 @@ def seek(
 
 def _candidates(pattern: Pattern, tree: Tree, span: Span) -> list[Node]:
     """Return the nodes at which a match may start, in source order, outer before inner."""
-    anchor = pattern.anchor
+    anchor = pattern.anchor_in(tree.source.data)
     if anchor is None:
         kinds = pattern.kinds or tree.language.kinds
         return [node for node in tree.of_kinds(kinds) if span.holds(node.span)]

@@ -328,13 +328,14 @@ class Tree:
         )
         if raw is None:
             return None
-        atoms = self.language.atoms
+        above = raw.parent
+        if above is None:
+            return self.wrap(raw)
+        if above.type in self.language.atoms:
+            return self.wrap(above)
         node = self.wrap(raw)
-        for above in node.ancestors() if atoms and not raw.is_named else ():
-            if above.kind in atoms:
-                return above
-        if raw.parent is not None and raw.parent.type in atoms:
-            return self.wrap(raw.parent)
+        if node._parent is None:
+            node._parent = self.wrap(above)
         return node
 
     def of_kinds(self, kinds: frozenset[str]) -> list[Node]:
