@@ -85,6 +85,13 @@ def test_why(ytr, trams: Path) -> None:
     assert "They part at 55:33: the call has the keyword argument `exact=True`" in told.out
     fits = ytr("why", "stamp-to-tick", "alder/depot/roster.py:55", *RULES)
     assert (fits.status, fits.out.splitlines()[-1]) == (0, "They fit.")
+    (trams / "sick.toml").write_text(
+        '[[rule]]\nname = "r"\nsummary = "r"\nfind = "halt(@{x})"\n'
+        'where = [{ inside = "class A: @{_*}" }, { hole = "x", kind = "call" }]\n'
+    )
+    unmet = ytr("why", "r", "alder/depot/roster.py:54", "--rules", "sick.toml").out
+    assert "the rule asks for more, which is not met" in unmet
+    assert "  inside class A: @{_*}\n  @{x}: kind call\n" in unmet
     read = ytr("why", "halt(1)", "alder/depot/roster.py:54", "--format", "json").json
     assert (read["matches"], read["at"]) == (False, {"line": 54, "column": 18})
     for words, message in [

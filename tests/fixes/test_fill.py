@@ -162,6 +162,11 @@ PARTS = {
         "@old(2)  # why\ndef f(): pass",
         "@new(2, 1)  # why\ndef f(): pass",
     ),
+    "any number of decorators": (
+        ("@@{d*}\ndef f(@{p*}): @{b+}", "@@{d*}\n@new\ndef g(@{p*}): @{b+}"),
+        "@a  # a\n@b(1)\ndef f(x):\n    y\n\n\ndef f(): z\n",
+        "@a  # a\n@b(1)\n@new\ndef g(x):\n    y\n\n\n@new\ndef g(): z\n",
+    ),
     "a branch": (
         ("elif @{c} == 0: @{b+}", "elif not @{c}: @{b+}"),
         "if a:\n    b\nelif (c + d) == 0:\n    e\n    f",

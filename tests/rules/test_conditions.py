@@ -88,6 +88,36 @@ def test_equal_holes_and_the_order_of_cost() -> None:
     assert seen == [HALTS[4]]
 
 
+def test_code_rules_seek_with_the_same_conditions() -> None:
+    from yellow_trellis.rules import Code
+
+    code = Code(tree_of(CODE))
+    asked = (inside("class @{_}: @{_*}"), taken("x", kind="name"))
+    assert [m.text for m in code.seek(None, "halt(@{x}, @{_*})", *asked)] == HALTS[3:5]
+    assert not code.contains(None, "halt(@{x})", taken("x", text="none"))
+
+
+def test_walks_and_the_helpers_of_code_rules() -> None:
+    from yellow_trellis.rules import Code
+
+    code = Code(tree_of("class A:\n  def f(self):\n    # why\n    g('a')  # too\n"))
+    told = [(node.kind, entering) for node, entering in code.walk("function", "class")]
+    assert told == [
+        ("class_definition", True),
+        ("function_definition", True),
+        ("function_definition", False),
+        ("class_definition", False),
+    ]
+    (call,) = code.seek(None, "g(@{_})")
+    statement = call.node.parent
+    assert [c.text for c in code.comments(statement)] == ["# too"]
+    assert (call.node.previous_token.text, call.node.next_token.text) == ("# why", "# too")
+    assert call.node.items[0].next.kind == "argument_list"
+    assert call.node.items[1].previous.text == "g"
+    assert code.indented("if x:\n    y", statement) == "if x:\n      y"
+    assert (code.quoted("it's"), code.quoted("b\n")) == ("'it\\'s'", "'b\\n'")
+
+
 @pytest.mark.parametrize(
     ("condition", "reason"),
     [

@@ -110,6 +110,12 @@ def _show(out: Console, pattern: Pattern, found: Explanation, rule: Rule | None)
     if found.match is None:
         out.print(Text.assemble(("They part ", BAD), f"at {found.place}: {visible(found.reason)}."))
         return
+    unmet = rule.unmet(found.match) if rule is not None else []
+    if unmet:
+        out.print(Text("They fit, but the rule asks for more, which is not met:", style=BAD))
+        for condition in unmet:
+            out.print(Text(f"  {visible(str(condition))}"))
+        return
     out.print(Text("They fit.", style=GOOD))
     if rule is not None and rule.check is not None:
         out.print(Text("What comes of it is up to the function of the rule.", style=DIM))

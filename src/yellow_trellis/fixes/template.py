@@ -8,7 +8,7 @@ from functools import lru_cache
 
 from yellow_trellis.fixes.units import LAST_SEPARATOR, depth_in, token_sign
 from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
-from yellow_trellis.patterns.compile import stands_in
+from yellow_trellis.patterns.compile import stand_in_of
 from yellow_trellis.syntax import Node
 
 
@@ -115,7 +115,7 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
         body = _stands_in_body(node)
         starts = ("\n" in gap or body) and not inside
         depth = depth_in(node, shape.tree.root) - around if starts else None
-        stand_in = shape.stand_ins.get(node.text.rstrip())
+        stand_in = shape.stand_ins.get(stand_in_of(node, shape.stand_ins) or "")
         hole = stand_in.hole if stand_in is not None else None
         if hole is None:
             yield Slot(
@@ -152,7 +152,7 @@ def _with_last_separators(slots: list[Slot]) -> tuple[Slot, ...]:
 
 
 def _tokens(node: Node, shape: Pattern) -> Iterator[Node]:
-    if node.text.rstrip() in shape.stand_ins and stands_in(node):
+    if stand_in_of(node, shape.stand_ins) is not None:
         yield node
     elif not node.children or node.is_comment:
         if node.end > node.start:

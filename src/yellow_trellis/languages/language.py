@@ -87,6 +87,8 @@ class Language:
     """By name: code before and after a part that would parse as something else alone."""
     lifted: frozenset[str] = _NO_TOKENS
     """Kinds that a hole for several takes whole when it is all they hold."""
+    optional_around: frozenset[str] = _NO_TOKENS
+    """Kinds around a definition that are not there where it has nothing but itself."""
     delimiters: frozenset[str] = _NO_TOKENS
     """Tokens around a literal of which only the letters count, not the quotes."""
     omitted_when_empty: frozenset[str] = _NO_TOKENS

@@ -263,6 +263,7 @@ LANGUAGE = Language(
         "case": ("match x:\n ", ""),
         "parameter": ("def f(", "): pass"),
     },
+    optional_around=frozenset({"decorated_definition"}),
     lifted=frozenset({"decorator"}),
     delimiters=frozenset({"string_start", "string_end"}),
     omitted_when_empty=frozenset({"lambda_parameters"}),

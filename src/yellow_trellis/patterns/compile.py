@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import replace
 from difflib import get_close_matches
 from functools import lru_cache
 from itertools import combinations
@@ -55,10 +56,28 @@ def compile_pattern(
     if not template:
         _refuse_boundless(roots, text)
     anchors, needs = _anchors(roots, language)
+    without = None
+    if len(roots) == 1 and (inner := _inside_optional(roots[0], language)) is not None:
+        tokens = _anchors((inner,), language)
+        without = Pattern(
+            *(text, language, (inner,), builder.by_name, parsed.tree, nodes, builder.shapes),
+            *(tokens[1], tokens[0], part, any_order, None),
+            {item.key: () for item in roots[0].items[:-1]},
+        )
     return Pattern(
         *(text, language, roots, builder.by_name, parsed.tree, nodes, builder.shapes),
-        *(needs, anchors, part, any_order),
+        *(needs, anchors, part, any_order, without),
     )
+
+
+def _inside_optional(root: Shape, language: Language) -> Shape | None:
+    """Return what a definition is without its decorators, where the pattern asks for none."""
+    if root.kind not in language.optional_around or not root.items:
+        return None
+    *around, inner = root.items
+    if all(item.hole is not None and not item.hole.least for item in around):
+        return replace(inner, field=None)
+    return None
 
 
 def _parse(text: str, notation: Notation, language: Language, part: str | None) -> _Parsed:
@@ -179,9 +198,22 @@ def _roots(parsed: _Parsed) -> tuple[Node, ...]:
     return ()
 
 
-def stands_in(node: Node) -> bool:
-    """Tell a stand-in from a node around it that has the same text."""
-    return not node.items or not node.text.rstrip().isidentifier()
+def stand_in_of(node: Node, holes: Mapping[str, object]) -> str | None:
+    """Return which of `holes`, by what stands for it, `node` is; None when it is other code.
+
+    A node around a stand-in has the same text and is not meant; a node that a hole for several
+    takes whole, such as a decorator, is.
+    """
+    text = node.text.rstrip()
+    if text in holes and (not node.items or not text.isidentifier()):
+        return text
+    if node.kind in node.tree.language.lifted:
+        inner = node.items[-1].text
+        found = holes.get(inner)
+        hole = found.hole if isinstance(found, Shape) else found
+        if isinstance(hole, Hole) and hole.many:
+            return inner
+    return None
 
 
 class _Builder:
@@ -201,7 +233,7 @@ class _Builder:
     def shape(self, node: Node, field: str | None = None) -> Shape:
         node = node.core
         data = node.data
-        if (stand_in := self._stand_in(node)) is not None:
+        if (stand_in := stand_in_of(node, self.holes)) is not None:
             return self._hole(stand_in, node, field)
         kind = self.language.same_kind(node.kind)
         if (
@@ -221,17 +253,6 @@ class _Builder:
         kinds = self.language.named_items
         names = (item.items[0].data for item in node.items if item.kind in kinds)
         return tuple(name for name in names if name.decode("utf-8") not in self.holes)
-
-    def _stand_in(self, node: Node) -> str | None:
-        """Return what stands for a hole if `node` is nothing else."""
-        text = node.text.rstrip()
-        if text in self.holes and stands_in(node):
-            return text
-        if node.kind in self.language.lifted:
-            inner = node.items[-1].text
-            if inner in self.holes and self.holes[inner].many:
-                return inner
-        return None
 
     def _has_hole(self, node: Node) -> bool:
         return any(below.text in self.holes for below in node.walk())

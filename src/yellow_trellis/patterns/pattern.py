@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
@@ -97,6 +98,10 @@ class Pattern:
     """The part that it is, if it had to be said."""
     any_order: bool = False
     """Whether named arguments may stand in another order."""
+    without: Pattern | None = None
+    """The pattern of the same code without what may be left out around it: its decorators."""
+    given: Mapping[str, tuple[Node, ...]] = field(default_factory=dict)
+    """What the holes took that were left out."""
 
     @cached_property
     def choice(self) -> bool:

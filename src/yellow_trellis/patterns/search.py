@@ -29,6 +29,20 @@ def seek(
     span = Span(0, len(tree.source.data))
     if within is not None:
         span = within.span if isinstance(within, Node) else within
+    found = _seek(pattern, tree, span, given)
+    if pattern.without is None:
+        yield from found
+        return
+    around = tree.language.optional_around
+    bare = (
+        match
+        for match in _seek(pattern.without, tree, span, {**pattern.without.given, **(given or {})})
+        if match.node.parent is None or match.node.parent.kind not in around
+    )
+    yield from sorted([*found, *bare], key=lambda match: (match.span.start, -match.span.end))
+
+
+def _seek(pattern: Pattern, tree: Tree, span: Span, given: Takes | None) -> Iterator[Match]:
     for node in _candidates(pattern, tree, span):
         found = match_at(pattern, node, given)
         if found is not None and span.holds(found.span):
@@ -72,8 +86,15 @@ def _hits(anchor: Anchor, tree: Tree, span: Span) -> Iterator[int]:
 def visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
     """Return all nodes of `kinds`, in source order, outer before inner.
 
-    Where each kind has a word that gives it away, only the places of that word are looked at.
+    Where each kind has a word that gives it away, only the places of that word are looked at. The
+    answer is kept: rules that ask for the same kinds share it.
     """
+    if (known := tree.visited.get(kinds)) is None:
+        known = tree.visited[kinds] = _visit(tree, kinds)
+    return known
+
+
+def _visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
     telltales = tree.language.telltales
     if not all(kind in telltales for kind in kinds):
         return tree.of_kinds(kinds)

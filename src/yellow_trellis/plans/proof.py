@@ -136,6 +136,8 @@ def _is_there(shape: Pattern, tree: Tree, span: Span) -> bool:
     node = tree.leaf_at(span.start)
     while node is not None and node.start == span.start:
         found = match_at(shape, node)
+        if found is None and shape.without is not None:
+            found = match_at(shape.without, node)
         if found is not None and _without_comments(tree, found.span) == span:
             return True
         node = node.parent

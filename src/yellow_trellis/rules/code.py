@@ -8,6 +8,7 @@ from typing import Union
 
 from yellow_trellis.fixes import FixBuilder
 from yellow_trellis.patterns import Match, PatternError, compile_pattern, seek
+from yellow_trellis.rules.conditions import Condition, all_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, attached
 
@@ -40,21 +41,23 @@ class Code:
         """The file's path, for messages."""
         return self.tree.source.path
 
-    def seek(self, where: Where | None, pattern: str) -> Iterator[Match]:
+    def seek(self, where: Where | None, pattern: str, *conditions: Condition) -> Iterator[Match]:
         """Yield the matches of `pattern` inside `where`, or in the whole file for None.
+
+        Arguments: `conditions` must all be met, as in a declared rule.
 
         Errors: `PatternError`.
         """
         compiled = compile_pattern(pattern, self.tree.language)
-        if where is None:
-            return seek(compiled, self.tree)
         if isinstance(where, tuple) and not where:
             return iter(())
-        return seek(compiled, self.tree, span_of(where))
+        span = None if where is None else span_of(where)
+        met = all_of(*conditions).compile(compiled).met
+        return filter(met, seek(compiled, self.tree, span))
 
-    def contains(self, where: Where | None, pattern: str) -> bool:
-        """Tell whether `pattern` matches anywhere inside `where`."""
-        return next(self.seek(where, pattern), None) is not None
+    def contains(self, where: Where | None, pattern: str, *conditions: Condition) -> bool:
+        """Tell whether `pattern` matches anywhere inside `where`, `conditions` met."""
+        return next(self.seek(where, pattern, *conditions), None) is not None
 
     def walk(self, *kinds: str, where: Node | None = None) -> Iterator[tuple[Node, bool]]:
         """Yield nodes of the given kinds or families twice: True on entry, False on exit.

@@ -47,6 +47,12 @@ class Taken:
     most: float | None = None
     """It is a number in this range, both ends included."""
 
+    def __str__(self) -> str:
+        asked: dict[str, object] = {"kind": self.kind, "text": self.text, "equal to": self.equal_to}
+        asked |= {"least": self.least, "most": self.most, "one of": ", ".join(self.one_of) or None}
+        told = ", ".join(f"{name} {value}" for name, value in asked.items() if value is not None)
+        return f"@{{{self.hole}}}: {told}"
+
     def compile(self, pattern: Pattern) -> Check:
         """Make the check. Errors: `PatternError` for an unknown hole or kind."""
         for name in filter(None, (self.hole, self.equal_to)):
@@ -98,6 +104,10 @@ class Count:
     least: int = 0
     most: int | None = None
 
+    def __str__(self) -> str:
+        most = "" if self.most is None else f", {self.most} at most"
+        return f"@{{{self.hole}}}: {self.least} at least{most}"
+
     def compile(self, pattern: Pattern) -> Check:
         """Make the check. Errors: `PatternError` for an unknown hole."""
         _require(pattern, self.hole)
@@ -121,6 +131,9 @@ class Around:
     pattern: str = ""
     """What the other code looks like; empty for ``first`` and ``last``."""
 
+    def __str__(self) -> str:
+        return f"{self.relation.replace('_', ' ')} {self.pattern}".strip()
+
     def compile(self, pattern: Pattern) -> Check:
         """Make the check. Errors: `PatternError` for a pattern that cannot be used."""
         if self.relation in ("first", "last"):
@@ -137,6 +150,9 @@ class Among:
 
     how: str
     conditions: tuple[Condition, ...]
+
+    def __str__(self) -> str:
+        return f"{self.how} of: {'; '.join(map(str, self.conditions))}"
 
     def compile(self, pattern: Pattern) -> Check:
         """Make the check. Errors: `PatternError` from any of the conditions."""

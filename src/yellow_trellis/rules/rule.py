@@ -186,6 +186,14 @@ class Rule:
         made = (conditions.compiled(condition, self.pattern) for condition in self.where)
         return tuple(sorted(made, key=lambda check: check.cost))
 
+    def unmet(self, match: Match) -> list[Condition]:
+        """Return the conditions that `match` does not meet."""
+        return [
+            condition
+            for condition in self.where
+            if not conditions.compiled(condition, match.pattern).met(match)
+        ]
+
     @cached_property
     def template(self) -> Template | None:
         """The compiled `put`; None where there is none, or it only takes out."""

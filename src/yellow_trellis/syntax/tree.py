@@ -293,6 +293,8 @@ class Tree:
         self.language = language
         self._raw = language.parse(parseable(source.data))
         self._nodes: dict[int, Node] = {}
+        self.visited: dict[frozenset[str], list[Node]] = {}
+        """By kinds: their nodes, for whoever has asked for all of them."""
 
     @cached_property
     def root(self) -> Node:
@@ -320,6 +322,7 @@ class Tree:
         for node in self._nodes.values():
             node.forget()
         self._nodes.clear()
+        self.visited.clear()
 
     def leaf_at(self, start: int, end: int | None = None) -> Node | None:
         """Return the smallest node that covers the bytes from `start` to `end` (or one byte)."""
