@@ -24,16 +24,13 @@ from yellow_trellis.cli.terminal import (
     visible,
 )
 from yellow_trellis.engine.examine import FindingRecord
-from yellow_trellis.engine.run import Run
+from yellow_trellis.engine.run import PatternSpec, Run
 from yellow_trellis.fixes import compile_template
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 from yellow_trellis.languages import DEFAULT, names
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
-from yellow_trellis.rules import Rule, Ruleset
 from yellow_trellis.source import Source
-
-_NAME = "seek"
 
 
 @click.command(
@@ -87,19 +84,8 @@ def command(
     found_by = compile_pattern(pattern, tongue(language), part=part, any_order=any_order)
     if put:
         compile_template(put, found_by)
-    rule = Rule(
-        _NAME,
-        summary="seek",
-        find=pattern,
-        put=put,
-        part=part,
-        any_order=any_order,
-        language=language,
-    )
-    ruleset = Ruleset.of([rule])
-    found, _ = run_shown(
-        paths, ruleset, mode="survey" if put is None else "rework", with_holes=True
-    )
+    spec = PatternSpec(pattern, put, language, part, any_order)
+    found, _ = run_shown(paths, spec, mode="survey" if put is None else "rework", with_holes=True)
     if form == "json":
         click.echo(_as_json(found))
     elif count:

@@ -20,8 +20,7 @@ from rich.text import Text
 
 from yellow_trellis.engine.discover import Found
 from yellow_trellis.engine.examine import FileReport, Mode, Problem
-from yellow_trellis.engine.run import RulesSpec, Run, run
-from yellow_trellis.rules import Ruleset
+from yellow_trellis.engine.run import Rules, Run, run
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
 
@@ -111,7 +110,7 @@ class _Bar:
 
 def run_shown(
     paths: tuple[str, ...],
-    rules: RulesSpec | Ruleset,
+    rules: Rules,
     *,
     mode: Mode = "survey",
     with_review: bool = False,

@@ -4,7 +4,7 @@ from yellow_trellis.engine.discover import MissingPath, discover
 from yellow_trellis.engine.examine import Change, FileReport, FindingRecord, Problem, examine
 from yellow_trellis.engine.journal import Journal, UndoReport, undo
 from yellow_trellis.engine.prove import Verdict, prove_rule
-from yellow_trellis.engine.run import RulesSpec, Run, run
+from yellow_trellis.engine.run import PatternSpec, RulesSpec, Run, run
 from yellow_trellis.engine.write import WriteReport, write_changes
 
 __all__ = [
@@ -13,6 +13,7 @@ __all__ = [
     "FindingRecord",
     "Journal",
     "MissingPath",
+    "PatternSpec",
     "Problem",
     "RulesSpec",
     "Run",

@@ -14,7 +14,7 @@ from pathlib import Path
 
 from yellow_trellis.engine.discover import Found, discover
 from yellow_trellis.engine.examine import FileReport, FindingRecord, Mode, Problem, examine
-from yellow_trellis.rules import Ruleset, load_rules
+from yellow_trellis.rules import Rule, Ruleset, load_rules
 
 _BATCH = 256 * 1024
 _WORTH_WORKERS = 1024 * 1024
@@ -39,6 +39,39 @@ class RulesSpec:
 def _ruleset(spec: RulesSpec) -> Ruleset:
     ruleset = Ruleset.of(load_rules(spec.paths))
     return ruleset.only(spec.only) if spec.only else ruleset
+
+
+@dataclass(frozen=True, slots=True)
+class PatternSpec:
+    """A pattern, and a template to try on it, that a worker process can make a rule of."""
+
+    find: str
+    put: str | None
+    language: str
+    part: str | None = None
+    any_order: bool = False
+
+    def ruleset(self) -> Ruleset:
+        """Return one rule, called ``seek``. Errors: `RuleError`."""
+        return _pattern_ruleset(self)
+
+
+@cache
+def _pattern_ruleset(spec: PatternSpec) -> Ruleset:
+    rule = Rule(
+        "seek",
+        summary="seek",
+        find=spec.find,
+        put=spec.put,
+        part=spec.part,
+        any_order=spec.any_order,
+        language=spec.language,
+    )
+    return Ruleset.of([rule])
+
+
+Rules = RulesSpec | PatternSpec | Ruleset
+"""Rules to look with; those given as a `Ruleset` stay in this process."""
 
 
 @dataclass
@@ -73,7 +106,7 @@ class Task:
     """Some files for one worker, and what to do with them."""
 
     files: tuple[Found, ...]
-    rules: RulesSpec | Ruleset
+    rules: Rules
     mode: Mode
     with_review: bool
     with_holes: bool
@@ -108,7 +141,7 @@ def _look_at(file: Found, ruleset: Ruleset, task: Task) -> FileReport:
 
 def run(
     paths: Iterable[str | Path],
-    rules: RulesSpec | Ruleset,
+    rules: Rules,
     *,
     mode: Mode = "survey",
     with_review: bool = False,
@@ -162,7 +195,7 @@ def _batches(files: list[Found]) -> Iterator[tuple[Found, ...]]:
 def _results(
     tasks: list[Task],
     files: list[Found],
-    rules: RulesSpec | Ruleset,
+    rules: Rules,
     workers: int | None,
     executor: Executor | None,
 ) -> Iterator[FileReport]:
