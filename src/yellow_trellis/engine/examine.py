@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-from collections import Counter
 from dataclasses import dataclass
 from typing import Literal
 
@@ -207,8 +206,3 @@ def _change(raw: bytes, source: Source, done: Rework) -> Change | None:
     digest = hashlib.sha256(raw).hexdigest()
     diff = patch(source.path, raw, after, found)
     return Change(source.path, digest, after, tuple(found), source.codec, diff)
-
-
-def states(reports: list[FileReport]) -> Counter[str]:
-    """Count what became of the findings of all reports, by state."""
-    return Counter(fate.state for report in reports for fate in report.fates)

@@ -250,7 +250,6 @@ LANGUAGE = Language(
     keywords=frozenset({*keyword.kwlist, "self", "cls", "=", ".", "(", ")", ":", "->"}),
     line_breaks_count=True,
     declares_encoding=True,
-    line_comment="#",
     stand_ins=("{}", "**{}", "for {} in {}", "case {}: pass"),
     contexts=(
         ("try:\n    pass\n", ""),

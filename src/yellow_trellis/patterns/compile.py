@@ -166,26 +166,6 @@ def _refuse_boundless(roots: tuple[Shape, ...], text: str) -> None:
         )
 
 
-def _refuse_broken(tree: Tree, text: str, notation: Notation) -> None:
-    if not tree.broken:
-        return
-    data = tree.source.data
-    at = tree.broken[0].start
-    broken = tree.leaf_at(at)
-    if broken is not None and broken.kind == "ERROR":
-        leaf = next((n for n in broken.leaves() if n.end > n.start), broken)
-        at = leaf.start
-    at = notation.origin(len(data[:at].decode("utf-8")))
-    rest = text[at:].split("\n", 1)[0].strip()
-    near = f"near `{rest[:30]}`" if rest else "at its end"
-    raise PatternError(
-        f"the pattern is no {tree.language.name} code: it does not parse {near}",
-        text,
-        min(at, len(text)),
-        "a pattern is code of the language, with `@{name}` where any code may stand",
-    )
-
-
 def _roots(parsed: _Parsed) -> tuple[Node, ...]:
     """Return the node that fills the pattern's place, or the statements in a row that do."""
     tree, span = parsed.tree, parsed.span
