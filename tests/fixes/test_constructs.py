@@ -109,6 +109,26 @@ REWRITES = [
         "class A(B, metaclass=M): pass",
         "class A(B): pass",
     ),
+    ("open('@{p}')", "Path('@{p}').open()", 'f = open("a b")', 'f = Path("a b").open()'),
+    ("f({@{a}, @{b*}})", "g({@{b*}, @{a}})", "f({1, 2, *c})", "g({2, *c, 1})"),
+    (
+        "@{a} and @{b} and @{c}",
+        "all_of(@{a}, @{b}, @{c})",
+        "ok = x and (y or z) and w",
+        "ok = all_of(x, (y or z), w)",
+    ),
+    (
+        "with @{a}, @{b}: @{c+}",
+        "with both(@{a}, @{b}): @{c+}",
+        "with x(), y:\n    z\n",
+        "with both(x(), y):\n    z\n",
+    ),
+    (
+        "def f(@{a}, *, @{b}): @{c+}",
+        "def g(@{a}, @{b}): @{c+}",
+        "def f(x, *, y): z",
+        "def g(x, y): z",
+    ),
     ("type @{n} = int", "type @{n} = str", "type A = int", "type A = str"),
 ]
 

@@ -56,7 +56,9 @@ def run_span(run: tuple[Node, ...]) -> Span:
 
 
 def token_sign(node: Node, language: Language) -> str:
-    """Return what a token is aligned by; all spellings of a literal have the same sign."""
+    """Return what a token is aligned by: other quotes, or another spelling, are no other token."""
+    if language.same_kind(node.kind) in language.delimiters:
+        return "quote " + node.text.strip("'\"").lower()
     if language.is_literal(node.kind):
         try:
             return f"{node.kind} {language.literal_value(node.text)!r}"

@@ -56,18 +56,26 @@ def compile_pattern(
     if not template:
         _refuse_boundless(roots, text)
     anchors, needs = _anchors(roots, language)
-    without = None
-    if len(roots) == 1 and (inner := _inside_optional(roots[0], language)) is not None:
-        tokens = _anchors((inner,), language)
-        without = Pattern(
-            *(text, language, (inner,), builder.by_name, parsed.tree, nodes, builder.shapes),
-            *(tokens[1], tokens[0], part, any_order, None),
-            {item.key: () for item in roots[0].items[:-1]},
-        )
-    return Pattern(
-        *(text, language, roots, builder.by_name, parsed.tree, nodes, builder.shapes),
-        *(needs, anchors, part, any_order, without),
+    made = Pattern(
+        text=text,
+        language=language,
+        roots=roots,
+        holes=builder.by_name,
+        tree=parsed.tree,
+        nodes=nodes,
+        stand_ins=builder.shapes,
+        needs=needs,
+        anchors=anchors,
+        part=part,
+        any_order=any_order,
     )
+    inner = _inside_optional(roots[0], language) if len(roots) == 1 else None
+    if inner is None:
+        return made
+    anchors, needs = _anchors((inner,), language)
+    given = {item.key: () for item in roots[0].items[:-1]}
+    without = replace(made, roots=(inner,), needs=needs, anchors=anchors, given=given)
+    return replace(made, needs=needs, without=without)
 
 
 def _inside_optional(root: Shape, language: Language) -> Shape | None:
