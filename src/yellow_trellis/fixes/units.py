@@ -83,7 +83,9 @@ def units_of(match: Match) -> list[Unit]:
         key = singles.get(id(node))
         if key is not None:
             found.append(Unit(_sign(key), run_span((node,)), (node,)))
-        elif not node.children or language.is_literal(node.kind):
+        elif not node.children or (
+            language.is_literal(node.kind) and not any(id(c) in singles for c in node.children)
+        ):
             if node.end > node.start:
                 found.append(Unit(token_sign(node, language), node.span, (node,), free))
         else:
