@@ -16,6 +16,7 @@ from yellow_trellis.cli.options import format_option, paths_argument
 from yellow_trellis.cli.terminal import (
     DIM,
     PLACE,
+    code_line,
     console,
     counted,
     run_shown,
@@ -118,18 +119,7 @@ def _show_lines(out: Console, lines: list[bytes], start: int, stop: int) -> None
 
 
 def _show_match(out: Console, found: FindingRecord) -> None:
-    line = found.line
-    start = found.start.column - 1
-    stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
-    lead = len(line) - len(line.lstrip())
-    out.print(
-        Text.assemble(
-            (f"{found.start!s:>9}  ", DIM),
-            visible(line[lead:start]),
-            (visible(line[start:stop]), "bold"),
-            visible(line[stop:]),
-        )
-    )
+    out.print(code_line(found))
     for name, text in found.holes:
         out.print(Text.assemble(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
 

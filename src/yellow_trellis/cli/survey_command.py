@@ -23,6 +23,7 @@ from yellow_trellis.cli.terminal import (
     DIM,
     PLACE,
     RULE,
+    code_line,
     console,
     counted,
     run_shown,
@@ -118,16 +119,7 @@ def _show_rule(
 
 
 def _show_place(out: Console, found: FindingRecord, known: str) -> None:
-    line = found.line
-    start = found.start.column - 1
-    stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
-    lead = len(line) - len(line.lstrip())
-    text = Text.assemble(
-        (f"{found.start!s:>9}  ", DIM),
-        visible(line[lead:start]),
-        (visible(line[start:stop]), "bold"),
-        visible(line[stop:]),
-    )
+    text = code_line(found)
     if found.fixes and all(safety == "review" for _, safety in found.fixes):
         text.append("  its fix asks for review", style=ASK)
     out.print(text)

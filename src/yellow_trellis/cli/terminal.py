@@ -19,7 +19,7 @@ from rich.progress import (
 from rich.text import Text
 
 from yellow_trellis.engine.discover import Found
-from yellow_trellis.engine.examine import FileReport, Mode, Problem
+from yellow_trellis.engine.examine import FileReport, FindingRecord, Mode, Problem
 from yellow_trellis.engine.run import Rules, Run, run
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
@@ -52,6 +52,20 @@ def _shown(char: str) -> str:
     if 0x7F <= code < 0xA0 or 0xDC80 <= code <= 0xDCFF or 0x202A <= code <= 0x202E:
         return f"\\x{code & 0xFF:02x}" if code != 0x7F else "\u2421"
     return char
+
+
+def code_line(found: FindingRecord) -> Text:
+    """Return place and first line of a finding, what was found standing out."""
+    line = found.line
+    start = found.start.column - 1
+    stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
+    lead = len(line) - len(line.lstrip())
+    return Text.assemble(
+        (f"{found.start!s:>9}  ", DIM),
+        visible(line[lead:start]),
+        (visible(line[start:stop]), "bold"),
+        visible(line[stop:]),
+    )
 
 
 def counted(number: int, one: str, many: str | None = None) -> str:

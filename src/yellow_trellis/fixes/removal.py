@@ -13,10 +13,9 @@ def removal(node: Node) -> Edit:
 
     Errors: `ValueError` when the node can not be left out where it stands.
     """
+    node = node.outermost
     parent = node.parent
     language = node.tree.language
-    while parent is not None and parent.kind in language.wrappers:
-        node, parent = parent, parent.parent
     if parent is not None and parent.kind in language.bodies:
         return _remove_statement(node, parent)
     if parent is not None and parent.kind in language.lists:

@@ -128,7 +128,7 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
                 closes=node.kind in (")", "]", "}"),
             )
             continue
-        place = _place(node)
+        place = node.outermost
         parent = place.parent
         yield Slot(
             "@" + hole.name,
@@ -167,16 +167,8 @@ def _tokens(node: Node, shape: Pattern) -> Iterator[Node]:
 
 
 def _stands_in_body(node: Node) -> bool:
-    place = _place(node)
+    place = node.outermost
     return place.parent is not None and place.parent.kind in node.tree.language.bodies
-
-
-def _place(node: Node) -> Node:
-    """Return the outermost node that is nothing but this hole."""
-    wrappers = node.tree.language.wrappers
-    while (above := node.parent) is not None and above.kind in wrappers and len(above.items) == 1:
-        node = above
-    return node
 
 
 def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:

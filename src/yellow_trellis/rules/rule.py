@@ -24,7 +24,7 @@ from yellow_trellis.rules import conditions
 from yellow_trellis.rules.code import Code, Draft
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.finding import LEVELS, Finding, Level, Offer, Offered, holes_of
-from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax import Tree
 
 Check = Callable[..., Iterable[Draft]]
 """A function of a match (or a node) and the code, which yields what `Code.finding` returns."""
@@ -267,7 +267,7 @@ class Rule:
             )
         builder = fix(self.summary, safety=self.safety, drops_comments=self.drops_comments)
         for node in match.nodes:
-            builder.remove(_outermost(node))
+            builder.remove(node)
         return builder.made(match.span)
 
     def _told(self, match: Match) -> str:
@@ -277,14 +277,6 @@ class Rule:
         for name, taken in holes_of(match):
             text = text.replace(f"@{{{name}}}", " ".join(taken.split()))
         return text
-
-
-def _outermost(node: Node) -> Node:
-    """Return the statement that is nothing but `node`, or `node`."""
-    wrappers = node.tree.language.wrappers
-    while (above := node.parent) is not None and above.kind in wrappers and len(above.items) == 1:
-        node = above
-    return node
 
 
 def rule(

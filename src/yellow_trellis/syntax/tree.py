@@ -204,6 +204,16 @@ class Node:
             node = node.items[0].bare
         return node
 
+    @property
+    def outermost(self) -> Node:
+        """The outermost node that is nothing but this one: the statement of an expression."""
+        node, wrappers = self, self.tree.language.wrappers
+        while (above := node.parent) is not None and (
+            above.kind in wrappers and len(above.items) == 1
+        ):
+            node = above
+        return node
+
     def child(self, field: str) -> Node | None:
         """Return the first child in the field `field`."""
         return next((c for c in self.children if c._field == field), None)
