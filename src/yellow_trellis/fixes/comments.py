@@ -76,10 +76,7 @@ def _with_separator(slot: Unit, match: Match) -> Span:
     if parent is None:
         return slot.span
     source = match.tree.source
-    siblings = parent.children
-    at = next(i for i, sibling in enumerate(siblings) if sibling is last)
-    if at + 1 < len(siblings):
-        after = siblings[at + 1]
+    if (after := last.next) is not None:
         between = source.data[last.end : after.start]
         if after.kind in match.tree.language.separators and b"\n" not in between:
             return after.span

@@ -225,11 +225,17 @@ class Node:
             yield node
             node = node.parent
 
+    @property
+    def index(self) -> int:
+        """The position of this node among the children of its parent, from 0; 0 for the root."""
+        siblings = self.parent.children if self.parent is not None else (self,)
+        return next(i for i, sibling in enumerate(siblings) if sibling is self)
+
     def _beside(self, step: int) -> Node | None:
         if self.parent is None:
             return None
         siblings = self.parent.children
-        at = next(i for i, sibling in enumerate(siblings) if sibling is self) + step
+        at = self.index + step
         return siblings[at] if 0 <= at < len(siblings) else None
 
     @property

@@ -26,7 +26,7 @@ def attached(node: Node) -> Attached:
     if parent is None:
         return Attached((), ())
     siblings = parent.children
-    at = next(i for i, sibling in enumerate(siblings) if sibling is node)
+    at = node.index
     return Attached(_before(siblings, at), _after(siblings, at))
 
 
@@ -111,7 +111,7 @@ def _comments_around(node: Node, *, backwards: bool) -> list[Node]:
     language = node.tree.language
     while node.parent is not None:
         siblings = node.parent.children
-        at = next(i for i, sibling in enumerate(siblings) if sibling is node)
+        at = node.index
         rest = siblings[:at][::-1] if backwards else siblings[at + 1 :]
         for sibling in rest:
             if not sibling.is_comment:
