@@ -2,27 +2,37 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Union
 
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
 from yellow_trellis.fixes.fill import fill
 from yellow_trellis.fixes.layout import moved_indent
 from yellow_trellis.fixes.removal import removal
+from yellow_trellis.fixes.spelling import Wanted, spell
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import reach
 
-Code = Union[str, Node]
-"""New text, or a node whose code is kept."""
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """What is defined under the dotted name `name`, written as the file says it."""
+
+    name: str
+
+
+Code = Union[str, Node, Named]
+"""New text, a node whose code is kept, or a name by meaning."""
 
 
 class FixBuilder:
     """A fix in the making. Every verb returns the builder, so that verbs can be chained.
 
-    Code to put is given as strings and nodes in order; a node is kept as a slice, so that fixes
-    inside it still apply.
+    Code to put is given as strings, nodes and `named` names in order; a node is kept as a slice, so
+    that fixes inside it still apply; a name brings the import that it needs.
     """
 
     def __init__(
@@ -33,6 +43,7 @@ class FixBuilder:
         self.drops_comments = drops_comments
         self._edits: list[Edit] = []
         self._shaped: Fix | None = None
+        self._imports: list[Wanted] = []
 
     def replace(self, node: Node, *code: Code) -> FixBuilder:
         """Put `code` where `node` is."""
@@ -80,6 +91,7 @@ class FixBuilder:
         made = fill(compile_template(template, match.pattern), match, title=self.title)
         self._shaped = made
         self._edits.extend(made.edits)
+        self._imports.extend(made.imports)
         return self
 
     def made(self, extent: Span) -> Fix:
@@ -93,17 +105,28 @@ class FixBuilder:
             shape = self._shaped.shape
         edits = tuple(sorted(self._edits, key=lambda e: (e.span, e.order or 0)))
         return Fix(
-            self.title, edits, Span(start, end), self.safety, self.drops_comments, shape=shape
+            self.title,
+            edits,
+            Span(start, end),
+            self.safety,
+            self.drops_comments,
+            shape=shape,
+            imports=tuple(dict.fromkeys(self._imports)),
         )
 
     def _pieces(self, place: Node, code: tuple[Code, ...]) -> tuple[Piece, ...]:
         indent = place.tree.source.indent_at(place.start).decode("utf-8", "replace")
-        return tuple(
-            self._kept(place, part)
-            if isinstance(part, Node)
-            else New(part.replace("\n", "\n" + indent))
-            for part in code
-        )
+        pieces: list[Piece] = []
+        for part in code:
+            if isinstance(part, Node):
+                pieces.append(self._kept(place, part))
+            elif isinstance(part, Named):
+                text, wanted = spell(place, part.name)
+                self._imports += [wanted] if wanted is not None else []
+                pieces.append(New(text))
+            else:
+                pieces.append(New(part.replace("\n", "\n" + indent)))
+        return tuple(pieces)
 
     @staticmethod
     def _kept(place: Node, node: Node) -> Kept:
@@ -115,6 +138,14 @@ class FixBuilder:
 def fix(title: str, *, safety: Safety = "safe", drops_comments: bool = False) -> FixBuilder:
     """Start a fix called `title`, an imperative that says what it does to the code."""
     return FixBuilder(title, safety=safety, drops_comments=drops_comments)
+
+
+def named(name: str) -> Named:
+    """Return a piece of code that refers to what is defined under the dotted name `name`.
+
+    It is written as the file says it; the import is added where it is missing.
+    """
+    return Named(name)
 
 
 def _is_statement(node: Node) -> bool:

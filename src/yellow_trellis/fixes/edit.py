@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Literal, Union
 from yellow_trellis.source import Span
 
 if TYPE_CHECKING:
+    from yellow_trellis.fixes.spelling import Wanted
     from yellow_trellis.patterns import Pattern
 
 Safety = Literal["safe", "review"]
@@ -89,3 +90,7 @@ class Fix:
     """Whether comments in replaced code may be lost."""
     shape: Pattern | None = field(default=None, compare=False)
     """What must match in the new text where `extent` was."""
+    imports: tuple[Wanted, ...] = ()
+    """What the new text needs to be imported."""
+    clash: str = ""
+    """Why its names would bind or reach another thing than meant, if they would."""

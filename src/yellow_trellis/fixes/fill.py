@@ -16,6 +16,7 @@ from yellow_trellis.fixes.layout import (
     joins,
     moved_indent,
 )
+from yellow_trellis.fixes.spelling import Wanted, spell
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.units import (
     LAST_SEPARATOR,
@@ -48,13 +49,15 @@ def fill(
         name for name, hole in match.pattern.holes.items() if hole.many and not match.takes[name]
     )
     job = _Job(template, match, slots_for(template, empty))
+    edits = tuple(sorted(job.edits(), key=lambda e: e.span))
     return Fix(
         title,
-        tuple(sorted(job.edits(), key=lambda e: e.span)),
+        edits,
         match.span,
         safety,
         drops_comments,
         shape=template.shape,
+        imports=tuple(dict.fromkeys(job.imports)),
     )
 
 
@@ -71,6 +74,7 @@ class _Job:
     units: list[Unit] = field(init=False)
     pairs: list[tuple[int, int]] = field(init=False)
     enclosed: bool = field(init=False)
+    imports: list[Wanted] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         self.source = self.match.tree.source
@@ -402,7 +406,7 @@ class _Job:
                 fresh = True
             pieces += self._text(gap, at)
             if slot.hole is None:
-                pieces.append(New(slot.text))
+                pieces.append(New(self._spelled(slot) if slot.meaning else slot.text))
                 continue
             nodes = self._taken(slot)
             span = run_span(nodes)
@@ -412,6 +416,18 @@ class _Job:
             else:
                 pieces.append(kept)
         return list(_joined(pieces))
+
+    def _spelled(self, slot: Slot) -> str:
+        """Return how the file says what the slot means, and note the import that it takes."""
+        olds = (
+            taken
+            for key, taken in self.match.takes.items()
+            if key.startswith("<") and isinstance(taken, Node)
+        )
+        text, wanted = spell(self.match.node, slot.meaning, next(olds, None))
+        if wanted is not None:
+            self.imports.append(wanted)
+        return text
 
     @staticmethod
     def _text(text: str, at: int) -> list[Piece]:

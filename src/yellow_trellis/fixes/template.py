@@ -33,6 +33,8 @@ class Slot:
     """In how many bodies it stands; None where it does not start a line outside of brackets."""
     separator: bool = False
     closes: bool = False
+    meaning: str = ""
+    """The dotted name that it says, in whatever way the file does."""
     own_line: str | None = None
     """The indentation of the line of its own that the code asks for, if it does."""
 
@@ -118,10 +120,12 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
         stand_in = shape.stand_ins.get(stand_in_of(node, shape.stand_ins) or "")
         hole = stand_in.hole if stand_in is not None else None
         if hole is None:
+            meaning = shape.meant.get(node.text, "")
             yield Slot(
-                token_sign(node, language),
+                f"@<{meaning}>" if meaning else token_sign(node, language),
                 node.text,
                 gap,
+                meaning=meaning,
                 gap_enclosed=inside,
                 depth=depth,
                 separator=node.kind in language.separators,

@@ -61,6 +61,12 @@ class Language:
     """The value of a literal; raises ValueError when it has none before the program runs."""
     families: Mapping[str, Iterable[str]] = field(default_factory=dict)
     """Names for groups of kinds that holes may ask for."""
+    references: frozenset[str] = _NO_TOKENS
+    """Kinds of nodes that refer to something by its name; none where that is not understood."""
+    no_references: frozenset[tuple[str, str | None]] = frozenset()
+    """Kind and field of places where a name stands and refers to nothing."""
+    imports: frozenset[str] = _NO_TOKENS
+    """Kinds of statements that bring names from elsewhere."""
     only_in_runs: frozenset[str] = _NO_TOKENS
     """Kinds that a hole for one node takes only when asked for by kind."""
     named_items: frozenset[str] = _NO_TOKENS
@@ -130,6 +136,16 @@ class Language:
         count = self._language.node_kind_count
         named = (i for i in range(count) if self._language.node_kind_is_named(i))
         return frozenset(filter(None, map(self._language.node_kind_for_id, named)))
+
+    @cached_property
+    def kind_numbers(self) -> dict[str, tuple[int, ...]]:
+        """By named kind: the numbers under which the parser knows it."""
+        found: dict[str, tuple[int, ...]] = {}
+        for number in range(self._language.node_kind_count):
+            kind = self._language.node_kind_for_id(number)
+            if kind is not None and self._language.node_kind_is_named(number):
+                found[kind] = (*found.get(kind, ()), number)
+        return found
 
     @cached_property
     def _families(self) -> dict[str, frozenset[str]]:

@@ -234,6 +234,22 @@ LANGUAGE = Language(
         "function": ("function_definition", "lambda"),
         "class": ("class_definition",),
     },
+    references=frozenset({"attribute", "identifier", "member_type"}),
+    no_references=frozenset(
+        {
+            ("attribute", "attribute"),
+            ("class_definition", "name"),
+            ("function_definition", "name"),
+            ("keyword_argument", "name"),
+            ("global_statement", None),
+            ("nonlocal_statement", None),
+            ("parameters", None),
+            ("lambda_parameters", None),
+            ("default_parameter", "name"),
+            ("typed_default_parameter", "name"),
+        }
+    ),
+    imports=frozenset({"future_import_statement", "import_from_statement", "import_statement"}),
     only_in_runs=frozenset(
         {
             "aliased_import",

@@ -11,7 +11,7 @@ from itertools import combinations
 from typing import NamedTuple
 
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns.notation import Hole, Notation, PatternError, read_notation
+from yellow_trellis.patterns.notation import Hole, Meant, Notation, PatternError, read_notation
 from yellow_trellis.patterns.pattern import Anchor, Pattern, Shape
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, Tree
@@ -49,10 +49,11 @@ def compile_pattern(
     if not notation.code.strip():
         raise PatternError("the pattern is empty", hint="write code, with `@{name}` for any code")
     parsed = _parse(text, notation, language, part)
-    builder = _Builder(text, language, parsed.written, any_order)
+    builder = _Builder(text, language, parsed.written, notation.meant, any_order)
     nodes = _roots(parsed)
     roots = tuple(builder.shape(node) for node in nodes)
     builder.refuse_lost_holes()
+    builder.refuse_lost_names()
     if not template:
         _refuse_boundless(roots, text)
     anchors, needs = _anchors(roots, language)
@@ -65,6 +66,7 @@ def compile_pattern(
         nodes=nodes,
         stand_ins=builder.shapes,
         needs=needs,
+        meant={name: one.name for name, one in notation.meant.items()},
         anchors=anchors,
         part=part,
         any_order=any_order,
@@ -208,8 +210,15 @@ class _Builder:
     """Turns nodes of a pattern's tree into shapes and keeps account of its holes."""
 
     def __init__(
-        self, text: str, language: Language, written: dict[str, Hole], any_order: bool
+        self,
+        text: str,
+        language: Language,
+        written: dict[str, Hole],
+        meant: dict[str, Meant],
+        any_order: bool,
     ) -> None:
+        self.meant = meant
+        self.seen: set[str] = set()
         self.any_order = any_order
         self.text = text
         self.language = language
@@ -223,6 +232,11 @@ class _Builder:
         data = node.data
         if (stand_in := stand_in_of(node, self.holes)) is not None:
             return self._hole(stand_in, node, field)
+        if (one := self.meant.get(node.text)) is not None and node.kind == "identifier":
+            self._refuse_no_reference(node, one)
+            key = f"<{one.name}>#{len(self.seen)}"
+            self.seen.add(node.text)
+            return Shape("", field, meaning=one.name, key=key)
         kind = self.language.same_kind(node.kind)
         if (
             self.language.is_literal(node.kind)
@@ -243,7 +257,25 @@ class _Builder:
         return tuple(name for name in names if name.decode("utf-8") not in self.holes)
 
     def _has_hole(self, node: Node) -> bool:
-        return any(below.text in self.holes for below in node.walk())
+        return any(below.text in self.holes or below.text in self.meant for below in node.walk())
+
+    def _refuse_no_reference(self, node: Node, one: Meant) -> None:
+        """Refuse a name by meaning where the language refers to nothing."""
+        if not self.language.references:
+            reason = f"what names mean is not understood for {self.language.name}"
+            raise PatternError(reason, self.text, one.at, "write the name as the code spells it")
+        place = node.outermost
+        above = place.parent
+        kind = above.kind if above is not None else ""
+        if (kind, place.field) in self.language.no_references or any(
+            a.kind in self.language.imports for a in node.ancestors()
+        ):
+            raise PatternError(
+                "a name by meaning stands where code refers to nothing",
+                self.text,
+                one.at,
+                "it stands for a name or attribute that is read; imports follow by themselves",
+            )
 
     def _hole(self, stand_in: str, node: Node, field: str | None) -> Shape:
         hole = self.holes[stand_in]
@@ -312,6 +344,16 @@ class _Builder:
                     "a hole takes whole nodes; use `@{name: string}` or a condition on its text",
                 )
 
+    def refuse_lost_names(self) -> None:
+        for name, one in self.meant.items():
+            if name not in self.seen:
+                raise PatternError(
+                    f"the name by meaning `{one.name}` stands inside a piece of text",
+                    self.text,
+                    one.at,
+                    "write it where the code refers to it",
+                )
+
 
 def _anchors(
     roots: tuple[Shape, ...], language: Language
@@ -323,6 +365,9 @@ def _anchors(
     names = language.family("name") or frozenset()
     found: list[tuple[tuple[int, int], Anchor]] = []
     for index, root in enumerate(roots):
+        for shape, steps in _meant_shapes(root, 0):
+            anchor = Anchor(b"", steps, index, word=True, meaning=shape.meaning)
+            found.append(((False, 0), anchor))
         for kind, text, steps in _tokens(root, 0):
             if kind in language.delimiters:
                 continue  # the code may have other quotes
@@ -334,7 +379,7 @@ def _anchors(
             if usable:
                 found.append(((common, -len(text)), Anchor(text, steps, index, word, common)))
     found.sort(key=lambda pair: (pair[0], pair[1].root, pair[1].text))
-    needs = tuple(dict.fromkeys(anchor.text for _, anchor in found))
+    needs = tuple(dict.fromkeys(anchor.text for _, anchor in found if anchor.text))
     return tuple(anchor for _, anchor in found), needs
 
 
@@ -344,3 +389,11 @@ def _tokens(shape: Shape, depth: int) -> Iterator[tuple[str, bytes, int]]:
         yield shape.kind, shape.text, depth
     for item in shape.items:
         yield from _tokens(item, depth + 1)
+
+
+def _meant_shapes(shape: Shape, depth: int) -> Iterator[tuple[Shape, int]]:
+    """Yield all names by meaning, each with its depth."""
+    if shape.meaning:
+        yield shape, depth
+    for item in shape.items:
+        yield from _meant_shapes(item, depth + 1)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Union
 
+from yellow_trellis.facts import facts_of
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Pattern, Shape
 from yellow_trellis.source import Span
@@ -122,6 +123,13 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
     language = node.tree.language
     if node.kind in language.brackets or node.kind in language.wrappers:
         node = node.core
+    if shape.meaning:
+        if node.kind not in language.references or not facts_of(node.tree).means(
+            node, shape.meaning
+        ):
+            return False
+        takes[shape.key] = node
+        return True
     if language.same_kinds.get(node.kind, node.kind) != shape.kind:
         return False
     if shape.text is not None:

@@ -1,4 +1,4 @@
-"""Reading ``@{...}``: which holes a text has, and the text with a stand-in name for each."""
+"""Reading ``@{...}`` and ``@<...>``: the holes and names of a text, a stand-in for each."""
 
 from __future__ import annotations
 
@@ -6,7 +6,8 @@ import re
 from dataclasses import dataclass
 from typing import NamedTuple
 
-_OPEN = re.compile(r"\\@\{|@\{|@<")
+_OPEN = re.compile(r"\\@\{|@\{|\\@<|@<")
+_DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")
 _NAME = re.compile(r"\s*([A-Za-z_]\w*)\s*([?*+]?)\s*")
 _KIND = re.compile(r":\s*([A-Za-z_]\w*)\s*")
 
@@ -63,11 +64,23 @@ class Hole:
         return self.name != "_"
 
 
+@dataclass(frozen=True, slots=True)
+class Meant:
+    """A name by meaning: whatever refers to what is defined under a dotted name."""
+
+    name: str
+    """The dotted name."""
+    at: int = 0
+    """Where it stands in the pattern's text, in characters from 0."""
+
+
 class Notation(NamedTuple):
-    """A text with its holes replaced by names that no code uses."""
+    """A text with its holes and names by meaning replaced by names that no code uses."""
 
     code: str
     holes: dict[str, Hole]
+    """By stand-in name, in order."""
+    meant: dict[str, Meant]
     """By stand-in name, in order."""
     offsets: list[tuple[int, int]]
     """Pairs (character in `code`, character in the text) at each change, ascending."""
@@ -86,15 +99,16 @@ _COUNTS = {"": (1, 1), "?": (0, 1), "*": (0, None), "+": (1, None)}
 
 
 def read_notation(text: str) -> Notation:
-    """Find the holes of `text`.
+    """Find the holes and names by meaning of `text`.
 
-    Errors: `PatternError` where a hole is not written as the notation asks.
+    Errors: `PatternError` where one is not written as the notation asks.
     """
     stem = "Ytr"
     while stem in text:
         stem += "r"
     code: list[str] = []
     holes: dict[str, Hole] = {}
+    meant: dict[str, Meant] = {}
     offsets = [(0, 0)]
     end = length = 0
     for found in _OPEN.finditer(text):
@@ -102,17 +116,16 @@ def read_notation(text: str) -> Notation:
             continue
         code.append(text[end : found.start()])
         length += found.start() - end
-        if found[0] == "@<":
-            raise PatternError(
-                "names by meaning, `@<...>`, are not read by this version",
-                text,
-                found.start(),
-                "write the name as the code spells it",
-            )
-        if found[0] == "\\@{":
-            code.append("@{")
+        if found[0][0] == "\\":
+            code.append(found[0][1:])
             length += 2
             end = found.end()
+        elif found[0] == "@<":
+            one, end = _read_meant(text, found.start())
+            name = f"{stem}{len(meant)}m"
+            meant[name] = one
+            code.append(name)
+            length += len(name)
         else:
             hole, end = _read_hole(text, found.start())
             name = f"{stem}{len(holes)}x"
@@ -121,7 +134,19 @@ def read_notation(text: str) -> Notation:
             length += len(name)
         offsets.append((length, end))
     code.append(text[end:])
-    return Notation("".join(code), holes, offsets)
+    return Notation("".join(code), holes, meant, offsets)
+
+
+def _read_meant(text: str, start: int) -> tuple[Meant, int]:
+    name = _DOTTED.match(text, start + 2)
+    if name is None:
+        raise PatternError(
+            "a name by meaning is the dotted name under which something is defined",
+            text,
+            start,
+            "write `@<package.module.name>`; a built-in is `@<builtins.print>`",
+        )
+    return Meant(name[1], start), name.end()
 
 
 def _read_hole(text: str, start: int) -> tuple[Hole, int]:

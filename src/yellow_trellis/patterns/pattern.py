@@ -34,6 +34,8 @@ class Shape:
     kinds: frozenset[str] | None = None
     """The kinds a hole takes, if it asks for some."""
     regex: re.Pattern[str] | None = None
+    meaning: str = ""
+    """The dotted name of what the node must refer to, if that is asked for."""
     named: tuple[bytes, ...] = ()
     """The names of items of a list, in order, where the code may have them in another."""
 
@@ -70,6 +72,8 @@ class Anchor(NamedTuple):
     """Whether it is a name or keyword, so that letters beside it make it another word."""
     common: bool = False
     """Whether it is a keyword or an operator, of which a file may have many."""
+    meaning: str = ""
+    """The dotted name of what is referred to, instead of a text."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,6 +96,8 @@ class Pattern:
     """By stand-in name: the shape of the hole it stands for."""
     needs: tuple[bytes, ...] = ()
     """Tokens that every match contains, rarest first."""
+    meant: Mapping[str, str] = field(default_factory=dict)
+    """By stand-in name: the dotted names of what the pattern asks for by meaning."""
     anchors: tuple[Anchor, ...] = ()
     """The tokens to look for, rarest first; none when only a visit of the tree finds matches."""
     part: str | None = None
@@ -116,12 +122,15 @@ class Pattern:
         first = self.anchors[0]
         if not first.common or len(self.anchors) == 1:
             return first
-        return min(self.anchors, key=lambda anchor: data.count(anchor.text))
+        texts = [anchor for anchor in self.anchors if not anchor.meaning]
+        return min(texts, key=lambda anchor: data.count(anchor.text))
 
     @cached_property
     def kinds(self) -> frozenset[str]:
         """The node kinds at which a match can start; empty means any."""
         first = self.roots[0]
+        if first.meaning:
+            return self.language.references
         if first.hole is not None:
             return first.kinds or frozenset()
         same = {k for k, v in self.language.same_kinds.items() if v == first.kind}

@@ -4,15 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from yellow_trellis.facts import SPELLED, Vocabulary, facts_of
 from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Anchor, Pattern
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 
-def may_hold(pattern: Pattern, data: bytes) -> bool:
-    """Tell whether UTF-8 `data` holds every token that a match of `pattern` must contain."""
-    return all(token in data for token in pattern.needs)
+def may_hold(pattern: Pattern, data: bytes, vocabulary: Vocabulary = SPELLED) -> bool:
+    """Tell whether UTF-8 `data` holds every token that a match of `pattern` must contain.
+
+    Arguments: `vocabulary` tells by which words the code base knows what is asked for by meaning.
+    """
+    return all(token in data for token in pattern.needs) and all(
+        any(word in data for word in vocabulary.bytes_of(name)) for name in pattern.meant.values()
+    )
 
 
 def seek(
@@ -57,10 +63,7 @@ def _candidates(pattern: Pattern, tree: Tree, span: Span) -> list[Node]:
         return [node for node in tree.of_kinds(kinds) if span.holds(node.span)]
     found: dict[int, Node] = {}
     kinds = pattern.kinds
-    for start in _hits(anchor, tree, span):
-        leaf = tree.leaf_at(start, start + len(anchor.text))
-        if leaf is None or leaf.start != start or leaf.end - start != len(anchor.text):
-            continue
+    for leaf in _hit_nodes(anchor, tree, span):
         root = _climb(leaf, anchor.steps)
         if root is None:
             continue
@@ -70,17 +73,22 @@ def _candidates(pattern: Pattern, tree: Tree, span: Span) -> list[Node]:
     return sorted(found.values(), key=lambda node: (node.start, -node.end))
 
 
+def _hit_nodes(anchor: Anchor, tree: Tree, span: Span) -> Iterator[Node]:
+    """Yield the nodes that are what the anchor says."""
+    if anchor.meaning:
+        for node in facts_of(tree).places(anchor.meaning):
+            if span.holds(node.span):
+                yield node
+        return
+    for start in _hits(anchor, tree, span):
+        leaf = tree.leaf_at(start, start + len(anchor.text))
+        if leaf is not None and leaf.start == start and leaf.end - start == len(anchor.text):
+            yield leaf
+
+
 def _hits(anchor: Anchor, tree: Tree, span: Span) -> Iterator[int]:
     """Yield where the anchor's text stands, as a whole word if it is one."""
-    data, text = tree.source.data, anchor.text
-    word = tree.language.word_byte if anchor.word else None
-    size = len(text)
-    at = data.find(text, span.start, span.end)
-    while at >= 0:
-        end = at + size
-        if word is None or not (word.match(data, end) or (at and word.match(data, at - 1))):
-            yield at
-        at = data.find(text, end, span.end)
+    return tree.hits(anchor.text, span, whole_word=anchor.word)
 
 
 def visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:

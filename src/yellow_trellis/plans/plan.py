@@ -5,7 +5,7 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from dataclasses import dataclass, field, replace
 
-from yellow_trellis.fixes import Fix, Kept
+from yellow_trellis.fixes import Fix, Kept, Wanted
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
 from yellow_trellis.plans.outcome import FOR_REVIEW, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
@@ -105,12 +105,12 @@ def _candidates(
             asked.append((finding, chosen))
     asked.sort(key=lambda pair: _priority(*pair))
     for finding, chosen in asked:
-        twin = found.get(chosen.edits)
+        twin = found.get((chosen.edits, chosen.imports))
         if twin is not None:
             twin.twins.append(finding)
             continue
         number = len(found)
-        found[chosen.edits] = Candidate(
+        found[chosen.edits, chosen.imports] = Candidate(
             finding, chosen, number, primitives(chosen, number), moved(chosen)
         )
     return list(found.values())
@@ -127,6 +127,8 @@ def _spans(fix: Fix) -> tuple[Span, ...]:
 
 def _refusal(tree: Tree, candidate: Candidate, comments: list[Span]) -> tuple[Kind, str] | None:
     """Return why a fix fails by itself, whatever others do; None when it does not."""
+    if candidate.fix.clash:
+        return "name clash", candidate.fix.clash
     for write in candidate.writes:
         for broken in tree.broken:
             if write.start <= broken.end and broken.start <= write.end:
@@ -168,6 +170,7 @@ def _resolve(
             against.setdefault(meeting.other.fix, []).append(meeting)
     by_number = {c.number: c for c in sound}
     accepted: dict[int, Candidate] = {}
+    imported: dict[str, tuple[Wanted, Candidate]] = {}
     for candidate in sound:
         lost = None
         for meeting in against.get(candidate.number, ()):
@@ -177,7 +180,18 @@ def _resolve(
                 lost = (meeting, rival)
                 break
         if lost is None:
-            accepted[candidate.number] = candidate
+            clash = _clashing(candidate, imported)
+            if clash is None:
+                accepted[candidate.number] = candidate
+                imported.update((one.bound, (one, candidate)) for one in candidate.fix.imports)
+                continue
+            one, winner = clash
+            reason = f"both would import `{one.bound}`, from two places"
+            conflicts.append(
+                Conflict("name clash", _party(tree, winner), _party(tree, candidate), reason)
+            )
+            reason = f"name clash with {winner.finding.rule}: {reason}"
+            outcomes += _outcomes(tree, candidate, "deferred", reason, winner.finding.rule)
             continue
         meeting, rival = lost
         mine, theirs = meeting.one, meeting.other
@@ -196,6 +210,17 @@ def _resolve(
         reason = f"{meeting.kind} with {winner.finding.rule}: {conflict.explained}"
         outcomes += _outcomes(tree, candidate, "deferred", reason, winner.finding.rule)
     return list(accepted.values())
+
+
+def _clashing(
+    candidate: Candidate, imported: dict[str, tuple[Wanted, Candidate]]
+) -> tuple[Wanted, Candidate] | None:
+    """Return an import of an accepted fix that binds a name which `candidate` needs for another."""
+    for one in candidate.fix.imports:
+        known = imported.get(one.bound)
+        if known is not None and known[0].statement != one.statement and one.name is not None:
+            return known
+    return None
 
 
 def _mutual(met: Meetings) -> list[Meeting]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.patterns.match import match_at
 from yellow_trellis.plans.conflict import Conflict, Kind
+from yellow_trellis.plans.imports import settle_imports
 from yellow_trellis.plans.plan import Candidate, Plan
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.source import Span
@@ -32,8 +33,7 @@ def prove(plan: Plan) -> Proven:
     chosen = plan.accepted
     checker = _Checker(plan)
     while chosen:
-        rendered = plan.render(chosen)
-        tree = checker.parsed(rendered)
+        rendered, tree = checker.made(chosen)
         if (kind := checker.fault(tree, chosen)) is not None:
             left = checker.bisect(chosen)
             _take_out(plan, chosen, left, kind, checker)
@@ -86,8 +86,17 @@ class _Checker:
         self.errors = len(plan.tree.errors)
         self.comments = Counter(c.data for c in plan.tree.comments())
 
-    def parsed(self, rendered: Rendered) -> Tree:
-        return Tree(self.plan.tree.source.with_data(rendered.data), self.plan.tree.language)
+    def made(self, chosen: list[Candidate]) -> tuple[Rendered, Tree]:
+        """Return the text with the fixes `chosen`, and its tree."""
+        before = self.plan.tree
+        rendered = self.plan.render(chosen)
+        return settle_imports(
+            before,
+            rendered,
+            before.with_data(rendered.data),
+            [(c.number, one) for c in chosen for one in c.fix.imports],
+            [write.span for c in chosen for write in c.writes],
+        )
 
     def fault(self, tree: Tree, chosen: list[Candidate]) -> Kind | None:
         """Return what is wrong with the text as a whole, if anything."""
@@ -115,7 +124,7 @@ class _Checker:
 
         def settle(base: list[Candidate], group: list[Candidate]) -> list[Candidate]:
             together = base + group
-            if self.fault(self.parsed(self.plan.render(together)), together) is None:
+            if self.fault(self.made(together)[1], together) is None:
                 return together
             if len(group) == 1:
                 return base

@@ -304,9 +304,13 @@ class Tree:
     Law: the bytes of the leaves and of the gaps between them, in order, are the source.
     """
 
-    def __init__(self, source: Source, language: Language) -> None:
+    def __init__(self, source: Source, language: Language, context: object = None) -> None:
         self.source = source
         self.language = language
+        self.context = context
+        """What is known of the code around the file; kept here for those who ask for facts."""
+        self.facts: object = None
+        """What was found out about the names in the file."""
         self._raw = language.parse(parseable(source.data))
         self._nodes: dict[int, Node] = {}
         self.visited: dict[frozenset[str], list[Node]] = {}
@@ -333,12 +337,38 @@ class Tree:
             self._nodes[raw.id] = node
         return node
 
+    def with_data(self, data: bytes) -> Tree:
+        """Return the tree of the same file, in the same surroundings, with another content."""
+        return Tree(self.source.with_data(data), self.language, self.context)
+
+    def hits(self, text: bytes, within: Span | None = None, *, whole_word: bool) -> Iterator[int]:
+        """Yield where `text` stands in the source, ascending.
+
+        Arguments: `within` limits the search; `whole_word` asks for no letter or digit beside it.
+        """
+        data, beside = self.source.data, self.language.word_byte
+        start, stop = within if within is not None else (0, len(data))
+        at = data.find(text, start, stop)
+        while at >= 0:
+            end = at + len(text)
+            if not whole_word or not (
+                beside.match(data, end) or (at and beside.match(data, at - 1))
+            ):
+                yield at
+            at = data.find(text, end, stop)
+
+    @property
+    def raw_root(self) -> tree_sitter.Node:
+        """The parser's own root, for passes that make no nodes."""
+        return self._raw.root_node
+
     def release(self) -> None:
         """Let go of all nodes, so that memory is free at once; the tree is of no use after."""
         for node in self._nodes.values():
             node.forget()
         self._nodes.clear()
         self.visited.clear()
+        self.facts = None
 
     def leaf_at(self, start: int, end: int | None = None) -> Node | None:
         """Return the smallest node that covers the bytes from `start` to `end` (or one byte)."""

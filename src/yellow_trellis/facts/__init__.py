@@ -1,0 +1,24 @@
+"""What names mean: scopes, bindings, references, qualified names, the modules of a code base."""
+
+from yellow_trellis.facts.facts import ALONE, Facts, Surroundings, facts_of
+from yellow_trellis.facts.graph import ModuleGraph
+from yellow_trellis.facts.imports import Import
+from yellow_trellis.facts.scope import Binding, Occurrence, Scope
+from yellow_trellis.facts.summary import Entry, Summary
+from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
+
+__all__ = [
+    "ALONE",
+    "SPELLED",
+    "Binding",
+    "Entry",
+    "Facts",
+    "Import",
+    "ModuleGraph",
+    "Occurrence",
+    "Scope",
+    "Summary",
+    "Surroundings",
+    "Vocabulary",
+    "facts_of",
+]

@@ -1,0 +1,166 @@
+"""What is known of the names in one file, worked out when first asked for and then kept."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from yellow_trellis.facts.graph import ModuleGraph
+from yellow_trellis.facts.names import Names
+from yellow_trellis.facts.paths import Paths
+from yellow_trellis.facts.scope import Scope
+from yellow_trellis.facts.summarize import summarize
+from yellow_trellis.facts.summary import Summary
+from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
+from yellow_trellis.syntax import Node, Tree
+
+
+@dataclass(frozen=True, slots=True)
+class Surroundings:
+    """Where a file stands in its code base: what `Tree.context` holds.
+
+    `module` is the dotted name of the file; `package` that of the folder relative imports start
+    from, None where it is not known.
+    """
+
+    graph: ModuleGraph
+    module: str
+    package: str | None
+    vocabulary: Vocabulary = SPELLED
+    imported: frozenset[str] = frozenset()
+    """Dotted names, by the module they are taken from, that other files import by name."""
+
+
+ALONE = Surroundings(ModuleGraph(), "__file__", None)
+"""For a file of which nothing is known but itself."""
+
+
+def facts_of(tree: Tree) -> Facts:
+    """Return the facts of `tree`, the same object each time.
+
+    Errors: `ValueError` for a language whose names are not understood.
+    """
+    if tree.facts is None:
+        if not tree.language.references:
+            raise ValueError(f"what names mean is not known for {tree.language.name}")
+        tree.facts = Facts(tree)
+    assert isinstance(tree.facts, Facts)
+    return tree.facts
+
+
+class Facts:
+    """The scopes of one file, its bindings, and what its names mean in the code base."""
+
+    def __init__(self, tree: Tree) -> None:
+        self.tree = tree
+        context = tree.context
+        self.place: Surroundings = context if isinstance(context, Surroundings) else ALONE
+
+    @cached_property
+    def names(self) -> Names:
+        """The scopes and bindings of the file."""
+        return Names(self.tree)
+
+    @cached_property
+    def summary(self) -> Summary:
+        """What the file offers to others."""
+        return summarize(self.paths)
+
+    @cached_property
+    def paths(self) -> Paths:
+        """What expressions of the file are, in terms of definitions and imports."""
+        return Paths(self.names, self.place.module, self.place.package)
+
+    @cached_property
+    def graph(self) -> ModuleGraph:
+        """The modules of the code base, this one as it is now."""
+        return self.place.graph.with_summary(self.summary)
+
+    def meaning(self, node: Node) -> str | None:
+        """Return the dotted name under which what `node` names is defined.
+
+        A name or attribute is followed through imports, aliases and re-exports; a method through
+        its receiver. None where that is not certain.
+        """
+        path = self.paths.of(node)
+        return None if path is None else self.graph.resolve(path)
+
+    def type_of(self, node: Node) -> str | None:
+        """Return the dotted name of the class that the value of `node` is an instance of."""
+        path = self.paths.of(node)
+        return None if path is None else self.graph.type_of(path)
+
+    def means(self, node: Node, name: str) -> bool:
+        """Tell whether `node` refers to what is known as `name`, a dotted name."""
+        node = node.bare
+        if node.kind == "identifier" and not self._refers(node):
+            return False
+        return self.graph.same(self.paths.of(node), name)
+
+    def _refers(self, node: Node) -> bool:
+        """Tell whether the name `node` is read: neither bound here, nor a keyword or attribute."""
+        site = self.names.sites.get(node.start)
+        if site is None:
+            return False
+        parent = node.parent
+        if parent is not None and parent.kind == "keyword_argument" and node.field == "name":
+            return False
+        symbol = site[0].symbols[site[1]]
+        return all(start != node.start for start, _ in symbol.binds)
+
+    def places(self, name: str) -> list[Node]:
+        """Return the nodes that refer to what is known as `name`, in source order."""
+        if name not in self._places:
+            self._places[name] = sorted(self._find(name), key=lambda node: node.start)
+        return self._places[name]
+
+    @cached_property
+    def _places(self) -> dict[str, list[Node]]:
+        return {}
+
+    def _find(self, name: str) -> Iterator[Node]:
+        """Yield them: names by their bindings, members by where their word stands."""
+        words = self.place.vocabulary.of(name)
+        for scope in self.names.scopes:
+            for word, users in scope.users.items():
+                if not self._may_mean(scope, word, words):
+                    continue
+                reads = [start for user in users for start in _reads(user, word)]
+                if not reads or not self.graph.same(self.paths.of_name(scope, word), name):
+                    continue
+                for start in reads:
+                    node = self.tree.leaf_at(start)
+                    if node is not None and node.kind == "identifier":
+                        yield node
+        for word in words:
+            for start in self.tree.hits(word.encode("utf-8"), whole_word=True):
+                node = self._member_at(start)
+                if node is not None and self.graph.same(self.paths.of(node), name):
+                    yield node
+
+    def _member_at(self, start: int) -> Node | None:
+        """Return the attribute whose last name starts at byte `start`."""
+        leaf = self.tree.leaf_at(start)
+        above = leaf.parent if leaf is not None and leaf.start == start else None
+        if above is None or above.kind not in ("attribute", "member_type"):
+            return None
+        return None if above.children[0] is leaf else above
+
+    def _may_mean(self, scope: Scope, word: str, words: frozenset[str]) -> bool:
+        """Tell cheaply whether `word` of `scope` can be a name for one of `words`."""
+        if word in words:
+            return True
+        symbol = scope.symbols.get(word)
+        if symbol is None:
+            return False
+        hows = {how for _, how in symbol.binds}
+        if hows & {"assignment", "walrus"}:
+            return True
+        starts = {start for start, how in symbol.binds if how == "import"}
+        return any(one.bound_at in starts and one.alias is not None for one in scope.imports)
+
+
+def _reads(scope: Scope, name: str) -> list[int]:
+    symbol = scope.symbols[name]
+    return [start for start, _, use, _ in symbol.places() if use in ("read", "annotation")]

@@ -1,0 +1,281 @@
+"""From code to a path: what an expression is, in terms of imports and definitions.
+
+A path is a dotted name with ``()`` for a call; see `ModuleGraph`. It is made from one file alone.
+What is not certain from the code has none.
+"""
+
+from __future__ import annotations
+
+import builtins
+import re
+from collections.abc import Iterator
+
+from yellow_trellis.facts.names import Names
+from yellow_trellis.facts.scope import Occurrence, Scope, occurrences
+from yellow_trellis.syntax import Node
+
+_BUILTINS = frozenset(dir(builtins))
+_DOTTED = re.compile(r"[^\W\d]\w*(\s*\.\s*[^\W\d]\w*)*")
+_DEEPEST = 50
+_NOTHING = "<nothing>"
+"""The path of ``None``: it says nothing about what a name is otherwise."""
+
+
+class Paths:
+    """The paths of one file, each worked out once.
+
+    Arguments: `module` is the dotted name of the file, `package` that of the folder that relative
+    imports start from, None where it is not known.
+    """
+
+    def __init__(self, names: Names, module: str, package: str | None) -> None:
+        self.names = names
+        self.module = module
+        self.package = package
+        self._of_names: dict[tuple[int, str], str | None] = {}
+        self._depth = 0
+
+    def of(self, node: Node) -> str | None:
+        """Return the path of the expression `node`."""
+        node = node.bare
+        if self._depth > _DEEPEST:
+            return None
+        self._depth += 1
+        try:
+            return self._of(node)
+        finally:
+            self._depth -= 1
+
+    def _of(self, node: Node) -> str | None:
+        kind = node.kind
+        if kind == "identifier":
+            scope = self.names.scope_at(node)
+            binding = self.names.binding(node)
+            if binding is not None:
+                return self.of_name(binding.scope, binding.name)
+            return self.of_name(scope.module, node.text)
+        if kind in ("attribute", "member_type"):
+            inner = self.of(node.items[0])
+            return None if inner in (None, _NOTHING) else f"{inner}.{node.items[-1].text}"
+        if kind == "call":
+            function = node.child("function")
+            if function is None:
+                return None
+            if function.text == "super" and len(node.items[-1].items) == 2:
+                return self._super(node)
+            inner = self.of(function)
+            return None if inner in (None, _NOTHING) else inner + "()"
+        if kind == "named_expression":
+            value = node.child("value")
+            return self.of(value) if value is not None else None
+        if kind == "none":
+            return _NOTHING
+        return None
+
+    def _super(self, node: Node) -> str | None:
+        """Return the path of ``super()``: the class around, its own names aside."""
+        scope: Scope | None = self.names.scope_at(node)
+        while scope is not None and scope.holder is None:
+            scope = scope.parent
+        holder = scope.holder if scope is not None else None
+        return f"{self.of_scope(holder)}().<super>" if holder is not None else None
+
+    def of_scope(self, scope: Scope) -> str:
+        """Return the path of a class or function of the file."""
+        return f"{self.module}:{scope.qualified}"
+
+    def of_name(self, owner: Scope, name: str) -> str | None:
+        """Return the path of `name` as `owner` binds it."""
+        key = (id(owner), name)
+        if key not in self._of_names:
+            self._of_names[key] = None  # a name that is itself, by a detour, is not known
+            self._of_names[key] = self._of_name(owner, name)
+        return self._of_names[key]
+
+    def _of_name(self, owner: Scope, name: str) -> str | None:
+        if owner.parent is None:
+            if not owner.binds(name) and not self.names.set_from_inside(name):
+                return self._unbound(owner, name)
+            if all(one.how != "import" for one in _binds(owner, name)):
+                return f"{self.module}:{name}"
+        elif owner.kind == "class" and not _only_imported(owner, name):
+            return f"{self.of_scope(owner)}.{name}"
+        found = self.value(owner, name)
+        return None if found == _NOTHING else found
+
+    def _unbound(self, module: Scope, name: str) -> str | None:
+        if any(one.name == "*" for one in module.imports):
+            return f"{self.module}:{name}"  # the star is followed by the graph
+        return f"builtins.{name}" if name in _BUILTINS else None
+
+    def value(self, owner: Scope, name: str) -> str | None:
+        """Return the path that all that binds `name` in `owner` agree on; None is no objection."""
+        found: set[str | None] = set()
+        told: set[str | None] = set()
+        for one in _binds(owner, name):
+            annotated = self._annotated(one)
+            if annotated is not None:
+                told.add(annotated)
+            elif one.how != "declaration":
+                found.add(self.bound_to(one))
+        if told:
+            return next(iter(told)) if len(told) == 1 else None
+        return agreed(found)
+
+    def bound_to(self, one: Occurrence) -> str | None:
+        """Return the path of what the place `one` binds its name to."""
+        how = one.how
+        if how in ("function", "class"):
+            scope = next(s for s in _inner(one.scope) if s.name == one.name and _made_at(s, one))
+            return self.of_scope(scope)
+        if how == "import":
+            found = next(i for i in one.scope.imports if i.bound_at == one.span.start)
+            return found.target(self.package)
+        if how == "argument":
+            return self._argument(one)
+        statement = one.node.parent
+        if statement is None:
+            return None
+        if how in ("assignment", "walrus") and statement.kind in ("assignment", "named_expression"):
+            value = statement.child("right") or statement.child("value")
+            while value is not None and value.kind == "assignment":
+                value = value.child("right")
+            return self.of(value) if value is not None else None
+        if how in ("with", "except") and statement.kind == "as_pattern_target":
+            pattern = statement.parent
+            path = self.of(pattern.items[0]) if pattern is not None else None
+            if path is None or path == _NOTHING:
+                return None
+            return f"{path}()" if how == "except" else f"{path}.__enter__()"
+        return None
+
+    def _argument(self, one: Occurrence) -> str | None:
+        """Return what a first parameter of a method is: an instance, or the class."""
+        holder = one.scope.holder
+        if holder is None or one.scope.kind != "function":
+            return None
+        definition = next(
+            (a for a in one.node.ancestors() if a.kind == "function_definition"), None
+        )
+        parameters = definition.child("parameters") if definition is not None else None
+        if definition is None or parameters is None or len(parameters.items) < 3:
+            return None
+        if parameters.items[1].start != one.span.start:
+            return None
+        marks = decorators(definition)
+        if "staticmethod" in marks:
+            return None
+        path = self.of_scope(holder)
+        if "classmethod" in marks or one.scope.name in ("__new__", "__init_subclass__"):
+            return path
+        return path + "()"
+
+    def _annotated(self, one: Occurrence) -> str | None:
+        """Return the path that an annotation beside the name gives it."""
+        above = one.node.parent
+        if above is not None and above.kind in ("list_splat_pattern", "dictionary_splat_pattern"):
+            return None
+        if above is None or one.how not in ("argument", "assignment", "declaration"):
+            return None
+        kind = above.child("type") if above.kind in _TYPED else None
+        return self.annotation(kind) if kind is not None else None
+
+    def annotation(self, node: Node) -> str | None:
+        """Return the path of what an annotation says a value is: an instance of a class."""
+        node = node.core
+        kind = node.kind
+        if kind in ("identifier", "attribute", "member_type"):
+            path = self.of(node)
+            if path is not None and path.endswith((".Self", ":Self")):
+                return self._self(node)
+            return None if path in (None, _NOTHING) else path + "()"
+        if kind == "string":
+            return self._quoted(node)
+        if kind in ("binary_operator", "union_type"):
+            sides = [item for item in node.items if item.kind != "|"]
+            return agreed({self._or_nothing(side) for side in sides})
+        if kind in ("generic_type", "subscript"):
+            head = node.items[0].text.rpartition(".")[2]
+            inner = [i for item in node.items[1:] for i in _arguments(item)]
+            if head in ("Optional", "Final", "ClassVar", "Annotated", "Required") and inner:
+                return self.annotation(inner[0])
+            if head in ("type", "Type") and inner:
+                path = self.annotation(inner[0])
+                return path[:-2] if path is not None and path.endswith("()") else None
+            if head in ("Union", "Literal", "Callable"):
+                return None
+            path = self.of(node.items[0])
+            return None if path in (None, _NOTHING) else path + "()"
+        return None
+
+    def _or_nothing(self, node: Node) -> str | None:
+        return _NOTHING if node.core.kind == "none" else self.annotation(node)
+
+    def _self(self, node: Node) -> str | None:
+        scope: Scope | None = self.names.scope_at(node)
+        while scope is not None and scope.kind != "class":
+            scope = scope.parent
+        return self.of_scope(scope) + "()" if scope is not None else None
+
+    def _quoted(self, node: Node) -> str | None:
+        """Read an annotation in quotes, if it is a dotted name."""
+        text = node.text.strip("'\"").strip()
+        if _DOTTED.fullmatch(text) is None:
+            return None
+        first, *rest = (part.strip() for part in text.split("."))
+        scope = self.names.scope_at(node)
+        path = self.of_name(scope.owner(first), first)
+        if path is None:
+            return None
+        return ".".join([path, *rest]) + "()"
+
+
+_TYPED = frozenset({"typed_parameter", "typed_default_parameter", "assignment"})
+
+
+def agreed(found: set[str | None]) -> str | None:
+    """Return the one path among `found`, if there is only one besides that of ``None``."""
+    sure = found - {_NOTHING}
+    if len(sure) == 1:
+        return next(iter(sure))
+    return _NOTHING if found == {_NOTHING} else None
+
+
+def decorators(definition: Node) -> frozenset[str]:
+    """Return the decorators of a definition as they are written, without their arguments."""
+    above = definition.parent
+    if above is None or above.kind != "decorated_definition":
+        return frozenset()
+    marks = (child for child in above.children if child.kind == "decorator")
+    return frozenset(mark.text.lstrip("@ \t").partition("(")[0].strip() for mark in marks)
+
+
+def _binds(owner: Scope, name: str) -> list[Occurrence]:
+    """Return all places that bind the `name` of `owner`, from inside it too."""
+    return [
+        one
+        for user in owner.users.get(name, [owner])
+        for one in occurrences(user, name)
+        if one.use == "bind"
+    ]
+
+
+def _only_imported(owner: Scope, name: str) -> bool:
+    return all(one.how == "import" for one in _binds(owner, name))
+
+
+def _inner(scope: Scope) -> Iterator[Scope]:
+    for child in scope.children:
+        yield child
+        if child.kind == "types":
+            yield from child.children
+
+
+def _made_at(scope: Scope, one: Occurrence) -> bool:
+    return scope.kind in ("class", "function") and scope.start <= one.span.start < scope.end
+
+
+def _arguments(node: Node) -> tuple[Node, ...]:
+    if node.kind in ("type_parameter", "tuple"):
+        return tuple(item for item in node.items if item.named)
+    return (node,) if node.named else ()

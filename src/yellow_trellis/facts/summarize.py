@@ -1,0 +1,146 @@
+"""From the scopes of a file to what its module offers to others."""
+
+from __future__ import annotations
+
+from yellow_trellis.facts.paths import Paths, agreed, decorators
+from yellow_trellis.facts.scope import Scope
+from yellow_trellis.facts.summary import Entry, Summary
+from yellow_trellis.syntax import Node
+
+
+def summarize(paths: Paths) -> Summary:
+    """Return what the module of a file offers."""
+    return _Summarizer(paths).summary()
+
+
+class _Summarizer:
+    def __init__(self, paths: Paths) -> None:
+        self.paths = paths
+        self.names = paths.names
+
+    def summary(self) -> Summary:
+        module = self.names.module
+        names = {name: self.entry(module, name) for name in self._bound_in_module(module)}
+        for scope in self.names.scopes:
+            if scope.kind in ("class", "function") and "<locals>" in scope.qualified:
+                names[scope.qualified] = self._definition(scope)
+        stars: list[str] = []
+        imports: set[str] = set()
+        for _, one in self.names.imports:
+            source = one.source(self.paths.package)
+            if source is None:
+                continue
+            imports.add(source)
+            if one.name == "*":
+                stars.append(source)
+            elif one.name is not None:
+                imports.add(f"{source}.{one.name}")
+        return Summary(
+            self.paths.module, names, tuple(stars), self._exported(module), tuple(sorted(imports))
+        )
+
+    def _bound_in_module(self, module: Scope) -> list[str]:
+        return [
+            name for name in module.users if module.binds(name) or self.names.set_from_inside(name)
+        ]
+
+    def entry(self, scope: Scope, name: str) -> Entry:
+        """Return what `name` is in a module or class."""
+        hows = {one.how for one in self.names.bound(scope, name).definitions}
+        if hows == {"class"} or hows == {"function"}:
+            made = [s for s in _children(scope) if s.name == name and s.kind in hows]
+            entries = [self._definition(one) for one in made]
+            if len(entries) == 1 or (entries and hows == {"function"} and _alike(entries)):
+                return entries[-1]
+            return Entry("value")
+        path = self.paths.value(scope, name)
+        if path is None or path.startswith("<"):
+            return Entry("value")
+        return Entry("value" if path.endswith("()") or "argument" in hows else "alias", path)
+
+    def _definition(self, scope: Scope) -> Entry:
+        node = self.names.node_of(scope)
+        return self._class(scope, node) if scope.kind == "class" else self._function(scope, node)
+
+    def _function(self, scope: Scope, node: Node) -> Entry:
+        marks = decorators(node)
+        returns = node.child("return_type")
+        path = self.paths.annotation(returns) if returns is not None else None
+        if path is None and returns is None and scope.name in ("__enter__", "__aenter__"):
+            path = self._self_returned(scope, node)
+        if any(child.kind == "async" for child in node.children):
+            path = None
+        is_property = any(mark.rpartition(".")[2] in _PROPERTIES for mark in marks)
+        known = is_property or all(mark.rpartition(".")[2] in _PLAIN for mark in marks)
+        return Entry("function", path if known else None, property=is_property)
+
+    def _self_returned(self, scope: Scope, node: Node) -> str | None:
+        """Return the class of ``self`` where a method returns nothing else."""
+        holder = scope.holder
+        body = node.child("body")
+        if holder is None or body is None:
+            return None
+        given = [n for n in body.walk() if n.kind == "return_statement"]
+        if given and all(n.text == "return self" for n in given):
+            return self.paths.of_scope(holder) + "()"
+        return None
+
+    def _class(self, scope: Scope, node: Node) -> Entry:
+        bases: list[str | None] = []
+        arguments = node.child("superclasses")
+        for item in arguments.items if arguments is not None else ():
+            if item.named and item.kind != "keyword_argument":
+                base = item.items[0] if item.kind in ("subscript", "generic_type") else item
+                bases.append(self.paths.of(base))
+        members = {name: self.entry(scope, name) for name in scope.users if scope.binds(name)}
+        for name, path in self._given(scope).items():
+            known = members.get(name)
+            if known is None or (known.kind == "value" and known.path is None):
+                members[name] = Entry("value", path)
+        return Entry("class", None, tuple(bases), members)
+
+    def _given(self, scope: Scope) -> dict[str, str | None]:
+        """Return what the methods of a class assign to their instance, ``self.line = ...``."""
+        found: dict[str, set[str | None]] = {}
+        for method in _children(scope):
+            if method.kind != "function":
+                continue
+            own = self.paths.of_scope(scope) + "()"
+            for span in method.stores:
+                node = method.tree.leaf_at(*span)
+                while node is not None and node.kind != "attribute":
+                    node = node.parent
+                if node is None or self.paths.of(node.items[0]) != own:
+                    continue
+                found.setdefault(node.items[-1].text, set()).add(self._stored(node))
+        return {name: agreed(paths) for name, paths in found.items()}
+
+    def _stored(self, node: Node) -> str | None:
+        statement = node.parent
+        if statement is None or statement.kind != "assignment" or node.field != "left":
+            return None
+        annotation = statement.child("type")
+        if annotation is not None:
+            return self.paths.annotation(annotation)
+        value = statement.child("right")
+        path = self.paths.of(value) if value is not None else None
+        return path
+
+    def _exported(self, module: Scope) -> tuple[str, ...] | None:
+        exported = self.names.exported
+        return None if exported is None else tuple(name for name, _ in exported)
+
+
+_PROPERTIES = ("property", "cached_property")
+_PLAIN = ("classmethod", "staticmethod", "abstractmethod", "override", "final", "cache")
+
+
+def _children(scope: Scope) -> list[Scope]:
+    found: list[Scope] = []
+    for child in scope.children:
+        found += child.children if child.kind == "types" else [child]
+    return found
+
+
+def _alike(entries: list[Entry]) -> bool:
+    return len({(entry.path, entry.property) for entry in entries}) == 1

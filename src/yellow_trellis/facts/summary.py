@@ -1,0 +1,86 @@
+"""What one module offers to others, as plain data that can be kept and sent."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+EntryKind = Literal["alias", "class", "function", "value"]
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One name of a module or class.
+
+    `path` says what more is known: for an alias what it is another name of, for a function what
+    it returns, for a value what it is. A path is a dotted name in which ``()`` stands for what
+    calling the name before it gives: ``depot.Tram()`` is an instance of ``depot.Tram``.
+    """
+
+    kind: EntryKind
+    path: str | None = None
+    bases: tuple[str | None, ...] = ()
+    """Of a class: paths of its bases, None for one that is not known."""
+    members: Mapping[str, Entry] = field(default_factory=dict)
+    """Of a class: its names, and those its methods give its instances."""
+    property: bool = False
+    """Whether it is a function that is read like a value."""
+
+
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """What a module offers: its names, and what it imports whole."""
+
+    module: str
+    names: Mapping[str, Entry] = field(default_factory=dict)
+    """By name, nested ones by qualified name (``f.<locals>.C``)."""
+    stars: tuple[str, ...] = ()
+    """Modules of which all names are imported, in order."""
+    exported: tuple[str, ...] | None = None
+    """The names in ``__all__``; None where there is none, or it is not plain."""
+    imports: tuple[str, ...] = ()
+    """Modules that are imported, sorted; of ``from a import b`` both ``a`` and ``a.b``."""
+
+    def exports(self, name: str) -> bool:
+        """Tell whether a star import of the module brings `name`."""
+        if self.exported is not None:
+            return name in self.exported
+        return not name.startswith("_") and name in self.names
+
+
+def to_data(summary: Summary) -> dict[str, Any]:
+    """Return `summary` as data for JSON."""
+    return {
+        "module": summary.module,
+        "names": {name: _entry_data(entry) for name, entry in summary.names.items()},
+        "stars": list(summary.stars),
+        "exported": None if summary.exported is None else list(summary.exported),
+        "imports": list(summary.imports),
+    }
+
+
+def _entry_data(entry: Entry) -> list[Any]:
+    members = {name: _entry_data(member) for name, member in entry.members.items()}
+    return [entry.kind, entry.path, list(entry.bases), members, entry.property]
+
+
+def from_data(data: Mapping[str, Any]) -> Summary:
+    """Return the summary that `to_data` made `data` of.
+
+    Errors: `KeyError`, `TypeError` or `ValueError` for other data.
+    """
+    exported = data["exported"]
+    return Summary(
+        data["module"],
+        {name: _entry(entry) for name, entry in data["names"].items()},
+        tuple(data["stars"]),
+        None if exported is None else tuple(exported),
+        tuple(data["imports"]),
+    )
+
+
+def _entry(data: list[Any]) -> Entry:
+    kind, path, bases, members, is_property = data
+    inner = {name: _entry(member) for name, member in members.items()}
+    return Entry(kind, path, tuple(bases), inner, is_property)

@@ -1,0 +1,68 @@
+"""The imports of a rewritten file: what new code needs comes in, what lost its last use goes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+from yellow_trellis.facts import facts_of
+from yellow_trellis.fixes import Edit, New, Wanted, add_imports, drop_imports, lost_words
+from yellow_trellis.plans.render import Rendered
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Tree
+
+
+def settle_imports(
+    before: Tree,
+    rendered: Rendered,
+    after: Tree,
+    wanted: Iterable[tuple[int, Wanted]],
+    written: Iterable[Span],
+) -> tuple[Rendered, Tree]:
+    """Return the text with its imports put right, and its tree.
+
+    Arguments: `rendered` is the text that the fixes made of `before`, and `after` its tree;
+    `wanted` are the imports that fixes need, each with the number of its fix; `written` is what
+    the fixes have written over.
+    Imports are added first, so that a statement which loses a name and gets another stays.
+    """
+    needed = [
+        (one, rendered.extents[number][0].start)
+        for number, one in wanted
+        if rendered.extents.get(number)
+    ]
+    if needed:
+        rendered, after = _edited(rendered, after, add_imports(after, needed))
+    if after.language.references and lost_words(before, after, written):
+        taken = facts_of(before).place.imported
+        edits = drop_imports(before, after, lambda name: name in taken)
+        rendered, after = _edited(rendered, after, edits)
+    return rendered, after
+
+
+def _edited(rendered: Rendered, tree: Tree, edits: list[Edit]) -> tuple[Rendered, Tree]:
+    """Apply edits of new text that lie apart from each other."""
+    if not edits:
+        return rendered, tree
+    data = rendered.data
+    parts: list[bytes] = []
+    shifts: list[tuple[int, int]] = []
+    pos = 0
+    for edit in sorted(edits, key=lambda e: e.span):
+        start, end = max(edit.span.start, pos), max(edit.span.end, pos)
+        text = "".join(piece.text for piece in edit.pieces if isinstance(piece, New)).encode()
+        new = text.replace(b"\n", tree.source.newline_at(start))
+        parts += [data[pos:start], new]
+        shifts.append((end, len(new) - (end - start)))
+        pos = end
+    parts.append(data[pos:])
+
+    def moved(at: int) -> int:
+        return at + sum(by for end, by in shifts if end <= at)
+
+    extents = {
+        number: [Span(moved(span.start), moved(span.end)) for span in spans]
+        for number, spans in rendered.extents.items()
+    }
+    made = replace(rendered, data=b"".join(parts), extents=extents)
+    return made, tree.with_data(made.data)
