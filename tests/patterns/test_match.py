@@ -152,7 +152,10 @@ def test_holes_keep_what_they_took() -> None:
         ("@{_*}\nf()", "edge of a pattern", 0),
         ("   ", "empty", 0),
         ("f(@{x: string}, @{x: integer})", "can never match", 16),
-        ("@<a.b>(1)", "not read by this version", 0),
+        ("@<stamp>(1)", "dotted name under which", 0),
+        ("f(1, x.@<a.b>)", "refers to nothing", 7),
+        ("from x import @<a.b>", "refers to nothing", 14),
+        ("f('@<a.b>')", "inside a piece of text", 3),
     ],
 )
 def test_a_wrong_pattern_says_where_and_why(pattern: str, reason: str, at: int) -> None:

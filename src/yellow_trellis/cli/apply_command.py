@@ -27,9 +27,10 @@ from yellow_trellis.cli.terminal import (
     shown_path,
     tell_problems,
 )
+from yellow_trellis.engine.discover import common_root
 from yellow_trellis.engine.examine import Problem
 from yellow_trellis.engine.run import Run
-from yellow_trellis.engine.write import WriteReport, common_root, write_changes
+from yellow_trellis.engine.write import WriteReport, write_changes
 from yellow_trellis.formats.json import rework_json
 
 

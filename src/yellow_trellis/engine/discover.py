@@ -128,3 +128,13 @@ def _ignored(path: Path, is_dir: bool, ignores: tuple[_Ignore, ...]) -> bool:
         if said is not None:
             return said
     return False
+
+
+def common_root(paths: Iterable[str | Path]) -> Path:
+    """Return the folder a run is rooted in: the current one, or the one that holds all `paths`."""
+    here = Path.cwd().resolve()
+    given = [Path(path).resolve() for path in paths] or [here]
+    if all(path.is_relative_to(here) for path in given):
+        return here
+    root = Path(os.path.commonpath(given))
+    return root if root.is_dir() else root.parent

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from yellow_trellis.engine.diff import Hunk, hunks_of, patch
+from yellow_trellis.facts import SPELLED, Surroundings, Vocabulary
 from yellow_trellis.languages import language
 from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
 from yellow_trellis.plans.outcome import State
@@ -67,6 +69,8 @@ class Change:
     codec: str
     patch: bytes
     """The unified diff."""
+    together: frozenset[str] = frozenset()
+    """The rules in it whose fixes belong together with those in other files."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,12 +98,17 @@ def examine(
     mode: Mode = "survey",
     with_review: bool = False,
     with_holes: bool = False,
+    context: Callable[[], Surroundings] | None = None,
+    vocabulary: Vocabulary = SPELLED,
+    refused: Mapping[str, str] | None = None,
 ) -> FileReport:
     """Look at the bytes `raw` of one file.
 
     Arguments: `mode` is ``survey`` to find and check fixes against each other, or ``rework`` to
     apply them, round after round; `with_review` also takes fixes that may change behaviour;
-    `with_holes` tells with each finding what the holes of its pattern took.
+    `with_holes` tells with each finding what the holes of its pattern took; `context` gives the
+    code base around the file when a rule asks for it, `vocabulary` its words; `refused` are rules
+    whose fixes are not to be applied, each with the reason.
     Nothing is read or written here.
     """
     lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
@@ -108,14 +117,14 @@ def examine(
         source = Source.read(raw, path=path, declarations=tongue.declares_encoding)
     except Unreadable as wrong:
         return FileReport(path, len(raw), lines, problems=(Problem(path, str(wrong)),))
-    if not ruleset.concerned(source.data, language_name):
+    if not ruleset.concerned(source.data, language_name, vocabulary):
         return FileReport(path, len(raw), lines)
-    tree = Tree(source, tongue)
+    tree = Tree(source, tongue, context)
     failures: list[Problem] = []
     first: list[Finding] = []
 
     def look(now: Tree) -> list[Finding]:
-        findings, failed = ruleset.look(now)
+        findings, failed = ruleset.look(now, vocabulary)
         if not first:
             first.extend(findings)
         failures.extend(Problem(path, f.reason, f.rule) for f in failed)
@@ -126,12 +135,12 @@ def examine(
     rounds = 0
     change = None
     if mode == "rework":
-        done = rework(tree, look, with_review=with_review)
+        done = rework(tree, look, with_review=with_review, refused=refused)
         conflicts = done.conflicts
         rounds = sum(1 for turn in done.rounds if turn.rules)
         fates = [_fate(outcome, number) for number, outcome in done.outcomes]
         try:
-            change = _change(raw, source, done)
+            change = _change(raw, source, done, ruleset.spanning())
         except Unreadable as wrong:
             failures.append(Problem(path, str(wrong)))
     elif look(tree):
@@ -190,7 +199,7 @@ def _fate(outcome: Outcome, round_: int) -> Fate:
     return Fate(outcome.finding.rule, outcome.state, outcome.place, outcome.reason, round_)
 
 
-def _change(raw: bytes, source: Source, done: Rework) -> Change | None:
+def _change(raw: bytes, source: Source, done: Rework, spanning: frozenset[str]) -> Change | None:
     data = done.tree.source.data
     if data == source.data:
         return None
@@ -202,7 +211,10 @@ def _change(raw: bytes, source: Source, done: Rework) -> Change | None:
                 span = o.finding.span
                 marks.append((o.finding.rule, lines.number(span.start), lines.number(span.end)))
     after = source.raw(data)
-    found = hunks_of(raw, after, marks)
+    everyone = tuple(sorted({rule for rule, _, _ in marks}))
+    # imports follow what the fixes need: their lines are in no finding
+    found = [h if h.rules else replace(h, rules=everyone) for h in hunks_of(raw, after, marks)]
     digest = hashlib.sha256(raw).hexdigest()
     diff = patch(source.path, raw, after, found)
-    return Change(source.path, digest, after, tuple(found), source.codec, diff)
+    together = spanning.intersection(everyone)
+    return Change(source.path, digest, after, tuple(found), source.codec, diff, together)

@@ -21,6 +21,19 @@ HOME = ".yellow-trellis"
 _VERSION = 1
 
 
+def private_folder(root: Path) -> Path:
+    """Return the folder for what the library keeps under `root`, which version control ignores.
+
+    Errors: `OSError`.
+    """
+    folder = root / HOME
+    folder.mkdir(exist_ok=True)
+    ignore = folder / ".gitignore"
+    if not ignore.exists():
+        ignore.write_text("*\n", "utf-8")
+    return folder
+
+
 @dataclass(frozen=True, slots=True)
 class Entry:
     """One file of a run. Digests are SHA-256 in hexadecimal; `offset` and `size` are bytes."""
@@ -53,10 +66,8 @@ class Journal:
 
     def open(self, rules: Iterable[str]) -> None:
         """Start the journal. Errors: `OSError`."""
+        private_folder(self.root)
         self.folder.mkdir(parents=True)
-        ignore = self.root / HOME / ".gitignore"
-        if not ignore.exists():
-            ignore.write_text("*\n", "utf-8")
         self._write_state("writing", rules=sorted(rules))
 
     def record(self, files: list[tuple[str, bytes, bytes]]) -> None:

@@ -6,14 +6,18 @@ import gc
 import multiprocessing
 import os
 import sys
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from concurrent.futures import Executor, Future, ProcessPoolExecutor, as_completed
 from dataclasses import dataclass, field, replace
-from functools import cache
+from functools import cache, partial
 from pathlib import Path
+from uuid import uuid4
 
-from yellow_trellis.engine.discover import Found, discover
+from yellow_trellis.engine.codebase import BaseSpec, code_base, surroundings
+from yellow_trellis.engine.discover import Found, common_root, discover
 from yellow_trellis.engine.examine import FileReport, FindingRecord, Mode, Problem, examine
+from yellow_trellis.engine.together import failed_somewhere
+from yellow_trellis.facts import SPELLED
 from yellow_trellis.rules import Rule, Ruleset, load_rules
 
 _BATCH = 256 * 1024
@@ -110,12 +114,17 @@ class Task:
     mode: Mode
     with_review: bool
     with_holes: bool
+    base: BaseSpec
+    refused: tuple[tuple[str, str], ...] = ()
+    """Rules whose fixes are not to be applied, each with the reason."""
 
 
 def work(task: Task) -> list[FileReport]:
     """Look at the files of `task`; runs in a worker process."""
     ruleset = task.rules if isinstance(task.rules, Ruleset) else task.rules.ruleset()
-    return [_look_at(file, ruleset, task) for file in task.files]
+    reports = [_look_at(file, ruleset, task) for file in task.files]
+    code_base(task.base).keep()
+    return reports
 
 
 def _look_at(file: Found, ruleset: Ruleset, task: Task) -> FileReport:
@@ -124,6 +133,8 @@ def _look_at(file: Found, ruleset: Ruleset, task: Task) -> FileReport:
     except OSError as wrong:
         reason = f"cannot be read: {wrong.strerror or wrong}"
         return FileReport(file.path, problems=(Problem(file.path, reason),))
+    base = task.base
+    vocabulary = code_base(base).vocabulary if base.asked else SPELLED
     try:
         return examine(
             raw,
@@ -133,6 +144,9 @@ def _look_at(file: Found, ruleset: Ruleset, task: Task) -> FileReport:
             mode=task.mode,
             with_review=task.with_review,
             with_holes=task.with_holes,
+            context=partial(surroundings, base, file.path),
+            vocabulary=vocabulary,
+            refused=dict(task.refused),
         )
     except RecursionError:
         reason = "its code is nested too deeply to be looked at"
@@ -165,17 +179,33 @@ def run(
     Errors: `MissingPath`, `RuleError`.
     """
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset()
+    paths = list(paths)
     files = discover(paths, ruleset.languages())
+    base = BaseSpec(str(common_root(paths)), ruleset.asked(), uuid4().hex)
     if on_start is not None:
         on_start(files)
-    tasks = [Task(batch, rules, mode, with_review, with_holes) for batch in _batches(files)]
-    found = Run()
-    for report in _results(tasks, files, rules, workers, executor):
-        found.reports.append(report)
+    whole = Task((), rules, mode, with_review, with_holes, base)
+
+    def reports(files: list[Found], refused: Mapping[str, str]) -> Iterator[FileReport]:
+        told = tuple(sorted(refused.items()))
+        tasks = [replace(whole, files=batch, refused=told) for batch in _batches(files)]
+        return _results(tasks, files, rules, workers, executor)
+
+    by_path: dict[str, FileReport] = {}
+    for report in reports(files, {}):
+        by_path[report.path] = report
         if on_progress is not None:
             on_progress(report)
-    found.reports.sort(key=lambda report: report.path)
-    return found
+    refused: dict[str, str] = {}
+    while more := failed_somewhere(by_path.values(), ruleset.spanning() - set(refused)):
+        refused |= more
+        again = [f for f in files if _has_any(by_path[f.path], more)]
+        by_path.update((report.path, report) for report in reports(again, refused))
+    return Run([by_path[path] for path in sorted(by_path)])
+
+
+def _has_any(report: FileReport, rules: Mapping[str, str]) -> bool:
+    return any(fate.rule in rules for fate in report.fates)
 
 
 def _batches(files: list[Found]) -> Iterator[tuple[Found, ...]]:
@@ -209,7 +239,12 @@ def _results(
             for file in task.files:
                 yield from work(replace(task, files=(file,)))
         return
-    # A forked worker starts with all modules and rules in place; elsewhere it imports them anew.
+    # A forked worker starts with all modules, rules and what is known of the code base in place;
+    # elsewhere it reads them anew.
+    if tasks and tasks[0].base.asked:
+        _ = code_base(tasks[0].base).vocabulary
+    if tasks and tasks[0].mode == "rework":
+        _ = code_base(tasks[0].base).imported
     method = "fork" if sys.platform == "linux" else "spawn"
     context = multiprocessing.get_context(method)
     with ProcessPoolExecutor(count, context, initializer=_settle_in) as pool:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import os
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -11,6 +10,7 @@ from pathlib import Path
 from yellow_trellis.engine.atomic import replace_file
 from yellow_trellis.engine.examine import Change
 from yellow_trellis.engine.journal import Journal
+from yellow_trellis.engine.together import held_back
 
 _BATCH = 200
 
@@ -24,16 +24,6 @@ class WriteReport:
     journal: Path | None = None
 
 
-def common_root(paths: Iterable[str | Path]) -> Path:
-    """Return the folder a run is rooted in: the current one, or the one that holds all `paths`."""
-    here = Path.cwd().resolve()
-    given = [Path(path).resolve() for path in paths] or [here]
-    if all(path.is_relative_to(here) for path in given):
-        return here
-    root = Path(os.path.commonpath(given))
-    return root if root.is_dir() else root.parent
-
-
 def write_changes(changes: list[Change], root: Path, rules: Iterable[str]) -> WriteReport:
     """Write `changes` under `root`.
 
@@ -44,6 +34,11 @@ def write_changes(changes: list[Change], root: Path, rules: Iterable[str]) -> Wr
     report = WriteReport()
     if not changes:
         return report
+    stuck = [c for c in changes if c.together and _unchanged(c, root, report) is None]
+    held = held_back(changes, stuck)
+    report.left += sorted(held.items())
+    done_with = {*held, *(c.path for c in stuck)}
+    changes = [c for c in changes if c.path not in done_with]
     journal = Journal(root)
     journal.open(rules)
     report.journal = journal.folder

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -18,7 +18,7 @@ from yellow_trellis.syntax import Node, Tree
 
 @dataclass(frozen=True, slots=True)
 class Surroundings:
-    """Where a file stands in its code base: what `Tree.context` holds.
+    """Where a file stands in its code base: what `Tree.context` gives.
 
     `module` is the dotted name of the file; `package` that of the folder relative imports start
     from, None where it is not known.
@@ -28,8 +28,13 @@ class Surroundings:
     module: str
     package: str | None
     vocabulary: Vocabulary = SPELLED
-    imported: frozenset[str] = frozenset()
-    """Dotted names, by the module they are taken from, that other files import by name."""
+    imported: Callable[[str], bool] = lambda name: False
+    """Tells whether another file imports, by name, what the dotted name says from that module."""
+    family: Callable[[str], tuple[frozenset[str], str]] = lambda name: (frozenset({name}), "")
+    """Of a member of a class: it and those that stand for it in classes above and below, and why
+    there may be more of them outside of the code base."""
+    importers: Callable[[str], frozenset[str]] = lambda module: frozenset()
+    """Gives the modules of the code base that import a module, or anything of it."""
 
 
 ALONE = Surroundings(ModuleGraph(), "__file__", None)
@@ -54,8 +59,13 @@ class Facts:
 
     def __init__(self, tree: Tree) -> None:
         self.tree = tree
-        context = tree.context
-        self.place: Surroundings = context if isinstance(context, Surroundings) else ALONE
+
+    @cached_property
+    def place(self) -> Surroundings:
+        """Where the file stands in its code base."""
+        found = self.tree.context() if self.tree.context is not None else ALONE
+        assert isinstance(found, Surroundings)
+        return found
 
     @cached_property
     def names(self) -> Names:
@@ -133,23 +143,31 @@ class Facts:
                     node = self.tree.leaf_at(start)
                     if node is not None and node.kind == "identifier":
                         yield node
+        for node in self._members(words):
+            if self.graph.same(self.paths.of(node), name):
+                yield node
+
+    def _members(self, words: frozenset[str] | None) -> Iterator[Node]:
+        """Yield the attributes whose last name is one of `words`; all of them for None."""
+        if words is None:
+            yield from self.tree.of_kinds(_MEMBERS)
+            return
         for word in words:
             for start in self.tree.hits(word.encode("utf-8"), whole_word=True):
-                node = self._member_at(start)
-                if node is not None and self.graph.same(self.paths.of(node), name):
+                if (node := self._member_at(start)) is not None:
                     yield node
 
     def _member_at(self, start: int) -> Node | None:
         """Return the attribute whose last name starts at byte `start`."""
         leaf = self.tree.leaf_at(start)
         above = leaf.parent if leaf is not None and leaf.start == start else None
-        if above is None or above.kind not in ("attribute", "member_type"):
+        if above is None or above.kind not in _MEMBERS:
             return None
         return None if above.children[0] is leaf else above
 
-    def _may_mean(self, scope: Scope, word: str, words: frozenset[str]) -> bool:
+    def _may_mean(self, scope: Scope, word: str, words: frozenset[str] | None) -> bool:
         """Tell cheaply whether `word` of `scope` can be a name for one of `words`."""
-        if word in words:
+        if words is None or word in words:
             return True
         symbol = scope.symbols.get(word)
         if symbol is None:
@@ -159,6 +177,9 @@ class Facts:
             return True
         starts = {start for start, how in symbol.binds if how == "import"}
         return any(one.bound_at in starts and one.alias is not None for one in scope.imports)
+
+
+_MEMBERS = frozenset({"attribute", "member_type"})
 
 
 def _reads(scope: Scope, name: str) -> list[int]:

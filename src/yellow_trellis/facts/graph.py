@@ -40,17 +40,29 @@ class ModuleGraph:
     stands for what calling the name before it gives.
     """
 
-    def __init__(self, files: Mapping[str, str] | None = None, load: Load | None = None) -> None:
+    def __init__(
+        self,
+        files: Mapping[str, str] | None = None,
+        load: Load | None = None,
+        beside: Mapping[str, str] | None = None,
+    ) -> None:
         self.files = files or {}
         """By dotted name: the path of the file."""
+        self.beside = beside or {}
+        """Modules that have a shorter name in this place: scripts in one folder see each other."""
         self._load = load
         self._summaries: dict[str, Summary | None] = {}
         self._reduced: dict[str, Thing | None] = {}
 
     def with_summary(self, summary: Summary) -> ModuleGraph:
         """Return a graph that takes this summary for its module, whatever a file says."""
-        made = ModuleGraph({**self.files, summary.module: ""}, self._load)
-        made._summaries = {**self._summaries, summary.module: summary}
+        files = self.files
+        if summary.module not in files:
+            files = {**files, summary.module: ""}
+        made = ModuleGraph(files, self.summary, self.beside)
+        if files is self.files:
+            made._known = self._known
+        made._summaries[summary.module] = summary
         return made
 
     def holds(self, module: str) -> bool:
@@ -65,6 +77,19 @@ class ModuleGraph:
                 found = self._load(module)
             self._summaries[module] = found
         return self._summaries[module]
+
+    def importers(self, module: str) -> frozenset[str]:
+        """Return the modules that import `module`, or anything of it. Reads every module."""
+        return self._importers.get(module, frozenset())
+
+    @cached_property
+    def _importers(self) -> dict[str, frozenset[str]]:
+        found: dict[str, set[str]] = {}
+        for name in self.files:
+            summary = self.summary(name)
+            for imported in summary.imports if summary is not None else ():
+                found.setdefault(imported, set()).add(name)
+        return {name: frozenset(names) for name, names in found.items()}
 
     def resolve(self, path: str) -> str | None:
         """Return the dotted name under which what `path` means is defined.
@@ -98,11 +123,19 @@ class ModuleGraph:
             return False
         return found == wanted or _SELF.sub(".", found) == _SELF.sub(".", wanted)
 
-    def bases(self, name: str) -> Iterator[str]:
-        """Yield the classes that the class `name` comes from, nearest first, itself aside."""
+    def entry(self, name: str) -> Entry | None:
+        """Return what is known of what is defined as `name`; None for what the base lacks."""
+        thing = self._thing(name, 0)
+        return thing.entry if thing is not None and thing.name == name else None
+
+    def bases(self, name: str) -> Iterator[str | None]:
+        """Yield the classes that the class `name` comes from, nearest first, itself aside.
+
+        None stands for one that is not known.
+        """
         for thing in self._line(self._thing(name, 0), 0):
-            if thing is not None and thing.name != name:
-                yield thing.name
+            if thing is None or thing.name != name:
+                yield thing.name if thing is not None else None
 
     # ------------------------------------------------------------------ steps
 
@@ -116,6 +149,7 @@ class ModuleGraph:
 
     def _walked(self, path: str, depth: int) -> Thing | None:
         module, colon, rest = path.partition(":")
+        module = self.beside.get(module, module)
         steps = _STEP.findall(rest if colon else path)
         thing: Thing | None
         if colon:
@@ -123,6 +157,8 @@ class ModuleGraph:
         else:
             sizes = range(len(steps), 0, -1)
             count = next((n for n in sizes if ".".join(steps[:n]) in self._known), 0)
+            if not count and steps and steps[0] in self.beside:
+                return self._walked(".".join([self.beside[steps[0]], *path.split(".")[1:]]), depth)
             thing = Thing("module", ".".join(steps[:count]))
             if not count:
                 count, thing = 1, Thing("unknown", steps[0] if steps else path)
@@ -183,7 +219,8 @@ class ModuleGraph:
         whole = f"{module}.{name}"
         summary = self.summary(module)
         entry = summary.names.get(name) if summary is not None else None
-        if entry is not None and not (entry.kind == "alias" and entry.path == whole):
+        itself = entry is not None and entry.path in (whole, f"{module}:{name}")
+        if entry is not None and not itself:
             return self._entered(whole, entry, depth)
         if whole in self.files:
             return Thing("module", whole)

@@ -131,13 +131,17 @@ class Names:
 
     @cached_property
     def exported(self) -> tuple[tuple[str, Span], ...] | None:
-        """The names in ``__all__`` with the spans of their texts, in order.
+        """The names in ``__all__`` with the spans of their texts; see `texts_of`."""
+        return self.texts_of(self.module, "__all__")
 
-        None where there is no ``__all__``, or more is done to it than to list names.
+    def texts_of(self, scope: Scope, name: str) -> tuple[tuple[str, Span], ...] | None:
+        """Return the texts that `name` of `scope` lists, with the spans of what is in the quotes.
+
+        None where it is not bound, or more is done to it than to list plain texts.
         """
         found: list[tuple[str, Span]] = []
-        sites = list(occurrences(self.module, "__all__"))
-        for one in sorted(sites, key=lambda one: one.span):
+        sites = sorted(occurrences(scope, name), key=lambda one: one.span)
+        for one in sites:
             node = one.node.parent
             if one.use == "bind" and node is not None:
                 value = node.child("right")

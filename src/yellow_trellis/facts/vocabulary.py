@@ -15,16 +15,23 @@ class Vocabulary:
     """
 
     words: Mapping[str, frozenset[str]] = field(default_factory=dict)
-    """By dotted name; one that is missing is known by its last part."""
+    """By dotted name."""
+    alone: bool = False
+    """Whether there are no other files: then the last part of its name is the word for all."""
 
-    def of(self, name: str) -> frozenset[str]:
-        """Return the words for what is defined under `name`."""
-        return self.words.get(name) or frozenset({name.rpartition(".")[2]})
+    def of(self, name: str) -> frozenset[str] | None:
+        """Return the words for what is defined under `name`; None where nobody has looked."""
+        if name not in self.words and self.alone:
+            return frozenset({name.rpartition(".")[2]})
+        return self.words.get(name)
 
     def bytes_of(self, name: str) -> tuple[bytes, ...]:
-        """Return the words in UTF-8."""
+        """Return the words in UTF-8; where nobody has looked, what is in every file."""
         if name not in self._bytes:
-            self._bytes[name] = tuple(word.encode("utf-8") for word in sorted(self.of(name)))
+            words = self.of(name)
+            self._bytes[name] = (
+                (b"",) if words is None else tuple(w.encode("utf-8") for w in sorted(words))
+            )
         return self._bytes[name]
 
     @cached_property
@@ -32,5 +39,5 @@ class Vocabulary:
         return {}
 
 
-SPELLED = Vocabulary()
+SPELLED = Vocabulary(alone=True)
 """For a file of which nothing is known but itself."""

@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Union
 
+from yellow_trellis.facts import Binding
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
 from yellow_trellis.fixes.fill import fill
 from yellow_trellis.fixes.layout import moved_indent
 from yellow_trellis.fixes.removal import removal
+from yellow_trellis.fixes.rename import Renaming, rename_binding
 from yellow_trellis.fixes.spelling import Wanted, spell
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.patterns import Match
@@ -44,6 +46,7 @@ class FixBuilder:
         self._edits: list[Edit] = []
         self._shaped: Fix | None = None
         self._imports: list[Wanted] = []
+        self._clash = ""
 
     def replace(self, node: Node, *code: Code) -> FixBuilder:
         """Put `code` where `node` is."""
@@ -86,6 +89,18 @@ class FixBuilder:
         self._edits.append(Edit(other.span, (self._kept(other, one),)))
         return self
 
+    def rename(self, binding: Binding, name: str) -> FixBuilder:
+        """Give `binding` another name wherever its file says it; see `Code.refers_to`.
+
+        Where the name is taken, or code would come to mean something else by it, the fix is
+        refused as a name clash.
+        """
+        done = Renaming()
+        rename_binding(binding, name, done)
+        self._edits.extend(done.in_order())
+        self._clash = self._clash or done.clash
+        return self
+
     def put(self, match: Match, template: str) -> FixBuilder:
         """Put a template, with the holes of the match's pattern, where `match` is."""
         made = fill(compile_template(template, match.pattern), match, title=self.title)
@@ -96,6 +111,8 @@ class FixBuilder:
 
     def made(self, extent: Span) -> Fix:
         """Return the fix; `extent` is the code it is about, stretched over all its edits."""
+        if not self._edits and self._clash:
+            return Fix(self.title, (), extent, self.safety, clash=self._clash)
         if not self._edits:
             raise ValueError(f"the fix {self.title!r} edits nothing")
         start = min(extent.start, *(edit.span.start for edit in self._edits), extent.start)
@@ -112,6 +129,7 @@ class FixBuilder:
             self.drops_comments,
             shape=shape,
             imports=tuple(dict.fromkeys(self._imports)),
+            clash=self._clash,
         )
 
     def _pieces(self, place: Node, code: tuple[Code, ...]) -> tuple[Piece, ...]:

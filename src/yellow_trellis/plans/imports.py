@@ -34,8 +34,7 @@ def settle_imports(
     if needed:
         rendered, after = _edited(rendered, after, add_imports(after, needed))
     if after.language.references and lost_words(before, after, written):
-        taken = facts_of(before).place.imported
-        edits = drop_imports(before, after, lambda name: name in taken)
+        edits = drop_imports(before, after, facts_of(before).place.imported)
         rendered, after = _edited(rendered, after, edits)
     return rendered, after
 

@@ -185,8 +185,8 @@ def _resolve(
                 accepted[candidate.number] = candidate
                 imported.update((one.bound, (one, candidate)) for one in candidate.fix.imports)
                 continue
-            one, winner = clash
-            reason = f"both would import `{one.bound}`, from two places"
+            bound, winner = clash[0].bound, clash[1]
+            reason = f"both would import `{bound}`, from two places"
             conflicts.append(
                 Conflict("name clash", _party(tree, winner), _party(tree, candidate), reason)
             )

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from yellow_trellis.plans.conflict import Conflict, Party
-from yellow_trellis.plans.outcome import Outcome
+from yellow_trellis.plans.outcome import Outcome, State
 from yellow_trellis.plans.plan import make_plan
 from yellow_trellis.plans.proof import prove
 from yellow_trellis.rules.finding import Finding
@@ -70,16 +70,22 @@ class Rework:
 
 
 def rework(
-    tree: Tree, look: Look, *, with_review: bool = False, most_rounds: int = MOST_ROUNDS
+    tree: Tree,
+    look: Look,
+    *,
+    with_review: bool = False,
+    most_rounds: int = MOST_ROUNDS,
+    refused: Mapping[str, str] | None = None,
 ) -> Rework:
     """Apply the fixes of all findings in `tree` until a round has nothing to apply.
 
-    Arguments: `look` finds; `with_review` also takes fixes that may change behaviour.
+    Arguments: `look` finds; `with_review` also takes fixes that may change behaviour; `refused`
+    are rules whose fixes are not to be applied, each with the reason.
     When the rounds come back to an earlier text, or do not end within `most_rounds`, all starts
     anew without the rules of the loop, which are named: no half of a loop is ever written.
     """
     original = tree
-    barred: set[str] = set()
+    barred = dict(refused or {})
     sawn: list[Conflict] = []
     rounds: list[Round] = []
     while True:
@@ -97,7 +103,7 @@ def rework(
         loop = rounds[again:] if again is not None else rounds[-1:]
         rules = frozenset(rule for turn in loop for rule in turn.rules)
         sawn.append(_told(rounds, rules, returns=again is not None))
-        barred |= rules
+        barred.update(dict.fromkeys(rules, "see-saw: its rule is part of a loop in this file"))
         rounds.clear()
         tree = original
     if sawn:
@@ -106,15 +112,15 @@ def rework(
 
 
 def _one_round(
-    tree: Tree, findings: list[Finding], barred: set[str], with_review: bool
+    tree: Tree, findings: list[Finding], barred: Mapping[str, str], with_review: bool
 ) -> tuple[Round, Tree]:
     plan = make_plan(tree, [f for f in findings if f.rule not in barred], with_review=with_review)
     proven = prove(plan)
     for finding in findings:
         if finding.rule in barred:
             place = tree.source.place(finding.span.start)
-            reason = "see-saw: its rule is part of a loop in this file"
-            plan.outcomes.append(Outcome(finding, "refused", place, reason))
+            state: State = "refused" if finding.fixes else "left"
+            plan.outcomes.append(Outcome(finding, state, place, barred[finding.rule]))
     rules = {o.finding.rule for o in plan.outcomes if o.state in _WRITTEN}
     if proven.tree.source.data == tree.source.data:
         rules = set()

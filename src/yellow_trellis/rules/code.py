@@ -6,6 +6,8 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Union
 
+from yellow_trellis.facts import Binding, Facts, Occurrence, Scope, facts_of, usage
+from yellow_trellis.facts.usage import UnusedImport
 from yellow_trellis.fixes import FixBuilder
 from yellow_trellis.patterns import Match, PatternError, compile_pattern, seek
 from yellow_trellis.rules.conditions import Condition, all_of
@@ -77,6 +79,76 @@ class Code:
         """Return the comments that belong to `node`: above it, and behind it on its line."""
         own = attached(node)
         return (*own.before, *own.after)
+
+    # ------------------------------------------------------------------ what names mean
+
+    @property
+    def facts(self) -> Facts:
+        """All that is known of the names in the file; the methods below ask it.
+
+        It is worked out when first asked for, once for all rules.
+        Errors, here and below: `ValueError` for a language whose names are not understood.
+        """
+        return facts_of(self.tree)
+
+    def scope(self, node: Node) -> Scope:
+        """Return the scope in which `node` runs; of a definition, the one around it."""
+        return self.facts.names.scope_at(node)
+
+    def refers_to(self, node: Node) -> Binding | None:
+        """Return what the name `node` refers to, or binds; None for what this file does not bind.
+
+        The binding knows its scope, its definitions and all its references.
+        """
+        return self.facts.names.binding(node)
+
+    def references(self, binding: Binding) -> tuple[Node, ...]:
+        """Return the nodes that refer to `binding`, in source order; those that bind it are none."""
+        return tuple(one.node for one in binding.references)
+
+    def meaning(self, node: Node) -> str | None:
+        """Return the dotted name under which what `node` refers to is defined.
+
+        Imports, aliases and re-exports are followed, and methods through what they are asked of.
+        None where that is not certain.
+        """
+        return self.facts.meaning(node)
+
+    def type_of(self, node: Node) -> str | None:
+        """Return the dotted name of the class that the value of `node` is an instance of.
+
+        None where that is not certain.
+        """
+        return self.facts.type_of(node)
+
+    @property
+    def imports(self) -> tuple[str, ...]:
+        """The dotted names of what the file imports, sorted: modules, and what is taken of them."""
+        return self.facts.summary.imports
+
+    @property
+    def importers(self) -> frozenset[str]:
+        """The dotted names of the modules of the code base that import this one."""
+        place = self.facts.place
+        return place.importers(place.module)
+
+    def unused_imports(self) -> Iterator[UnusedImport]:
+        """Yield the imports that nothing in the file refers to; see `usage.unused_imports`."""
+        return usage.unused_imports(self.facts.names)
+
+    def unused_bindings(self) -> Iterator[Binding]:
+        """Yield the variables of functions that nothing refers to."""
+        return usage.unused_bindings(self.facts.names)
+
+    def redefinitions(self) -> Iterator[tuple[Occurrence, Occurrence]]:
+        """Yield definitions that are replaced before they are used, with what replaces them."""
+        return usage.redefinitions(self.facts.names)
+
+    def used_before_bound(self) -> Iterator[Occurrence]:
+        """Yield where a function's variable is read before anything can have bound it."""
+        return usage.used_before_bound(self.facts.names)
+
+    # ------------------------------------------------------------------ writing
 
     def indented(self, text: str, node: Node, depth: int = 0) -> str:
         """Return `text` with its lines after the first indented as `node` is, in the file's steps.

@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 import sys
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
+from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.fixes import Fix, Safety, Template, compile_template, fill
 from yellow_trellis.fixes.builder import fix
 from yellow_trellis.languages import DEFAULT, Language, MissingLanguage, language
@@ -21,9 +22,11 @@ from yellow_trellis.patterns import (
     visit,
 )
 from yellow_trellis.rules import conditions
+from yellow_trellis.rules.across import Across
 from yellow_trellis.rules.code import Code, Draft
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.finding import LEVELS, Finding, Level, Offer, Offered, holes_of
+from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 Check = Callable[..., Iterable[Draft]]
@@ -63,6 +66,9 @@ class Rule:
         part: ``argument``, ``parameter`` or another part that the pattern is, where alone it
             would parse as something else.
         put: the template to put instead; an empty one takes the match out.
+        rename, move: the dotted name of what gets another name, or is imported from elsewhere,
+            in every file that mentions it or in none; ``function(argument)`` for an argument.
+        to: its new name; for `move` the dotted name of where it is now.
         check: a function of (match, code), or of (node, code) for a rule over `kinds`.
         any_order: whether named arguments may stand in another order than in the pattern.
         where: conditions that a match must meet, all of them; see `conditions`.
@@ -85,6 +91,9 @@ class Rule:
         part: str | None = None,
         any_order: bool = False,
         where: Iterable[Condition] = (),
+        rename: str | None = None,
+        move: str | None = None,
+        to: str | None = None,
         check: Check | None = None,
         kinds: Iterable[str] = (),
         message: str | None = None,
@@ -104,6 +113,9 @@ class Rule:
         self.part = part
         self.any_order = any_order
         self.where = tuple(where)
+        self.rename = rename
+        self.move = move
+        self.to = to
         self.check = check
         self.kinds = tuple(kinds)
         self.message = message
@@ -132,10 +144,18 @@ class Rule:
             self._refuse(f"there is no level {self.level!r}; there are {', '.join(LEVELS)}")
         if self.safety not in ("safe", "review"):
             self._refuse(f"a fix is `safe` or for `review`, not {self.safety!r}")
-        if self.find is None and not self.kinds:
+        sought = {"find": self.find, "kinds": self.kinds, "rename": self.rename, "move": self.move}
+        given = [f"`{name}`" for name, value in sought.items() if value]
+        if not given:
             self._refuse("it finds nothing: give it `find`, or `kinds` to visit")
-        if self.find is not None and self.kinds:
-            self._refuse("it has both `find` and `kinds`: choose one")
+        if len(given) > 1:
+            self._refuse(f"it has both {' and '.join(given)}: choose one")
+        if (self.rename or self.move) and not self.to:
+            self._refuse("it does not say what becomes of the thing: give it `to`")
+        if self.to and not (self.rename or self.move):
+            self._refuse("`to` goes with `rename` or `move`")
+        if self.across is not None and (fault := self.across.fault()):
+            self._refuse(fault)
         if self.where and self.find is None:
             self._refuse("its conditions are about a match: give it `find`")
         if self.put is not None and self.check is not None:
@@ -171,6 +191,13 @@ class Rule:
     def language(self) -> Language:
         """The language of the code that the rule looks at."""
         return language(self.language_name)
+
+    @cached_property
+    def across(self) -> Across | None:
+        """What the rule does to one thing in many files, if that is what it is about."""
+        if self.rename:
+            return Across("rename", self.rename, self.to or "")
+        return Across("move", self.move, self.to or "") if self.move else None
 
     @cached_property
     def pattern(self) -> Pattern | None:
@@ -214,12 +241,25 @@ class Rule:
     @property
     def fixable(self) -> bool:
         """Whether the rule can offer fixes; a rule in code may."""
-        return self.put is not None or self.check is not None
+        return self.put is not None or self.check is not None or self.across is not None
 
-    def concerns(self, data: bytes) -> bool:
-        """Tell whether UTF-8 `data` can hold a finding at all; if not, it need not be parsed."""
+    @cached_property
+    def asked(self) -> frozenset[str]:
+        """The dotted names that the rule asks for, or puts, by meaning."""
+        if self.across is not None:
+            return self.across.asked
+        shapes = (self.pattern, self.template.shape if self.template is not None else None)
+        return frozenset(name for one in shapes if one is not None for name in one.meant.values())
+
+    def concerns(self, data: bytes, vocabulary: Vocabulary = SPELLED) -> bool:
+        """Tell whether UTF-8 `data` can hold a finding at all; if not, it need not be parsed.
+
+        Arguments: `vocabulary` tells by which words the code base knows what is asked for.
+        """
+        if self.across is not None:
+            return self.across.concerns(data)
         if self.pattern is not None:
-            return may_hold(self.pattern, data)
+            return may_hold(self.pattern, data, vocabulary)
         telltales = self.language.telltales
         return any(telltales.get(kind, b"") in data for kind in self._visited)
 
@@ -229,7 +269,30 @@ class Rule:
         Arguments: `rank` is the place of the rule in its ruleset.
         Errors: whatever the rule's own function raises.
         """
+        if self.across is not None:
+            return self._looked_across(self.across, tree, rank)
         return [self._signed(draft, rank) for draft in self._drafts(tree)]
+
+    def _looked_across(self, across: Across, tree: Tree, rank: int) -> list[Finding]:
+        found: list[Finding] = []
+        for one in across.fixes(tree, self.summary):
+            made = replace(one, safety=self.safety)
+            first = made.edits[0].span
+            more = len(made.edits) - 1
+            told = self._told_across(across) + (f", here and in {more} more places" if more else "")
+            found.append(Finding(self.name, self.level, first, told, (made,), rank))
+        for start in across.unsure(tree):
+            told = f"this may be `{across.old}`: what it is asked of is not known"
+            span = Span(start, start + len(across.thing.word))
+            found.append(Finding(self.name, self.level, span, told, (), rank))
+        return found
+
+    def _told_across(self, across: Across) -> str:
+        if self.message is not None:
+            return self.message
+        if across.kind == "move":
+            return f"`{across.old}` is imported from `{across.new.rpartition('.')[0]}`"
+        return f"`{across.thing.word}` becomes `{across.new}`"
 
     def _drafts(self, tree: Tree) -> Iterator[tuple[Draft, Match | None]]:
         code = Code(tree)

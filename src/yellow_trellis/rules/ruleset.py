@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from difflib import get_close_matches
 
+from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.rule import Rule, RuleError
 from yellow_trellis.syntax import Tree
@@ -70,19 +71,34 @@ class Ruleset:
         """Return the names of the languages that any rule looks at."""
         return frozenset(one.language_name for one in self.rules)
 
-    def concerned(self, data: bytes, language: str) -> list[tuple[int, Rule]]:
+    def asked(self) -> frozenset[str]:
+        """Return the dotted names that any rule asks for, or puts, by meaning."""
+        return frozenset(name for one in self.rules for name in one.asked)
+
+    def spanning(self) -> frozenset[str]:
+        """Return the names of the rules whose fixes go together in all files or in none."""
+        return frozenset(one.name for one in self.rules if one.across is not None)
+
+    def concerned(
+        self, data: bytes, language: str, vocabulary: Vocabulary = SPELLED
+    ) -> list[tuple[int, Rule]]:
         """Return the rules, each with its rank, that may find something in UTF-8 `data`."""
         return [
             (rank, one)
             for rank, one in enumerate(self.rules)
-            if one.language_name == language and one.concerns(data)
+            if one.language_name == language and one.concerns(data, vocabulary)
         ]
 
-    def look(self, tree: Tree) -> tuple[list[Finding], list[RuleFailure]]:
-        """Return the findings of all rules in `tree` by place, and the rules that failed on it."""
+    def look(
+        self, tree: Tree, vocabulary: Vocabulary = SPELLED
+    ) -> tuple[list[Finding], list[RuleFailure]]:
+        """Return the findings of all rules in `tree` by place, and the rules that failed on it.
+
+        Arguments: `vocabulary` tells by which words the code base knows what is asked for.
+        """
         findings: list[Finding] = []
         failures: list[RuleFailure] = []
-        for rank, one in self.concerned(tree.source.data, tree.language.name):
+        for rank, one in self.concerned(tree.source.data, tree.language.name, vocabulary):
             try:
                 findings += one.look(tree, rank)
             except Exception as wrong:  # a rule is foreign code: it costs only itself

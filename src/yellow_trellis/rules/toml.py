@@ -30,6 +30,9 @@ _RULE_KEYS = {
     "summary": _TEXT,
     "find": _TEXT,
     "put": _TEXT,
+    "rename": _TEXT,
+    "move": _TEXT,
+    "to": _TEXT,
     "part": _TEXT,
     "message": _TEXT,
     "language": _TEXT,
@@ -119,9 +122,11 @@ class _Reader:
     def rule(self, table: dict[str, Any], number: int) -> Rule:
         """Make rule `number`."""
         self.check(table, _RULE_KEYS, "a rule", number)
-        for key in ("name", "summary", "find"):
+        for key in ("name", "summary"):
             if key not in table:
                 raise self.refuse(f"the rule has no `{key}`", number)
+        if not {"find", "rename", "move"} & set(table):
+            raise self.refuse("the rule has no `find`, `rename` or `move`", number)
         given = dict(table)
         where = tuple(self.condition(c, number) for c in given.pop("where", []))
         examples = [self.example(e, number) for e in given.pop("examples", [])]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -304,11 +304,13 @@ class Tree:
     Law: the bytes of the leaves and of the gaps between them, in order, are the source.
     """
 
-    def __init__(self, source: Source, language: Language, context: object = None) -> None:
+    def __init__(
+        self, source: Source, language: Language, context: Callable[[], object] | None = None
+    ) -> None:
         self.source = source
         self.language = language
         self.context = context
-        """What is known of the code around the file; kept here for those who ask for facts."""
+        """Gives what is known of the code around the file, for those who ask for facts."""
         self.facts: object = None
         """What was found out about the names in the file."""
         self._raw = language.parse(parseable(source.data))

@@ -1,0 +1,317 @@
+"""The code base around the files of a run: its modules, and by which words its things are known."""
+
+from __future__ import annotations
+
+import builtins
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property, lru_cache, partial
+from pathlib import Path
+
+from yellow_trellis.engine.discover import discover
+from yellow_trellis.engine.summaries import Summaries
+from yellow_trellis.facts import ModuleGraph, Summary, Surroundings, Vocabulary, facts_of
+from yellow_trellis.languages import language
+from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.syntax import Tree
+
+_LANGUAGE = "python"
+_ROOTS = frozenset({"src", "lib", "python"})
+"""Folders that hold packages without being one."""
+
+_FROM = re.compile(
+    rb"^[ \t]*from[ \t]+([.\w]+)[ \t]+import[ \t]*(\([^)]*\)|(?:[^\n\\#]|\\\r?\n)*)", re.MULTILINE
+)
+_IMPORT = re.compile(rb"^[ \t]*import[ \t]+([^\n#;\\]*)", re.MULTILINE)
+_NAME = re.compile(rb"([^\W\d]\w*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
+
+
+@dataclass(frozen=True, slots=True)
+class BaseSpec:
+    """Which code base a run is about, so that a worker process can look at it itself.
+
+    `root` is the folder; `asked` are the dotted names that rules ask for by meaning; `run` tells
+    one run from the next, between which files change.
+    """
+
+    root: str
+    asked: frozenset[str]
+    run: str
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A module: its dotted name, and the package that its relative imports start from."""
+
+    module: str
+    package: str
+
+
+@lru_cache(maxsize=4)
+def code_base(spec: BaseSpec) -> CodeBase:
+    """Return the code base of `spec`, read once in each process."""
+    return CodeBase(Path(spec.root), spec.asked)
+
+
+def surroundings(spec: BaseSpec, path: str) -> Surroundings:
+    """Return where the file at `path` stands in the code base of `spec`."""
+    return code_base(spec).surroundings(path)
+
+
+class CodeBase:
+    """The modules under `root`; each is read when it is first asked about."""
+
+    def __init__(self, root: Path, asked: frozenset[str] = frozenset()) -> None:
+        self.root = root.resolve()
+        self.asked = asked
+        self._kept = Summaries(self.root)
+        self._fresh: list[tuple[str, Summary]] = []
+
+    @cached_property
+    def _paths(self) -> dict[str, Place]:
+        """By absolute path: the module that each file is."""
+        files = [Path(f.path) for f in discover([self.root], frozenset({_LANGUAGE}))]
+        faces = {f.parent for f in files if f.name == "__init__.py"}
+        return {str(file): _place(file, self.root, faces) for file in files}
+
+    @cached_property
+    def files(self) -> dict[str, str]:
+        """By dotted name: the path of each module."""
+        return {place.module: path for path, place in reversed(self._paths.items())}
+
+    @cached_property
+    def graph(self) -> ModuleGraph:
+        """The modules, as seen from a file in a package."""
+        return ModuleGraph(self.files, self._summary)
+
+    def _summary(self, module: str) -> Summary | None:
+        path = self.files[module]
+        kept = self._kept.get(path, module)
+        if kept is not None:
+            return kept
+        tree = self._tree(path)
+        if tree is None:
+            return None
+        made = facts_of(tree).summary
+        tree.release()
+        self._fresh.append((path, made))
+        return made
+
+    def keep(self) -> None:
+        """Keep what was found out about modules for the next run."""
+        if self._fresh:
+            self._kept.put(self._fresh)
+            self._fresh = []
+
+    def importers(self, module: str) -> frozenset[str]:
+        """Return the dotted names of the modules that import `module`, or anything of it."""
+        return self._importers.get(module, frozenset())
+
+    @cached_property
+    def _importers(self) -> dict[str, frozenset[str]]:
+        found: dict[str, set[str]] = {}
+        for importer, path in self.files.items():
+            for module in self._imported_modules(path):
+                found.setdefault(module, set()).add(importer)
+        return {module: frozenset(names) for module, names in found.items()}
+
+    def _imported_modules(self, path: str) -> Iterator[str]:
+        """Yield the modules of the code base that a file imports, by the words of its imports."""
+        for module, names in self._imports(path):
+            yield module
+            yield from (whole for name in names if (whole := f"{module}.{name}") in self.files)
+        raw = _read(path)
+        for found in _IMPORT.finditer(raw) if raw is not None else ():
+            for part in found[1].decode("utf-8", "replace").split(","):
+                yield part.split(" as ")[0].strip()
+
+    def _tree(self, path: str) -> Tree | None:
+        raw = _read(path)
+        if raw is None:
+            return None
+        try:
+            source = Source.read(raw, path=path)
+        except Unreadable:
+            return None
+        return Tree(source, language(_LANGUAGE), partial(self.surroundings, path))
+
+    @cached_property
+    def _graphs(self) -> dict[str, ModuleGraph]:
+        return {}
+
+    @cached_property
+    def _scripts(self) -> dict[str, dict[str, str]]:
+        """By folder that is no package: the short names of the modules in it."""
+        found: dict[str, dict[str, str]] = {}
+        for path, place in self._paths.items():
+            file = Path(path)
+            if file.name != "__init__.py" and str(file.parent / "__init__.py") not in self._paths:
+                names = found.setdefault(str(file.parent), {})
+                if place.module != file.stem and file.stem not in self.files:
+                    names[file.stem] = place.module
+        return found
+
+    def surroundings(self, path: str) -> Surroundings:
+        """Return where the file at `path` stands; of one outside of the root, by its name alone."""
+        file = Path(path).resolve()
+        place = self._paths.get(str(file)) or Place(file.stem, "")
+        folder = str(file.parent)
+        if folder not in self._graphs:
+            beside = self._scripts.get(folder)
+            graph = self.graph
+            if beside:
+                graph = ModuleGraph(self.files, self.graph.summary, beside)
+            self._graphs[folder] = graph
+        return Surroundings(
+            self._graphs[folder],
+            place.module,
+            place.package,
+            self.vocabulary,
+            lambda name: name in self.imported,
+            self.family,
+            self.importers,
+        )
+
+    @cached_property
+    def imported(self) -> frozenset[str]:
+        """All that some module takes by name from another, as ``module.name``."""
+        return frozenset(
+            f"{module}.{name}"
+            for path in self._paths
+            for module, names in self._imports(path)
+            for name in names
+        )
+
+    def _imports(self, path: str) -> Iterator[tuple[str, list[str]]]:
+        raw = _read(path)
+        for found in _FROM.finditer(raw) if raw is not None and b"import" in raw else ():
+            written = found[1].decode("utf-8", "replace")
+            module = written.lstrip(".")
+            level = len(written) - len(module)
+            if level:
+                parts = self._paths[path].package.split(".")
+                above = parts[: len(parts) - level + 1]
+                module = ".".join([*above, *filter(None, [module])])
+            names = [n[1].decode("utf-8", "replace") for n in _NAME.finditer(found[2]) if n[1]]
+            yield module, names
+
+    @cached_property
+    def vocabulary(self) -> Vocabulary:
+        """By which words files can refer to what rules ask for: their own, and of re-exports."""
+        known = {name: {name.rpartition(".")[2]} for name in self.asked}
+        fresh = {name: set(words) for name, words in known.items()}
+        while any(fresh.values()):
+            fresh = self._aliases(fresh)
+            for name, words in fresh.items():
+                words -= known[name]
+                known[name] |= words
+        return Vocabulary({name: frozenset(words) for name, words in known.items()})
+
+    def _aliases(self, words: dict[str, set[str]]) -> dict[str, set[str]]:
+        """Return other names that modules give to what is known by `words`."""
+        every = sorted({word for some in words.values() for word in some})
+        either = b"|".join(re.escape(word.encode("utf-8")) for word in every)
+        alias = re.compile(
+            rb"\b(?:%b)\s+as\s+(?P<imported>\w+)"
+            rb"|^(?P<indent>[ \t]*)(?P<set>[^\W\d]\w*)[ \t]*(?::[^=\n]*)?="
+            rb"[^=\n]*\b(?:%b)[ \t]*(?:#|$)" % (either, either),
+            re.MULTILINE,
+        )
+        found: dict[str, set[str]] = {name: set() for name in words}
+        for path, place in self._paths.items():
+            raw = _read(path)
+            for hit in alias.finditer(raw) if raw is not None else ():
+                new = (hit["imported"] or hit["set"]).decode("utf-8", "replace")
+                for name in words:
+                    if hit["indent"] or self._is(place.module, new, name):
+                        found[name].add(new)
+        return found
+
+    def _is(self, module: str, word: str, name: str) -> bool:
+        return self.graph.same(f"{module}:{word}", name)
+
+    @cached_property
+    def _families(self) -> dict[str, tuple[frozenset[str], str]]:
+        return {}
+
+    def family(self, name: str) -> tuple[frozenset[str], str]:
+        """Return the members that stand for the class member `name` in classes above and below.
+
+        With them comes the reason why there may be more outside, empty if there is none. What is
+        no member of a class stands for itself.
+        """
+        if name not in self._families:
+            self._families[name] = self._family(name)
+        return self._families[name]
+
+    def _family(self, name: str) -> tuple[frozenset[str], str]:
+        owner, _, member = name.rpartition(".")
+        entry = self.graph.entry(owner) if owner else None
+        if entry is None or entry.kind != "class":
+            return frozenset({name}), ""
+        related = {owner}
+        todo = [owner]
+        outside = ""
+        while todo:
+            one = todo.pop()
+            above = []
+            for base in self.graph.bases(one):
+                known = self.graph.entry(base) if base is not None else None
+                if base is not None and known is not None:
+                    above += [base] if member in known.members else []
+                elif base is None or not _harmless(base, member):
+                    told = base or "a base"
+                    outside = f"`{told}` of `{one}` is not of this code base and may have it too"
+            for other in {*above, *self._heirs(one)} - related:
+                related.add(other)
+                todo.append(other)
+        having = {one for one in related if (e := self.graph.entry(one)) and member in e.members}
+        return frozenset(f"{one}.{member}" for one in having | {owner}), outside
+
+    def _heirs(self, name: str) -> Iterator[str]:
+        """Yield the classes of the code base that name the class `name` as a base."""
+        word = re.compile(rb"\b" + name.rpartition(".")[2].encode("utf-8") + rb"\b")
+        for path, place in self._paths.items():
+            raw = _read(path)
+            if raw is None or b"class" not in raw or word.search(raw) is None:
+                continue
+            summary = self.graph.summary(place.module)
+            for inner, entry in summary.names.items() if summary is not None else ():
+                if any(b is not None and self.graph.resolve(b) == name for b in entry.bases):
+                    yield f"{place.module}.{inner}"
+
+
+_HARMLESS = ("abc.", "enum.", "typing.", "typing_extensions.", "collections.abc.")
+
+
+def _harmless(base: str, member: str) -> bool:
+    """Tell whether a class of the language itself has no such member of its own."""
+    if base.startswith("builtins."):
+        return not hasattr(getattr(builtins, base.partition(".")[2], None), member)
+    return base.startswith(_HARMLESS)
+
+
+def _read(path: str) -> bytes | None:
+    try:
+        return Path(path).read_bytes()
+    except OSError:
+        return None  # the run tells of it where it looks at the file
+
+
+def _place(file: Path, root: Path, faces: set[Path]) -> Place:
+    """Return the module that `file` is: by its package, else by its folders below `root`."""
+    top = file.parent
+    while top in faces and top != top.parent:
+        top = top.parent
+    if top == file.parent:  # in no package
+        inside = file.parent.relative_to(root).parts if file.is_relative_to(root) else ()
+        if inside[:1] and inside[0] in _ROOTS:
+            inside = inside[1:]
+        package = ".".join(inside)
+        return Place(".".join([*inside, file.stem]), package)
+    parts = file.relative_to(top).with_suffix("").parts
+    if parts[-1] == "__init__":
+        package = ".".join(parts[:-1])
+        return Place(package, package)
+    return Place(".".join(parts), ".".join(parts[:-1]))
