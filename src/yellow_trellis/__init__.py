@@ -8,8 +8,17 @@ from typing import TYPE_CHECKING
 from yellow_trellis._version import __version__
 
 if TYPE_CHECKING:
-    from yellow_trellis.engine import RulesSpec, Run, examine, run, undo, write_changes
-    from yellow_trellis.fixes import Edit, Fix, FixBuilder, Kept, New, fix
+    from yellow_trellis.engine import (
+        RulesSpec,
+        Run,
+        examine,
+        module_graph,
+        run,
+        undo,
+        write_changes,
+    )
+    from yellow_trellis.facts import Binding, ModuleGraph, Scope
+    from yellow_trellis.fixes import Edit, Fix, FixBuilder, Kept, New, fix, named
     from yellow_trellis.languages import Language, language
     from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
     from yellow_trellis.plans import Conflict, Plan, make_plan, rework
@@ -40,8 +49,9 @@ if TYPE_CHECKING:
 
 # Names are imported when first used: a command that asks for the version loads no parser.
 _HOMES = {
-    "engine": ("RulesSpec", "Run", "examine", "run", "undo", "write_changes"),
-    "fixes": ("Edit", "Fix", "FixBuilder", "Kept", "New", "fix"),
+    "engine": ("RulesSpec", "Run", "examine", "module_graph", "run", "undo", "write_changes"),
+    "facts": ("Binding", "ModuleGraph", "Scope"),
+    "fixes": ("Edit", "Fix", "FixBuilder", "Kept", "New", "fix", "named"),
     "languages": ("Language", "language"),
     "patterns": ("Match", "Pattern", "PatternError", "compile_pattern", "seek"),
     "plans": ("Conflict", "Plan", "make_plan", "rework"),
@@ -56,6 +66,7 @@ _HOMES = {
 _HOME_OF = {name: home for home, names in _HOMES.items() for name in names}
 
 __all__ = [
+    "Binding",
     "Code",
     "Conflict",
     "Edit",
@@ -66,6 +77,7 @@ __all__ = [
     "Kept",
     "Language",
     "Match",
+    "ModuleGraph",
     "New",
     "Node",
     "Pattern",
@@ -77,6 +89,7 @@ __all__ = [
     "RulesSpec",
     "Ruleset",
     "Run",
+    "Scope",
     "Source",
     "Span",
     "Tree",
@@ -97,6 +110,8 @@ __all__ = [
     "last",
     "load_rules",
     "make_plan",
+    "module_graph",
+    "named",
     "none_of",
     "rework",
     "rule",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import sys
+from functools import partial
 from pathlib import Path
 
 import click
@@ -13,7 +14,8 @@ from rich.text import Text
 from yellow_trellis.cli.app import FOUND
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, console, shown_path, visible
-from yellow_trellis.engine.discover import MissingPath
+from yellow_trellis.engine.codebase import BaseSpec, surroundings
+from yellow_trellis.engine.discover import MissingPath, common_root
 from yellow_trellis.engine.run import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 from yellow_trellis.languages import MissingLanguage, language, language_of
@@ -90,7 +92,9 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     except Unreadable as wrong:
         raise MissingPath(f"{path}: {wrong}") from None
     column = int(parsed["column"]) if parsed["column"] else None
-    return Tree(source, language(name)), int(parsed["line"]), column
+    base = BaseSpec(str(common_root([path])), frozenset(), "why")
+    tree = Tree(source, language(name), partial(surroundings, base, path))
+    return tree, int(parsed["line"]), column
 
 
 def _show(out: Console, pattern: Pattern, found: Explanation, rule: Rule | None) -> None:

@@ -3,6 +3,7 @@
 from yellow_trellis.engine.discover import MissingPath, discover
 from yellow_trellis.engine.examine import Change, FileReport, FindingRecord, Problem, examine
 from yellow_trellis.engine.journal import Journal, UndoReport, undo
+from yellow_trellis.engine.modules import module_graph
 from yellow_trellis.engine.prove import Verdict, prove_rule
 from yellow_trellis.engine.run import PatternSpec, RulesSpec, Run, run
 from yellow_trellis.engine.write import WriteReport, write_changes
@@ -22,6 +23,7 @@ __all__ = [
     "WriteReport",
     "discover",
     "examine",
+    "module_graph",
     "prove_rule",
     "run",
     "undo",

@@ -29,12 +29,13 @@ def held_back(changes: Iterable[Change], left: Iterable[Change]) -> dict[str, st
     """
     held: dict[str, str] = {}
     todo = list(left)
-    rest = [change for change in changes if change.together]
+    first = {change.path for change in todo}
+    rest = [change for change in changes if change.together and change.path not in first]
     while todo:
         stuck = todo.pop()
         for change in rest:
             shared = change.together & stuck.together
-            if shared and change.path not in held and change is not stuck:
+            if shared and change.path not in held:
                 name = min(shared)
                 held[change.path] = f"`{name}` changes it together with {stuck.path}, which is left"
                 todo.append(change)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import builtins
 import re
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
@@ -37,7 +38,8 @@ class ModuleGraph:
     What is not among them is known by its name alone: ``tramline.clock.stamp`` is itself.
 
     A path is a dotted name; ``:`` may say where the module ends and its names begin, and ``()``
-    stands for what calling the name before it gives.
+    stands for what calling the name before it gives. ``module:*.name`` is what the star imports of
+    a module bring under that name.
     """
 
     def __init__(
@@ -177,6 +179,8 @@ class ModuleGraph:
                 return count, self._entered(f"{module}.{nested}", entry, depth)
         if not steps:
             return 0, Thing("module", module)
+        if steps[0] == "*":
+            return 2, self._of_stars(module, steps[1], depth)
         return 1, self._of_module(module, steps[0], depth)
 
     @cached_property
@@ -204,9 +208,7 @@ class ModuleGraph:
             return self._member(known, name, depth + 1) if known is not None else None
         if thing.kind == "value":
             known = self._value(thing, depth)
-            if known is None:
-                return Thing("unknown", f"{thing.name}.{name}")
-            return self._member(known, name, depth + 1)
+            return self._member(known, name, depth + 1) if known is not None else None
         if thing.kind == "module":
             return self._of_module(thing.name, name, depth)
         if thing.kind in ("class", "instance"):
@@ -224,16 +226,22 @@ class ModuleGraph:
             return self._entered(whole, entry, depth)
         if whole in self.files:
             return Thing("module", whole)
-        if summary is not None:
-            for star in reversed(summary.stars):
-                theirs = self.summary(star)
-                if theirs is not None and self._brings(star, name, depth):
-                    return self._of_module(star, name, depth + 1)
-            if any(not self.holds(star) for star in summary.stars):
-                return None  # it may come from a module that nobody here knows
+        if summary is not None and summary.stars:
+            found = self._of_stars(module, name, depth)
+            if found is not None or any(not self.holds(star) for star in summary.stars):
+                return found  # or it may come from a module that nobody here knows
         if whole in self._known:
             return Thing("module", whole)
         return Thing("unknown", whole)
+
+    def _of_stars(self, module: str, name: str, depth: int) -> Thing | None:
+        """Return what a star import brings under `name`, the last one first."""
+        summary = self.summary(module)
+        for star in reversed(summary.stars) if summary is not None else ():
+            if self._brings(star, name, depth):
+                return self._of_module(star, name, depth + 1)
+        known = summary is not None and all(self.holds(star) for star in summary.stars)
+        return Thing("unknown", f"builtins.{name}") if known and hasattr(builtins, name) else None
 
     def _brings(self, module: str, name: str, depth: int) -> bool:
         """Tell whether a star import of `module` brings `name`, through others too."""

@@ -44,7 +44,7 @@ class Import:
         if package is None:
             return None
         parts = package.split(".") if package else []
-        if self.level - 1 > len(parts) or not parts:
+        if self.level > len(parts):
             return None
         parts = parts[: len(parts) - self.level + 1]
         return ".".join([*parts, *filter(None, [self.module])])

@@ -105,7 +105,7 @@ class Paths:
 
     def _unbound(self, module: Scope, name: str) -> str | None:
         if any(one.name == "*" for one in module.imports):
-            return f"{self.module}:{name}"  # the star is followed by the graph
+            return f"{self.module}:*.{name}"
         return f"builtins.{name}" if name in _BUILTINS else None
 
     def value(self, owner: Scope, name: str) -> str | None:
@@ -218,16 +218,19 @@ class Paths:
         return self.of_scope(scope) + "()" if scope is not None else None
 
     def _quoted(self, node: Node) -> str | None:
-        """Read an annotation in quotes, if it is a dotted name."""
-        text = node.text.strip("'\"").strip()
+        """Read an annotation in quotes, if it is a dotted name, or one or None."""
+        parts = [part.strip() for part in node.text.strip("'\"").split("|")]
+        return agreed({self._quoted_name(part, node) for part in parts})
+
+    def _quoted_name(self, text: str, node: Node) -> str | None:
+        if text == "None":
+            return _NOTHING
         if _DOTTED.fullmatch(text) is None:
             return None
         first, *rest = (part.strip() for part in text.split("."))
         scope = self.names.scope_at(node)
         path = self.of_name(scope.owner(first), first)
-        if path is None:
-            return None
-        return ".".join([path, *rest]) + "()"
+        return None if path is None else ".".join([path, *rest]) + "()"
 
 
 _TYPED = frozenset({"typed_parameter", "typed_default_parameter", "assignment"})

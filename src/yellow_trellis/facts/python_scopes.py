@@ -37,6 +37,9 @@ _TARGETS = frozenset(
 )
 
 
+_BRACKETED = frozenset({"parenthesized_expression", "tuple_pattern"})
+
+
 def read_scopes(tree: Tree) -> list[Scope]:
     """Return the scopes of `tree`, the module first, each with its names and who uses them."""
     return settle(_Reader(tree).read())
@@ -286,9 +289,8 @@ class _Reader:
     def assignment(self, raw: tree_sitter.Node) -> None:
         left, *rest = raw.named_children
         how: How = "declaration"
-        if left.type == "parenthesized_expression" and rest[-1].type == "type":
-            self.stack.append(left)  # `(x): int` binds nothing
-            self.annotation(rest[-1])
+        if left.type in _BRACKETED and rest[-1].type == "type":
+            self.annotation(rest[-1])  # `(x): int` binds nothing, and reads nothing either
             return
         for child in rest:
             if child.type == "type":

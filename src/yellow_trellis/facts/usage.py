@@ -46,7 +46,7 @@ def unused_imports(names: Names) -> Iterator[UnusedImport]:
         while item is not None and item.span != one.item:
             item = item.parent
         if item is not None:
-            yield UnusedImport(one, binding, item.outermost if item.field is None else item)
+            yield UnusedImport(one, binding, item.outermost)
 
 
 def unused_bindings(names: Names) -> Iterator[Binding]:

@@ -52,8 +52,8 @@ def _block(tree: Tree, one: Wanted, at: int) -> _Block:
     body = tree.root
     if one.where == "local":
         leaf = tree.leaf_at(at)
-        functions = (a for a in leaf.ancestors() if a.kind == "function_definition") if leaf else ()
-        function = next(iter(functions), None)
+        around = (leaf, *leaf.ancestors()) if leaf is not None else ()
+        function = next((a for a in around if a.kind == "function_definition"), None)
         body = (function.child("body") if function is not None else None) or tree.root
     elif one.where == "types":
         for statement in tree.root.items:

@@ -107,6 +107,7 @@ class FixBuilder:
         self._shaped = made
         self._edits.extend(made.edits)
         self._imports.extend(made.imports)
+        self._clash = self._clash or made.clash
         return self
 
     def made(self, extent: Span) -> Fix:

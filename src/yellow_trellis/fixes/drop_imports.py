@@ -23,23 +23,12 @@ Key = tuple[str, Import]
 
 
 def lost_words(before: Tree, after: Tree, written: Iterable[Span]) -> frozenset[bytes]:
-    """Return the names that stood in the bytes `written` over and may be left in imports only."""
+    """Return the names that stood in the bytes `written` over and that imports bring."""
     words = {word for span in written for word in _WORD.findall(before.source.data, *span)}
     if not words or b"import" not in after.source.data:
         return frozenset()
-    imports = [s.span for s in _statements(after)]
-    return frozenset(word for word in words if _only_in(word, after, imports))
-
-
-def _only_in(word: bytes, tree: Tree, spans: list[Span]) -> bool:
-    """Tell whether a word stands in `spans` and, comments and texts aside, nowhere else."""
-    found = False
-    for at in tree.hits(word, whole_word=True):
-        if any(span.start <= at < span.end for span in spans):
-            found = True
-        elif (leaf := tree.leaf_at(at)) is not None and leaf.kind == "identifier":
-            return False
-    return found
+    imported = {word for statement in _statements(after) for word in _WORD.findall(statement.data)}
+    return frozenset(words & imported)
 
 
 def _statements(tree: Tree) -> list[Node]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from yellow_trellis.fixes.align import align
+from yellow_trellis.fixes.capture import clash_in
 from yellow_trellis.fixes.comments import move_comments
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
 from yellow_trellis.fixes.layout import (
@@ -58,6 +59,7 @@ def fill(
         drops_comments,
         shape=template.shape,
         imports=tuple(dict.fromkeys(job.imports)),
+        clash=clash_in(template.shape, match),
     )
 
 

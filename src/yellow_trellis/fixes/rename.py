@@ -52,6 +52,7 @@ def rename_binding(
     reason = clash_of(binding, new)
     if reason:
         done.refuse(reason)
+        done.put(binding.occurrences[0].span, new)  # what was wanted, to be shown
         return
     for one in binding.occurrences:
         if one.how == "import":
@@ -74,7 +75,9 @@ def _rename_import(
     found = facts.names.import_of(one)
     if found is None:
         return
-    if (at_source and found.alias is None) or found.alias is not None:
+    if found.alias is not None and new == (found.name or found.module):
+        done.put(found.item, new)
+    elif at_source or found.alias is not None:
         done.put(one.span, new)
     elif found.name is None and "." in found.module:
         done.refuse(f"`import {found.module}` at {one.place} binds the name of a package")

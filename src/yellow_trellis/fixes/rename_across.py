@@ -144,7 +144,7 @@ class _Across:
                 meant[one] = found
         if not meant:
             return
-        if len(meant) == len(binding.definitions):
+        if all(one in meant or _is_none(one) for one in binding.definitions):
             starts = frozenset(one.span.start for one in meant)
             rename_binding(binding, self.new, self.done, starts)
             return
@@ -201,6 +201,12 @@ class _Across:
             if self.is_it(f"{self.facts.paths.of_scope(scope)}.{self.word}"):
                 listed = self.facts.names.texts_of(scope, "__slots__") or ()
                 yield from (span for name, span in listed if name == self.word)
+
+
+def _is_none(one: Occurrence) -> bool:
+    statement = one.node.parent
+    value = statement.child("right") if statement is not None else None
+    return value is not None and value.kind == "none"
 
 
 def _defined(binding: Binding) -> bool:

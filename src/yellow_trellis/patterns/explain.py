@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from yellow_trellis.facts import facts_of
 from yellow_trellis.patterns.match import Match, Takes, fits, match_at
 from yellow_trellis.patterns.pattern import Pattern, Shape
 from yellow_trellis.source import Place
@@ -105,6 +106,8 @@ class _Walk:
         """Compare one shape with one node; False once they part."""
         if shape.hole is not None:
             return self.compare_hole(shape, node, depth)
+        if shape.meaning:
+            return self.compare_meaning(shape, node, depth)
         language = node.tree.language
         core = node.core
         same = language.same_kind(core.kind) == shape.kind
@@ -127,6 +130,21 @@ class _Walk:
                 node, f"the pattern says `{label}`, the code says `{_short(core.text)}`"
             )
         return self.compare_items(shape.items, core.items, core, depth + 1)
+
+    def compare_meaning(self, shape: Shape, node: Node, depth: int) -> bool:
+        core = node.core
+        agrees = fits(shape, core, self.takes)
+        self.rows.append(Row(depth, f"@<{shape.meaning}>", _short(core.text), agrees))
+        if agrees:
+            self.weight += 8 if depth == 0 else 4
+            return True
+        if core.kind not in core.tree.language.references:
+            told = f"{_told(core)}, which is no name"
+        elif (meant := facts_of(core.tree).meaning(core)) is not None:
+            told = f"`{_short(core.text)}`, which is `{meant}`"
+        else:
+            told = f"`{_short(core.text)}`, of which it is not known what it is"
+        return self.part(node, f"the pattern means `{shape.meaning}`, the code has {told}")
 
     def compare_hole(self, shape: Shape, node: Node, depth: int) -> bool:
         hole = shape.hole
@@ -266,6 +284,8 @@ def _owner(parent: Node) -> str:
 def _shape(shape: Shape) -> str:
     if shape.hole is not None:
         return f"`{shape.written}`"
+    if shape.meaning:
+        return f"`@<{shape.meaning}>`"
     if shape.text is not None:
         return f"`{shape.text.decode('utf-8', 'replace')}`"
     return _article(_kind(shape.kind))

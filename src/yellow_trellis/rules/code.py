@@ -103,7 +103,7 @@ class Code:
         return self.facts.names.binding(node)
 
     def references(self, binding: Binding) -> tuple[Node, ...]:
-        """Return the nodes that refer to `binding`, in source order; those that bind it are none."""
+        """Return the nodes that refer to `binding`, in source order, those that bind it aside."""
         return tuple(one.node for one in binding.references)
 
     def meaning(self, node: Node) -> str | None:
