@@ -24,7 +24,7 @@ _FROM = re.compile(
     rb"^[ \t]*from[ \t]+([.\w]+)[ \t]+import[ \t]*(\([^)]*\)|(?:[^\n\\#]|\\\r?\n)*)", re.MULTILINE
 )
 _IMPORT = re.compile(rb"^[ \t]*import[ \t]+([^\n#;\\]*)", re.MULTILINE)
-_NAME = re.compile(rb"([^\W\d]\w*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
+_NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,20 +168,31 @@ class CodeBase:
             place.module,
             place.package,
             self.vocabulary,
-            lambda name: name in self.imported,
+            self.gives,
             self.family,
             self.importers,
         )
 
+    def gives(self, module: str, name: str) -> bool:
+        """Tell whether another file takes `name` from `module`, or may: by name, star or module."""
+        taken = self.taken.get(module, frozenset())
+        if name in taken or ("*" in taken and not name.startswith("_")):
+            return True
+        word = re.compile(rb"\.\s*" + re.escape(name.encode("utf-8")) + rb"\b")
+        for importer in self.importers(module):
+            raw = _read(self.files[importer])
+            if raw is not None and word.search(raw) is not None:
+                return True
+        return False
+
     @cached_property
-    def imported(self) -> frozenset[str]:
-        """All that some module takes by name from another, as ``module.name``."""
-        return frozenset(
-            f"{module}.{name}"
-            for path in self._paths
-            for module, names in self._imports(path)
-            for name in names
-        )
+    def taken(self) -> dict[str, frozenset[str]]:
+        """By module: what others take from it by name; a star where they take all."""
+        found: dict[str, set[str]] = {}
+        for path in self._paths:
+            for module, names in self._imports(path):
+                found.setdefault(module, set()).update(names)
+        return {module: frozenset(names) for module, names in found.items()}
 
     def _imports(self, path: str) -> Iterator[tuple[str, list[str]]]:
         raw = _read(path)

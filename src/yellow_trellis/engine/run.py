@@ -244,7 +244,7 @@ def _results(
     if tasks and tasks[0].base.asked:
         _ = code_base(tasks[0].base).vocabulary
     if tasks and tasks[0].mode == "rework":
-        _ = code_base(tasks[0].base).imported
+        _ = code_base(tasks[0].base).taken
     method = "fork" if sys.platform == "linux" else "spawn"
     context = multiprocessing.get_context(method)
     with ProcessPoolExecutor(count, context, initializer=_settle_in) as pool:

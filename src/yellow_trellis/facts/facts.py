@@ -28,8 +28,8 @@ class Surroundings:
     module: str
     package: str | None
     vocabulary: Vocabulary = SPELLED
-    imported: Callable[[str], bool] = lambda name: False
-    """Tells whether another file imports, by name, what the dotted name says from that module."""
+    gives: Callable[[str, str], bool] = lambda module, name: False
+    """Tells whether another file takes a name from a module, or may."""
     family: Callable[[str], tuple[frozenset[str], str]] = lambda name: (frozenset({name}), "")
     """Of a member of a class: it and those that stand for it in classes above and below, and why
     there may be more of them outside of the code base."""

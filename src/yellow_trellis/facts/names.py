@@ -121,6 +121,12 @@ class Names:
         start = occurrence.span.start
         return next((one for one in occurrence.scope.imports if one.bound_at == start), None)
 
+    def item_of(self, imported: Import) -> Node:
+        """Return the item of an import statement that stands for one name."""
+        node = self.tree.leaf_at(*imported.item)
+        assert node is not None
+        return node.outermost
+
     def node_of(self, scope: Scope) -> Node:
         """Return the node that makes `scope`."""
         node = self.tree.leaf_at(scope.start, scope.end)

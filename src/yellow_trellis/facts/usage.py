@@ -42,11 +42,7 @@ def unused_imports(names: Names) -> Iterator[UnusedImport]:
             continue
         if scope is names.module and one.bound in listed:
             continue
-        item = names.tree.leaf_at(*one.item)
-        while item is not None and item.span != one.item:
-            item = item.parent
-        if item is not None:
-            yield UnusedImport(one, binding, item.outermost)
+        yield UnusedImport(one, binding, names.item_of(one))
 
 
 def unused_bindings(names: Names) -> Iterator[Binding]:

@@ -40,12 +40,41 @@ def add_imports(tree: Tree, wanted: Iterable[tuple[Wanted, int]]) -> list[Edit]:
     One that is there already adds nothing; the same one wanted twice is added once.
     """
     blocks: dict[int, _Block] = {}
-    for one, at in wanted:
+    fresh: list[str] = []
+    asked = list(wanted)
+    if any(one.where == "types" for one, _ in asked) and _types_block(tree) is None:
+        fresh = sorted({one.statement for one, _ in asked if one.where == "types"})
+        asked = [(one, at) for one, at in asked if one.where != "types"] + [(_TYPE_CHECKING, 0)]
+    for one, at in asked:
         block = _block(tree, one, at)
         block = blocks.setdefault(block.body.start, block)
         if one not in block.wanted and not any(_brings(s, one) for s in block.statements):
             block.wanted.append(one)
-    return [edit for block in blocks.values() for edit in _edits(block)]
+    edits = [edit for block in blocks.values() for edit in _edits(block)]
+    if fresh:
+        edits.append(_new_types_block(tree, fresh))
+    return _at_one_point(edits)
+
+
+_TYPE_CHECKING = Wanted("typing.TYPE_CHECKING", "typing", "TYPE_CHECKING")
+
+
+def _types_block(tree: Tree) -> Node | None:
+    """Return the body of the block that only type checkers read, if the file has one."""
+    for statement in tree.root.items:
+        inner = statement.child("consequence")
+        if inner is not None and inner.items and types_only(inner.items[0]):
+            return inner
+    return None
+
+
+def _new_types_block(tree: Tree, statements: list[str]) -> Edit:
+    """Make such a block behind the imports of the file."""
+    indent = tree.source.indent_unit.decode()
+    text = "\n\nif TYPE_CHECKING:" + "".join(f"\n{indent}{one}" for one in statements)
+    imports = [s for s in tree.root.items if s.kind in (_PLAIN, _NAMED, _FUTURE)]
+    last = imports[-1] if imports else tree.root.items[0]
+    return Edit.after(Span(last.start, max(reach(last).end, last.end)), New(text))
 
 
 def _block(tree: Tree, one: Wanted, at: int) -> _Block:
@@ -56,11 +85,7 @@ def _block(tree: Tree, one: Wanted, at: int) -> _Block:
         function = next((a for a in around if a.kind == "function_definition"), None)
         body = (function.child("body") if function is not None else None) or tree.root
     elif one.where == "types":
-        for statement in tree.root.items:
-            inner = statement.child("consequence")
-            if inner is not None and inner.items and types_only(inner.items[0]):
-                body = inner
-                break
+        body = _types_block(tree) or tree.root
     found = [s for s in body.items if s.kind in (_PLAIN, _NAMED)]
     return _Block(body, found)
 

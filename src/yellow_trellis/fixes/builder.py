@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Union
 
-from yellow_trellis.facts import Binding
+from yellow_trellis.facts import Binding, Import
+from yellow_trellis.fixes.drop_imports import import_removal
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
 from yellow_trellis.fixes.fill import fill
 from yellow_trellis.fixes.layout import moved_indent
 from yellow_trellis.fixes.removal import removal
 from yellow_trellis.fixes.rename import Renaming, rename_binding
-from yellow_trellis.fixes.spelling import Wanted, spell
+from yellow_trellis.fixes.spelling import Wanted, Where, spell
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
@@ -56,6 +57,18 @@ class FixBuilder:
     def remove(self, node: Node) -> FixBuilder:
         """Take out a statement, or an item of a list with its separator."""
         self._edits.append(removal(node))
+        return self
+
+    def unimport(self, node: Node) -> FixBuilder:
+        """Take out an import statement, or one item of it; the statement goes with its last."""
+        self._edits.extend(import_removal(node))
+        return self
+
+    def bring(self, imported: Import, where: Where = "module") -> FixBuilder:
+        """Import what `imported` does at the top of the file, or for type checkers only."""
+        module = "." * imported.level + imported.module
+        wanted = Wanted(module, module, imported.name, imported.alias, where)
+        self._imports.append(wanted)
         return self
 
     def before(self, node: Node, *code: Code, order: int | None = None) -> FixBuilder:

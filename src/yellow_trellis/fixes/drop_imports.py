@@ -16,8 +16,8 @@ from yellow_trellis.syntax.trivia import attached
 
 _WORD = re.compile(rb"[A-Za-z_\x80-\xff][\w\x80-\xff]*")
 
-Wanted = Callable[[str], bool]
-"""Tells whether other files get a name of this module from it, by the dotted name."""
+Gives = Callable[[str, str], bool]
+"""Tells whether other files get a name from a module."""
 
 Key = tuple[str, Import]
 
@@ -35,10 +35,10 @@ def _statements(tree: Tree) -> list[Node]:
     return tree.of_kinds(tree.language.imports)
 
 
-def drop_imports(before: Tree, after: Tree, wanted: Wanted) -> list[Edit]:
+def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
     """Return the edits to `after` that take out the imports which had a use in `before` only.
 
-    Left alone: what `wanted` says others take from here, imports of a package's face, those that
+    Left alone: what `gives` says others take from here, imports of a package's face, those that
     say ``as`` their own name, those in a `try`, and those with a comment, which may be the reason.
     """
     if after.source.path.replace("\\", "/").rpartition("/")[2].startswith("__init__."):
@@ -54,7 +54,7 @@ def drop_imports(before: Tree, after: Tree, wanted: Wanted) -> list[Edit]:
         statement = after.leaf_at(*one.statement)
         if statement is None or statement.kind not in after.language.imports:
             continue
-        if scope is new.names.module and wanted(f"{new.place.module}.{one.bound}"):
+        if scope is new.names.module and gives(new.place.module, one.bound):
             continue
         if not _may_go(statement):
             continue
@@ -68,6 +68,16 @@ def drop_imports(before: Tree, after: Tree, wanted: Wanted) -> list[Edit]:
         elif not any(attached(statement)):
             edits.append(_whole(statement))
     return edits
+
+
+def import_removal(node: Node) -> list[Edit]:
+    """Return the edits that take out an import statement, or one item of it."""
+    if node.kind in node.tree.language.imports:
+        return [_whole(node)]
+    statement = node.parent
+    if statement is not None and len(names_in(statement)) == 1:
+        return [_whole(statement)]
+    return [_without(node, [node])]
 
 
 def _without(item: Node, going: list[Node]) -> Edit:

@@ -99,6 +99,8 @@ class Language:
     """Kinds of lists that are not written at all where they have no items."""
     telltales: Mapping[str, bytes] = field(default_factory=dict)
     """By kind: a word that every node of the kind has as a token of its own."""
+    filled: frozenset[str] = _NO_TOKENS
+    """Kinds of bodies that must not be empty."""
     empty_body: str = ""
     """The statement that an otherwise empty body needs."""
     strength: Callable[[Shaped], int] = lambda node: 100

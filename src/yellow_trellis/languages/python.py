@@ -302,6 +302,7 @@ LANGUAGE = Language(
         "with_statement": b"with",
         "yield": b"yield",
     },
+    filled=frozenset({"block"}),
     empty_body="pass",
     strength=_strength,
     demand=_demand,

@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.patterns.match import match_at
 from yellow_trellis.plans.conflict import Conflict, Kind
-from yellow_trellis.plans.imports import settle_imports
 from yellow_trellis.plans.plan import Candidate, Plan
 from yellow_trellis.plans.render import Rendered
+from yellow_trellis.plans.settle import settle
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -90,12 +90,12 @@ class _Checker:
         """Return the text with the fixes `chosen`, and its tree."""
         before = self.plan.tree
         rendered = self.plan.render(chosen)
-        return settle_imports(
+        return settle(
             before,
             rendered,
             before.with_data(rendered.data),
             [(c.number, one) for c in chosen for one in c.fix.imports],
-            [write.span for c in chosen for write in c.writes],
+            [write for c in chosen for write in c.writes],
         )
 
     def fault(self, tree: Tree, chosen: list[Candidate]) -> Kind | None:

@@ -122,6 +122,11 @@ class Code:
         return self.facts.type_of(node)
 
     @property
+    def package(self) -> str | None:
+        """The dotted name of the package that relative imports of the file start from, if known."""
+        return self.facts.place.package
+
+    @property
     def imports(self) -> tuple[str, ...]:
         """The dotted names of what the file imports, sorted: modules, and what is taken of them."""
         return self.facts.summary.imports
@@ -131,6 +136,10 @@ class Code:
         """The dotted names of the modules of the code base that import this one."""
         place = self.facts.place
         return place.importers(place.module)
+
+    def gives(self, name: str) -> bool:
+        """Tell whether another file of the code base takes `name` from this module, or may."""
+        return self.facts.place.gives(self.facts.place.module, name)
 
     def unused_imports(self) -> Iterator[UnusedImport]:
         """Yield the imports that nothing in the file refers to; see `usage.unused_imports`."""

@@ -9,6 +9,7 @@ import traceback
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 
+from yellow_trellis.packs import PACKS
 from yellow_trellis.rules.rule import Rule, RuleError
 from yellow_trellis.rules.toml import rules_from_toml
 
@@ -20,7 +21,7 @@ class RuleFileError(RuleError):
 
 
 def load_rules(paths: Iterable[str | Path]) -> list[Rule]:
-    """Return the rules defined in `paths`, files and folders, in order.
+    """Return the rules defined in `paths`, files, folders and names of shipped packs, in order.
 
     A folder stands for its Python and TOML files, sorted, whose names do not start with ``_``. Only
     the files named run; a TOML file is data and never does.
@@ -28,7 +29,7 @@ def load_rules(paths: Iterable[str | Path]) -> list[Rule]:
     """
     found: list[Rule] = []
     for path in paths:
-        for file in _files(Path(path)):
+        for file in _files(PACKS.get(str(path), Path(path))):
             found += rules_from_toml(file) if file.suffix == ".toml" else _load(file)
     return found
 
@@ -46,7 +47,8 @@ def _files(path: Path) -> Iterator[Path]:
             raise RuleFileError(f"{path}: rules are read from `*.py` and `*.toml` files")
         yield path
     else:
-        raise RuleFileError(f"{path}: there is no such rule file or folder")
+        packs = ", ".join(PACKS)
+        raise RuleFileError(f"{path}: there is no such rule file or folder; shipped: {packs}")
 
 
 def _load(path: Path) -> list[Rule]:

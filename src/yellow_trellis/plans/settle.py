@@ -1,4 +1,4 @@
-"""The imports of a rewritten file: what new code needs comes in, what lost its last use goes."""
+"""What a rewritten file needs beside its fixes: bodies that are not empty, the right imports."""
 
 from __future__ import annotations
 
@@ -7,25 +7,29 @@ from dataclasses import replace
 
 from yellow_trellis.facts import facts_of
 from yellow_trellis.fixes import Edit, New, Wanted, add_imports, drop_imports, lost_words
+from yellow_trellis.plans.primitive import Primitive
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.source import Span
-from yellow_trellis.syntax import Tree
+from yellow_trellis.syntax import Node, Tree
 
 
-def settle_imports(
+def settle(
     before: Tree,
     rendered: Rendered,
     after: Tree,
     wanted: Iterable[tuple[int, Wanted]],
-    written: Iterable[Span],
+    written: Iterable[Primitive],
 ) -> tuple[Rendered, Tree]:
-    """Return the text with its imports put right, and its tree.
+    """Return the text with bodies and imports put right, and its tree.
 
     Arguments: `rendered` is the text that the fixes made of `before`, and `after` its tree;
     `wanted` are the imports that fixes need, each with the number of its fix; `written` is what
     the fixes have written over.
     Imports are added first, so that a statement which loses a name and gets another stays.
     """
+    written = list(written)
+    if any(not one.pieces for one in written):
+        rendered, after = _edited(rendered, after, _fillers(before, after))
     needed = [
         (one, rendered.extents[number][0].start)
         for number, one in wanted
@@ -33,10 +37,31 @@ def settle_imports(
     ]
     if needed:
         rendered, after = _edited(rendered, after, add_imports(after, needed))
-    if after.language.references and lost_words(before, after, written):
-        edits = drop_imports(before, after, facts_of(before).place.imported)
+    if after.language.references and lost_words(before, after, (one.span for one in written)):
+        edits = drop_imports(before, after, facts_of(before).place.gives)
         rendered, after = _edited(rendered, after, edits)
     return rendered, after
+
+
+def _fillers(before: Tree, after: Tree) -> list[Edit]:
+    """Return what stands in the bodies that the fixes together have left without a statement."""
+    filler = after.language.empty_body
+    hollow = _hollow(after) if filler else []
+    if not hollow or len(hollow) <= len(_hollow(before)):
+        return []
+    edits = []
+    for body in hollow:
+        header = body.previous_token
+        if header is not None and header.end <= body.start:
+            indent = after.source.indent_at(header.start) + after.source.indent_unit
+            text = "\n" + indent.decode("utf-8", "replace") + filler
+            edits.append(Edit.after(header.span, New(text)))
+    return edits
+
+
+def _hollow(tree: Tree) -> list[Node]:
+    """Return the bodies without a statement."""
+    return [node for node in tree.of_kinds(tree.language.filled) if not node.items]
 
 
 def _edited(rendered: Rendered, tree: Tree, edits: list[Edit]) -> tuple[Rendered, Tree]:
