@@ -19,17 +19,34 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 from yellow_trellis.engine import RulesSpec, discover, run
+from yellow_trellis.engine.run import settle_in
+from yellow_trellis.facts import facts_of
 from yellow_trellis.languages import language
+from yellow_trellis.source import Source
+from yellow_trellis.syntax import Tree
 
 HERE = Path(__file__).parent
 LIBRARY_RULES = str(HERE / "rules_library.py")
 MIXED_RULES = str(HERE / "rules_mixed.py")
+MEANING_RULES = str(HERE / "rules_meaning.py")
 
 
 def parse_files(paths: list[str]) -> int:
     """Parse files and do nothing else."""
     tongue = language("python")
     return sum(tongue.parse(Path(path).read_bytes()).root_node.end_byte for path in paths)
+
+
+def facts_of_files(paths: list[str]) -> int:
+    """Parse files, read their scopes and gather every binding with its uses."""
+    tongue = language("python")
+    found = 0
+    for path in paths:
+        tree = Tree(Source(Path(path).read_bytes()), tongue)
+        names = facts_of(tree).names
+        found += sum(len(scope.users) for scope in names.scopes) + len(names.bindings)
+        tree.release()
+    return found
 
 
 def hash_files(paths: list[str]) -> int:
@@ -41,7 +58,7 @@ def spread(work: Callable[[list[str]], int], paths: list[str], workers: int) -> 
     """Let worker processes do `work` on all files, in batches of near size."""
     batches = [paths[start::64] for start in range(64)]
     context = multiprocessing.get_context("fork" if hasattr(os, "fork") else "spawn")
-    with ProcessPoolExecutor(workers, context) as pool:
+    with ProcessPoolExecutor(workers, context, initializer=settle_in) as pool:
         list(pool.map(work, filter(None, batches)))
 
 
@@ -76,15 +93,24 @@ def main() -> None:
     bare = best(given.repeat, lambda: spread(parse_files, paths, given.workers))
     rows = {
         "bare parse": bare,
+        "bare parse and facts": best(
+            given.repeat, lambda: spread(facts_of_files, paths, given.workers)
+        ),
         "reading and hashing": best(given.repeat, lambda: spread(hash_files, paths, given.workers)),
         "survey, one rule, a library's name": best(given.repeat, survey(MIXED_RULES, "warned")),
         "survey, one rule, commonest name": best(given.repeat, survey(MIXED_RULES, "is-instance")),
+        "survey, by meaning, a library's name": best(
+            given.repeat, survey(MEANING_RULES, "warned-by-meaning")
+        ),
+        "survey, by meaning, a name nobody says": best(
+            given.repeat, survey(MEANING_RULES, "stamp-by-meaning")
+        ),
         "survey, ten mixed rules": best(given.repeat, survey(MIXED_RULES)),
         "survey, ten rules that find plenty": best(given.repeat, survey(LIBRARY_RULES)),
     }
     for what, seconds in rows.items():
         rate = lines / seconds
-        print(f"{what:<36} {seconds:7.2f} s  {seconds / bare:5.2f} x  {rate:>10,.0f} lines/s")
+        print(f"{what:<40} {seconds:7.2f} s  {seconds / bare:5.2f} x  {rate:>10,.0f} lines/s")
     worker = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
     print(f"largest worker: {worker:,.0f} MB")
 

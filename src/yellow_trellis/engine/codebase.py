@@ -5,7 +5,7 @@ from __future__ import annotations
 import builtins
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache, partial
 from pathlib import Path
 
@@ -13,7 +13,7 @@ from yellow_trellis.engine.discover import discover
 from yellow_trellis.engine.summaries import Summaries
 from yellow_trellis.facts import ModuleGraph, Summary, Surroundings, Vocabulary, facts_of
 from yellow_trellis.languages import language
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, Unreadable, holds_word, words_at
 from yellow_trellis.syntax import Tree
 
 _LANGUAGE = "python"
@@ -134,7 +134,7 @@ class CodeBase:
             source = Source.read(raw, path=path)
         except Unreadable:
             return None
-        return Tree(source, language(_LANGUAGE), partial(self.surroundings, path))
+        return Tree(source, language(_LANGUAGE), partial(self._stands, path))
 
     @cached_property
     def _graphs(self) -> dict[str, ModuleGraph]:
@@ -154,6 +154,10 @@ class CodeBase:
 
     def surroundings(self, path: str) -> Surroundings:
         """Return where the file at `path` stands; of one outside of the root, by its name alone."""
+        return replace(self._stands(path), vocabulary=self.vocabulary)
+
+    def _stands(self, path: str) -> Surroundings:
+        """Return the same without the words, which are found out by looking at files like it."""
         file = Path(path).resolve()
         place = self._paths.get(str(file)) or Place(file.stem, "")
         folder = str(file.parent)
@@ -167,7 +171,7 @@ class CodeBase:
             self._graphs[folder],
             place.module,
             place.package,
-            self.vocabulary,
+            Vocabulary(),
             self.gives,
             self.family,
             self.importers,
@@ -221,26 +225,29 @@ class CodeBase:
 
     def _aliases(self, words: dict[str, set[str]]) -> dict[str, set[str]]:
         """Return other names that modules give to what is known by `words`."""
-        every = sorted({word for some in words.values() for word in some})
-        either = b"|".join(re.escape(word.encode("utf-8")) for word in every)
-        alias = re.compile(
-            rb"\b(?:%b)\s+as\s+(?P<imported>\w+)"
-            rb"|^(?P<indent>[ \t]*)(?P<set>[^\W\d]\w*)[ \t]*(?::[^=\n]*)?="
-            rb"[^=\n]*\b(?:%b)[ \t]*(?:#|$)" % (either, either),
-            re.MULTILINE,
-        )
+        every = sorted({word.encode("utf-8") for some in words.values() for word in some})
         found: dict[str, set[str]] = {name: set() for name in words}
         for path, place in self._paths.items():
             raw = _read(path)
-            for hit in alias.finditer(raw) if raw is not None else ():
-                new = (hit["imported"] or hit["set"]).decode("utf-8", "replace")
-                for name in words:
-                    if hit["indent"] or self._is(place.module, new, name):
-                        found[name].add(new)
+            for word in every if raw is not None else ():
+                for at in words_at(raw or b"", word):
+                    new, inside = _other_name(raw or b"", at, at + len(word))
+                    for name in words if new else ():
+                        if self._is(place.module, new, name, inside):
+                            found[name].add(new)
         return found
 
-    def _is(self, module: str, word: str, name: str) -> bool:
-        return self.graph.same(f"{module}:{word}", name)
+    def _is(self, module: str, word: str, name: str, inside: bool) -> bool:
+        """Tell whether `word` of a module, or of a class in it if `inside`, means `name`."""
+        if not inside:
+            return self.graph.same(f"{module}:{word}", name)
+        summary = self.graph.summary(module)
+        classes = summary.names.items() if summary is not None else ()
+        return any(
+            word in entry.members and self.graph.same(f"{module}:{holder}.{word}", name)
+            for holder, entry in classes
+            if entry.kind == "class"
+        )
 
     @cached_property
     def _families(self) -> dict[str, tuple[frozenset[str], str]]:
@@ -282,15 +289,34 @@ class CodeBase:
 
     def _heirs(self, name: str) -> Iterator[str]:
         """Yield the classes of the code base that name the class `name` as a base."""
-        word = re.compile(rb"\b" + name.rpartition(".")[2].encode("utf-8") + rb"\b")
+        word = name.rpartition(".")[2].encode("utf-8")
         for path, place in self._paths.items():
             raw = _read(path)
-            if raw is None or b"class" not in raw or word.search(raw) is None:
+            if raw is None or b"class" not in raw or not holds_word(raw, word):
                 continue
             summary = self.graph.summary(place.module)
             for inner, entry in summary.names.items() if summary is not None else ():
                 if any(b is not None and self.graph.resolve(b) == name for b in entry.bases):
                     yield f"{place.module}.{inner}"
+
+
+_AS = re.compile(rb"\s+as\s+(\w+)")
+_SET = re.compile(rb"([ \t]*)([^\W\d]\w*)[ \t]*(?::[^=\n]*)?=[^=\n]*")
+_END = re.compile(rb"[ \t)]*(?:[#;\r\n]|$)")
+
+
+def _other_name(data: bytes, start: int, end: int) -> tuple[str, bool]:
+    """Return the name that the code around a word may give to what the word means.
+
+    With it comes whether it is given inside of something: a class, or a function.
+    """
+    if (found := _AS.match(data, end)) is not None:
+        return found[1].decode("utf-8", "replace"), False
+    line = data.rfind(b"\n", 0, start) + 1
+    given = _SET.fullmatch(data, line, start)
+    if given is None or _END.match(data, end) is None:
+        return "", False
+    return given[2].decode("utf-8", "replace"), bool(given[1])
 
 
 _HARMLESS = ("abc.", "enum.", "typing.", "typing_extensions.", "collections.abc.")

@@ -247,11 +247,11 @@ def _results(
         _ = code_base(tasks[0].base).taken
     method = "fork" if sys.platform == "linux" else "spawn"
     context = multiprocessing.get_context(method)
-    with ProcessPoolExecutor(count, context, initializer=_settle_in) as pool:
+    with ProcessPoolExecutor(count, context, initializer=settle_in) as pool:
         yield from _from_executor(tasks, pool)
 
 
-def _settle_in() -> None:
+def settle_in() -> None:
     """Let a worker collect garbage rarely: a tree is one large cycle that dies at once."""
     gc.freeze()
     gc.set_threshold(50_000, 20, 20)

@@ -67,6 +67,12 @@ class Facts:
         assert isinstance(found, Surroundings)
         return found
 
+    def release(self) -> None:
+        """Cut the ties between scopes, which would keep each other and the tree alive."""
+        if "names" in self.__dict__:
+            self.names.release()
+        self.__dict__.clear()
+
     @cached_property
     def names(self) -> Names:
         """The scopes and bindings of the file."""
@@ -85,7 +91,7 @@ class Facts:
     @cached_property
     def graph(self) -> ModuleGraph:
         """The modules of the code base, this one as it is now."""
-        return self.place.graph.with_summary(self.summary)
+        return self.place.graph.with_module(self.place.module, lambda: self.summary)
 
     def meaning(self, node: Node) -> str | None:
         """Return the dotted name under which what `node` names is defined.
@@ -130,22 +136,37 @@ class Facts:
         return {}
 
     def _find(self, name: str) -> Iterator[Node]:
-        """Yield them: names by their bindings, members by where their word stands."""
+        """Yield them: names by their bindings, members by where their word stands.
+
+        What is found may be given another name, ``again = stamp``: that is looked into then.
+        """
         words = self.place.vocabulary.of(name)
+        found = [
+            node for node in self._members(words) if self.graph.same(self.paths.of(node), name)
+        ]
         for scope in self.names.scopes:
-            for word, users in scope.users.items():
-                if not self._may_mean(scope, word, words):
-                    continue
-                reads = [start for user in users for start in _reads(user, word)]
-                if not reads or not self.graph.same(self.paths.of_name(scope, word), name):
-                    continue
-                for start in reads:
-                    node = self.tree.leaf_at(start)
-                    if node is not None and node.kind == "identifier":
-                        yield node
-        for node in self._members(words):
-            if self.graph.same(self.paths.of(node), name):
-                yield node
+            for word in scope.users:
+                if self._may_mean(scope, word, words):
+                    found += self._read_as(scope, word, name)
+        seen: set[int] = set()
+        while found:
+            node = found.pop()
+            if node.start in seen:
+                continue
+            seen.add(node.start)
+            yield node
+            target = _given_to(node)
+            binding = self.names.binding(target) if target is not None else None
+            if binding is not None:
+                found += self._read_as(binding.scope, binding.name, name)
+
+    def _read_as(self, scope: Scope, word: str, name: str) -> list[Node]:
+        """Return where `word` of `scope` is read, if it means what is known as `name`."""
+        reads = [start for user in scope.users[word] for start in _reads(user, word)]
+        if not reads or not self.graph.same(self.paths.of_name(scope, word), name):
+            return []
+        nodes = (self.tree.leaf_at(start) for start in reads)
+        return [node for node in nodes if node is not None and node.kind == "identifier"]
 
     def _members(self, words: frozenset[str] | None) -> Iterator[Node]:
         """Yield the attributes whose last name is one of `words`; all of them for None."""
@@ -166,17 +187,24 @@ class Facts:
         return None if above.children[0] is leaf else above
 
     def _may_mean(self, scope: Scope, word: str, words: frozenset[str] | None) -> bool:
-        """Tell cheaply whether `word` of `scope` can be a name for one of `words`."""
+        """Tell cheaply whether `word` of `scope` can be one of `words`, or imported from it."""
         if words is None or word in words:
             return True
-        symbol = scope.symbols.get(word)
-        if symbol is None:
-            return False
-        hows = {how for _, how in symbol.binds}
-        if hows & {"assignment", "walrus"}:
-            return True
-        starts = {start for start, how in symbol.binds if how == "import"}
-        return any(one.bound_at in starts and one.alias is not None for one in scope.imports)
+        return any(
+            one.alias == word and (one.name or one.module.rpartition(".")[2]) in words
+            for one in scope.imports
+        )
+
+
+def _given_to(node: Node) -> Node | None:
+    """Return the name that `node` is assigned to, if it is the whole of what is assigned."""
+    outer = node
+    while (above := outer.parent) is not None and above.bare is node:
+        outer = above
+    if above is None or above.kind not in ("assignment", "named_expression"):
+        return None
+    target = above.child("left") or above.child("name")
+    return target if target is not None and outer is not target else None
 
 
 _MEMBERS = frozenset({"attribute", "member_type"})

@@ -56,16 +56,17 @@ class ModuleGraph:
         self._summaries: dict[str, Summary | None] = {}
         self._reduced: dict[str, Thing | None] = {}
 
-    def with_summary(self, summary: Summary) -> ModuleGraph:
-        """Return a graph that takes this summary for its module, whatever a file says."""
+    def with_module(self, module: str, made: Callable[[], Summary]) -> ModuleGraph:
+        """Return a graph that knows `module` by what `made` gives, whatever a file says."""
         files = self.files
-        if summary.module not in files:
-            files = {**files, summary.module: ""}
-        made = ModuleGraph(files, self.summary, self.beside)
+        if module not in files:
+            files = {**files, module: ""}
+        graph = ModuleGraph(
+            files, lambda name: made() if name == module else self.summary(name), self.beside
+        )
         if files is self.files:
-            made._known = self._known
-        made._summaries[summary.module] = summary
-        return made
+            graph._known = self._known
+        return graph
 
     def holds(self, module: str) -> bool:
         """Tell whether the code base has the module."""

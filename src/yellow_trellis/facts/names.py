@@ -17,6 +17,12 @@ class Names:
     def __init__(self, tree: Tree) -> None:
         self.tree = tree
 
+    def release(self) -> None:
+        """Cut the ties between the scopes; nothing here is of use after."""
+        for scope in self.__dict__.get("scopes", ()):
+            scope.release()
+        self.__dict__.clear()
+
     @cached_property
     def scopes(self) -> list[Scope]:
         """All scopes, the module first."""

@@ -80,7 +80,8 @@ class _Reader:
             self._loop()
         for scope, names in self.names.items():
             _put_in_order(scope, names)
-            scope.children.sort(key=lambda inner: (inner.start, -inner.end))
+            if len(scope.children) > 1:
+                scope.children.sort(key=_by_place)
         return module
 
     def _loop(self) -> None:
@@ -455,6 +456,10 @@ def _text(raw: tree_sitter.Node, data: bytes) -> bytes:
 
 def _decoded(raw: tree_sitter.Node, data: bytes) -> str:
     return _text(raw, data).decode("utf-8", "surrogateescape")
+
+
+def _by_place(scope: Scope) -> tuple[int, int]:
+    return scope.start, -scope.end
 
 
 def _captures(raw: tree_sitter.Node) -> bool:

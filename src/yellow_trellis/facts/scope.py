@@ -141,6 +141,14 @@ class Scope:
         if parent is not None:
             parent.children.append(self)
 
+    def release(self) -> None:
+        """Cut the ties to other scopes and to the tree."""
+        self.parent = None
+        self.children.clear()
+        self.users.clear()
+        self.symbols.clear()
+        del self.tree
+
     def __repr__(self) -> str:
         return f"<scope {self.kind} {self.name or '-'} {self.tree.source.place(self.start)}>"
 

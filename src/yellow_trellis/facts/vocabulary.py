@@ -6,6 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from yellow_trellis.source import holds_word
+
 
 @dataclass(frozen=True)
 class Vocabulary:
@@ -25,17 +27,17 @@ class Vocabulary:
             return frozenset({name.rpartition(".")[2]})
         return self.words.get(name)
 
-    def bytes_of(self, name: str) -> tuple[bytes, ...]:
-        """Return the words in UTF-8; where nobody has looked, what is in every file."""
-        if name not in self._bytes:
+    def may_be_in(self, data: bytes, name: str) -> bool:
+        """Tell whether UTF-8 `data` holds a word for `name`; true where nobody has looked."""
+        if name not in self._encoded:
             words = self.of(name)
-            self._bytes[name] = (
-                (b"",) if words is None else tuple(w.encode("utf-8") for w in sorted(words))
-            )
-        return self._bytes[name]
+            known = None if words is None else tuple(sorted(w.encode("utf-8") for w in words))
+            self._encoded[name] = known
+        encoded = self._encoded[name]
+        return encoded is None or any(holds_word(data, word) for word in encoded)
 
     @cached_property
-    def _bytes(self) -> dict[str, tuple[bytes, ...]]:
+    def _encoded(self) -> dict[str, tuple[bytes, ...] | None]:
         return {}
 
 

@@ -128,9 +128,10 @@ class Language:
         return tree_sitter.QueryCursor(query).captures(root).get("it", [])
 
     @cached_property
-    def word_byte(self) -> re.Pattern[bytes]:
-        """Matches one byte of a name."""
-        return re.compile(self.word)
+    def word_bytes(self) -> frozenset[int]:
+        """The bytes of names."""
+        one = re.compile(self.word)
+        return frozenset(byte for byte in range(256) if one.fullmatch(bytes([byte])))
 
     @cached_property
     def kinds(self) -> frozenset[str]:

@@ -17,7 +17,7 @@ def may_hold(pattern: Pattern, data: bytes, vocabulary: Vocabulary = SPELLED) ->
     Arguments: `vocabulary` tells by which words the code base knows what is asked for by meaning.
     """
     return all(token in data for token in pattern.needs) and all(
-        any(word in data for word in vocabulary.bytes_of(name)) for name in pattern.meant.values()
+        vocabulary.may_be_in(data, name) for name in pattern.meant.values()
     )
 
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from yellow_trellis.languages import Language
-from yellow_trellis.source import Place, Source, Span
+from yellow_trellis.source import Place, Source, Span, words_at
 from yellow_trellis.source.encoding import parseable
 
 if TYPE_CHECKING:
@@ -298,6 +298,14 @@ class Node:
         return (node for node in self.walk() if not node.children)
 
 
+class Releasable(Protocol):
+    """What can let go of all it holds."""
+
+    def release(self) -> None:
+        """Let go of everything, so that memory is free at once."""
+        ...
+
+
 class Tree:
     """The concrete syntax tree of `source` in `language`.
 
@@ -311,7 +319,7 @@ class Tree:
         self.language = language
         self.context = context
         """Gives what is known of the code around the file, for those who ask for facts."""
-        self.facts: object = None
+        self.facts: Releasable | None = None
         """What was found out about the names in the file."""
         self._raw = language.parse(parseable(source.data))
         self._nodes: dict[int, Node] = {}
@@ -348,16 +356,9 @@ class Tree:
 
         Arguments: `within` limits the search; `whole_word` asks for no letter or digit beside it.
         """
-        data, beside = self.source.data, self.language.word_byte
-        start, stop = within if within is not None else (0, len(data))
-        at = data.find(text, start, stop)
-        while at >= 0:
-            end = at + len(text)
-            if not whole_word or not (
-                beside.match(data, end) or (at and beside.match(data, at - 1))
-            ):
-                yield at
-            at = data.find(text, end, stop)
+        start, stop = within if within is not None else (0, len(self.source.data))
+        letters = self.language.word_bytes if whole_word else frozenset[int]()
+        return words_at(self.source.data, text, start, stop, letters)
 
     @property
     def raw_root(self) -> tree_sitter.Node:
@@ -370,7 +371,9 @@ class Tree:
             node.forget()
         self._nodes.clear()
         self.visited.clear()
-        self.facts = None
+        if self.facts is not None:
+            self.facts.release()
+            self.facts = None
 
     def leaf_at(self, start: int, end: int | None = None) -> Node | None:
         """Return the smallest node that covers the bytes from `start` to `end` (or one byte)."""
