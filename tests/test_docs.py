@@ -13,7 +13,9 @@ BLOCK = re.compile(
     r"|```console\n\$ ytr (?P<call>.*?)\n(?P<output>.*?)```",
     re.DOTALL,
 )
-PAGES = ["README.md", "docs/first-rule.md", "docs/patterns.md", "docs/rules.md"]
+PAGES = [
+    *("README.md", "docs/first-rule.md", "docs/patterns.md", "docs/names.md", "docs/rules.md"),
+]
 
 
 def words_of(call: str) -> list[str]:

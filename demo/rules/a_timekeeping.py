@@ -2,21 +2,30 @@
 
 from yellow_trellis import Example, Rule, fix, rule
 
+OLD_CLOCK = "from alder.house.clock import stamp"
+OLD_LOG = "from alder.house.say import say"
+
 stamp_to_tick = Rule(
     "stamp-to-tick",
     summary="stamp() goes away; tick() takes the zone by name.",
-    find="stamp(@{zone}, @{rest*})",
-    put="tick(zone=@{zone}, @{rest*})",
+    find="@<alder.house.clock.stamp>(@{zone}, @{rest*})",
+    put="@<alder.house.timeline.tick>(zone=@{zone}, @{rest*})",
     tags=["clock"],
     examples=[
-        Example("now = stamp(CITY)", becomes="now = tick(zone=CITY)"),
-        Example("stamp(CITY, exact=True)", becomes="tick(zone=CITY, exact=True)"),
+        Example("now = stamp(CITY)", becomes="now = tick(zone=CITY)", given=OLD_CLOCK),
+        Example("stamp(CITY, exact=True)", becomes="tick(zone=CITY, exact=True)", given=OLD_CLOCK),
         Example(
             "stamp(\n    CITY,  # in town\n    exact=True,\n)",
             becomes="tick(\n    zone=CITY,  # in town\n    exact=True,\n)",
+            given=OLD_CLOCK,
         ),
-        Example("letter.stamp(CITY)", stays=True),
-        Example("stamp()", stays=True),
+        Example(
+            "from alder.house import clock as c\n\nnow = c.stamp(CITY)",
+            becomes="from alder.house import timeline\n\nnow = timeline.tick(zone=CITY)",
+        ),
+        Example("letter.stamp(CITY)", stays=True, given=OLD_CLOCK),
+        Example("def stamp(zone): pass\nstamp(CITY)", stays=True),
+        Example("stamp()", stays=True, given=OLD_CLOCK),
     ],
 )
 
@@ -39,12 +48,12 @@ lock_as_block = Rule(
 @rule(
     "say-to-log",
     summary="say() goes away; the log has one function a level.",
-    find="say(@{level: string}, @{text}, @{values*})",
+    find="@<alder.house.say.say>(@{level: string}, @{text}, @{values*})",
     tags=["log"],
     examples=[
-        Example('say("info", "car %d", 7)', becomes='log.info("car %d", 7)'),
-        Example('say(level, "car %d", 7)', stays=True),
-        Example('say("loud", "car %d", 7)', stays=True),
+        Example('say("info", "car %d", 7)', becomes='log.info("car %d", 7)', given=OLD_LOG),
+        Example('say(level, "car %d", 7)', stays=True, given=OLD_LOG),
+        Example('say("loud", "car %d", 7)', stays=True, given=OLD_LOG),
         Example('person.say("info", "hello")', stays=True),
     ],
 )
@@ -56,5 +65,5 @@ def say_to_log(match, code):
     yield code.finding(
         match,
         f"say({level!r}, ...) is log.{level}(...)",
-        [fix(f"Call log.{level}").put(match, f"log.{level}(@{{text}}, @{{values*}})")],
+        [fix(f"Call log.{level}").put(match, f"@<alder.house.log>.{level}(@{{text}}, @{{values*}})")],
     )

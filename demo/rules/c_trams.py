@@ -2,20 +2,26 @@
 
 from yellow_trellis import Example, Rule, fix, rule
 
+OLD_MONEY = "from alder.house.money import less"
+OLD_TRAMS = "from alder.vehicles.base import halt"
+
 less_to_reduce = Rule(
     "less-to-reduce",
     summary="less() is called reduce_by(), and what is taken off comes first.",
-    find="less(@{amount}, @{off})",
-    put="reduce_by(@{off}, @{amount})",
+    find="@<alder.house.money.less>(@{amount}, @{off})",
+    put="@<alder.house.money.reduce_by>(@{off}, @{amount})",
     tags=["money"],
     examples=[
-        Example("less(cost, grant)", becomes="reduce_by(grant, cost)"),
+        Example("less(cost, grant)", becomes="reduce_by(grant, cost)", given=OLD_MONEY),
         Example(
-            "less(less(cost, wear), grant)", becomes="reduce_by(grant, reduce_by(wear, cost))"
+            "less(less(cost, wear), grant)",
+            becomes="reduce_by(grant, reduce_by(wear, cost))",
+            given=OLD_MONEY,
         ),
         Example(
             "less(\n    cost,  # what the works asked\n    grant,  # may be nothing\n)",
             becomes="reduce_by(\n    grant,  # may be nothing\n    cost,  # what the works asked\n)",
+            given=OLD_MONEY,
         ),
     ],
 )
@@ -23,14 +29,14 @@ less_to_reduce = Rule(
 halt_by_method = Rule(
     "halt-by-method",
     summary="A tram halts itself: halt(tram) is tram.halt_now().",
-    find="halt(@{tram})",
+    find="@<alder.vehicles.base.halt>(@{tram})",
     put="@{tram}.halt_now()",
     tags=["trams"],
-    help="Only the function of that name; methods called halt do something else.",
+    help="Only the function; methods called halt do something else.",
     examples=[
-        Example("halt(self.car)", becomes="self.car.halt_now()"),
-        Example("halt(first or second)", becomes="(first or second).halt_now()"),
-        Example("self.halt(car)", stays=True),
+        Example("halt(self.car)", becomes="self.car.halt_now()", given=OLD_TRAMS),
+        Example("halt(first or second)", becomes="(first or second).halt_now()", given=OLD_TRAMS),
+        Example("self.halt(car)", stays=True, given=OLD_TRAMS),
         Example("track.halt(car)", stays=True),
         Example("text = 'halt(tram)'  # halt(tram)", stays=True),
         Example("def halt(tram): pass", stays=True),

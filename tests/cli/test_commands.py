@@ -3,6 +3,7 @@
 import json
 import shutil
 import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -13,7 +14,9 @@ RULES = ("--rules", "rules")
 
 
 def bytes_of(folder: Path) -> dict[str, bytes]:
-    return {str(p): p.read_bytes() for p in folder.rglob("*") if p.is_file()}
+    """Return what the user's files hold; what the library keeps for itself is not among them."""
+    files = (p for p in folder.rglob("*") if p.is_file() and ".yellow-trellis" not in p.parts)
+    return {str(p): p.read_bytes() for p in files}
 
 
 def test_version_and_help(ytr) -> None:
@@ -202,7 +205,7 @@ def test_rules_and_prove(ytr, trams: Path) -> None:
     told = ytr("rules", "less-to-reduce", *RULES).out
     assert "less(less(cost, wear), grant)" in told
     assert ytr("rules", *RULES, "--format", "json").json["rules"][0]["name"] == "stamp-to-tick"
-    assert ytr("prove", *RULES).out.splitlines()[-1] == "All 44 examples held."
+    assert ytr("prove", *RULES).out.splitlines()[-1] == "All 46 examples held."
     (trams / "bad.py").write_text(
         "from yellow_trellis import Example, Rule\n"
         "r = Rule('r', summary='r', find='f(1)', put='g(1)',\n"
@@ -275,3 +278,44 @@ def test_control_characters_are_made_visible(ytr, tmp_path: Path) -> None:
     assert "\x1b" not in told.out
     assert "␛[31mred" in told.out
     assert json.loads(ytr("seek", "f(@{x})", "a.py", "--format", "json").out)
+
+
+def test_names_by_meaning_from_the_command_line(ytr, trams: Path) -> None:
+    told = ytr("seek", "@<alder.house.say.say>(@{level}, @{_*})", "alder/depot/roster.py").out
+    assert '67:13  tell("info", "%s has not rested", driver.name)' in told
+    why = ytr("why", "@<alder.house.clock.stamp>()", "alder/depot/workshop.py:55").out
+    assert "the code has `say`, which is `alder.house.say.say`" in why
+
+
+def test_the_code_still_works_after_all_rules(ytr, trams: Path) -> None:
+    call = [sys.executable, "-B", "-m", "unittest", "discover", "-s", "alder/tests", "-t", "."]
+    assert ytr("apply", *RULES, "alder").status == 0
+    done = subprocess.run(call, cwd=trams, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+def test_a_rename_that_cannot_be_is_told_once_and_changes_nothing(ytr, trams: Path) -> None:
+    (trams / "r.toml").write_text(
+        '[[rule]]\nname = "r"\nsummary = "s"\nrename = "alder.fares.quotes.fare"\nto = "price"\n'
+    )
+    before = bytes_of(trams)
+    told = ytr("apply", "--rules", "r.toml", "alder").out
+    assert "and 18 more places  r: in no file, because of alder/lines/line_02.py:10:32" in told
+    assert bytes_of(trams) == before
+    clashes = ytr("clashes", "--rules", "r.toml", "alder", "--strict")
+    assert clashes.status == 1 and clashes.out.count("name clash  ") == 8
+
+
+def test_a_shipped_pack_is_named_like_a_file(ytr, trams: Path) -> None:
+    assert "All 26 examples held." in ytr("prove", "--rules", "python-names").out
+    assert "shipped: python-names" in ytr("survey", "--rules", "python-nams", "alder").err
+
+
+def test_what_is_known_of_modules_is_kept_and_follows_changes(ytr, trams: Path) -> None:
+    find = ("seek", "@<elsewhere.say>(@{_*})", "alder/depot/stores.py")
+    assert "1 match" not in ytr(*find).out
+    assert (trams / ".yellow-trellis/modules.sqlite").is_file()
+    (trams / "alder/house/say.py").write_text("from elsewhere import say\n")
+    assert "1 match in 1 of 1 file" in ytr(*find).out
+    (trams / ".yellow-trellis/modules.sqlite").write_bytes(b"no store at all" * 100)
+    assert "1 match in 1 of 1 file" in ytr(*find).out

@@ -92,15 +92,17 @@ def show_refused(out: Console, run: Run, most: int = 5) -> None:
     if not refused:
         return
     out.print(Text(f"{counted(len(refused), 'fix', 'fixes')} refused:"))
-    for path, fate in refused[:most]:
-        reason = visible(fate.reason.split("\n")[0])
-        out.print(
-            Text.assemble(
-                "  ", (f"{shown_path(path)}:{fate.start}", PLACE), f"  {fate.rule}: {reason}"
-            )
-        )
-    if len(refused) > most:
-        out.print(Text(f"  and {len(refused) - most:,} more", style=DIM))
+    by_reason: dict[tuple[str, str], list[str]] = {}
+    for path, fate in refused:
+        place = f"{shown_path(path)}:{fate.start}"
+        by_reason.setdefault((fate.rule, fate.reason), []).append(place)
+    for (rule, reason), places in list(by_reason.items())[:most]:
+        more = f" and {counted(len(places) - 1, 'more place')}" if len(places) > 1 else ""
+        told = visible(reason.split("\n")[0])
+        out.print(Text.assemble("  ", (places[0], PLACE), f"{more}  {rule}: {told}"))
+    if len(by_reason) > most:
+        rest = sum(len(places) for places in list(by_reason.values())[most:])
+        out.print(Text(f"  and {rest:,} more", style=DIM))
 
 
 def applied_rules(run: Run) -> list[str]:

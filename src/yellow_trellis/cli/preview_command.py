@@ -62,6 +62,7 @@ def command(
             )
         else:
             out.print(Text("No changes."))
+            show_fates(out, found)
     tell_problems(found.problems)
     if found.problems:
         sys.exit(UNHANDLED)

@@ -61,10 +61,27 @@ def _verdict(rule: Rule, example: Example, number: int) -> Verdict:
     done = rework(tree, lambda now: ruleset.look(now)[0], with_review=True)
     got = done.tree.source.data.decode("utf-8")
     wanted = head + example.becomes.strip("\n") + "\n"
-    if got == wanted:
+    if got == wanted or _same_but_imports(got, head, example.becomes.strip("\n") + "\n", rule):
         return verdict()
     refused = [o.reason for _, o in done.outcomes if o.state == "refused"]
     reason = "the code becomes something else"
     if got == before:
         reason = "the code stays as it is" + (f": {refused[0]}" if refused else "")
     return verdict(reason, wanted[len(head) :], got[len(head) :] if got.startswith(head) else got)
+
+
+def _same_but_imports(got: str, given: str, wanted: str, rule: Rule) -> bool:
+    """Tell whether `got` is `wanted` behind what was given, its imports aside.
+
+    Imports follow what a fix puts: an example is about the code, and need not say them.
+    """
+    if not got.endswith(wanted) or not given:
+        return False
+    head = got[: len(got) - len(wanted)]
+    return (not head or head.endswith("\n")) and _plain(head, rule) == _plain(given, rule)
+
+
+def _plain(code: str, rule: Rule) -> list[str]:
+    """Return the statements of some code that are no imports."""
+    items = Tree(Source(code.encode("utf-8")), rule.language).root.items
+    return [item.text for item in items if item.kind not in rule.language.imports]

@@ -200,7 +200,10 @@ def run(
     while more := failed_somewhere(by_path.values(), ruleset.spanning() - set(refused)):
         refused |= more
         again = [f for f in files if _has_any(by_path[f.path], more)]
-        by_path.update((report.path, report) for report in reports(again, refused))
+        for report in reports(again, refused):
+            # what stopped a rule is still to be told, though it is not tried again
+            why = tuple(c for c in by_path[report.path].conflicts if c.party.rule in more)
+            by_path[report.path] = replace(report, conflicts=(*why, *report.conflicts))
     return Run([by_path[path] for path in sorted(by_path)])
 
 

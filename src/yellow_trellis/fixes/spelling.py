@@ -150,6 +150,8 @@ class _Speller:
         if module == "builtins":
             return self.target, Wanted("builtins", "builtins", where=where)
         manner = self._manner(brought)
+        if manner == "module" and self.facts.graph.holds(self.target):
+            manner = "name"  # a module is taken out of its package as it is
         if manner == "dotted" and self._top_free(module):
             return f"{module}.{rest}", Wanted(module, module, where=where)
         if manner in ("module", "dotted") and "." in module:
