@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import DEMO, rules_of
-from yellow_trellis import RulesSpec, run, undo, write_changes
+from yellow_trellis import Rule, Ruleset, RulesSpec, module_graph, run, undo, write_changes
 from yellow_trellis.engine import MissingPath, discover
 from yellow_trellis.engine.journal import Journal
 
@@ -145,3 +145,44 @@ def test_an_old_encoding_comes_back_as_it_was(tmp_path: Path) -> None:
     (tmp_path / "a.py").write_bytes(b"# coding: latin-1\r\nf(1)  # \xfc\r\n")
     write_changes(rework(tmp_path), tmp_path, ["rule-0"])
     assert (tmp_path / "a.py").read_bytes() == b"# coding: latin-1\r\ng(1)  # \xfc\r\n"
+
+
+MODULES = {
+    "alder/__init__.py": "from .clock import stamp as now\n",
+    "alder/clock.py": "from tramline.clock import stamp\n",
+    "alder/uses.py": "from alder import now\nnow(1)\n",
+    "alder/other.py": "def stamped(): return 'stamping'\n",
+    "alder/plain.py": "x = 1\n",
+    "tools/go.py": "import helper\nhelper.run()\n",
+    "tools/helper.py": "def run(): pass\n",
+}
+
+
+def laid_out(root: Path) -> Path:
+    for name, code in MODULES.items():
+        (root / name).parent.mkdir(exist_ok=True)
+        (root / name).write_text(code)
+    return root
+
+
+def test_a_file_that_cannot_mention_a_name_is_not_parsed(tmp_path: Path) -> None:
+    rule = Rule("r", summary="s", find="@<tramline.clock.stamp>(@{_*})")
+    found = run([laid_out(tmp_path)], Ruleset.of([rule]))
+    assert [f.path.endswith("uses.py") for f in found.findings] == [True]
+    parsed = {Path(r.path).name for r in found.reports if r.parsed}
+    assert parsed == {"__init__.py", "clock.py", "uses.py"}
+    script = Rule("r", summary="s", find="@<tools.helper.run>()")
+    assert len(run([tmp_path], Ruleset.of([script])).findings) == 1
+
+
+def test_the_module_graph_is_the_same_however_it_is_made_and_follows_changes(
+    tmp_path: Path,
+) -> None:
+    graph = module_graph(laid_out(tmp_path), workers=1)
+    assert graph.resolve("alder.now") == "tramline.clock.stamp"
+    assert graph.importers("alder.clock") == {"alder"}
+    with ThreadPoolExecutor(2) as pool:
+        again = module_graph(tmp_path, executor=pool)
+    assert {m: again.summary(m) for m in again.files} == {m: graph.summary(m) for m in graph.files}
+    (tmp_path / "alder/clock.py").write_text("def stamp(): pass\n")
+    assert module_graph(tmp_path, workers=1).resolve("alder.now") == "alder.clock.stamp"
