@@ -57,6 +57,7 @@ def of_functions(tree: Tree) -> list[Binding]:
         b
         for b in facts_of(tree).names.bindings
         if b.scope.kind in ("function", "lambda", "comprehension") or b.hows == {"function"}
+        if b.name != "self"  # newer compilers take note of what is assigned to it
     ]
 
 
