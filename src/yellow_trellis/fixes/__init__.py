@@ -3,7 +3,7 @@
 from yellow_trellis.fixes.add_imports import add_imports
 from yellow_trellis.fixes.builder import FixBuilder, Named, fix, named
 from yellow_trellis.fixes.drop_imports import drop_imports, lost_words
-from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
+from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
 from yellow_trellis.fixes.fill import fill
 from yellow_trellis.fixes.spelling import Wanted
 from yellow_trellis.fixes.template import Template, compile_template
@@ -15,6 +15,7 @@ __all__ = [
     "Kept",
     "Named",
     "New",
+    "Order",
     "Piece",
     "Safety",
     "Template",

@@ -7,7 +7,7 @@ from typing import Union
 
 from yellow_trellis.facts import Binding, Import
 from yellow_trellis.fixes.drop_imports import import_removal
-from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
+from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
 from yellow_trellis.fixes.fill import fill
 from yellow_trellis.fixes.layout import moved_indent
 from yellow_trellis.fixes.removal import removal
@@ -71,7 +71,7 @@ class FixBuilder:
         self._imports.append(wanted)
         return self
 
-    def before(self, node: Node, *code: Code, order: int | None = None) -> FixBuilder:
+    def before(self, node: Node, *code: Code, order: Order | None = None) -> FixBuilder:
         """Insert `code` before `node`: a statement on its own line, else directly in front."""
         pieces = self._pieces(node, code)
         if not _is_statement(node):
@@ -81,7 +81,7 @@ class FixBuilder:
         self._edits.append(Edit.before(anchor, *pieces, New(_between(node)), order=order))
         return self
 
-    def after(self, node: Node, *code: Code, order: int | None = None) -> FixBuilder:
+    def after(self, node: Node, *code: Code, order: Order | None = None) -> FixBuilder:
         """Insert `code` after `node`: a statement on its own line, else directly behind."""
         pieces = self._pieces(node, code)
         if not _is_statement(node):
@@ -134,7 +134,7 @@ class FixBuilder:
         shape = None
         if self._shaped is not None and self._shaped.extent == Span(start, end):
             shape = self._shaped.shape
-        edits = tuple(sorted(self._edits, key=lambda e: (e.span, e.order or 0)))
+        edits = tuple(sorted(self._edits, key=lambda e: e.span))
         return Fix(
             self.title,
             edits,

@@ -13,6 +13,8 @@ if TYPE_CHECKING:
 
 Safety = Literal["safe", "review"]
 Side = Literal["before", "after"]
+Order = Union[int, str]
+"""Which of several insertions at one point comes first: numbers before texts."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +51,7 @@ class Edit:
     pieces: tuple[Piece, ...] = ()
     anchor: Span | None = None
     side: Side | None = None
-    order: int | None = None
+    order: Order | None = None
 
     def __post_init__(self) -> None:
         if self.span.start > self.span.end:
@@ -67,12 +69,12 @@ class Edit:
         return self.span.start == self.span.end
 
     @classmethod
-    def before(cls, anchor: Span, *pieces: Piece, order: int | None = None) -> Edit:
+    def before(cls, anchor: Span, *pieces: Piece, order: Order | None = None) -> Edit:
         """Insert `pieces` directly before the code `anchor`."""
         return cls(Span(anchor.start, anchor.start), pieces, anchor, "before", order)
 
     @classmethod
-    def after(cls, anchor: Span, *pieces: Piece, order: int | None = None) -> Edit:
+    def after(cls, anchor: Span, *pieces: Piece, order: Order | None = None) -> Edit:
         """Insert `pieces` directly after the code `anchor`."""
         return cls(Span(anchor.end, anchor.end), pieces, anchor, "after", order)
 

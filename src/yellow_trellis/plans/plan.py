@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 
 from yellow_trellis.fixes import Fix, Kept, Wanted
@@ -74,11 +74,10 @@ def make_plan(tree: Tree, findings: list[Finding], *, with_review: bool = False)
     """
     outcomes: list[Outcome] = []
     candidates = _candidates(tree, findings, with_review, outcomes)
-    comments = [c.span for c in tree.comments()] if candidates else []
     sound: list[Candidate] = []
     conflicts: list[Conflict] = []
     for candidate in candidates:
-        refusal = _refusal(tree, candidate, comments)
+        refusal = _refusal(tree, candidate)
         if refusal is None:
             sound.append(candidate)
         else:
@@ -94,7 +93,8 @@ def make_plan(tree: Tree, findings: list[Finding], *, with_review: bool = False)
 def _candidates(
     tree: Tree, findings: list[Finding], with_review: bool, outcomes: list[Outcome]
 ) -> list[Candidate]:
-    found: dict[object, Candidate] = {}
+    found: list[Candidate] = []
+    alike: dict[tuple[Span, int], list[Candidate]] = {}
     asked: list[tuple[Finding, Fix]] = []
     for finding in findings:
         chosen = finding.choice(with_review)
@@ -105,15 +105,20 @@ def _candidates(
             asked.append((finding, chosen))
     asked.sort(key=lambda pair: _priority(*pair))
     for finding, chosen in asked:
-        twin = found.get((chosen.edits, chosen.imports))
+        near = alike.setdefault((chosen.extent, len(chosen.edits)), [])
+        twin = next((c for c in near if _identical(c.fix, chosen)), None)
         if twin is not None:
             twin.twins.append(finding)
             continue
         number = len(found)
-        found[chosen.edits, chosen.imports] = Candidate(
-            finding, chosen, number, primitives(chosen, number), moved(chosen)
-        )
-    return list(found.values())
+        writes = primitives(chosen, number)
+        near.append(Candidate(finding, chosen, number, writes, moved(writes)))
+        found.append(near[-1])
+    return found
+
+
+def _identical(one: Fix, other: Fix) -> bool:
+    return one.edits == other.edits and one.imports == other.imports
 
 
 def _priority(finding: Finding, fix: Fix) -> tuple[object, ...]:
@@ -125,7 +130,7 @@ def _spans(fix: Fix) -> tuple[Span, ...]:
     return tuple(edit.span for edit in fix.edits)
 
 
-def _refusal(tree: Tree, candidate: Candidate, comments: list[Span]) -> tuple[Kind, str] | None:
+def _refusal(tree: Tree, candidate: Candidate) -> tuple[Kind, str] | None:
     """Return why a fix fails by itself, whatever others do; None when it does not."""
     if candidate.fix.clash:
         return "name clash", candidate.fix.clash
@@ -133,7 +138,7 @@ def _refusal(tree: Tree, candidate: Candidate, comments: list[Span]) -> tuple[Ki
         for broken in tree.broken:
             if write.start <= broken.end and broken.start <= write.end:
                 return "broken syntax", "it would touch code that does not parse"
-    if not candidate.fix.drops_comments and (lost := _lost_comment(candidate, comments)):
+    if not candidate.fix.drops_comments and (lost := _lost_comment(tree, candidate)):
         place = tree.source.place(lost.start)
         return "comment loss", f"the comment at {place} would be lost: {tree.source.text(lost)}"
     if tree.source.codec != "utf-8":
@@ -144,15 +149,29 @@ def _refusal(tree: Tree, candidate: Candidate, comments: list[Span]) -> tuple[Ki
     return None
 
 
-def _lost_comment(candidate: Candidate, comments: list[Span]) -> Span | None:
-    kept = [p.span for w in candidate.writes for p in w.pieces if isinstance(p, Kept)]
+def _lost_comment(tree: Tree, candidate: Candidate) -> Span | None:
+    """Return the first comment that the fix writes over and does not keep."""
+    data, mark = tree.source.data, tree.language.comment_mark
     for write in candidate.writes:
-        first = bisect_left(comments, Span(write.start, 0))
-        last = bisect_right(comments, Span(write.end, 0))
-        for comment in comments[first:last]:
-            if comment.end <= write.end and not any(held.holds(comment) for held in kept):
+        if write.inserts or mark.search(data, write.start, write.end) is None:
+            continue
+        kept = [p.span for w in candidate.writes for p in w.pieces if isinstance(p, Kept)]
+        for comment in _comments_in(tree, write.span):
+            if not any(held.holds(comment) for held in kept):
                 return comment
     return None
+
+
+def _comments_in(tree: Tree, span: Span) -> Iterator[Span]:
+    """Yield the comments that lie in `span`, in source order."""
+    mark, at = tree.language.comment_mark, span.start
+    while (found := mark.search(tree.source.data, at, span.end)) is not None:
+        leaf = tree.leaf_at(found.start())
+        at = found.end()
+        if leaf is not None and leaf.is_comment:
+            if leaf.end <= span.end and leaf.start >= span.start:
+                yield leaf.span
+            at = max(at, leaf.end)
 
 
 def _resolve(
@@ -285,11 +304,13 @@ def _marks(candidate: Candidate, buried: dict[int, list[Primitive]]) -> list[Pri
     A slice that carries off the fix carries off its edges: that is noted in `buried`.
     """
     extent = candidate.fix.extent
+    start, end = extent
     edges = [
-        Primitive(at, at, (), candidate.number, extent, extent, at == extent.start)
-        for at in (extent.start, extent.end)
+        Primitive(start, start, (), candidate.number, extent, extent, True),
+        Primitive(end, end, (), candidate.number, extent, extent, False),
     ]
-    edges[1] = replace(edges[1], before=False)
+    if not buried:
+        return edges
     over = [
         outer
         for write in candidate.writes

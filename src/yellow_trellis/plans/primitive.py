@@ -3,74 +3,108 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
-from yellow_trellis.fixes import Edit, Fix, Kept, New, Piece
+from yellow_trellis.fixes import Edit, Fix, Kept, New, Order, Piece
 from yellow_trellis.source import Span
 
 
-@dataclass(frozen=True, slots=True, eq=False)
 class Primitive:
-    """A span that one fix writes, or a point at which it inserts (start == end)."""
+    """A span that one fix writes, or a point at which it inserts (start == end).
 
-    start: int
-    end: int
-    pieces: tuple[Piece, ...]
-    fix: int
-    """The number of the fix in its plan."""
-    extent: Span
-    """The code the fix is about."""
-    anchor: Span
-    """For an insertion, the code it clings to; else the span itself."""
-    before: bool = False
-    """For an insertion: whether it stands before its anchor."""
-    order: int | None = None
+    A plain class, not a data class: there are several for each of a hundred thousand fixes.
+    """
 
-    @property
-    def inserts(self) -> bool:
+    __slots__ = (
+        *("anchor", "before", "end", "extent", "fix", "inserts", "key", "order", "pieces"),
+        "start",
+    )
+
+    def __init__(
+        self,
+        start: int,
+        end: int,
+        pieces: tuple[Piece, ...],
+        fix: int,
+        extent: Span,
+        anchor: Span | None = None,
+        before: bool = False,
+        order: Order | None = None,
+    ) -> None:
+        self.start = start
+        self.end = end
+        self.pieces = pieces
+        self.fix = fix
+        """The number of the fix in its plan."""
+        self.extent = extent
+        """The code the fix is about."""
+        self.anchor = anchor if anchor is not None else Span(start, end)
+        """For an insertion, the code it clings to; else the span itself."""
+        self.before = before
+        """For an insertion: whether it stands before its anchor."""
+        self.order = order
+        self.inserts = start == end
         """Whether nothing of the original is written over."""
-        return self.start == self.end
+        self.key = self._key()
+        """Where the primitive comes in the text, among others that start at the same byte."""
 
     @property
     def span(self) -> Span:
         """The bytes written over."""
         return Span(self.start, self.end)
 
-    @property
-    def key(self) -> tuple[int, ...]:
-        """Where the primitive comes in the text, among others that start at the same byte.
+    def _key(self) -> Key:
+        """Return the place in the text.
 
         First what clings to code that ends here, the innermost first; then what clings to code
         that starts here, the outermost first; then what is written over, the longest first.
         Insertions with an order stand outside of those without one.
         """
-        ordered = self.order is not None
-        order = self.order or 0
-        size = self.anchor.end - self.anchor.start
-        extent = self.extent.end - self.extent.start
+        extent = self.extent[1] - self.extent[0]
         if not self.inserts:
-            return (self.start, 2, -(self.end - self.start), 0, 0, -extent)
+            return (self.start, 2, self.start - self.end, 0, _NO_ORDER, -extent)
+        size = self.anchor[1] - self.anchor[0]
+        ordered = self.order is not None
+        order = order_key(self.order)
         if self.before:
             return (self.start, 1, -size, not ordered, order, -extent)
         return (self.start, 0, size, ordered, order, extent)
 
 
+Key = tuple[int, int, int, int, tuple[int, str], int]
+
+_NO_ORDER = (0, "")
+
+
+def order_key(order: Order | None) -> tuple[int, str]:
+    """Return by what insertions of an order are sorted: numbers first, then texts."""
+    if order is None:
+        return _NO_ORDER
+    return (order, "") if isinstance(order, int) else (_LAST, order)
+
+
+_LAST = 1 << 60
+
+
 def primitives(fix: Fix, number: int) -> list[Primitive]:
     """Return what `fix`, number `number` of a plan, writes, in source order."""
     found: list[Primitive] = []
+    extent = fix.extent
     for edit in fix.edits:
-        found.extend(_cut(edit, fix, number))
+        start, end = edit.span
+        if start == end:
+            before = edit.side == "before"
+            found.append(
+                Primitive(start, end, edit.pieces, number, extent, edit.anchor, before, edit.order)
+            )
+        elif any(isinstance(piece, Kept) for piece in edit.pieces):
+            found.extend(_cut(edit, fix, number))
+        else:
+            found.append(Primitive(start, end, edit.pieces, number, extent, edit.span))
     return found
 
 
 def _cut(edit: Edit, fix: Fix, number: int) -> Iterator[Primitive]:
-    if edit.inserts:
-        assert edit.anchor is not None
-        yield Primitive(
-            *(edit.span.start, edit.span.end, edit.pieces, number, fix.extent),
-            *(edit.anchor, edit.side == "before", edit.order),
-        )
-        return
+    """Split an edit at the slices that it keeps where they are."""
     start = edit.span.start
     last: Span | None = None
     run: list[Piece] = []
@@ -105,12 +139,11 @@ def _segment(
         yield Primitive(*span, pieces, number, fix.extent, beside, before, edit.order)
 
 
-def moved(fix: Fix) -> tuple[Span, ...]:
-    """Return the kept slices of `fix` that it puts elsewhere, or puts on another depth."""
-    found: list[Span] = []
-    for primitive in primitives(fix, 0):
-        found.extend(p.span for p in primitive.pieces if isinstance(p, Kept))
-    return tuple(found)
+def moved(writes: list[Primitive]) -> tuple[Span, ...]:
+    """Return the kept slices that a fix puts elsewhere, or puts on another depth."""
+    return tuple(
+        piece.span for write in writes for piece in write.pieces if isinstance(piece, Kept)
+    )
 
 
 def new_text(fix: Fix) -> str:

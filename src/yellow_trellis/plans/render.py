@@ -6,7 +6,7 @@ from bisect import bisect_left
 from dataclasses import dataclass, field
 
 from yellow_trellis.fixes import Kept
-from yellow_trellis.plans.primitive import Primitive
+from yellow_trellis.plans.primitive import Key, Primitive
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -41,13 +41,11 @@ class Renderer:
         self.starts = [item.start for item in self.items]
         self._under_way: set[tuple[int, Span]] = set()
 
-    def _key(self, item: Primitive) -> tuple[float, ...]:
-        key: tuple[float, ...] = item.key
+    def _key(self, item: Primitive) -> tuple[Key, int]:
         if id(item) not in self.marks:
-            return (*key, 0)
+            return item.key, 0
         # a mark stands outside of what its own fix inserts, inside of what others do around it
-        edge = -1e9 if item.before else 1e9
-        return (*key, edge)
+        return item.key, -1 if item.before else 1
 
     def render(self) -> Rendered:
         """Return the new text."""
@@ -62,9 +60,12 @@ class Renderer:
             item = self.items[at]
             if item.start > region.end:
                 break
-            if item.start < pos or not self._applies(item, region, owner):
+            if item.start < pos:
                 continue
-            self._original(pos, item.start, out, shifts)
+            if (owner is not None or self.buried) and not self._applies(item, region, owner):
+                continue
+            if pos < item.start:
+                self._original(pos, item.start, out, shifts)
             if id(item) in self.marks:
                 out.mark(item)
             else:
