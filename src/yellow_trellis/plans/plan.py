@@ -45,7 +45,9 @@ class Plan:
         """Return the text with the accepted fixes, or only those `chosen`, applied."""
         chosen = self.accepted if chosen is None else chosen
         numbers = {c.number for c in chosen}
-        writes = [p for c in chosen for p in c.writes if not self._shared(p, numbers)]
+        writes = [p for c in chosen for p in c.writes]
+        if self.met.shared:
+            writes = [p for p in writes if not self._shared(p, numbers)]
         buried = {
             key: kept
             for key, over in self.met.buried.items()
@@ -103,7 +105,9 @@ def _candidates(
             outcomes.append(Outcome(finding, "left", tree.source.place(finding.span.start), why))
         else:
             asked.append((finding, chosen))
-    asked.sort(key=lambda pair: _priority(*pair))
+    asked.sort(key=_priority)
+    if len({_priority(pair) for pair in asked}) < len(asked):
+        asked.sort(key=lambda pair: (*_priority(pair), _spans(pair[1])))
     for finding, chosen in asked:
         near = alike.setdefault((chosen.extent, len(chosen.edits)), [])
         twin = next((c for c in near if _identical(c.fix, chosen)), None)
@@ -121,9 +125,10 @@ def _identical(one: Fix, other: Fix) -> bool:
     return one.edits == other.edits and one.imports == other.imports
 
 
-def _priority(finding: Finding, fix: Fix) -> tuple[object, ...]:
-    extent = fix.extent
-    return (finding.rank, extent.start, -extent.end, finding.rule, fix.title, _spans(fix))
+def _priority(asked: tuple[Finding, Fix]) -> tuple[int, int, int, str, str]:
+    finding, fix = asked
+    start, end = fix.extent
+    return (finding.rank, start, -end, finding.rule, fix.title)
 
 
 def _spans(fix: Fix) -> tuple[Span, ...]:

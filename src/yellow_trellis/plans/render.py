@@ -116,6 +116,12 @@ class Renderer:
                 out.write(line)
 
     def _kept(self, piece: Kept, item: Primitive, out: _Text, shifts: _Shifts) -> None:
+        if piece.indent is None and not shifts:
+            start, end = piece.span
+            at = bisect_left(self.starts, start)
+            if at == len(self.starts) or self.starts[at] > end:  # nobody does anything in it
+                out.write(self.source.data[start:end])
+                return
         state = (item.fix, piece.span)
         if state in self._under_way:
             raise RecursionError("a slice was put inside itself")
@@ -162,7 +168,7 @@ class _Text:
         if text:
             self._parts.append(text)
             self._size += len(text)
-            self.at_line_start = text.endswith((b"\n", b"\r"))
+            self.at_line_start = text[-1] in b"\n\r"
 
     def mark(self, edge: Primitive) -> None:
         """Note where an edge of a fix's extent stands."""
