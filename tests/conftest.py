@@ -11,9 +11,16 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from yellow_trellis import Rule, Ruleset, Source, Tree, language, rework
 from yellow_trellis.plans import Rework
+
+# Each property is tried a hundred times; YTR_EXAMPLES=10000 is the long run.
+settings.register_profile(
+    "here", max_examples=int(os.environ.get("YTR_EXAMPLES", "100")), deadline=None
+)
+settings.load_profile("here")
 
 DEMO = Path(__file__).parents[1] / "demo"
 

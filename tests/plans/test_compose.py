@@ -1,6 +1,10 @@
 """Fixes compose or conflict: never in silence, never depending on the order they came in."""
 
+from __future__ import annotations
+
 import random
+from collections.abc import Iterator
+from dataclasses import dataclass
 
 import pytest
 from hypothesis import given
@@ -243,6 +247,125 @@ def test_a_reported_conflict_is_a_real_one(made: tuple[str, list[Finding]]) -> N
     for conflict in plan.conflicts:
         one, other = conflict.party.span, conflict.other.span
         assert one.start <= other.end and other.start <= one.end
+
+
+@dataclass
+class Box:
+    """A stretch of code in brackets, with boxes in it, and at most one fix that rewrites it."""
+
+    start: int
+    end: int
+    inner: list[Box]
+    parts: list[str | int] | None = None
+    """What the fix puts: new text, or the number of a box inside, kept or moved there."""
+    rank: int = -1
+
+    def all(self) -> Iterator[Box]:
+        yield self
+        for box in self.inner:
+            yield from box.all()
+
+
+@st.composite
+def boxes(draw: st.DrawFn) -> tuple[str, Box]:
+    """Return code of nested brackets as a tree, and fixes on some of its boxes.
+
+    A fix keeps, moves, swaps, repeats or drops what is inside, at any depth.
+    """
+    text: list[str] = []
+
+    def box(depth: int) -> Box:
+        start = len(text)
+        text.append("(")
+        inner = []
+        for _ in range(draw(st.integers(0, 3)) if depth else 0):
+            text.append(draw(st.sampled_from("abc")))
+            inner.append(box(depth - 1))
+            text.append("+")
+        text.append(draw(st.sampled_from("xyz")))
+        text.append(")")
+        made = Box(start, len(text), inner)
+        if draw(st.booleans()):
+            numbers = st.sampled_from(range(len(inner))) if inner else st.nothing()
+            made.parts = draw(st.lists(st.sampled_from(["<", ">", "-"]) | numbers, max_size=4))
+            if not made.parts:
+                made.parts = ["!"]
+        return made
+
+    root = box(3)
+    ranks = iter(draw(st.permutations(range(40))))
+    for each in root.all():
+        each.rank = next(ranks)
+    return "".join(text), root
+
+
+def fixes_of(root: Box) -> dict[int, Finding]:
+    """Return the findings of a tree of boxes by rank."""
+    found = {}
+    for box in root.all():
+        if box.parts is None:
+            continue
+        pieces = [
+            part if isinstance(part, str) else (box.inner[part].start, box.inner[part].end)
+            for part in box.parts
+        ]
+        found[box.rank] = replace(box.rank, box.start, box.end, *pieces)
+    return found
+
+
+def inside_out(code: str, box: Box, ranks: set[int]) -> str:
+    """Return what the fixes with these ranks make of a box, the innermost first."""
+    inner = [inside_out(code, each, ranks) for each in box.inner]
+    if box.parts is not None and box.rank in ranks:
+        return "".join(p if isinstance(p, str) else inner[p] for p in box.parts)
+    out, at = "", box.start
+    for each, made in zip(box.inner, inner, strict=True):
+        out += code[at : each.start] + made
+        at = each.end
+    return out + code[at : box.end]
+
+
+def drops(root: Box, one: int, other: int) -> bool:
+    """Tell whether one of two fixes drops the code that the other is on."""
+    boxes = {box.rank: box for box in root.all()}
+    outer, inner = boxes[one], boxes[other]
+    if inner.start <= outer.start and outer.end <= inner.end:
+        outer, inner = inner, outer
+    kept = [outer.inner[part] for part in outer.parts or () if isinstance(part, int)]
+    held = any(box.start <= inner.start and inner.end <= box.end for box in kept)
+    return outer.start <= inner.start and inner.end <= outer.end and not held
+
+
+@given(boxes(), st.randoms())
+def test_any_tree_of_fixes_is_rendered_inside_out(made: tuple[str, Box], dice) -> None:
+    code, root = made
+    found = fixes_of(root)
+    mixed = list(found.values())
+    dice.shuffle(mixed)
+    plan = make_plan(tree_of(code), mixed)
+    accepted = {c.finding.rank for c in plan.accepted}
+    assert plan.render().data.decode() == inside_out(code, root, accepted)
+    # any part of what composes gives what it gives alone
+    part = {rank for rank in accepted if dice.random() < 0.5}
+    again = make_plan(tree_of(code), [found[rank] for rank in part])
+    assert not again.conflicts
+    assert again.render().data.decode() == inside_out(code, root, part)
+
+
+@given(boxes())
+def test_a_conflict_is_told_exactly_where_one_fix_drops_what_another_edits(made) -> None:
+    code, root = made
+    found = fixes_of(root)
+    plan = make_plan(tree_of(code), list(found.values()))
+    accepted = {c.finding.rank for c in plan.accepted}
+    assert not any(drops(root, a, b) for a in accepted for b in accepted if a != b)
+    for outcome in plan.outcomes:
+        if outcome.state == "deferred":
+            rank = outcome.finding.rank
+            winner = int(outcome.by.removeprefix("rule-"))
+            assert winner in accepted and winner < rank and drops(root, winner, rank)
+    assert {o.state for o in plan.outcomes} <= {"applied", "composed", "deferred"}
+    assert len(plan.outcomes) == len(found)
 
 
 def test_ruleset_order_decides_whatever_the_ranks_of_findings_look_like() -> None:

@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Union
+from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Import
+from yellow_trellis.fixes.bodies import body_of, first_in, last_in
 from yellow_trellis.fixes.drop_imports import import_removal
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
 from yellow_trellis.fixes.fill import fill
 from yellow_trellis.fixes.layout import moved_indent
-from yellow_trellis.fixes.removal import removal
+from yellow_trellis.fixes.lists import append_to, broken, items_of, joined, reorder
+from yellow_trellis.fixes.removal import (
+    blank_lines_before,
+    definition_of,
+    removal,
+    statement_removal,
+)
 from yellow_trellis.fixes.rename import Renaming, rename_binding
 from yellow_trellis.fixes.spelling import Wanted, Where, spell
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
-from yellow_trellis.syntax.trivia import reach
+from yellow_trellis.syntax.trivia import attached, reach, run_reach
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,13 +99,112 @@ class FixBuilder:
         self._edits.append(Edit.after(anchor, New(_between(node)), *pieces, order=order))
         return self
 
+    def first_in(
+        self, body: Node, *code: Code, order: Order | None = None, blank_after: int = 0
+    ) -> FixBuilder:
+        """Put `code` as the first statement of a body or definition, behind its docstring.
+
+        Arguments: `order` sorts what several fixes put there; `blank_after` wishes for blank lines
+        behind all of that: such wishes of several fixes are met once.
+        """
+        pieces = self._pieces(body_of(body).items[0], code)
+        self._edits += first_in(body, pieces, order, blank_after)
+        return self
+
+    def last_in(
+        self, body: Node, *code: Code, order: Order | None = None, blank_before: int = 0
+    ) -> FixBuilder:
+        """Put `code` as the last statement of a body or definition; see `first_in`."""
+        pieces = self._pieces(body_of(body).items[-1], code)
+        self._edits += last_in(body, pieces, order, blank_before)
+        return self
+
+    def append_to(self, items: Node, code: str, order: Order | None = None) -> FixBuilder:
+        """Add `code` at the end of a list in brackets: arguments, parameters, a list, a set."""
+        self._edits += append_to(items, code, order)
+        return self
+
+    def sort(self, items: Sequence[Node], key: Callable[[Node], Any]) -> FixBuilder:
+        """Sort neighbours, items of a list or statements; each keeps its comments."""
+        wanted = sorted(items, key=key)
+        if wanted != list(items):
+            self._edits.append(reorder(items, wanted))
+        return self
+
+    def move(
+        self, node: Node, *, before: Node | None = None, after: Node | None = None
+    ) -> FixBuilder:
+        """Put a statement or definition elsewhere, with its comments and decorators.
+
+        Errors: `ValueError` unless exactly one of `before` and `after`, a statement, is given.
+        """
+        if (before is None) == (after is None):
+            raise ValueError("a move goes `before` or `after` one statement")
+        node = definition_of(node)
+        self._edits.append(statement_removal(node))
+        target = definition_of(before or after or node)
+        source = node.tree.source
+        indent = source.indent_at(target.start).decode("utf-8", "replace")
+        span = reach(node)
+        kept = Kept(span, moved_indent(source, span, indent))
+        gap = "\n" * (1 + blank_lines_before(node))
+        if before is not None:
+            anchor = Span(reach(target).start, target.end)
+            self._edits.append(Edit.before(anchor, kept, New(gap + indent)))
+        else:
+            anchor = Span(target.start, reach(target).end)
+            self._edits.append(Edit.after(anchor, New(gap + indent), kept))
+        return self
+
+    def unwrap(self, node: Node, *inner: Node) -> FixBuilder:
+        """Put what is inside in the place of `node`: an expression, or statements of its body."""
+        if not _is_statement(node):
+            self._edits.append(Edit(node.span, (self._kept(node, inner[0]),)))
+            return self
+        source = node.tree.source
+        span = run_reach(inner)
+        indent = source.indent_at(node.start).decode("utf-8", "replace")
+        self._edits.append(Edit(node.span, (Kept(span, moved_indent(source, span, indent)),)))
+        return self
+
+    def split(self, node: Node, *statements: Code | tuple[Code, ...]) -> FixBuilder:
+        """Put several statements in the place of one, each a line."""
+        pieces: list[Piece] = []
+        for number, one in enumerate(statements):
+            if number:
+                pieces.append(New(_between(node)))
+            pieces += self._pieces(node, one if isinstance(one, tuple) else (one,))
+        self._edits.append(Edit(node.span, tuple(pieces)))
+        return self
+
+    def join(self, statements: Sequence[Node], *code: Code) -> FixBuilder:
+        """Put one statement in the place of several in a row."""
+        span = Span(statements[0].start, statements[-1].end)
+        self._edits.append(Edit(span, self._pieces(statements[0], code)))
+        return self
+
+    def over_lines(self, items: Node) -> FixBuilder:
+        """Put each item of a list in brackets on a line of its own."""
+        self._edits += broken(items)
+        return self
+
+    def on_one_line(self, items: Node) -> FixBuilder:
+        """Put a list in brackets on one line; one with comments in it stays as it is."""
+        self._edits += joined(items)
+        return self
+
     def wrap(self, node: Node, head: str, tail: str) -> FixBuilder:
         """Put `head` before and `tail` after `node`, which stays where it is."""
         self._edits.append(Edit(node.span, (New(head), Kept(node.span), New(tail))))
         return self
 
     def swap(self, one: Node, other: Node) -> FixBuilder:
-        """Let two nodes change places."""
+        """Let two nodes change places; items of one list take their comments along."""
+        items = siblings(one, other)
+        if items and any(any(attached(item)) for item in (one, other)):
+            wanted = [other if i is one else one if i is other else i for i in items]
+            self._edits.append(reorder(items, wanted))
+            return self
         self._edits.append(Edit(one.span, (self._kept(one, other),)))
         self._edits.append(Edit(other.span, (self._kept(other, one),)))
         return self
@@ -178,6 +285,18 @@ def named(name: str) -> Named:
     It is written as the file says it; the import is added where it is missing.
     """
     return Named(name)
+
+
+def siblings(one: Node, other: Node) -> list[Node]:
+    """Return the items from one to the other of a list that holds both; none if none does."""
+    parent = one.parent
+    if parent is None or parent is not other.parent:
+        return []
+    if parent.kind not in parent.tree.language.lists:
+        return []
+    items = items_of(parent)
+    at = sorted(i for i, item in enumerate(items) if item is one or item is other)
+    return items[at[0] : at[1] + 1] if len(at) == 2 else []
 
 
 def _is_statement(node: Node) -> bool:

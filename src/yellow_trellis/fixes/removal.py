@@ -9,7 +9,7 @@ from yellow_trellis.syntax.trivia import reach
 
 
 def removal(node: Node) -> Edit:
-    """Return the edit that takes out `node`, a statement in a body or an item of a list.
+    """Return the edit that takes out `node`: a statement, an item, a decorator or a clause.
 
     Errors: `ValueError` when the node can not be left out where it stands.
     """
@@ -20,6 +20,8 @@ def removal(node: Node) -> Edit:
         return _remove_statement(node, parent)
     if parent is not None and parent.kind in language.lists:
         return _remove_item(node, parent)
+    if node.kind in language.lifted or node.kind in language.clauses:
+        return _lines_of(node)
     raise ValueError(f"a {node.kind} cannot be taken out of a {parent.kind if parent else 'file'}")
 
 
@@ -64,3 +66,46 @@ def _remove_item(node: Node, parent: Node) -> Edit:
         return Edit(Span(items[at - 1].end, own.end))
     last = parent.children[-1]
     return Edit(Span(own.start, last.start if last.kind in closing else own.end))
+
+
+def _lines_of(node: Node) -> Edit:
+    """Take out a decorator or a clause with its lines."""
+    source = node.tree.source
+    own = reach(node)
+    line = source.lines.start(own.start)
+    follow = source.lines.number(own.end)
+    starts = source.lines.starts
+    if source.data[line : own.start].strip() or follow >= len(starts):
+        return Edit(own)
+    return Edit(Span(line, starts[follow]))
+
+
+def definition_of(node: Node) -> Node:
+    """Return a definition with its decorators, or the statement that `node` is."""
+    node = node.outermost
+    above = node.parent
+    around = node.tree.language.optional_around
+    return above if above is not None and above.kind in around else node
+
+
+def blank_lines_before(node: Node) -> int:
+    """Return how many blank lines stand before a statement and its comments."""
+    source = node.tree.source
+    start = source.lines.start(reach(node).start)
+    lines = source.data[:start].split(b"\n")[:-1]
+    count = 0
+    while count < len(lines) and not lines[-1 - count].strip():
+        count += 1
+    return count
+
+
+def statement_removal(node: Node) -> Edit:
+    """Return the edit that takes out a statement with the blank lines before it."""
+    edit = removal(node)
+    source = node.tree.source
+    start, end = edit.span
+    if edit.pieces or source.data[source.lines.start(start) : start].strip():
+        return edit
+    number = source.lines.number(start)
+    first = number - blank_lines_before(node)
+    return Edit(Span(source.lines.starts[first - 1], end))

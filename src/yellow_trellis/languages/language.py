@@ -91,6 +91,8 @@ class Language:
     """By name: code before and after a part that would parse as something else alone."""
     lifted: frozenset[str] = _NO_TOKENS
     """Kinds that a hole for several takes whole when it is all they hold."""
+    clauses: frozenset[str] = _NO_TOKENS
+    """Kinds of parts of a compound statement that can be left out, such as ``else``."""
     optional_around: frozenset[str] = _NO_TOKENS
     """Kinds around a definition that are not there where it has nothing but itself."""
     delimiters: frozenset[str] = _NO_TOKENS

@@ -278,6 +278,9 @@ LANGUAGE = Language(
         "case": ("match x:\n ", ""),
         "parameter": ("def f(", "): pass"),
     },
+    clauses=frozenset(
+        {"case_clause", "elif_clause", "else_clause", "except_clause", "finally_clause"}
+    ),
     optional_around=frozenset({"decorated_definition"}),
     lifted=frozenset({"decorator"}),
     delimiters=frozenset({"string_start", "string_end"}),

@@ -1,0 +1,110 @@
+"""Statements put first or last in a body, and blank lines that several fixes may wish for."""
+
+from __future__ import annotations
+
+from yellow_trellis.fixes.edit import Edit, New, Order, Piece
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+from yellow_trellis.syntax.trivia import reach, run_reach
+
+_TEXTS = frozenset({"string", "concatenated_string"})
+
+
+def body_of(node: Node) -> Node:
+    """Return the body of a definition or compound statement, or `node` if it is one.
+
+    Errors: `ValueError` for a node without a body.
+    """
+    bodies = node.tree.language.bodies
+    if node.kind in bodies:
+        return node
+    inner = node.items[-1] if node.kind == "decorated_definition" else node
+    found = inner.child("body") or inner.child("consequence")
+    if found is None or found.kind not in bodies:
+        raise ValueError(f"a {node.kind} has no body")
+    return found
+
+
+def first_in(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_after: int
+) -> list[Edit]:
+    """Return the edits that put a statement first in a body, behind its docstring."""
+    body = body_of(node)
+    first = body.items[0]
+    if first.core.kind in _TEXTS and first.core is not first:
+        return _behind(first, pieces, order, blank_after)
+    start = run_reach((first,)).start
+    gap = _between(first)
+    if "\n" not in gap:
+        return [Edit.before(Span(start, first.end), *pieces, New(gap), order=order)]
+    # from the start of the line: what stands there keeps its own indentation
+    anchor = Span(first.tree.source.lines.start(start), first.end)
+    line = (New(gap[1:]), *pieces, New("\n")) if gap[1:] else (*pieces, New("\n"))
+    if order is None:
+        return [Edit.before(anchor, *line, *([New("\n")] * blank_after))]
+    wishes = [Edit.before(anchor, New("\n"), order=_blank(n)) for n in range(blank_after)]
+    return [Edit.before(anchor, *line, order=order), *wishes]
+
+
+def last_in(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_before: int
+) -> list[Edit]:
+    """Return the edits that put a statement last in a body."""
+    last = body_of(node).items[-1]
+    return beside(last, pieces, order, blank_before)
+
+
+def beside(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_before: int
+) -> list[Edit]:
+    """Return the edits that put a statement behind `node`."""
+    anchor = Span(node.start, reach(node).end)
+    gap = _between(node)
+    if "\n" not in gap:
+        blank_before = 0
+    if order is None:
+        return [Edit.after(anchor, New("\n" * blank_before + gap), *pieces)]
+    wishes = [Edit.after(anchor, New("\n"), order=_FIRST + n) for n in range(blank_before)]
+    return [*wishes, Edit.after(anchor, New(gap), *pieces, order=order)]
+
+
+def _behind(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_after: int
+) -> list[Edit]:
+    anchor = Span(node.start, reach(node).end)
+    missing = blank_after - blank_lines_after(node)
+    if order is None:
+        return [Edit.after(anchor, New(_between(node)), *pieces, New("\n" * missing))]
+    edits = [Edit.after(anchor, New(_between(node)), *pieces, order=order)]
+    return edits + [Edit.after(anchor, New("\n"), order=_blank(n)) for n in range(missing)]
+
+
+_FIRST = -(1 << 59)
+"""An order before any that a rule is likely to give."""
+
+
+def _blank(number: int) -> str:
+    """Return the order of a blank line behind insertions: last, and the same in every fix."""
+    return f"\U0010ffff{number}"
+
+
+def blank_lines_after(node: Node) -> int:
+    """Return how many blank lines follow the line on which `node` ends."""
+    source = node.tree.source
+    rest = source.data[source.lines.end(source.lines.start(reach(node).end)) :]
+    lines = rest.split(b"\n")[1:]
+    count = 0
+    while count < len(lines) - 1 and not lines[count].strip():
+        count += 1
+    return count
+
+
+def _between(node: Node) -> str:
+    """Return what stands between `node` and a new statement beside it."""
+    source = node.tree.source
+    line = source.lines.start(node.start)
+    return "; " if source.data[line : node.start].strip() else _line_break(node)
+
+
+def _line_break(node: Node) -> str:
+    return "\n" + node.tree.source.indent_at(node.start).decode("utf-8", "replace")

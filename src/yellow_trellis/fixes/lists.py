@@ -1,0 +1,168 @@
+"""Lists: items added at the end, put in another order, broken over lines and back."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+from yellow_trellis.fixes.edit import Edit, Kept, New, Order, Piece
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+from yellow_trellis.syntax.trivia import attached
+
+_OPENING, _CLOSING = frozenset("([{"), frozenset(")]}")
+_LAST_ONLY = frozenset({"dictionary_splat_pattern", "dictionary_splat"})
+
+
+def items_of(node: Node) -> list[Node]:
+    """Return the items of a list, its brackets and separators aside."""
+    separators = node.tree.language.separators
+    brackets = _OPENING | _CLOSING
+    return [i for i in node.items if i.kind not in brackets and i.kind not in separators]
+
+
+def append_to(node: Node, code: str, order: Order | None) -> list[Edit]:
+    """Return the edits that add `code` at the end of the list `node`, in the layout it has.
+
+    What must stand last, such as ``**more`` among parameters, stays last.
+    Errors: `ValueError` for a node that is no list in brackets.
+    """
+    opening = next((c for c in node.children if c.kind in _OPENING), None)
+    if opening is None:
+        raise ValueError(f"a {node.kind} is no list in brackets")
+    items = items_of(node)
+    if not items:
+        return [Edit.after(opening.span, New(code))]
+    last = items[-1]
+    if last.kind in _LAST_ONLY and "=" not in code:
+        return [Edit.before(last.span, New(code + ", "), order=order)]
+    follow = last.next
+    comma = follow if follow is not None and follow.kind in node.tree.language.separators else None
+    source = node.tree.source
+    lead = source.data[source.lines.start(last.start) : last.start]
+    if lead.strip() or not comma:
+        gap = ", " if lead.strip() else ",\n" + lead.decode("utf-8", "replace")
+        end = last.span if comma is None else comma.span
+        return [Edit.after(end, New(f" {code}," if comma else gap + code), order=order)]
+    comments = attached(last).after
+    end = Span(last.start, comments[-1].end if comments else comma.end)
+    text = "\n" + lead.decode("utf-8", "replace") + code + ","
+    return [Edit.after(end, New(text), order=order)]
+
+
+def reorder(items: Sequence[Node], wanted: Sequence[Node]) -> Edit:
+    """Return the edit that puts neighbours in the order `wanted`, each with its comments.
+
+    Separators and the space between stay where they are.
+    Arguments: `items` are neighbours in a list or body, `wanted` the same in another order.
+    """
+    source = items[0].tree.source
+    units = {item: _unit(item) for item in items}
+    start = min(_start(unit) for unit in units.values())
+    end = max(_end(unit) for unit in units.values())
+    pieces: list[Piece] = []
+    ends = [_end(units[item]) for item in items]
+    for place, (here, new) in enumerate(zip(items, wanted, strict=True)):
+        if place:
+            gap = source.text(Span(ends[place - 1], _start(units[here])))
+            pieces.append(New(gap.replace("\r\n", "\n")))
+        comment = units[new]
+        before, item, after = comment
+        if before:
+            pieces += [Kept(Span(before[0].start, before[-1].end)), New(_lead(new, before))]
+        pieces.append(Kept(item.span))
+        separator = _separator(here)
+        if separator is not None:
+            pieces.append(New(separator.text))
+        if after:
+            pieces += [New("  "), Kept(Span(after[0].start, after[-1].end))]
+    return Edit(Span(start, end), tuple(pieces))
+
+
+_Unit = tuple[tuple[Node, ...], Node, tuple[Node, ...]]
+"""An item with the comments before and behind it."""
+
+
+def _unit(item: Node) -> _Unit:
+    own = attached(item)
+    return own.before, item, own.after
+
+
+def _start(unit: _Unit) -> int:
+    before, item, _ = unit
+    return before[0].start if before else item.start
+
+
+def _end(unit: _Unit) -> int:
+    _, item, after = unit
+    if after:
+        return after[-1].end
+    separator = _separator(item)
+    return separator.end if separator is not None else item.end
+
+
+def _separator(item: Node) -> Node | None:
+    follow = item.next
+    while follow is not None and follow.is_comment:
+        follow = follow.next
+    separators = item.tree.language.separators
+    return follow if follow is not None and follow.kind in separators else None
+
+
+def _lead(item: Node, before: tuple[Node, ...]) -> str:
+    """Return what stands between an item and the comments before it."""
+    return item.tree.source.text(Span(before[-1].end, item.start)).replace("\r\n", "\n")
+
+
+def broken(node: Node) -> list[Edit]:
+    """Return the edits that put each item of a list on a line of its own.
+
+    Nothing for a list that has a line break already, or no items.
+    """
+    items = items_of(node)
+    source = node.tree.source
+    if not items or b"\n" in node.data or node.children[0].kind not in _OPENING:
+        return []
+    base = source.indent_at(node.start).decode("utf-8", "replace")
+    inner = "\n" + base + source.indent_unit.decode()
+    opening, closing = node.children[0], node.children[-1]
+    gaps = [Span(opening.end, items[0].start)]
+    for one, other in pairwise(items):
+        separator = _separator(one)
+        gaps.append(Span(separator.end if separator is not None else one.end, other.start))
+    edits = [_gap(gap, inner) for gap in gaps]
+    last = _separator(items[-1])
+    end = last.end if last is not None else items[-1].end
+    comma = "" if last is not None or not _may_end_in_comma(node, items) else ","
+    return [*edits, _gap(Span(end, closing.start), f"{comma}\n{base}")]
+
+
+def joined(node: Node) -> list[Edit]:
+    """Return the edits that put a list on one line.
+
+    Nothing for a list that is on one line, or has comments in it.
+    """
+    items = items_of(node)
+    if not items or b"\n" not in node.data or any(c.is_comment for c in node.walk()):
+        return []
+    opening, closing = node.children[0], node.children[-1]
+    edits = [_gap(Span(opening.end, items[0].start), "")]
+    for one, other in pairwise(items):
+        separator = _separator(one)
+        edits.append(_gap(Span(separator.end if separator else one.end, other.start), " "))
+    last = _separator(items[-1])
+    alone = node.kind == "tuple" and len(items) == 1
+    start = items[-1].end if not alone else (last.end if last is not None else items[-1].end)
+    return [*edits, _gap(Span(start, closing.start), "")]
+
+
+def _gap(span: Span, text: str) -> Edit:
+    pieces = (New(text),) if text else ()
+    if span.start < span.end:
+        return Edit(span, pieces)
+    return Edit(span, pieces, span, "after")
+
+
+def _may_end_in_comma(node: Node, items: list[Node]) -> bool:
+    alone = len(items) == 1 and items[0].kind in ("generator_expression",)
+    return not alone and node.kind != "subscript" and "comprehension" not in node.kind
