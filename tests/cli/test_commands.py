@@ -319,3 +319,32 @@ def test_what_is_known_of_modules_is_kept_and_follows_changes(ytr, trams: Path) 
     assert "1 match in 1 of 1 file" in ytr(*find).out
     (trams / ".yellow-trellis/modules.sqlite").write_bytes(b"no store at all" * 100)
     assert "1 match in 1 of 1 file" in ytr(*find).out
+
+
+def test_fixes_are_chosen_one_by_one(ytr, trams: Path) -> None:
+    call = ("apply", *RULES, "--only", "bare-except", "--ask", "alder")
+    told = ytr(*call, given=b"2\nmore\nskip\nwhat\nquit\n").out
+    assert "+         except BaseException:" in told and "  2  Catch everything, and say so" in told
+    assert "say one of" in told and "Wrote 1 file" in told
+    assert ytr("undo").status == 0
+    assert "Nothing to apply" in ytr(*call).out  # no answer at all is `quit`
+
+
+def test_clashes_shows_pairs_ways_out_and_what_shows_by_trying(ytr, trams: Path) -> None:
+    told = ytr("clashes", *RULES, "alder", "--try").out
+    assert "name-the-fare    [3]   12" in told
+    assert "wanted  fare(zone=zones, card=card)" in told and "wanted  card.fare(zones)" in told
+    assert 'give it wins_over=["name-the-fare"]' in told
+    assert "feeds          has-key and not-in" in told
+    assert "order matters  name-the-fare and fare-by-card" in told
+    read = ytr("clashes", *RULES, "alder", "--try", "--format", "json").json
+    assert {"first": "name-the-fare", "other": "fare-by-card", "conflicts": 12} in read["pairs"]
+    assert {t["kind"] for t in read["trials"]} == {"feeds", "order matters"}
+
+
+def test_a_picture_of_the_conflicts(ytr, trams: Path) -> None:
+    pytest.importorskip("matplotlib")
+    assert ytr("clashes", *RULES, "alder", "--picture", "c.png").status == 0
+    assert (trams / "c.png").read_bytes().startswith(b"\x89PNG")
+    wrong = ytr("clashes", *RULES, "alder", "--picture", "c.unknown")
+    assert wrong.status == 2 and "c.unknown: a picture is one of .png" in wrong.err

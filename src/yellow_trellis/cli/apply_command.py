@@ -9,6 +9,7 @@ from rich.console import Console
 from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND, UNHANDLED
+from yellow_trellis.cli.asking import ask_at_terminal
 from yellow_trellis.cli.changes import applied_rules, show_fates
 from yellow_trellis.cli.clashes_command import show_conflicts, show_yielding
 from yellow_trellis.cli.options import (
@@ -39,6 +40,7 @@ from yellow_trellis.formats.json import rework_json
 @rules_options
 @review_option
 @click.option("--strict", is_flag=True, help="Write nothing at all if any two fixes conflict.")
+@click.option("--ask", "asking", is_flag=True, help="Ask about every fix before it is applied.")
 @format_option("text", "json")
 @workers_option
 def command(
@@ -47,16 +49,23 @@ def command(
     only: tuple[str, ...],
     with_review: bool,
     strict: bool,
+    asking: bool,
     form: str,
     workers: int | None,
 ) -> None:
     """Apply the fixes to PATHS, round after round until nothing is left.
 
     Where two fixes conflict, the earlier rule wins and the other is looked at again in the next
-    round. Every file is kept in a journal first: `ytr undo` brings all of it back.
+    round. Every file is kept in a journal first: `ytr undo` brings all of it back. With `--ask`
+    you choose fix by fix; nothing is written before the last answer.
     """
     found, seconds = run_shown(
-        paths, spec_of(rule_paths, only), mode="rework", with_review=with_review, workers=workers
+        paths,
+        spec_of(rule_paths, only),
+        mode="rework",
+        with_review=with_review,
+        workers=workers,
+        ask=ask_at_terminal if asking else None,
     )
     conflicts = sum(len(report.conflicts) for report in found.reports)
     if strict and conflicts:

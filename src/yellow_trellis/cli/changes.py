@@ -74,6 +74,10 @@ def show_fates(out: Console, run: Run) -> None:
     if len(by_rule) > 1:
         told = ", ".join(f"{total[s]:,} {s}" for s in STATES if total[s])
         out.print(Text(f"  {'together':<{width}}  {len(fates):,} findings: {told}", style="bold"))
+    caused = sum(fate.knock_on for fate in fates)
+    if caused:
+        told = "finding was" if caused == 1 else "findings were"
+        out.print(Text(f"{caused:,} {told} caused by a fix of this run."))
     review = sum(fate.reason == FOR_REVIEW for fate in fates)
     if review:
         told = "fix asks" if review == 1 else "fixes ask"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 from collections import Counter
+from pathlib import Path
 
 import click
 from rich.console import Console
@@ -20,6 +21,7 @@ from yellow_trellis.cli.options import (
 from yellow_trellis.cli.terminal import (
     ASK,
     DIM,
+    GOOD,
     PLACE,
     RULE,
     console,
@@ -29,15 +31,36 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
     visible,
 )
-from yellow_trellis.engine.run import Run
+from yellow_trellis.engine.examine import Mode
+from yellow_trellis.engine.run import Pairs, Run, pairs_of
 from yellow_trellis.formats.json import clashes_json
+from yellow_trellis.formats.picture import draw_clashes
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Party
+from yellow_trellis.plans.trials import TOLD, Trial, TrialKind
 
 
-@click.command("clashes", epilog="Example: ytr clashes --rules rules/ src/ --strict")
+@click.command(
+    "clashes",
+    epilog="Example: ytr clashes --rules rules/ src/ --strict    "
+    "ytr clashes --rules rules/ --try --picture clashes.png",
+)
 @paths_argument
 @rules_options
 @click.option("--strict", is_flag=True, help="Exit with 1 if there is any conflict.")
+@click.option(
+    "--try",
+    "trying",
+    is_flag=True,
+    help="Also apply the rules in pairs, in both orders: does the order matter, does one feed or "
+    "undo another, is one unfinished after one go?",
+)
+@click.option("--all", "everything", is_flag=True, help="Show every conflict, not the first ten.")
+@click.option(
+    "--picture",
+    metavar="FILE",
+    type=click.Path(dir_okay=False),
+    help="Draw the rules by rules, with the conflicts of each pair. Example: --picture clashes.png",
+)
 @format_option("text", "json")
 @workers_option
 def command(
@@ -45,17 +68,24 @@ def command(
     rule_paths: tuple[str, ...],
     only: tuple[str, ...],
     strict: bool,
+    trying: bool,
+    everything: bool,
+    picture: str | None,
     form: str,
     workers: int | None,
 ) -> None:
     """Check the fixes against each other on PATHS, over all rounds. Nothing is written."""
-    found, _ = run_shown(
-        paths, spec_of(rule_paths, only), mode="rework", with_review=True, workers=workers
-    )
+    spec = spec_of(rule_paths, only)
+    mode: Mode = "trial" if trying else "rework"
+    found, _ = run_shown(paths, spec, mode=mode, with_review=True, workers=workers)
     if form == "json":
         click.echo(clashes_json(found))
     else:
-        _show(console(), found)
+        _show(console(), found, None if everything else 10)
+        if trying:
+            show_trials(console(), found)
+    if picture is not None:
+        draw_clashes(pairs_of(found), Path(picture))
     tell_problems(found.problems)
     if found.problems:
         sys.exit(UNHANDLED)
@@ -63,13 +93,13 @@ def command(
         sys.exit(FOUND)
 
 
-def _show(out: Console, run: Run) -> None:
-    show_conflicts(out, run)
+def _show(out: Console, run: Run, most: int | None) -> None:
     kinds = Counter(c.kind for report in run.reports for c in report.conflicts)
     fixes = sum(bool(f.fixes) for f in run.findings)
     if not kinds:
         out.print(Text(f"No conflicts: {counted(fixes, 'fix', 'fixes')} compose."))
         return
+    show_conflicts(out, run, most)
     told = ", ".join(f"{n:,} {kind}" for kind, n in sorted(kinds.items()))
     out.print(
         Text.assemble(
@@ -79,20 +109,87 @@ def _show(out: Console, run: Run) -> None:
     )
     for kind in sorted(kinds):
         out.print(Text(f"  {kind}: {EXPLAINED[kind]}", style=DIM))
+    _show_pairs(out, pairs_of(run))
+    _show_worst(out, run)
+    _show_ways_out(out, pairs_of(run))
+
+
+def _show_pairs(out: Console, pairs: Pairs) -> None:
+    """Print the table of rules by rules; a rule by itself stands for fixes that fail alone."""
+    rules = sorted({rule for pair in pairs for rule in pair})
+    width = max(len(rule) for rule in rules)
     out.print(
-        Text(
-            "The rule that stands first in the ruleset wins; put the other one first, narrow one "
-            "of the two, or use one alone with --only."
-        )
+        Text("\nRules by rules: the row goes first, the column yields; by itself, it fails alone.")
     )
+    size = max(3, len(str(len(rules))))
+    head = "".join(f"{f'[{number}]':>{size + 2}}" for number in range(1, len(rules) + 1))
+    out.print(Text(f"  {'':<{width}}     {head}", style=DIM))
+    for number, rule in enumerate(rules, 1):
+        row = Text.assemble("  ", (f"{rule:<{width}}", RULE), (f" {f'[{number}]':>4}", DIM))
+        for other in rules:
+            count = pairs.get((rule, other), 0)
+            row.append(f"{count or '.':>{size + 2}}", style=ASK if count else DIM)
+        out.print(row)
 
 
-def show_conflicts(out: Console, run: Run) -> None:
-    """Print every conflict with its parties, their places and the code."""
+def _show_worst(out: Console, run: Run, most: int = 5) -> None:
+    """Print the files with the most conflicts."""
+    by_file = Counter({r.path: len(r.conflicts) for r in run.reports if r.conflicts})
+    if len(by_file) < 2:
+        return
+    out.print(Text("\nWhere most of them are:"))
+    for path, count in sorted(by_file.items(), key=lambda item: (-item[1], item[0]))[:most]:
+        out.print(Text.assemble(f"  {count:>5,}  ", (shown_path(path), PLACE)))
+
+
+def _show_ways_out(out: Console, pairs: Pairs) -> None:
+    """Print what can be done about it, with the names of the pair that meets most."""
+    met = {pair: count for pair, count in pairs.items() if pair[0] != pair[1]}
+    if not met:
+        out.print(Text("\nThe way out: narrow the rule by its pattern or its conditions."))
+        return
+    first, other = min(met, key=lambda pair: (-met[pair], pair))
+    out.print(Text("\nThe rule that stands first in the ruleset wins. Three ways out:"))
+    for text in (
+        f'let the other one win: put {other} first, or give it wins_over=["{first}"]',
+        "narrow one of the two by its pattern or its conditions, so that they do not meet",
+        f"choose: --only {first}, or --only {other}, or `ytr apply --ask` place by place",
+    ):
+        out.print(Text(f"  - {text}"))
+
+
+def show_trials(out: Console, run: Run) -> None:
+    """Print what showed by trying, pair by pair, each with one place."""
+    found: dict[tuple[TrialKind, str, str], list[tuple[str, Trial]]] = {}
     for report in run.reports:
-        for conflict in dict.fromkeys(report.conflicts):
-            _show_conflict(out, report.path, conflict)
-            out.print()
+        for trial in report.trials:
+            key = (trial.kind, trial.first, trial.second)
+            found.setdefault(key, []).append((report.path, trial))
+    if not found:
+        out.print(
+            Text("\nTried in both orders: none matters, and no rule feeds or undoes another.")
+        )
+        return
+    out.print(Text("\nWhat shows by trying:"))
+    for (kind, first, second), places in sorted(found.items()):
+        path, trial = places[0]
+        more = f" and {counted(len(places) - 1, 'more file')}" if len(places) > 1 else ""
+        names = [(first, RULE)] if first == second else [(first, RULE), " and ", (second, RULE)]
+        out.print(Text.assemble("  ", (f"{kind:<13}", ASK), "  ", *names))
+        out.print(Text(f"    {TOLD[kind]}", style=DIM))
+        place = f"{shown_path(path)}:{trial.place}"
+        code = visible(trial.code.strip())
+        out.print(Text.assemble("    ", (place, PLACE), more, "  ", (code, "bold")))
+
+
+def show_conflicts(out: Console, run: Run, most: int | None = None) -> None:
+    """Print the conflicts with their parties, their places and the code; the first `most`."""
+    found = [(r.path, c) for r in run.reports for c in dict.fromkeys(r.conflicts)]
+    for path, conflict in found[:most]:
+        _show_conflict(out, path, conflict)
+        out.print()
+    if most is not None and len(found) > most:
+        out.print(Text(f"and {len(found) - most:,} more: --all shows them\n", style=DIM))
 
 
 def show_yielding(out: Console, run: Run, most: int = 5) -> None:
@@ -127,11 +224,18 @@ def _show_conflict(out: Console, path: str, conflict: Conflict) -> None:
 
 
 def _show_party(out: Console, role: str, party: Party, width: int = 0) -> None:
-    first, *more = party.code.splitlines() or [""]
-    code = visible(first.strip()) + (" ..." if more else "")
+    code = _one_line(party.code)
     place = f"at {party.start}" if party.start == party.end else f"{party.start} to {party.end}"
     out.print(
         Text.assemble(
             f"  {role}  ", (f"{party.rule:<{width}}", RULE), f"  {place}  ", (code, "bold")
         )
     )
+    if party.wanted and party.wanted != party.code:
+        lead = " " * (len(role) + 4)
+        out.print(Text.assemble(f"{lead}wanted  ", (_one_line(party.wanted), GOOD)))
+
+
+def _one_line(code: str) -> str:
+    first, *more = code.strip().splitlines() or [""]
+    return visible(first) + (" ..." if more else "")

@@ -18,6 +18,7 @@ from rich.progress import (
 )
 from rich.text import Text
 
+from yellow_trellis.engine.ask import Ask
 from yellow_trellis.engine.discover import Found
 from yellow_trellis.engine.examine import FileReport, FindingRecord, Mode, Problem
 from yellow_trellis.engine.run import Rules, Run, run
@@ -130,8 +131,12 @@ def run_shown(
     with_review: bool = False,
     with_holes: bool = False,
     workers: int | None = None,
+    ask: Ask | None = None,
 ) -> tuple[Run, float]:
-    """Run with a progress bar; return the run and how many seconds it took."""
+    """Run with a progress bar; return the run and how many seconds it took.
+
+    Arguments: see `run`; with `ask` there is no bar, as a person is at work.
+    """
     bar = _Bar()
     try:
         found = run(
@@ -141,8 +146,9 @@ def run_shown(
             with_review=with_review,
             with_holes=with_holes,
             workers=workers,
-            on_start=bar.start,
-            on_progress=bar.step,
+            ask=ask,
+            on_start=bar.start if ask is None else None,
+            on_progress=bar.step if ask is None else None,
         )
     finally:
         bar.stop()

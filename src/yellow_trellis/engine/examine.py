@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Literal
 
 from yellow_trellis.engine.diff import Hunk, hunks_of, patch
@@ -12,11 +13,13 @@ from yellow_trellis.facts import SPELLED, Surroundings, Vocabulary
 from yellow_trellis.languages import language
 from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
 from yellow_trellis.plans.outcome import State
+from yellow_trellis.plans.plan import Choose
+from yellow_trellis.plans.trials import Trial, trials
 from yellow_trellis.rules import Finding, Level, Ruleset
 from yellow_trellis.source import Place, Source, Unreadable
 from yellow_trellis.syntax import Tree
 
-Mode = Literal["survey", "rework"]
+Mode = Literal["survey", "rework", "trial"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +58,8 @@ class Fate:
     start: Place
     reason: str
     round: int
+    knock_on: bool = False
+    """Whether a fix of this run caused the finding."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +92,7 @@ class FileReport:
     fates: tuple[Fate, ...] = ()
     rounds: int = 0
     change: Change | None = None
+    trials: tuple[Trial, ...] = ()
 
 
 def examine(
@@ -101,14 +107,16 @@ def examine(
     context: Callable[[], Surroundings] | None = None,
     vocabulary: Vocabulary = SPELLED,
     refused: Mapping[str, str] | None = None,
+    choose: Choose | None = None,
 ) -> FileReport:
     """Look at the bytes `raw` of one file.
 
-    Arguments: `mode` is ``survey`` to find and check fixes against each other, or ``rework`` to
-    apply them, round after round; `with_review` also takes fixes that may change behaviour;
-    `with_holes` tells with each finding what the holes of its pattern took; `context` gives the
-    code base around the file when a rule asks for it, `vocabulary` its words; `refused` are rules
-    whose fixes are not to be applied, each with the reason.
+    Arguments: `mode` is ``survey`` to find and check fixes against each other, ``rework`` to apply
+    them, round after round, or ``trial`` to do that and to try the rules on each other;
+    `with_review` also takes fixes that may change behaviour; `with_holes` tells with each finding
+    what the holes of its pattern took; `context` gives the code base around the file when a rule
+    asks for it, `vocabulary` its words; `refused` are rules whose fixes are not to be applied, each
+    with the reason; `choose` takes one of the fixes of a finding, or none.
     Nothing is read or written here.
     """
     lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
@@ -134,8 +142,11 @@ def examine(
     fates: list[Fate] = []
     rounds = 0
     change = None
-    if mode == "rework":
-        done = rework(tree, look, with_review=with_review, refused=refused)
+    prefer = ruleset.preferences()
+    if mode != "survey":
+        done = rework(
+            tree, look, with_review=with_review, refused=refused, prefer=prefer, choose=choose
+        )
         conflicts = done.conflicts
         rounds = sum(1 for turn in done.rounds if turn.rules)
         fates = [_fate(outcome, number) for number, outcome in done.outcomes]
@@ -144,7 +155,11 @@ def examine(
         except Unreadable as wrong:
             failures.append(Problem(path, str(wrong)))
     elif look(tree):
-        conflicts = make_plan(tree, _contested(first, tree), with_review=True).conflicts
+        contested = _contested(first, tree)
+        conflicts = make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
+    tried: tuple[Trial, ...] = ()
+    if mode == "trial" and first:
+        tried = tuple(trials(tree, partial(_look_with, ruleset, vocabulary)))
     records = tuple(_record(f, source, with_holes) for f in first)
     tree.release()
     return FileReport(
@@ -158,7 +173,15 @@ def examine(
         tuple(fates),
         rounds,
         change,
+        tried,
     )
+
+
+def _look_with(
+    ruleset: Ruleset, vocabulary: Vocabulary, tree: Tree, rule: str | None
+) -> list[Finding]:
+    """Return the findings of one rule, or of all; what fails is told elsewhere."""
+    return (ruleset if rule is None else ruleset.only([rule])).look(tree, vocabulary)[0]
 
 
 def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
@@ -196,7 +219,9 @@ def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord
 
 
 def _fate(outcome: Outcome, round_: int) -> Fate:
-    return Fate(outcome.finding.rule, outcome.state, outcome.place, outcome.reason, round_)
+    return Fate(
+        outcome.finding.rule, outcome.state, outcome.place, outcome.reason, round_, outcome.knock_on
+    )
 
 
 def _change(raw: bytes, source: Source, done: Rework, spanning: frozenset[str]) -> Change | None:

@@ -13,11 +13,13 @@ from functools import cache, partial
 from pathlib import Path
 from uuid import uuid4
 
+from yellow_trellis.engine.ask import Ask, Asking
 from yellow_trellis.engine.codebase import BaseSpec, code_base, surroundings
 from yellow_trellis.engine.discover import Found, common_root, discover
 from yellow_trellis.engine.examine import FileReport, FindingRecord, Mode, Problem, examine
 from yellow_trellis.engine.together import failed_somewhere
 from yellow_trellis.facts import SPELLED
+from yellow_trellis.plans.plan import Choose
 from yellow_trellis.rules import Rule, Ruleset, load_rules
 
 _BATCH = 256 * 1024
@@ -105,6 +107,24 @@ class Run:
         return [report for report in self.reports if report.change is not None]
 
 
+Pairs = dict[tuple[str, str], int]
+"""How many conflicts the fixes of two rules have, the one that goes first being first.
+
+A rule with itself stands for fixes that fail alone, or meet others of the same rule.
+"""
+
+
+def pairs_of(run: Run) -> Pairs:
+    """Count the conflicts of a run by the rules that meet."""
+    found: Pairs = {}
+    for report in run.reports:
+        for conflict in report.conflicts:
+            other = conflict.other or conflict.party
+            pair = (conflict.party.rule, other.rule)
+            found[pair] = found.get(pair, 0) + 1
+    return found
+
+
 @dataclass(frozen=True, slots=True)
 class Task:
     """Some files for one worker, and what to do with them."""
@@ -127,7 +147,7 @@ def work(task: Task) -> list[FileReport]:
     return reports
 
 
-def _look_at(file: Found, ruleset: Ruleset, task: Task) -> FileReport:
+def _look_at(file: Found, ruleset: Ruleset, task: Task, choose: Choose | None = None) -> FileReport:
     try:
         raw = Path(file.path).read_bytes()
     except OSError as wrong:
@@ -147,6 +167,7 @@ def _look_at(file: Found, ruleset: Ruleset, task: Task) -> FileReport:
             context=partial(surroundings, base, file.path),
             vocabulary=vocabulary,
             refused=dict(task.refused),
+            choose=choose,
         )
     except RecursionError:
         reason = "its code is nested too deeply to be looked at"
@@ -162,6 +183,7 @@ def run(
     with_holes: bool = False,
     workers: int | None = None,
     executor: Executor | None = None,
+    ask: Ask | None = None,
     on_start: Callable[[list[Found]], None] | None = None,
     on_progress: OnProgress | None = None,
 ) -> Run:
@@ -174,6 +196,8 @@ def run(
             started where the code is too small to be worth it. Rules given as a `Ruleset` are
             used in this process, as functions cannot be sent to another.
         executor: any executor to send the work to instead.
+        ask: asked about every finding with a fix, in the order of the files; then all is done in
+            this process.
         on_start, on_progress: told the files, and each report as it comes.
     Returns: a `Run`; the same whatever the number of workers.
     Errors: `MissingPath`, `RuleError`.
@@ -186,8 +210,13 @@ def run(
         on_start(files)
     whole = Task((), rules, mode, with_review, with_holes, base)
 
+    asking = Asking(ask) if ask is not None else None
+
     def reports(files: list[Found], refused: Mapping[str, str]) -> Iterator[FileReport]:
         told = tuple(sorted(refused.items()))
+        if asking is not None:
+            task = replace(whole, refused=told)
+            return (_look_at(file, ruleset, task, asking.choose) for file in files)
         tasks = [replace(whole, files=batch, refused=told) for batch in _batches(files)]
         return _results(tasks, files, rules, workers, executor)
 

@@ -6,7 +6,7 @@ import json
 from collections import Counter
 
 from yellow_trellis.engine.examine import FindingRecord, Problem
-from yellow_trellis.engine.run import Run
+from yellow_trellis.engine.run import Run, pairs_of
 from yellow_trellis.plans.conflict import Party
 from yellow_trellis.source import Place
 
@@ -63,6 +63,7 @@ def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> str:
                     "start": place_as_json(fate.start),
                     "state": fate.state,
                     "reason": fate.reason,
+                    "knock_on": fate.knock_on,
                 }
                 for path, fate in fates
             ],
@@ -83,6 +84,21 @@ def clashes_json(run: Run) -> str:
         {
             "version": VERSION,
             "conflicts": conflicts,
+            "pairs": [
+                {"first": first, "other": other, "conflicts": count}
+                for (first, other), count in sorted(pairs_of(run).items())
+            ],
+            "trials": [
+                {
+                    "kind": trial.kind,
+                    "first": trial.first,
+                    "second": trial.second,
+                    "path": report.path,
+                    "start": place_as_json(trial.place),
+                }
+                for report in run.reports
+                for trial in report.trials
+            ],
             "problems": [_problem(problem) for problem in run.problems],
             "summary": {
                 "files": len(run.reports),
@@ -131,6 +147,7 @@ def _party(party: Party) -> dict[str, object]:
         "start": place_as_json(party.start),
         "end": place_as_json(party.end),
         "code": party.code,
+        "wanted": party.wanted,
     }
 
 

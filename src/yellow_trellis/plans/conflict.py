@@ -41,6 +41,8 @@ class Party:
     end: Place
     code: str
     """The code that was there."""
+    wanted: str = ""
+    """What the fix alone would have made of it."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,9 @@ STATES: tuple[State, ...] = ("applied", "composed", "merged", "deferred", "refus
 FOR_REVIEW = "its fix asks for review"
 """The reason of a finding that is left although it has a fix."""
 
+SKIPPED = "it was skipped"
+"""The reason of a finding that is left because that was chosen."""
+
 
 @dataclass(frozen=True, slots=True)
 class Outcome:
@@ -30,3 +33,5 @@ class Outcome:
     reason: str = ""
     by: str = ""
     """The rule that won, for a deferred one."""
+    knock_on: bool = False
+    """Whether the finding was caused by a fix of this run."""

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 
 from yellow_trellis.fixes import Fix, Kept, Wanted
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
-from yellow_trellis.plans.outcome import FOR_REVIEW, Outcome, State
+from yellow_trellis.plans.outcome import FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.primitive import Primitive, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
@@ -15,6 +15,12 @@ from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Span, Unreadable
 from yellow_trellis.source.encoding import from_utf8
 from yellow_trellis.syntax import Tree
+
+Prefer = frozenset[tuple[str, str]]
+"""Pairs of rules: the first wins over the second, whichever stands first."""
+
+Choose = Callable[[Finding, Tree], "Fix | None"]
+"""Takes one of the fixes of a finding in a tree, or none."""
 
 
 @dataclass
@@ -67,15 +73,24 @@ class Plan:
         return _party(self.tree, candidate, span)
 
 
-def make_plan(tree: Tree, findings: list[Finding], *, with_review: bool = False) -> Plan:
+def make_plan(
+    tree: Tree,
+    findings: list[Finding],
+    *,
+    with_review: bool = False,
+    prefer: Prefer = frozenset(),
+    choose: Choose | None = None,
+) -> Plan:
     """Compose the fixes of `findings`, all found in `tree`.
 
-    Arguments: `with_review` also takes fixes that may change behaviour.
+    Arguments: `with_review` also takes fixes that may change behaviour; `prefer` are pairs of
+    rules of which the first wins although it stands later; `choose` takes one of a finding's
+    fixes, or none, instead of the first.
     The result does not depend on the order of `findings`: the rule's rank, then the place, then
     the text decide.
     """
     outcomes: list[Outcome] = []
-    candidates = _candidates(tree, findings, with_review, outcomes)
+    candidates = _candidates(tree, findings, with_review, choose, outcomes)
     sound: list[Candidate] = []
     conflicts: list[Conflict] = []
     for candidate in candidates:
@@ -87,21 +102,30 @@ def make_plan(tree: Tree, findings: list[Finding], *, with_review: bool = False)
             conflicts.append(Conflict(kind, _party(tree, candidate), reason=reason))
             outcomes += _outcomes(tree, candidate, "refused", reason)
     met = meetings([p for c in sound for p in c.writes], [c.moves for c in candidates])
-    accepted = _resolve(tree, sound, met, conflicts, outcomes)
+    accepted = _resolve(tree, sound, met, prefer, conflicts, outcomes)
     outcomes += _applied(tree, accepted)
     return Plan(tree, candidates, accepted, outcomes, conflicts, met)
 
 
 def _candidates(
-    tree: Tree, findings: list[Finding], with_review: bool, outcomes: list[Outcome]
+    tree: Tree,
+    findings: list[Finding],
+    with_review: bool,
+    choose: Choose | None,
+    outcomes: list[Outcome],
 ) -> list[Candidate]:
     found: list[Candidate] = []
     alike: dict[tuple[Span, int], list[Candidate]] = {}
     asked: list[tuple[Finding, Fix]] = []
     for finding in findings:
-        chosen = finding.choice(with_review)
+        asked_for = choose is not None and bool(finding.fixes)
+        if choose is not None and asked_for:
+            chosen = choose(finding, tree)
+        else:
+            chosen = finding.choice(with_review)
         if chosen is None:
             why = FOR_REVIEW if finding.fixes else "it has no fix"
+            why = SKIPPED if asked_for else why
             outcomes.append(Outcome(finding, "left", tree.source.place(finding.span.start), why))
         else:
             asked.append((finding, chosen))
@@ -183,6 +207,7 @@ def _resolve(
     tree: Tree,
     sound: list[Candidate],
     met: Meetings,
+    prefer: Prefer,
     conflicts: list[Conflict],
     outcomes: list[Outcome],
 ) -> list[Candidate]:
@@ -195,7 +220,7 @@ def _resolve(
     by_number = {c.number: c for c in sound}
     accepted: dict[int, Candidate] = {}
     imported: dict[str, tuple[Wanted, Candidate]] = {}
-    for candidate in sound:
+    for candidate in _in_turn(sound, against, prefer) if prefer else sound:
         lost = None
         for meeting in against.get(candidate.number, ()):
             one, other = meeting.one.fix, meeting.other.fix
@@ -234,6 +259,30 @@ def _resolve(
         reason = f"{meeting.kind} with {winner.finding.rule}: {conflict.explained}"
         outcomes += _outcomes(tree, candidate, "deferred", reason, winner.finding.rule)
     return list(accepted.values())
+
+
+def _in_turn(
+    sound: list[Candidate], against: dict[int, list[Meeting]], prefer: Prefer
+) -> Iterator[Candidate]:
+    """Yield the fixes by rank, but before each those in its way that are preferred to it."""
+    by_number = {c.number: c for c in sound}
+    begun: set[int] = set()
+    for first in sound:
+        stack = [(first, False)]
+        while stack:
+            candidate, ready = stack.pop()
+            if ready:
+                yield candidate
+                continue
+            if candidate.number in begun:
+                continue
+            begun.add(candidate.number)
+            stack.append((candidate, True))
+            for meeting in against.get(candidate.number, ()):
+                one, other = meeting.one.fix, meeting.other.fix
+                rival = by_number[other if one == candidate.number else one]
+                if (rival.finding.rule, candidate.finding.rule) in prefer:
+                    stack.append((rival, False))
 
 
 def _clashing(
@@ -300,6 +349,7 @@ def _party(tree: Tree, candidate: Candidate, span: Span | None = None) -> Party:
         source.place(span.start),
         source.place(span.end),
         source.text(candidate.fix.extent),
+        Renderer(tree, candidate.writes, {}, []).text(candidate.fix.extent),
     )
 
 

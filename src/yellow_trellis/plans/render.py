@@ -53,6 +53,12 @@ class Renderer:
         self._region(Span(0, len(self.source.data)), None, out, ())
         return out.finished()
 
+    def text(self, span: Span) -> str:
+        """Return what becomes of the bytes in `span`."""
+        out = _Text()
+        self._region(span, None, out, ())
+        return out.finished().data.decode("utf-8", "surrogateescape")
+
     def _region(self, region: Span, owner: int | None, out: _Text, shifts: _Shifts) -> None:
         """Write the original bytes of `region`, for fix `owner` which keeps them as a slice."""
         pos = region.start

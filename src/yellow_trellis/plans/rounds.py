@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from yellow_trellis.plans.conflict import Conflict, Party
 from yellow_trellis.plans.outcome import Outcome, State
-from yellow_trellis.plans.plan import make_plan
+from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
 from yellow_trellis.plans.proof import prove
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Source
@@ -76,11 +77,16 @@ def rework(
     with_review: bool = False,
     most_rounds: int = MOST_ROUNDS,
     refused: Mapping[str, str] | None = None,
+    prefer: Prefer = frozenset(),
+    choose: Choose | None = None,
 ) -> Rework:
     """Apply the fixes of all findings in `tree` until a round has nothing to apply.
 
     Arguments: `look` finds; `with_review` also takes fixes that may change behaviour; `refused`
-    are rules whose fixes are not to be applied, each with the reason.
+    are rules whose fixes are not to be applied, each with the reason; `prefer` and `choose` are
+    those of `make_plan`.
+    A finding of a later round whose rule and code were not found before is a knock-on: a fix of
+    this run has caused it.
     When the rounds come back to an earlier text, or do not end within `most_rounds`, all starts
     anew without the rules of the loop, which are named: no half of a loop is ever written.
     """
@@ -90,7 +96,10 @@ def rework(
     rounds: list[Round] = []
     while True:
         findings = look(tree)
-        turn, after = _one_round(tree, findings, barred, with_review)
+        asked = [f for f in findings if f.rule not in barred]
+        plan = make_plan(tree, asked, with_review=with_review, prefer=prefer, choose=choose)
+        turn, after = _one_round(plan, findings, barred)
+        _mark_knock_ons(tree, turn, rounds[-1] if rounds else None)
         rounds.append(turn)
         if not turn.rules:
             break
@@ -111,10 +120,31 @@ def rework(
     return Rework(tree, rounds)
 
 
+def _mark_knock_ons(tree: Tree, turn: Round, before: Round | None) -> None:
+    """Mark what a fix of this run has caused: more of a rule than the last round left over.
+
+    Which of them it is, is told by their code: what was not there before.
+    """
+    if before is None:
+        return
+    left: Counter[str] = Counter()
+    known: set[tuple[str, str]] = set()
+    source = Source(before.data)
+    for one in before.outcomes:
+        known.add((one.finding.rule, source.text(one.finding.span)))
+        left[one.finding.rule] += one.state in ("deferred", "refused", "left")
+    more = Counter(one.finding.rule for one in turn.outcomes) - left
+    for at, one in enumerate(turn.outcomes):
+        rule = one.finding.rule
+        if more[rule] and (rule, tree.source.text(one.finding.span)) not in known:
+            more[rule] -= 1
+            turn.outcomes[at] = replace(one, knock_on=True)
+
+
 def _one_round(
-    tree: Tree, findings: list[Finding], barred: Mapping[str, str], with_review: bool
+    plan: Plan, findings: list[Finding], barred: Mapping[str, str]
 ) -> tuple[Round, Tree]:
-    plan = make_plan(tree, [f for f in findings if f.rule not in barred], with_review=with_review)
+    tree = plan.tree
     proven = prove(plan)
     for finding in findings:
         if finding.rule in barred:

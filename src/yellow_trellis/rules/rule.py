@@ -75,6 +75,7 @@ class Rule:
         kinds: node kinds or families to visit, for a rule without a pattern.
         message: what to tell at a finding; `@{name}` shows what a hole took.
         language, level, tags, safety, examples, help: as the words say.
+        wins_over: rules whose fixes yield to those of this one, although they stand earlier.
         drops_comments: whether the fix may lose comments in the code it replaces.
         place: file and line where it is written; told by the caller if left out.
 
@@ -100,6 +101,7 @@ class Rule:
         language: str = DEFAULT,
         level: Level = "warning",
         tags: Iterable[str] = (),
+        wins_over: Iterable[str] = (),
         safety: Safety = "safe",
         drops_comments: bool = False,
         examples: Iterable[Example] = (),
@@ -122,6 +124,7 @@ class Rule:
         self.language_name = language
         self.level: Level = level
         self.tags = tuple(tags)
+        self.wins_over = tuple(wins_over)
         self.safety: Safety = safety
         self.drops_comments = drops_comments
         self.examples = tuple(examples)
@@ -354,6 +357,7 @@ def rule(
     language: str = DEFAULT,
     level: Level = "warning",
     tags: Iterable[str] = (),
+    wins_over: Iterable[str] = (),
     examples: Iterable[Example] = (),
     help: str = "",
 ) -> Callable[[Check], Rule]:
@@ -376,6 +380,7 @@ def rule(
             language=language,
             level=level,
             tags=tags,
+            wins_over=wins_over,
             examples=examples,
             help=help or (check.__doc__ or "").strip(),
         )

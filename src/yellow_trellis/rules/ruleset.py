@@ -79,6 +79,10 @@ class Ruleset:
         """Return the names of the rules whose fixes go together in all files or in none."""
         return frozenset(one.name for one in self.rules if one.across is not None)
 
+    def preferences(self) -> frozenset[tuple[str, str]]:
+        """Return pairs of rules of which the first wins over the second, wherever they stand."""
+        return frozenset((one.name, loser) for one in self.rules for loser in one.wins_over)
+
     def concerned(
         self, data: bytes, language: str, vocabulary: Vocabulary = SPELLED
     ) -> list[tuple[int, Rule]]:

@@ -40,6 +40,7 @@ _RULE_KEYS = {
     "safety": _TEXT,
     "help": _TEXT,
     "tags": _TEXTS,
+    "wins_over": _TEXTS,
     "any_order": _FLAG,
     "drops_comments": _FLAG,
     "where": _TABLES,
