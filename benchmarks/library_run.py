@@ -1,7 +1,8 @@
 """Ten rules over a copy of the running Python's standard library, and everything that must hold.
 
-Usage: python benchmarks/library_run.py [FOLDER OF PYTHON CODE] [--sample N]
+Usage: python benchmarks/library_run.py [FOLDER OF PYTHON CODE] [--sample N] [--storm]
 
+With --storm it is 38 rules that meet and nest everywhere, with more than 100,000 fixes.
 Without a folder the standard library is taken. With --sample only every Nth file is. The copy is
 made in a temporary folder; survey, preview, apply, a second apply and undo run on it as commands.
 Exits with 1 when anything that must hold does not.
@@ -24,6 +25,7 @@ from collections import Counter
 from pathlib import Path
 
 RULES = Path(__file__).with_name("rules_library.py")
+STORM = Path(__file__).with_name("rules_storm.py")
 SKIPPED = {"site-packages", "__pycache__", "dist-packages"}
 
 
@@ -75,6 +77,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("folder", nargs="?", default=sysconfig.get_path("stdlib"), type=Path)
     parser.add_argument("--sample", type=int, default=1, metavar="N")
+    parser.add_argument("--storm", action="store_true")
     given = parser.parse_args()
     with tempfile.TemporaryDirectory() as place:
         target = Path(os.path.realpath(place)) / "code"
@@ -82,7 +85,7 @@ def main() -> None:
         before = {p: p.read_bytes() for p in files}
         sound = {p for p in files if compiles(p)}
         said = {p: comments(p) for p in sound}
-        rules = ("--rules", str(RULES))
+        rules = ("--rules", str(STORM if given.storm else RULES))
         timed = {}
         timed["survey"], survey = ytr(target, "survey", "code", *rules)
         timed["preview"], _ = ytr(target, "preview", "code", *rules)
@@ -112,6 +115,9 @@ def main() -> None:
             print(f"{what}: {len(found)}")
             for one in found[:10]:
                 print(f"    {one}")
+        kinds = Counter(conflict["kind"] for conflict in applied["conflicts"])
+        if kinds:
+            print("conflicts: " + ", ".join(f"{n:,} {kind}" for kind, n in sorted(kinds.items())))
         if summary["findings"] != sum(counts.values()):
             sys.exit("the states do not add up to the findings")
         if any(wrong.values()):

@@ -5,7 +5,8 @@ from pathlib import Path
 
 import pytest
 
-from tests.conftest import DEMO
+from tests.conftest import DEMO, reworked, text_of
+from yellow_trellis.plans.conflict import EXPLAINED
 
 ROOT = Path(__file__).parents[1]
 BLOCK = re.compile(
@@ -101,3 +102,21 @@ def test_the_demo_is_as_large_as_it_says() -> None:
     raw = b"".join(file.read_bytes() for file in files)
     assert b"\r\n" in raw
     assert b"coding: latin-1" in raw
+
+
+CLASH = re.compile(r"```clash (?P<kind>[\w -]+)\n(?P<body>.*?)```", re.DOTALL)
+CLASHES = list(CLASH.finditer((ROOT / "docs/fixes.md").read_text("utf-8")))
+
+
+def test_every_kind_of_conflict_has_its_example() -> None:
+    assert {block["kind"] for block in CLASHES} == set(EXPLAINED)
+
+
+@pytest.mark.parametrize("block", CLASHES, ids=lambda block: block["kind"])
+def test_a_conflict_is_what_its_example_says(block: re.Match[str]) -> None:
+    lines = [line.split(None, 1) for line in block["body"].splitlines()]
+    pairs = [re.split(r"\s+becomes\s*", text, maxsplit=1) for word, text in lines if word == "rule"]
+    code, gives = (next(t for w, t in lines if w == word) for word in ("code", "gives"))
+    done = reworked(code + "\n", *((find, put) for find, put in pairs))
+    assert block["kind"] in {conflict.kind for conflict in done.conflicts}
+    assert text_of(done) == gives + "\n"
