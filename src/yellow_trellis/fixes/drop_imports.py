@@ -27,8 +27,46 @@ def lost_words(before: Tree, after: Tree, written: Iterable[Span]) -> frozenset[
     words = {word for span in written for word in _WORD.findall(before.source.data, *span)}
     if not words or b"import" not in after.source.data:
         return frozenset()
-    imported = {word for statement in _statements(after) for word in _WORD.findall(statement.data)}
-    return frozenset(words & imported)
+    statements = _statements(after)
+    imported = {word for statement in statements for word in _WORD.findall(statement.data)}
+    spans = [statement.span for statement in statements]
+    return frozenset(word for word in words & imported if _may_be_lost(word, after, spans))
+
+
+_BINDING = frozenset(
+    {
+        *("as_pattern", "as_pattern_target", "case_pattern", "class_definition"),
+        *("default_parameter", "delete_statement", "dictionary_splat_pattern", "dotted_name"),
+        *("for_in_clause", "for_statement", "function_definition", "global_statement"),
+        *("lambda_parameters", "list_pattern", "list_splat_pattern", "named_expression"),
+        *("nonlocal_statement", "parameters", "pattern_list", "splat_pattern", "tuple_pattern"),
+        *("type", "typed_default_parameter", "typed_parameter"),
+    }
+)
+"""Kinds directly around a name that something else than the import may bind."""
+
+
+def _may_be_lost(word: bytes, tree: Tree, imports: list[Span]) -> bool:
+    """Tell, without asking what names mean, whether an import of `word` may have lost its last use.
+
+    It has not where the word is plainly read and nothing else in the file could bind it.
+    """
+    read = False
+    for at in tree.hits(word, whole_word=True):
+        if any(span.start <= at < span.end for span in imports):
+            continue
+        leaf = tree.leaf_at(at)
+        above = leaf.parent if leaf is not None and leaf.kind == "identifier" else None
+        if leaf is None or above is None:
+            continue
+        if above.kind == "attribute" and above.children[0] is not leaf:
+            continue
+        if above.kind == "keyword_argument" and leaf.field == "name":
+            continue
+        if above.kind in _BINDING or (above.kind.endswith("assignment") and leaf.field == "left"):
+            return True
+        read = True
+    return not read
 
 
 def _statements(tree: Tree) -> list[Node]:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from dataclasses import dataclass, replace
+from functools import cached_property
 
+from yellow_trellis.fixes import New
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.patterns.match import match_at
 from yellow_trellis.plans.conflict import Conflict, Kind
@@ -78,13 +81,21 @@ _REASONS: dict[Kind, str] = {
 }
 
 
+_SWALLOWS = re.compile(r"[#'\"`/\\]")
+"""What new text must hold so that it can be, or swallow, a comment."""
+
+
 class _Checker:
     """Checks texts made from one plan against its original."""
 
     def __init__(self, plan: Plan) -> None:
         self.plan = plan
         self.errors = len(plan.tree.errors)
-        self.comments = Counter(c.data for c in plan.tree.comments())
+
+    @cached_property
+    def comments(self) -> Counter[bytes]:
+        """The comments of the original."""
+        return Counter(c.data for c in self.plan.tree.comments())
 
     def made(self, chosen: list[Candidate]) -> tuple[Rendered, Tree]:
         """Return the text with the fixes `chosen`, and its tree."""
@@ -104,9 +115,25 @@ class _Checker:
             return "broken syntax"
         if any(c.fix.drops_comments for c in chosen):
             return None
+        if not any(self.may_lose_comments(c) for c in chosen):
+            return None
         if self.comments - Counter(c.data for c in tree.comments()):
             return "comment loss"
         return None
+
+    def may_lose_comments(self, candidate: Candidate) -> bool:
+        """Tell whether a fix touches a comment, or writes what may swallow one."""
+        data, mark = self.plan.tree.source.data, self.plan.tree.language.comment_mark
+        for write in candidate.writes:
+            if mark.search(data, write.start, write.end) is not None:
+                return True
+            for piece in write.pieces:
+                if isinstance(piece, New):
+                    if _SWALLOWS.search(piece.text) is not None:
+                        return True
+                elif mark.search(data, *piece.span) is not None:
+                    return True
+        return False
 
     def misshapen(self, chosen: list[Candidate], rendered: Rendered, tree: Tree) -> set[int]:
         """Return the numbers of the fixes whose template does not match where it was put."""
