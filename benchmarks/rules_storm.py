@@ -70,9 +70,9 @@ def left(node, code):
     before = node.previous
     while before is not None and before.is_comment:
         before = before.previous
-    if node.place.column > 1 and not (before is not None and before.text == "leave()"):
-        if code.tree.source.indent_at(node.start).decode() == " " * (node.place.column - 1):
-            yield code.finding(node, fixes=[fix("Leave").before(node, "leave()")])
+    alone = code.tree.source.indent_at(node.start).decode() == " " * (node.place.column - 1)
+    if alone and not (before is not None and before.text == "leave()"):
+        yield code.finding(node, fixes=[fix("Leave").before(node, "leave()")])
 
 
 @rule("marked", summary="marked", kinds=["class_definition"])
@@ -109,6 +109,8 @@ def broken_calls(node, code):
     """A list over lines, where its line is long."""
     lines = code.tree.source.lines
     start = lines.start(node.start)
+    if any(above.kind == "interpolation" for above in node.ancestors()):
+        return
     if "\n" not in node.text and lines.end(start) - start > 90 and len(items_of(node)) > 1:
         yield code.finding(node, fixes=[fix("Break").over_lines(node)])
 

@@ -69,6 +69,11 @@ CASES = {
         DEF, lambda m, c: f().last_in(first(m, "block"), "new()", blank_before=1),
         DEF + "\n    new()\n",
     ),
+    "before a statement whose comment stands further out": (
+        "def f():\n    one()\n##    two()\n    three()\n",
+        lambda m, c: f().before(first(m, "block").items[1], "new()"),
+        "def f():\n    one()\n    new()\n##    two()\n    three()\n",
+    ),
     "several lines, tabs": (
         "class A:\n\tdef f(self):\n\t\tone()\n",
         lambda m, c: f().last_in(first(m, "class_definition"), "def g(self):\n\tpass"),
@@ -173,11 +178,12 @@ def test_a_verb_leaves_the_rest_as_it_is(case: str) -> None:
         (lambda m, c: f().append_to(m.items[0], "x"), "is no list in brackets"),
         (lambda m, c: f().first_in(m.items[0], "x"), "has no body"),
         (lambda m, c: f().move(m.items[0]), "`before` or `after`"),
+        (lambda m, c: f().over_lines(first(m, "list")), "a list in a text"),
     ],
 )
 def test_a_verb_that_cannot_be_done_says_why(make, reason: str) -> None:
     with pytest.raises(ValueError, match=reason):
-        make(tree_of("x = 1\n").root, None)
+        make(tree_of("x = f'{[1, 2]}'\n").root, None)
 
 
 @pytest.mark.parametrize("head", ['    """Doc."""\n', "", "    # first\n"])

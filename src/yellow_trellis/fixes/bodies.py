@@ -34,16 +34,31 @@ def first_in(
     if first.core.kind in _TEXTS and first.core is not first:
         return _behind(first, pieces, order, blank_after)
     start = run_reach((first,)).start
-    gap = _between(first)
-    if "\n" not in gap:
-        return [Edit.before(Span(start, first.end), *pieces, New(gap), order=order)]
-    # from the start of the line: what stands there keeps its own indentation
-    anchor = Span(first.tree.source.lines.start(start), first.end)
-    line = (New(gap[1:]), *pieces, New("\n")) if gap[1:] else (*pieces, New("\n"))
+    edit = line_before(first, pieces, order, start)
+    if "\n" not in _between(first) or edit.anchor is None:
+        return [edit]
     if order is None:
-        return [Edit.before(anchor, *line, *([New("\n")] * blank_after))]
-    wishes = [Edit.before(anchor, New("\n"), order=_blank(n)) for n in range(blank_after)]
-    return [Edit.before(anchor, *line, order=order), *wishes]
+        return [Edit.before(edit.anchor, *edit.pieces, *([New("\n")] * blank_after))]
+    wishes = [Edit.before(edit.anchor, New("\n"), order=_blank(n)) for n in range(blank_after)]
+    return [edit, *wishes]
+
+
+def line_before(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, start: int | None = None
+) -> Edit:
+    """Return the edit that puts a statement before `node` and its comments.
+
+    It goes to the start of the line: what stands there keeps its own indentation, which for a
+    comment may be another.
+    Arguments: `start` is where the comments start, if they are more than those it owns.
+    """
+    start = reach(node).start if start is None else start
+    gap = _between(node)
+    if "\n" not in gap:
+        return Edit.before(Span(start, node.end), *pieces, New(gap), order=order)
+    lead = (New(gap[1:]),) if gap[1:] else ()
+    anchor = Span(node.tree.source.lines.start(start), node.end)
+    return Edit.before(anchor, *lead, *pieces, New("\n"), order=order)
 
 
 def last_in(

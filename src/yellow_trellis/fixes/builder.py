@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Import
-from yellow_trellis.fixes.bodies import body_of, first_in, last_in
+from yellow_trellis.fixes.bodies import body_of, first_in, last_in, line_before
 from yellow_trellis.fixes.drop_imports import import_removal
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
 from yellow_trellis.fixes.fill import fill
@@ -85,8 +85,7 @@ class FixBuilder:
         if not _is_statement(node):
             self._edits.append(Edit.before(node.span, *pieces, order=order))
             return self
-        anchor = Span(reach(node).start, node.end)
-        self._edits.append(Edit.before(anchor, *pieces, New(_between(node)), order=order))
+        self._edits.append(line_before(node, pieces, order))
         return self
 
     def after(self, node: Node, *code: Code, order: Order | None = None) -> FixBuilder:
@@ -149,8 +148,9 @@ class FixBuilder:
         kept = Kept(span, moved_indent(source, span, indent))
         gap = "\n" * (1 + blank_lines_before(node))
         if before is not None:
-            anchor = Span(reach(target).start, target.end)
-            self._edits.append(Edit.before(anchor, kept, New(gap + indent)))
+            anchor = Span(source.lines.start(reach(target).start), target.end)
+            lead = (New(indent),) if indent else ()
+            self._edits.append(Edit.before(anchor, *lead, kept, New(gap)))
         else:
             anchor = Span(target.start, reach(target).end)
             self._edits.append(Edit.after(anchor, New(gap + indent), kept))
