@@ -180,3 +180,18 @@ def test_parts_are_rewritten_in_place(name: str) -> None:
     rule, before, after = PARTS[name]
     part = name if name in ("argument", "parameter") else None
     assert text_of(reworked(before, rule, part=part)) == after
+
+
+def test_a_width_breaks_the_list_that_a_fix_made_too_long() -> None:
+    pair = ("f(@{a}, @{b})", "quite_a_long_name(first=@{a}, second=@{b})")
+    code = "if x:\n    y = f(alpha, g(beta, gamma))  # why\nz = f(1, 2)\nkeep = [1, 2, 3, 4, 5, 6, 7, 8, 9]\n"
+    done = reworked(code, pair, width=34)
+    assert text_of(done) == (
+        "if x:\n    y = quite_a_long_name(\n        first=alpha,\n"
+        "        second=g(beta, gamma),\n    )  # why\n"
+        "z = quite_a_long_name(\n    first=1,\n    second=2,\n)\nkeep = [1, 2, 3, 4, 5, 6, 7, 8, 9]\n"
+    )
+    assert not done.conflicts
+    assert text_of(reworked("z = f(1, 2)\n", pair, width=80)) == (
+        "z = quite_a_long_name(first=1, second=2)\n"
+    )

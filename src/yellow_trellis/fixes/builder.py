@@ -47,11 +47,17 @@ class FixBuilder:
     """
 
     def __init__(
-        self, title: str, *, safety: Safety = "safe", drops_comments: bool = False
+        self,
+        title: str,
+        *,
+        safety: Safety = "safe",
+        drops_comments: bool = False,
+        width: int | None = None,
     ) -> None:
         self.title = title
         self.safety: Safety = safety
         self.drops_comments = drops_comments
+        self.width = width
         self._edits: list[Edit] = []
         self._shaped: Fix | None = None
         self._imports: list[Wanted] = []
@@ -250,6 +256,7 @@ class FixBuilder:
             self.drops_comments,
             shape=shape,
             imports=tuple(dict.fromkeys(self._imports)),
+            width=self.width,
             clash=self._clash,
         )
 
@@ -274,9 +281,20 @@ class FixBuilder:
         return Kept(node.span, moved_indent(source, node.span, indent))
 
 
-def fix(title: str, *, safety: Safety = "safe", drops_comments: bool = False) -> FixBuilder:
-    """Start a fix called `title`, an imperative that says what it does to the code."""
-    return FixBuilder(title, safety=safety, drops_comments=drops_comments)
+def fix(
+    title: str,
+    *,
+    safety: Safety = "safe",
+    drops_comments: bool = False,
+    width: int | None = None,
+) -> FixBuilder:
+    """Start a fix called `title`, an imperative that says what it does to the code.
+
+    Arguments: `safety` is ``review`` where behaviour may change; `drops_comments` allows that
+    comments in replaced code go; `width` is how long a line may get, in characters, before a list
+    that the fix wrote is put over several lines.
+    """
+    return FixBuilder(title, safety=safety, drops_comments=drops_comments, width=width)
 
 
 def named(name: str) -> Named:

@@ -94,5 +94,7 @@ class Fix:
     """What must match in the new text where `extent` was."""
     imports: tuple[Wanted, ...] = ()
     """What the new text needs to be imported."""
+    width: int | None = None
+    """How long a line may get, in characters, before a list that the fix wrote is broken."""
     clash: str = ""
     """Why its names would bind or reach another thing than meant, if they would."""

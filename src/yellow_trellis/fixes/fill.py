@@ -40,11 +40,13 @@ def fill(
     title: str,
     safety: Safety = "safe",
     drops_comments: bool = False,
+    width: int | None = None,
 ) -> Fix:
     """Make the fix that puts `template` where `match` is.
 
     Tokens that stand in both keep their text and the space around them; what the holes took is
     kept, moved where the template has it elsewhere, bracketed where its new place asks for it.
+    Arguments: `width` is how long a line may get before a list on it is broken.
     """
     empty = frozenset(
         name for name, hole in match.pattern.holes.items() if hole.many and not match.takes[name]
@@ -59,6 +61,7 @@ def fill(
         drops_comments,
         shape=template.shape,
         imports=tuple(dict.fromkeys(job.imports)),
+        width=width,
         clash=clash_in(template.shape, match),
     )
 

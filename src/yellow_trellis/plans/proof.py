@@ -107,6 +107,7 @@ class _Checker:
             before.with_data(rendered.data),
             [(c.number, one) for c in chosen for one in c.fix.imports],
             [write for c in chosen for write in c.writes],
+            {c.number: c.fix.width for c in chosen if c.fix.width is not None},
         )
 
     def fault(self, tree: Tree, chosen: list[Candidate]) -> Kind | None:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
 
 from yellow_trellis.facts import facts_of
 from yellow_trellis.fixes import Edit, New, Wanted, add_imports, drop_imports, lost_words
+from yellow_trellis.fixes.lists import broken
 from yellow_trellis.plans.primitive import Primitive
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.source import Span
@@ -19,12 +20,13 @@ def settle(
     after: Tree,
     wanted: Iterable[tuple[int, Wanted]],
     written: Iterable[Primitive],
+    widths: Mapping[int, int],
 ) -> tuple[Rendered, Tree]:
     """Return the text with bodies and imports put right, and its tree.
 
     Arguments: `rendered` is the text that the fixes made of `before`, and `after` its tree;
     `wanted` are the imports that fixes need, each with the number of its fix; `written` is what
-    the fixes have written over.
+    the fixes have written over; `widths` says by number of a fix how long its lines may get.
     Imports are added first, so that a statement which loses a name and gets another stays.
     """
     written = list(written)
@@ -40,7 +42,48 @@ def settle(
     if after.language.references and lost_words(before, after, (one.span for one in written)):
         edits = drop_imports(before, after, facts_of(before).place.gives)
         rendered, after = _edited(rendered, after, edits)
+    for _ in range(_DEEPEST if widths else 0):
+        edits = list(_narrower(rendered, after, widths))
+        if not edits:
+            break
+        rendered, after = _edited(rendered, after, edits)
     return rendered, after
+
+
+_DEEPEST = 3
+"""How many lists inside each other are broken for the sake of one line."""
+
+
+def _narrower(rendered: Rendered, tree: Tree, widths: Mapping[int, int]) -> Iterator[Edit]:
+    """Yield what breaks the outermost list on each line that a fix has made too long."""
+    lines = tree.source.lines
+    done = -1
+    for span, width in sorted(
+        (span, widths[number]) for number in widths for span in rendered.extents.get(number, ())
+    ):
+        for node in _lists_in(tree, span):
+            start = lines.start(node.start)
+            text = tree.source.data[start : lines.end(start)].decode("utf-8", "replace")
+            if len(text) > width and node.start >= done:
+                edits = broken(node)
+                yield from edits
+                done = node.end if edits else done
+
+
+def _lists_in(tree: Tree, span: Span) -> Iterator[Node]:
+    """Yield the lists in `span` that are in brackets and on one line, outer before inner."""
+    language = tree.language
+    leaf = tree.leaf_at(span.start, max(span.end, span.start + 1))
+    stack = [leaf] if leaf is not None else []
+    while stack:
+        node = stack.pop()
+        if node.end <= span.start or node.start >= span.end or language.is_literal(node.kind):
+            continue
+        inside = span.holds(node.span)
+        if inside and node.kind in language.lists and node.kind in language.enclosures:
+            if b"\n" not in node.data:
+                yield node
+        stack.extend(reversed(node.children))
 
 
 def _fillers(before: Tree, after: Tree) -> list[Edit]:

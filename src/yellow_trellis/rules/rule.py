@@ -77,6 +77,7 @@ class Rule:
         language, level, tags, safety, examples, help: as the words say.
         wins_over: rules whose fixes yield to those of this one, although they stand earlier.
         drops_comments: whether the fix may lose comments in the code it replaces.
+        width: how long a line may get, in characters, before a list that the fix wrote is broken.
         place: file and line where it is written; told by the caller if left out.
 
     Errors: `RuleError` with the place of the rule.
@@ -104,6 +105,7 @@ class Rule:
         wins_over: Iterable[str] = (),
         safety: Safety = "safe",
         drops_comments: bool = False,
+        width: int | None = None,
         examples: Iterable[Example] = (),
         help: str = "",
         place: tuple[str, int] | None = None,
@@ -127,6 +129,7 @@ class Rule:
         self.wins_over = tuple(wins_over)
         self.safety: Safety = safety
         self.drops_comments = drops_comments
+        self.width = width
         self.examples = tuple(examples)
         self.help = help
         self.path, self.line = place or _caller()
@@ -155,6 +158,8 @@ class Rule:
             self._refuse(f"it has both {' and '.join(given)}: choose one")
         if (self.rename or self.move) and not self.to:
             self._refuse("it does not say what becomes of the thing: give it `to`")
+        if self.width is not None and self.width < 20:
+            self._refuse(f"a `width` of {self.width} leaves no room for code")
         if self.to and not (self.rename or self.move):
             self._refuse("`to` goes with `rename` or `move`")
         if self.across is not None and (fault := self.across.fault()):
@@ -330,6 +335,7 @@ class Rule:
                 title=self.summary,
                 safety=self.safety,
                 drops_comments=self.drops_comments,
+                width=self.width,
             )
         builder = fix(self.summary, safety=self.safety, drops_comments=self.drops_comments)
         for node in match.nodes:

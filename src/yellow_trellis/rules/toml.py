@@ -41,6 +41,7 @@ _RULE_KEYS = {
     "help": _TEXT,
     "tags": _TEXTS,
     "wins_over": _TEXTS,
+    "width": _NUMBER,
     "any_order": _FLAG,
     "drops_comments": _FLAG,
     "where": _TABLES,
