@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.source import Place
+from yellow_trellis.source import Place, Source
 
 State = Literal["applied", "composed", "merged", "deferred", "refused", "left"]
 STATES: tuple[State, ...] = ("applied", "composed", "merged", "deferred", "refused", "left")
@@ -29,9 +29,15 @@ class Outcome:
 
     finding: Finding
     state: State
-    place: Place
+    source: Source = field(repr=False, compare=False)
+    """The text of the round."""
     reason: str = ""
     by: str = ""
     """The rule that won, for a deferred one."""
     knock_on: bool = False
     """Whether the finding was caused by a fix of this run."""
+
+    @property
+    def place(self) -> Place:
+        """Where the finding is in the text of its round: line and column from 1."""
+        return self.source.place(self.finding.span.start)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from operator import attrgetter
 from typing import NamedTuple
 
 from yellow_trellis.plans.conflict import Kind
@@ -44,7 +45,13 @@ def meetings(found: list[Primitive], moved: list[tuple[Span, ...]]) -> Meetings:
     """
     result = Meetings()
     open_: list[Primitive] = []
-    for item in sorted(found, key=lambda p: p.key):
+    reach = -1
+    for item in sorted(found, key=attrgetter("key")):
+        if item.start > reach:  # nothing before comes so far
+            open_ = [item]
+            reach = item.end
+            continue
+        reach = max(reach, item.end)
         open_ = [other for other in open_ if other.end >= item.start]
         for other in open_:
             if other.fix != item.fix:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from yellow_trellis.fixes import Fix, Kept, Wanted
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
@@ -23,7 +23,7 @@ Choose = Callable[[Finding, Tree], "Fix | None"]
 """Takes one of the fixes of a finding in a tree, or none."""
 
 
-@dataclass
+@dataclass(slots=True, eq=False)
 class Candidate:
     """A finding whose fix is asked for, with what that fix writes."""
 
@@ -126,7 +126,7 @@ def _candidates(
         if chosen is None:
             why = FOR_REVIEW if finding.fixes else "it has no fix"
             why = SKIPPED if asked_for else why
-            outcomes.append(Outcome(finding, "left", tree.source.place(finding.span.start), why))
+            outcomes.append(Outcome(finding, "left", tree.source, why))
         else:
             asked.append((finding, chosen))
     asked.sort(key=_priority)
@@ -163,8 +163,8 @@ def _refusal(tree: Tree, candidate: Candidate) -> tuple[Kind, str] | None:
     """Return why a fix fails by itself, whatever others do; None when it does not."""
     if candidate.fix.clash:
         return "name clash", candidate.fix.clash
-    for write in candidate.writes:
-        for broken in tree.broken:
+    for broken in tree.broken:
+        for write in candidate.writes:
             if write.start <= broken.end and broken.start <= write.end:
                 return "broken syntax", "it would touch code that does not parse"
     if not candidate.fix.drops_comments and (lost := _lost_comment(tree, candidate)):
@@ -229,7 +229,7 @@ def _resolve(
                 lost = (meeting, rival)
                 break
         if lost is None:
-            clash = _clashing(candidate, imported)
+            clash = _clashing(candidate, imported) if candidate.fix.imports else None
             if clash is None:
                 accepted[candidate.number] = candidate
                 imported.update((one.bound, (one, candidate)) for one in candidate.fix.imports)
@@ -309,10 +309,10 @@ def _mutual(met: Meetings) -> list[Meeting]:
 def _outcomes(
     tree: Tree, candidate: Candidate, state: State, reason: str = "", by: str = ""
 ) -> list[Outcome]:
-    return [
-        Outcome(finding, state, tree.source.place(finding.span.start), reason, by)
-        for finding in (candidate.finding, *candidate.twins)
-    ]
+    found = [Outcome(candidate.finding, state, tree.source, reason, by)]
+    for twin in candidate.twins:
+        found.append(Outcome(twin, state, tree.source, reason, by))
+    return found
 
 
 def _applied(tree: Tree, accepted: list[Candidate]) -> list[Outcome]:
@@ -320,9 +320,9 @@ def _applied(tree: Tree, accepted: list[Candidate]) -> list[Outcome]:
     found: list[Outcome] = []
     for candidate in accepted:
         state: State = "composed" if candidate.number in nested else "applied"
-        first, *twins = _outcomes(tree, candidate, state)
-        found.append(first)
-        found += [replace(twin, state="merged") for twin in twins]
+        found.append(Outcome(candidate.finding, state, tree.source))
+        for twin in candidate.twins:
+            found.append(Outcome(twin, "merged", tree.source))
     return found
 
 
@@ -361,8 +361,8 @@ def _marks(candidate: Candidate, buried: dict[int, list[Primitive]]) -> list[Pri
     extent = candidate.fix.extent
     start, end = extent
     edges = [
-        Primitive(start, start, (), candidate.number, extent, extent, True),
-        Primitive(end, end, (), candidate.number, extent, extent, False),
+        Primitive(start, start, (), candidate.number, extent, extent, True, edge=-1),
+        Primitive(end, end, (), candidate.number, extent, extent, False, edge=1),
     ]
     if not buried:
         return edges

@@ -29,6 +29,7 @@ class Primitive:
         anchor: Span | None = None,
         before: bool = False,
         order: Order | None = None,
+        edge: int = 0,
     ) -> None:
         self.start = start
         self.end = end
@@ -44,15 +45,18 @@ class Primitive:
         self.order = order
         self.inserts = start == end
         """Whether nothing of the original is written over."""
-        self.key = self._key()
-        """Where the primitive comes in the text, among others that start at the same byte."""
+        self.key = self._key(edge)
+        """Where the primitive comes in the text, among others that start at the same byte.
+
+        The `edge` of a fix stands outside of what the fix inserts, inside of what others do around.
+        """
 
     @property
     def span(self) -> Span:
         """The bytes written over."""
         return Span(self.start, self.end)
 
-    def _key(self) -> Key:
+    def _key(self, edge: int) -> Key:
         """Return the place in the text.
 
         First what clings to code that ends here, the innermost first; then what clings to code
@@ -61,16 +65,16 @@ class Primitive:
         """
         extent = self.extent[1] - self.extent[0]
         if not self.inserts:
-            return (self.start, 2, self.start - self.end, 0, _NO_ORDER, -extent)
+            return (self.start, 2, self.start - self.end, 0, _NO_ORDER, -extent, edge)
         size = self.anchor[1] - self.anchor[0]
         ordered = self.order is not None
         order = order_key(self.order)
         if self.before:
-            return (self.start, 1, -size, not ordered, order, -extent)
-        return (self.start, 0, size, ordered, order, extent)
+            return (self.start, 1, -size, not ordered, order, -extent, edge)
+        return (self.start, 0, size, ordered, order, extent, edge)
 
 
-Key = tuple[int, int, int, int, tuple[int, str], int]
+Key = tuple[int, int, int, int, tuple[int, str], int, int]
 
 _NO_ORDER = (0, "")
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from dataclasses import dataclass, field
+from operator import attrgetter
 
 from yellow_trellis.fixes import Kept
-from yellow_trellis.plans.primitive import Key, Primitive
+from yellow_trellis.plans.primitive import Primitive
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -23,6 +24,9 @@ class Rendered:
     """By number of the fix; several where a slice was duplicated, none where it was dropped."""
 
 
+_BY_KEY = attrgetter("key")
+
+
 class Renderer:
     """Renders accepted primitives over one tree."""
 
@@ -37,15 +41,9 @@ class Renderer:
         self.source = tree.source
         self.buried = buried
         self.marks = {id(mark) for mark in marks}
-        self.items = sorted([*accepted, *marks], key=self._key)
+        self.items = sorted([*accepted, *marks], key=_BY_KEY)
         self.starts = [item.start for item in self.items]
         self._under_way: set[tuple[int, Span]] = set()
-
-    def _key(self, item: Primitive) -> tuple[Key, int]:
-        if id(item) not in self.marks:
-            return item.key, 0
-        # a mark stands outside of what its own fix inserts, inside of what others do around it
-        return item.key, -1 if item.before else 1
 
     def render(self) -> Rendered:
         """Return the new text."""

@@ -148,9 +148,8 @@ def _one_round(
     proven = prove(plan)
     for finding in findings:
         if finding.rule in barred:
-            place = tree.source.place(finding.span.start)
             state: State = "refused" if finding.fixes else "left"
-            plan.outcomes.append(Outcome(finding, state, place, barred[finding.rule]))
+            plan.outcomes.append(Outcome(finding, state, tree.source, barred[finding.rule]))
     rules = {o.finding.rule for o in plan.outcomes if o.state in _WRITTEN}
     if proven.tree.source.data == tree.source.data:
         rules = set()

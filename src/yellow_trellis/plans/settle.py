@@ -79,10 +79,9 @@ def _lists_in(tree: Tree, span: Span) -> Iterator[Node]:
         node = stack.pop()
         if node.end <= span.start or node.start >= span.end or language.is_literal(node.kind):
             continue
-        inside = span.holds(node.span)
-        if inside and node.kind in language.lists and node.kind in language.enclosures:
-            if b"\n" not in node.data:
-                yield node
+        is_list = node.kind in language.lists and node.kind in language.enclosures
+        if is_list and span.holds(node.span) and b"\n" not in node.data:
+            yield node
         stack.extend(reversed(node.children))
 
 
