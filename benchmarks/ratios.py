@@ -22,12 +22,14 @@ from yellow_trellis.engine import RulesSpec, discover, run
 from yellow_trellis.engine.run import settle_in
 from yellow_trellis.facts import facts_of
 from yellow_trellis.languages import language
+from yellow_trellis.plans import make_plan
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 
 HERE = Path(__file__).parent
 LIBRARY_RULES = str(HERE / "rules_library.py")
 MIXED_RULES = str(HERE / "rules_mixed.py")
+STORM_RULES = str(HERE / "rules_storm.py")
 MEANING_RULES = str(HERE / "rules_meaning.py")
 
 
@@ -47,6 +49,33 @@ def facts_of_files(paths: list[str]) -> int:
         found += sum(len(scope.users) for scope in names.scopes) + len(names.bindings)
         tree.release()
     return found
+
+
+def planned(paths: list[str], most: int = 100_000) -> tuple[int, float, float]:
+    """Plan and render up to `most` fixes of the storm; return how many, and two times in seconds.
+
+    The times are those of the bare parse of the same files, and of planning and rendering.
+    """
+    rules = RulesSpec((STORM_RULES,)).ruleset()
+    tongue = language("python")
+    fixes, parsing, planning = 0, 0.0, 0.0
+    for path in paths:
+        source = Source(Path(path).read_bytes())
+        started = time.perf_counter()
+        tree = Tree(source, tongue)
+        parsing += time.perf_counter() - started
+        findings = rules.look(tree)[0]
+        for finding in findings:
+            finding.choice(True)
+        started = time.perf_counter()
+        plan = make_plan(tree, findings, with_review=True)
+        plan.render()
+        planning += time.perf_counter() - started
+        fixes += len(plan.accepted)
+        tree.release()
+        if fixes >= most:
+            break
+    return fixes, parsing, planning
 
 
 def hash_files(paths: list[str]) -> int:
@@ -111,6 +140,12 @@ def main() -> None:
     for what, seconds in rows.items():
         rate = lines / seconds
         print(f"{what:<40} {seconds:7.2f} s  {seconds / bare:5.2f} x  {rate:>10,.0f} lines/s")
+    settle_in()
+    fixes, parsing, planning = planned(paths)
+    print(
+        f"{fixes:,} fixes planned and rendered in {planning:.2f} s, {planning / fixes * 1e6:.0f} "
+        f"microseconds each; the parse of their files {parsing:.2f} s: {planning / parsing:.2f} x"
+    )
     worker = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
     print(f"largest worker: {worker:,.0f} MB")
 

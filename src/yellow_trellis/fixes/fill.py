@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
-from yellow_trellis.fixes.align import align
 from yellow_trellis.fixes.capture import clash_in
 from yellow_trellis.fixes.comments import move_comments
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
@@ -17,12 +16,11 @@ from yellow_trellis.fixes.layout import (
     joins,
     moved_indent,
 )
+from yellow_trellis.fixes.lineup import LinedUp, line_up
 from yellow_trellis.fixes.spelling import Wanted, spell
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.units import (
-    LAST_SEPARATOR,
     Unit,
-    bracket_pairs,
     depth_in,
     run_span,
     units_of,
@@ -76,8 +74,7 @@ class _Job:
     template: Template
     match: Match
     slots: tuple[Slot, ...]
-    units: list[Unit] = field(init=False)
-    pairs: list[tuple[int, int]] = field(init=False)
+    lined: LinedUp = field(init=False)
     enclosed: bool = field(init=False)
     imports: list[Wanted] = field(default_factory=list)
 
@@ -87,68 +84,14 @@ class _Job:
         self.enclosed = any(
             above.kind in self.language.enclosures for above in self._expression_parents()
         )
-        self._align(units_of(self.match))
+        self.lined = line_up(units_of(self.match), self.slots, self.match.tree, self.enclosed)
+        self.units, self.pairs = self.lined.units, self.lined.pairs
 
     def _expression_parents(self) -> Iterator[Node]:
         for above in self.match.node.ancestors():
             if above.kind in self.language.statements or above.kind in self.language.bodies:
                 return
             yield above
-
-    def _align(self, units: list[Unit]) -> None:
-        """Align units and slots; then leave out the redundant tokens that stay as they are."""
-        self.all_units = units
-        old = tuple(LAST_SEPARATOR if self._last_separator(u) else u.sign for u in units)
-        pairs = dict(align(old, tuple(slot.sign for slot in self.slots)))
-        stay: set[int] = set()
-        self.staying: list[tuple[int, int]] = []
-        for opening, closing in bracket_pairs(units):
-            inner = range(opening + 1, closing)
-            if opening in pairs or closing in pairs:
-                continue
-            if self._unchanged(inner, pairs) or self._breaks(units, opening, closing):
-                stay |= {opening, closing}
-                self.staying.append((opening, closing))
-        for at, unit in enumerate(units):
-            if (
-                at not in pairs
-                and self._last_separator(unit)
-                and self._has_before(at, units, pairs)
-            ):
-                stay.add(at)
-        kept = [at for at in range(len(units)) if at not in stay]
-        self.units = [units[at] for at in kept]
-        index = {at: i for i, at in enumerate(kept)}
-        self.pairs = [(index[i], j) for i, j in sorted(pairs.items())]
-
-    def _last_separator(self, unit: Unit) -> bool:
-        return unit.free and unit.sign in self.language.separators
-
-    def _has_before(self, at: int, units: list[Unit], pairs: dict[int, int]) -> bool:
-        """Tell whether something will still stand before the last separator, unit `at`."""
-        before = max((i for i in pairs if i < at), default=-1)
-        after = min((i for i in pairs if i > at), default=len(units))
-        put = pairs.get(after, len(self.slots)) - pairs.get(before, -1) - 1
-        removed = [unit for unit in units[before + 1 : at] if not unit.free]
-        return put > 0 or not removed or removed[0].sign in self.language.separators
-
-    @staticmethod
-    def _unchanged(inner: range, pairs: dict[int, int]) -> bool:
-        places = [pairs.get(at) for at in inner]
-        if not places or places[0] is None:
-            return False
-        return places == list(range(places[0], places[0] + len(places)))
-
-    def _breaks(self, units: list[Unit], opening: int, closing: int) -> bool:
-        """Tell whether code between two redundant brackets needs them for its line breaks."""
-        if not self.language.line_breaks_count or self.enclosed:
-            return False
-        data = self.source.data
-        run = units[opening : closing + 1]
-        gaps = (data[a.span.end : b.span.start] for a, b in pairwise(run))
-        return any(b"\n" in gap for gap in gaps) or any(
-            bare_line_break(node) for unit in run for node in unit.nodes if unit.hole
-        )
 
     def edits(self) -> Iterator[Edit]:
         """Yield the edits.
@@ -291,10 +234,10 @@ class _Job:
             return None
         if slot.gap_enclosed or slot.body or "\n" in slot.gap:
             return None
-        at = self.all_units.index(unit)
-        if not at or any(a < at <= b for a, b in self.staying):
+        at = self.lined.every.index(unit)
+        if not at or any(a < at <= b for a, b in self.lined.staying):
             return None
-        gap = Span(self.all_units[at - 1].span.end, unit.span.start)
+        gap = Span(self.lined.every[at - 1].span.end, unit.span.start)
         between = self.source.data[gap.start : gap.end]
         return gap if b"\n" in between and b"\\" not in between else None
 
@@ -363,11 +306,11 @@ class _Job:
         spans = [self._reach(unit) for unit in old]
         start = min(old[0].span.start, spans[0].start)
         end = max(span.end for span in spans)
-        first, last = self.all_units.index(old[0]), self.all_units.index(old[-1])
+        first, last = self.lined.every.index(old[0]), self.lined.every.index(old[-1])
         if left is not None and (old[0].sign in self.language.separators or right is None):
-            start = self.all_units[first - 1].span.end
+            start = self.lined.every[first - 1].span.end
         elif right is not None:
-            end = max(end, self.all_units[last + 1].span.start)
+            end = max(end, self.lined.every[last + 1].span.start)
             closed = left is not None and left.sign in _OPENING and right.sign in _CLOSING
             tight = follow is not None and not follow.gap and self._between_units(first - 1)
             if left is not None and (closed or tight):
@@ -380,7 +323,7 @@ class _Job:
 
     def _between_units(self, at: int) -> bool:
         """Tell whether nothing but blanks on one line stands behind unit `at` of the code."""
-        return self._between(self.all_units[at], self.all_units[at + 1]) is not None
+        return self._between(self.lined.every[at], self.lined.every[at + 1]) is not None
 
     def _reach(self, unit: Unit) -> Span:
         """Return the span of a unit that goes, with the comments that go with it."""
