@@ -74,6 +74,14 @@ CASES = {
         lambda m, c: f().before(first(m, "block").items[1], "new()"),
         "def f():\n    one()\n    new()\n##    two()\n    three()\n",
     ),
+    "last on one line, before its comment": (
+        "class A: one()  # why\n", lambda m, c: f().last_in(m.items[0], "new()"),
+        "class A: one(); new()  # why\n",
+    ),
+    "after one of two on a line, before their comment": (
+        "one(); two()  # why\n", lambda m, c: f().after(m.items[1], "new()"),
+        "one(); two(); new()  # why\n",
+    ),
     "several lines, tabs": (
         "class A:\n\tdef f(self):\n\t\tone()\n",
         lambda m, c: f().last_in(first(m, "class_definition"), "def g(self):\n\tpass"),
@@ -210,6 +218,17 @@ def test_twelve_insertions_by_three_rules_land_in_order_in_one_round(head: str) 
     assert text_of(done) == f"def run(a):\n{doc}{lines}\n{comment}    go(a)\n"
     assert not done.conflicts and [len(r.rules) for r in done.rounds] == [3, 0]
     assert len(done.outcomes) == 12
+
+
+def test_insertions_with_and_without_an_order_meet_at_the_start_of_a_body() -> None:
+    code = "def f():\n    return 1\n"
+
+    def make(module, _):
+        body = first(module, "block")
+        made = fix("f").first_in(body, "one()", order=1).before(body.items[0], "near()")
+        return made.first_in(body, "two()", order=2)
+
+    assert after(code, make) == "def f():\n    one()\n    two()\n    near()\n    return 1\n"
 
 
 def test_arguments_swapped_over_eight_lines_keep_their_comments() -> None:

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import reworked, rules_of, text_of, tree_of
 from yellow_trellis import Edit, Finding, Fix, Kept, New, Span, make_plan
+from yellow_trellis.plans.proof import prove
 
 
 def finding(rank: int, extent: tuple[int, int], *edits: Edit, drops: bool = False) -> Finding:
@@ -126,6 +127,16 @@ def test_a_comment_in_replaced_code_refuses_the_fix() -> None:
     assert (text, kinds, states) == (code, ["comment loss"], ["refused"])
     kept = replace(0, 0, 16, "g(", (2, 15), ")")
     assert composed(code, kept)[0] == "g(a,  # why\n  b)"
+
+
+def test_what_would_run_into_a_comment_is_refused() -> None:
+    code = "f()  # why\ng()\n"
+    behind = finding(0, (0, 10), Edit.after(Span(0, 10), New("; h()")))
+    joined = finding(1, (11, 14), Edit(Span(10, 11), (New(" "),)))
+    for one in (behind, joined):
+        proven = prove(make_plan(tree_of(code), [one]))
+        assert proven.tree.source.data.decode() == code
+        assert [c.kind for c in proven.plan.conflicts] == ["comment loss"]
 
 
 def test_broken_code_is_not_touched() -> None:

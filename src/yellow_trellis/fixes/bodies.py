@@ -37,6 +37,9 @@ def first_in(
     edit = line_before(first, pieces, order, start)
     if "\n" not in _between(first) or edit.anchor is None:
         return [edit]
+    # it clings to the whole body: what others put before the first statement comes behind it
+    edit = Edit.before(Span(edit.anchor.start, body.end), *edit.pieces, order=order)
+    assert edit.anchor is not None
     if order is None:
         return [Edit.before(edit.anchor, *edit.pieces, *([New("\n")] * blank_after))]
     wishes = [Edit.before(edit.anchor, New("\n"), order=_blank(n)) for n in range(blank_after)]
@@ -73,10 +76,10 @@ def beside(
     node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_before: int
 ) -> list[Edit]:
     """Return the edits that put a statement behind `node`."""
-    anchor = Span(node.start, reach(node).end)
     gap = _between(node)
+    anchor = Span(node.start, reach(node).end)
     if "\n" not in gap:
-        blank_before = 0
+        anchor, blank_before = node.span, 0  # before the comment at the end of the line
     if order is None:
         return [Edit.after(anchor, New("\n" * blank_before + gap), *pieces)]
     wishes = [Edit.after(anchor, New("\n"), order=_FIRST + n) for n in range(blank_before)]
@@ -86,8 +89,9 @@ def beside(
 def _behind(
     node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_after: int
 ) -> list[Edit]:
-    anchor = Span(node.start, reach(node).end)
-    missing = blank_after - blank_lines_after(node)
+    gap = _between(node)
+    anchor = Span(node.start, reach(node).end) if "\n" in gap else node.span
+    missing = blank_after - blank_lines_after(node) if "\n" in gap else 0
     if order is None:
         return [Edit.after(anchor, New(_between(node)), *pieces, New("\n" * missing))]
     edits = [Edit.after(anchor, New(_between(node)), *pieces, order=order)]

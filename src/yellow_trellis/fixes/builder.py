@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Import
-from yellow_trellis.fixes.bodies import body_of, first_in, last_in, line_before
+from yellow_trellis.fixes.bodies import beside, body_of, first_in, last_in, line_before
 from yellow_trellis.fixes.drop_imports import import_removal
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
 from yellow_trellis.fixes.fill import fill
@@ -100,8 +100,7 @@ class FixBuilder:
         if not _is_statement(node):
             self._edits.append(Edit.after(node.span, *pieces, order=order))
             return self
-        anchor = Span(node.start, reach(node).end)
-        self._edits.append(Edit.after(anchor, New(_between(node)), *pieces, order=order))
+        self._edits += beside(node, pieces, order, 0)
         return self
 
     def first_in(

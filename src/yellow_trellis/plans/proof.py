@@ -126,7 +126,8 @@ class _Checker:
         """Tell whether a fix touches a comment, or writes what may swallow one."""
         data, mark = self.plan.tree.source.data, self.plan.tree.language.comment_mark
         for write in candidate.writes:
-            if mark.search(data, write.start, write.end) is not None:
+            line = data.rfind(b"\n", 0, write.start) + 1
+            if mark.search(data, line, write.end) is not None:  # also what would run into one
                 return True
             for piece in write.pieces:
                 if isinstance(piece, New):
