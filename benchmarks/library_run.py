@@ -2,7 +2,7 @@
 
 Usage: python benchmarks/library_run.py [FOLDER OF PYTHON CODE] [--sample N] [--storm]
 
-With --storm it is 38 rules that meet and nest everywhere, with more than 100,000 fixes.
+With --storm it is 36 rules that meet and nest everywhere, with more than 100,000 fixes.
 Without a folder the standard library is taken. With --sample only every Nth file is. The copy is
 made in a temporary folder; survey, preview, apply, a second apply and undo run on it as commands.
 Exits with 1 when anything that must hold does not.
