@@ -2,7 +2,7 @@
 
 from yellow_trellis.facts.facts import ALONE, Facts, Surroundings, facts_of
 from yellow_trellis.facts.graph import ModuleGraph
-from yellow_trellis.facts.imports import Import
+from yellow_trellis.facts.imports import Import, relative_module
 from yellow_trellis.facts.scope import Binding, Occurrence, Scope
 from yellow_trellis.facts.summary import Entry, Summary
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
@@ -21,4 +21,5 @@ __all__ = [
     "Surroundings",
     "Vocabulary",
     "facts_of",
+    "relative_module",
 ]

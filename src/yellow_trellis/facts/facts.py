@@ -141,9 +141,7 @@ class Facts:
         What is found may be given another name, ``again = stamp``: that is looked into then.
         """
         words = self.place.vocabulary.of(name)
-        found = [
-            node for node in self._members(words) if self.graph.same(self.paths.of(node), name)
-        ]
+        found = [node for node in self.members(words) if self.graph.same(self.paths.of(node), name)]
         for scope in self.names.scopes:
             for word in scope.users:
                 if self._may_mean(scope, word, words):
@@ -168,7 +166,7 @@ class Facts:
         nodes = (self.tree.leaf_at(start) for start in reads)
         return [node for node in nodes if node is not None and node.kind == "identifier"]
 
-    def _members(self, words: frozenset[str] | None) -> Iterator[Node]:
+    def members(self, words: frozenset[str] | None) -> Iterator[Node]:
         """Yield the attributes whose last name is one of `words`; all of them for None."""
         if words is None:
             yield from self.tree.of_kinds(_MEMBERS)

@@ -57,6 +57,15 @@ class Import:
         return None if source is None else f"{source}:{self.name}"
 
 
+def relative_module(module: str, package: str) -> str:
+    """Return how a file of `package` writes `module`, of the same top package, with dots."""
+    here, there = package.split("."), module.split(".")
+    same = 0
+    while same < min(len(here), len(there)) and here[same] == there[same]:
+        same += 1
+    return "." * (len(here) - same + 1) + ".".join(there[same:])
+
+
 def read_import(raw: tree_sitter.Node, data: bytes) -> Iterator[Import]:
     """Yield what the import statement `raw`, of any form, binds."""
     source = raw.child_by_field_name("module_name")

@@ -39,9 +39,13 @@ class Names:
         found: list[Binding] = []
         for scope in self.scopes:
             for name in scope.users:
-                if scope.binds(name) or (scope is self.module and self.set_from_inside(name)):
+                if self.binds(scope, name):
                     found.append(self.bound(scope, name))
         return tuple(found)
+
+    def binds(self, scope: Scope, name: str) -> bool:
+        """Tell whether `name` is bound in `scope`, the module's also by a function inside."""
+        return scope.binds(name) or (scope is self.module and self.set_from_inside(name))
 
     def set_from_inside(self, name: str) -> bool:
         """Tell whether a function declares the module's `name` and binds it."""
@@ -79,10 +83,7 @@ class Names:
         if site is None or not node.text.isidentifier():
             return None
         scope, name = site
-        owner = scope.owner(name)
-        if owner.binds(name) or (owner is self.module and self.set_from_inside(name)):
-            return self.bound(owner, name)
-        return None
+        return self.visible(name, scope)
 
     def scope_at(self, node: Node) -> Scope:
         """Return the scope in which the code `node` runs; of a definition, the one around it."""
@@ -110,7 +111,7 @@ class Names:
     def visible(self, name: str, scope: Scope) -> Binding | None:
         """Return what `name` would refer to in `scope`; None if nothing in the file binds it."""
         owner = scope.owner(name)
-        if owner.binds(name) or (owner is self.module and self.set_from_inside(name)):
+        if self.binds(owner, name):
             return self.bound(owner, name)
         return None
 

@@ -18,7 +18,6 @@ if TYPE_CHECKING:
     from yellow_trellis.languages import Language
     from yellow_trellis.syntax import Tree
 
-Raw = "tree_sitter.Node"
 
 # Kinds below which no name stands, or none that refers to anything.
 _BARREN = (

@@ -161,11 +161,6 @@ class Scope:
         return scope
 
     @property
-    def functional(self) -> bool:
-        """Whether names bound here are seen from scopes inside."""
-        return self.kind not in ("class", "module")
-
-    @property
     def holder(self) -> Scope | None:
         """The class this scope is the body of a method of, if it is one."""
         above = self.parent

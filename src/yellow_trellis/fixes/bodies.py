@@ -35,7 +35,7 @@ def first_in(
         return _behind(first, pieces, order, blank_after)
     start = run_reach((first,)).start
     edit = line_before(first, pieces, order, start)
-    if "\n" not in _between(first) or edit.anchor is None:
+    if "\n" not in between(first) or edit.anchor is None:
         return [edit]
     # it clings to the whole body: what others put before the first statement comes behind it
     edit = Edit.before(Span(edit.anchor.start, body.end), *edit.pieces, order=order)
@@ -56,7 +56,7 @@ def line_before(
     Arguments: `start` is where the comments start, if they are more than those it owns.
     """
     start = reach(node).start if start is None else start
-    gap = _between(node)
+    gap = between(node)
     if "\n" not in gap:
         return Edit.before(Span(start, node.end), *pieces, New(gap), order=order)
     lead = (New(gap[1:]),) if gap[1:] else ()
@@ -76,7 +76,7 @@ def beside(
     node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_before: int
 ) -> list[Edit]:
     """Return the edits that put a statement behind `node`."""
-    gap = _between(node)
+    gap = between(node)
     anchor = Span(node.start, reach(node).end)
     if "\n" not in gap:
         anchor, blank_before = node.span, 0  # before the comment at the end of the line
@@ -89,12 +89,12 @@ def beside(
 def _behind(
     node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_after: int
 ) -> list[Edit]:
-    gap = _between(node)
+    gap = between(node)
     anchor = Span(node.start, reach(node).end) if "\n" in gap else node.span
     missing = blank_after - blank_lines_after(node) if "\n" in gap else 0
     if order is None:
-        return [Edit.after(anchor, New(_between(node)), *pieces, New("\n" * missing))]
-    edits = [Edit.after(anchor, New(_between(node)), *pieces, order=order)]
+        return [Edit.after(anchor, New(between(node)), *pieces, New("\n" * missing))]
+    edits = [Edit.after(anchor, New(between(node)), *pieces, order=order)]
     return edits + [Edit.after(anchor, New("\n"), order=_blank(n)) for n in range(missing)]
 
 
@@ -118,7 +118,7 @@ def blank_lines_after(node: Node) -> int:
     return count
 
 
-def _between(node: Node) -> str:
+def between(node: Node) -> str:
     """Return what stands between `node` and a new statement beside it."""
     source = node.tree.source
     line = source.lines.start(node.start)

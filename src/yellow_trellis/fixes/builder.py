@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Import
-from yellow_trellis.fixes.bodies import beside, body_of, first_in, last_in, line_before
+from yellow_trellis.fixes.bodies import beside, between, body_of, first_in, last_in, line_before
 from yellow_trellis.fixes.drop_imports import import_removal
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
 from yellow_trellis.fixes.fill import fill
@@ -177,7 +177,7 @@ class FixBuilder:
         pieces: list[Piece] = []
         for number, one in enumerate(statements):
             if number:
-                pieces.append(New(_between(node)))
+                pieces.append(New(between(node)))
             pieces += self._pieces(node, one if isinstance(one, tuple) else (one,))
         self._edits.append(Edit(node.span, tuple(pieces)))
         return self
@@ -318,12 +318,3 @@ def siblings(one: Node, other: Node) -> list[Node]:
 
 def _is_statement(node: Node) -> bool:
     return node.parent is not None and node.parent.kind in node.tree.language.bodies
-
-
-def _between(node: Node) -> str:
-    """Return what stands between `node` and a new statement beside it."""
-    source = node.tree.source
-    line = source.lines.start(node.start)
-    if source.data[line : node.start].strip():
-        return "; "
-    return "\n" + source.indent_at(node.start).decode("utf-8", "replace")

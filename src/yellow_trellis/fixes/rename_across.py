@@ -10,14 +10,22 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from yellow_trellis.facts import Binding, Facts, Import, Occurrence, Scope, facts_of
+from yellow_trellis.facts import (
+    Binding,
+    Facts,
+    Import,
+    Occurrence,
+    Scope,
+    facts_of,
+    relative_module,
+)
 from yellow_trellis.fixes.add_imports import names_in
 from yellow_trellis.fixes.edit import Edit, Fix, New
 from yellow_trellis.fixes.removal import removal
 from yellow_trellis.fixes.rename import Renaming, clash_of, keywords_of, rename_binding
 from yellow_trellis.fixes.spelling import Wanted, spell, types_only
 from yellow_trellis.source import Span
-from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax import Tree
 
 _ARGUMENT = re.compile(r"(?P<function>[\w.]+)\((?P<name>\w+)\)")
 _CHAIN = re.compile(r"(?:\s*\.\s*\w+)+")
@@ -118,7 +126,7 @@ class _Across:
                     self.done.put(Span(one.item.start, one.item.start + len(self.word)), self.new)
             elif one.name == "*" and scope is names.module:
                 self._through_star(scope)
-        for node in self._members():
+        for node in self.facts.members(frozenset({self.word})):
             if self.is_it(paths.of(node)):
                 self.done.put(node.items[-1].span, self.new)
         for span in self._quoted_members():
@@ -166,16 +174,6 @@ class _Across:
         for name, span in self.facts.names.exported or ():
             if name == self.word:
                 self.done.put(span, self.new)
-
-    def _members(self) -> Iterator[Node]:
-        tree = self.facts.tree
-        for start in tree.hits(self.word.encode("utf-8"), whole_word=True):
-            leaf = tree.leaf_at(start)
-            above = leaf.parent if leaf is not None else None
-            if leaf is None or above is None or above.kind not in ("attribute", "member_type"):
-                continue
-            if above.children[0] is not leaf:
-                yield above
 
     def _quoted_members(self) -> Iterator[Span]:
         """Yield where annotations in quotes say the name behind a dot."""
@@ -232,7 +230,7 @@ def move_in(tree: Tree, old: str, new: str, title: str) -> list[Fix]:
     for scope, one in facts.names.imports:
         if one.name == name and one.source(facts.place.package) == home:
             fixes.append(_moved_import(tree, scope, one, target, new, title))
-    for node in _Across(facts, Thing(old), name, Renaming())._members():
+    for node in facts.members(frozenset({name})):
         receiver = facts.paths.of(node.items[0])
         if receiver is not None and facts.graph.resolve(receiver) == home:
             text, wanted = spell(node, new, node)
@@ -270,8 +268,4 @@ def _as_written(tree: Tree, one: Import, target: str) -> str:
     package = facts_of(tree).place.package
     if not one.level or not package or target.partition(".")[0] != package.partition(".")[0]:
         return target
-    here, there = package.split("."), target.split(".")
-    same = 0
-    while same < min(len(here), len(there)) and here[same] == there[same]:
-        same += 1
-    return "." * (len(here) - same + 1) + ".".join(there[same:])
+    return relative_module(target, package)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from yellow_trellis.facts import Facts, Import, Scope, facts_of
+from yellow_trellis.facts import Facts, Import, Scope, facts_of, relative_module
 from yellow_trellis.syntax import Node
 
 Where = Literal["module", "local", "types"]
@@ -239,11 +239,7 @@ class _Speller:
         own = [one for _, one in self.names.imports if _own(one, package)]
         if not own or not all(one.level for one in own):
             return module
-        here, there = package.split("."), module.split(".")
-        same = 0
-        while same < min(len(here), len(there)) and here[same] == there[same]:
-            same += 1
-        return "." * (len(here) - same + 1) + ".".join(there[same:])
+        return relative_module(module, package)
 
 
 def _own(one: Import, package: str) -> bool:

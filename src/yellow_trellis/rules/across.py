@@ -70,12 +70,6 @@ class Across:
         entry = facts.graph.entry(thing.name.rpartition(".")[0])
         if entry is None or entry.kind != "class":
             return []
-        found: list[int] = []
-        for start in tree.hits(thing.word.encode("utf-8"), whole_word=True):
-            leaf = tree.leaf_at(start)
-            above = leaf.parent if leaf is not None else None
-            if leaf is None or above is None or above.kind != "attribute":
-                continue
-            if above.children[0] is not leaf and facts.meaning(above) is None:
-                found.append(start)
-        return found
+        members = facts.members(frozenset({thing.word}))
+        asked = (node for node in members if node.kind == "attribute")
+        return [node.items[-1].start for node in asked if facts.meaning(node) is None]
