@@ -94,7 +94,7 @@ class Paths:
 
     def _of_name(self, owner: Scope, name: str) -> str | None:
         if owner.parent is None:
-            if not owner.binds(name) and not self.names.set_from_inside(name):
+            if not self.names.binds(owner, name):
                 return self._unbound(owner, name)
             if all(one.how != "import" for one in _binds(owner, name)):
                 return f"{self.module}:{name}"

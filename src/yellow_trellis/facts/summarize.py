@@ -40,9 +40,7 @@ class _Summarizer:
         )
 
     def _bound_in_module(self, module: Scope) -> list[str]:
-        return [
-            name for name in module.users if module.binds(name) or self.names.set_from_inside(name)
-        ]
+        return [name for name in module.users if self.names.binds(module, name)]
 
     def entry(self, scope: Scope, name: str) -> Entry:
         """Return what `name` is in a module or class."""

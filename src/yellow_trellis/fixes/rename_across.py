@@ -161,7 +161,7 @@ class _Across:
 
     def _through_star(self, module: Scope) -> None:
         """Rename what is brought by ``from ... import *`` and bound nowhere here."""
-        if module.binds(self.word) or self.facts.names.set_from_inside(self.word):
+        if self.facts.names.binds(module, self.word):
             return
         if not self.is_it(self.facts.paths.of_name(module, self.word)):
             return

@@ -224,7 +224,7 @@ class _Speller:
 
     def _untaken(self, name: str) -> bool:
         module = self.names.module
-        if not self.free(name) or module.binds(name) or self.names.set_from_inside(name):
+        if not self.free(name) or self.names.binds(module, name):
             return False
         if name in _BUILTINS and name in module.users:
             return False
