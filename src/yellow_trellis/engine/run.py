@@ -144,6 +144,8 @@ def work(task: Task) -> list[FileReport]:
     ruleset = task.rules if isinstance(task.rules, Ruleset) else task.rules.ruleset()
     reports = [_look_at(file, ruleset, task) for file in task.files]
     code_base(task.base).keep()
+    if not gc.isenabled():
+        gc.collect()
     return reports
 
 
@@ -284,9 +286,9 @@ def _results(
 
 
 def settle_in() -> None:
-    """Let a worker collect garbage rarely: a tree is one large cycle that dies at once."""
+    """Let a worker collect garbage between its tasks only: what a file needs dies all at once."""
     gc.freeze()
-    gc.set_threshold(50_000, 20, 20)
+    gc.disable()
 
 
 def _from_executor(tasks: list[Task], executor: Executor) -> Iterator[FileReport]:

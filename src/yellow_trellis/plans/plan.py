@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from itertools import pairwise
+from operator import itemgetter
 
 from yellow_trellis.fixes import Fix, Kept, Wanted
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
 from yellow_trellis.plans.outcome import FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
-from yellow_trellis.plans.primitive import Primitive, moved, new_text, primitives
+from yellow_trellis.plans.primitive import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Span, Unreadable
@@ -31,6 +33,7 @@ class Candidate:
     fix: Fix
     number: int
     writes: list[Primitive]
+    edges: tuple[Primitive, Primitive]
     moves: tuple[Span, ...]
     twins: list[Finding] = field(default_factory=list)
     """Findings whose fix is the very same."""
@@ -54,15 +57,15 @@ class Plan:
         writes = [p for c in chosen for p in c.writes]
         if self.met.shared:
             writes = [p for p in writes if not self._shared(p, numbers)]
-        buried = {
-            key: kept
-            for key, over in self.met.buried.items()
-            if (kept := [p for p in over if p.fix in numbers])
-        }
-        marks: list[Primitive] = []
+        buried = {}
+        for key, over in self.met.buried.items():
+            if kept := [p for p in over if p.fix in numbers]:
+                buried[key] = kept
         for candidate in chosen:
-            marks += _marks(candidate, buried)
-        return Renderer(self.tree, writes, buried, marks).render()
+            writes += candidate.edges
+            if buried:
+                _bury_edges(candidate, buried)
+        return Renderer(self.tree, writes, buried).render()
 
     def _shared(self, primitive: Primitive, numbers: set[int]) -> bool:
         twins = self.met.shared.get(id(primitive), ())
@@ -129,10 +132,7 @@ def _candidates(
             outcomes.append(Outcome(finding, "left", tree.source, why))
         else:
             asked.append((finding, chosen))
-    asked.sort(key=_priority)
-    if len({_priority(pair) for pair in asked}) < len(asked):
-        asked.sort(key=lambda pair: (*_priority(pair), _spans(pair[1])))
-    for finding, chosen in asked:
+    for finding, chosen in _by_priority(asked):
         near = alike.setdefault((chosen.extent, len(chosen.edits)), [])
         twin = next((c for c in near if _identical(c.fix, chosen)), None)
         if twin is not None:
@@ -140,7 +140,9 @@ def _candidates(
             continue
         number = len(found)
         writes = primitives(chosen, number)
-        near.append(Candidate(finding, chosen, number, writes, moved(writes)))
+        near.append(
+            Candidate(finding, chosen, number, writes, edges(chosen, number), moved(writes))
+        )
         found.append(near[-1])
     return found
 
@@ -149,10 +151,17 @@ def _identical(one: Fix, other: Fix) -> bool:
     return one.edits == other.edits and one.imports == other.imports
 
 
-def _priority(asked: tuple[Finding, Fix]) -> tuple[int, int, int, str, str]:
-    finding, fix = asked
-    start, end = fix.extent
-    return (finding.rank, start, -end, finding.rule, fix.title)
+def _by_priority(asked: list[tuple[Finding, Fix]]) -> list[tuple[Finding, Fix]]:
+    """Sort by the rank of the rule, then the place, the longest first, then the text."""
+    keyed = []
+    for pair in asked:
+        finding, fix = pair
+        start, end = fix.extent
+        keyed.append(((finding.rank, start, -end, finding.rule, fix.title), pair))
+    keyed.sort(key=itemgetter(0))
+    if any(one[0] == other[0] for one, other in pairwise(keyed)):
+        keyed.sort(key=lambda one: (one[0], _spans(one[1][1])))
+    return [pair for _, pair in keyed]
 
 
 def _spans(fix: Fix) -> tuple[Span, ...]:
@@ -349,23 +358,13 @@ def _party(tree: Tree, candidate: Candidate, span: Span | None = None) -> Party:
         source.place(span.start),
         source.place(span.end),
         source.text(candidate.fix.extent),
-        Renderer(tree, candidate.writes, {}, []).text(candidate.fix.extent),
+        Renderer(tree, candidate.writes, {}).text(candidate.fix.extent),
     )
 
 
-def _marks(candidate: Candidate, buried: dict[int, list[Primitive]]) -> list[Primitive]:
-    """Return the two edges of a fix's extent, as insertions of nothing.
-
-    A slice that carries off the fix carries off its edges: that is noted in `buried`.
-    """
+def _bury_edges(candidate: Candidate, buried: dict[int, list[Primitive]]) -> None:
+    """Note in `buried` that a slice which carries off a fix carries off the edges of it."""
     extent = candidate.fix.extent
-    start, end = extent
-    edges = [
-        Primitive(start, start, (), candidate.number, extent, extent, True, edge=-1),
-        Primitive(end, end, (), candidate.number, extent, extent, False, edge=1),
-    ]
-    if not buried:
-        return edges
     over = [
         outer
         for write in candidate.writes
@@ -373,5 +372,4 @@ def _marks(candidate: Candidate, buried: dict[int, list[Primitive]]) -> list[Pri
         if outer.span.holds(extent)
     ]
     if over:
-        buried.update({id(edge): over for edge in edges})
-    return edges
+        buried.update({id(edge): over for edge in candidate.edges})

@@ -11,11 +11,11 @@ from yellow_trellis.source import Span
 class Primitive:
     """A span that one fix writes, or a point at which it inserts (start == end).
 
-    A plain class, not a data class: there are several for each of a hundred thousand fixes.
+    A plain class with all worked out once: there are several for each of a hundred thousand fixes.
     """
 
     __slots__ = (
-        *("anchor", "before", "end", "extent", "fix", "inserts", "key", "order", "pieces"),
+        *("anchor", "before", "edge", "end", "extent", "fix", "inserts", "key", "order", "pieces"),
         "start",
     )
 
@@ -26,7 +26,7 @@ class Primitive:
         pieces: tuple[Piece, ...],
         fix: int,
         extent: Span,
-        anchor: Span | None = None,
+        anchor: Span,
         before: bool = False,
         order: Order | None = None,
         edge: int = 0,
@@ -38,40 +38,36 @@ class Primitive:
         """The number of the fix in its plan."""
         self.extent = extent
         """The code the fix is about."""
-        self.anchor = anchor if anchor is not None else Span(start, end)
+        self.anchor = anchor
         """For an insertion, the code it clings to; else the span itself."""
         self.before = before
         """For an insertion: whether it stands before its anchor."""
         self.order = order
+        self.edge = edge
+        """-1 and 1 for the start and the end of a fix's extent, which write nothing; else 0."""
         self.inserts = start == end
         """Whether nothing of the original is written over."""
-        self.key = self._key(edge)
-        """Where the primitive comes in the text, among others that start at the same byte.
+        reach = extent[1] - extent[0]
+        if start != end:
+            self.key: Key = (start, 2, start - end, 0, _NO_ORDER, -reach, edge)
+            return
+        size = anchor[1] - anchor[0]
+        by = _NO_ORDER if order is None else order_key(order)
+        if before:
+            self.key = (start, 1, -size, order is None, by, -reach, edge)
+        else:
+            self.key = (start, 0, size, order is not None, by, reach, edge)
 
-        The `edge` of a fix stands outside of what the fix inserts, inside of what others do around.
-        """
+    # The key says where the primitive comes in the text, among others that start at the same byte:
+    # first what clings to code that ends here, the innermost first; then what clings to code that
+    # starts here, the outermost first; then what is written over, the longest first. Insertions
+    # with an order stand outside of those without one, the edges of a fix outside of what the fix
+    # inserts and inside of what others do around.
 
     @property
     def span(self) -> Span:
         """The bytes written over."""
         return Span(self.start, self.end)
-
-    def _key(self, edge: int) -> Key:
-        """Return the place in the text.
-
-        First what clings to code that ends here, the innermost first; then what clings to code
-        that starts here, the outermost first; then what is written over, the longest first.
-        Insertions with an order stand outside of those without one.
-        """
-        extent = self.extent[1] - self.extent[0]
-        if not self.inserts:
-            return (self.start, 2, self.start - self.end, 0, _NO_ORDER, -extent, edge)
-        size = self.anchor[1] - self.anchor[0]
-        ordered = self.order is not None
-        order = order_key(self.order)
-        if self.before:
-            return (self.start, 1, -size, not ordered, order, -extent, edge)
-        return (self.start, 0, size, ordered, order, extent, edge)
 
 
 Key = tuple[int, int, int, int, tuple[int, str], int, int]
@@ -94,16 +90,18 @@ def primitives(fix: Fix, number: int) -> list[Primitive]:
     found: list[Primitive] = []
     extent = fix.extent
     for edit in fix.edits:
-        start, end = edit.span
+        span, pieces = edit.span, edit.pieces
+        start, end = span
         if start == end:
-            before = edit.side == "before"
-            found.append(
-                Primitive(start, end, edit.pieces, number, extent, edit.anchor, before, edit.order)
-            )
-        elif any(isinstance(piece, Kept) for piece in edit.pieces):
-            found.extend(_cut(edit, fix, number))
+            anchor, before = edit.anchor or span, edit.side == "before"
+            found.append(Primitive(start, end, pieces, number, extent, anchor, before, edit.order))
+            continue
+        for piece in pieces:
+            if piece.__class__ is Kept:
+                found.extend(_cut(edit, fix, number))
+                break
         else:
-            found.append(Primitive(start, end, edit.pieces, number, extent, edit.span))
+            found.append(Primitive(start, end, pieces, number, extent, span))
     return found
 
 
@@ -143,11 +141,24 @@ def _segment(
         yield Primitive(*span, pieces, number, fix.extent, beside, before, edit.order)
 
 
+def edges(fix: Fix, number: int) -> tuple[Primitive, Primitive]:
+    """Return the two edges of a fix's extent, as insertions of nothing."""
+    extent = fix.extent
+    start, end = extent
+    return (
+        Primitive(start, start, (), number, extent, extent, True, edge=-1),
+        Primitive(end, end, (), number, extent, extent, edge=1),
+    )
+
+
 def moved(writes: list[Primitive]) -> tuple[Span, ...]:
     """Return the kept slices that a fix puts elsewhere, or puts on another depth."""
-    return tuple(
-        piece.span for write in writes for piece in write.pieces if isinstance(piece, Kept)
-    )
+    found: list[Span] = []
+    for write in writes:
+        for piece in write.pieces:
+            if isinstance(piece, Kept):
+                found.append(piece.span)
+    return tuple(found)
 
 
 def new_text(fix: Fix) -> str:

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
+from itertools import islice
 from operator import attrgetter
 
 from yellow_trellis.fixes import Kept
@@ -20,8 +23,20 @@ class Rendered:
     """The new text, and where the extent of each fix came to stand in it."""
 
     data: bytes
-    extents: dict[int, list[Span]] = field(default_factory=dict)
-    """By number of the fix; several where a slice was duplicated, none where it was dropped."""
+    marks: list[tuple[Primitive, int]] = field(default_factory=list)
+    """The edges of fixes as they come in the text, each with its byte."""
+
+    @cached_property
+    def extents(self) -> dict[int, list[Span]]:
+        """By number of the fix; several where a slice was duplicated, none where it was dropped."""
+        found: dict[int, list[Span]] = {}
+        begun: dict[int, list[int]] = {}
+        for edge, at in self.marks:
+            if edge.before:
+                begun.setdefault(edge.fix, []).append(at)
+            elif starts := begun.get(edge.fix):
+                found.setdefault(edge.fix, []).append(Span(starts.pop(), at))
+        return found
 
 
 _BY_KEY = attrgetter("key")
@@ -35,13 +50,11 @@ class Renderer:
         tree: Tree,
         accepted: list[Primitive],
         buried: dict[int, list[Primitive]],
-        marks: list[Primitive],
     ) -> None:
         self.tree = tree
         self.source = tree.source
         self.buried = buried
-        self.marks = {id(mark) for mark in marks}
-        self.items = sorted([*accepted, *marks], key=_BY_KEY)
+        self.items = sorted(accepted, key=_BY_KEY)
         self.starts = [item.start for item in self.items]
         self._under_way: set[tuple[int, Span]] = set()
 
@@ -59,49 +72,37 @@ class Renderer:
 
     def _region(self, region: Span, owner: int | None, out: _Text, shifts: _Shifts) -> None:
         """Write the original bytes of `region`, for fix `owner` which keeps them as a slice."""
-        pos = region.start
-        for at in range(bisect_left(self.starts, region.start), len(self.items)):
-            item = self.items[at]
-            if item.start > region.end:
+        pos, end = region
+        buried = self.buried
+        for item in islice(self.items, bisect_left(self.starts, pos), None):
+            start = item.start
+            if start > end:
                 break
-            if item.start < pos:
+            if start < pos:
                 continue
-            if (owner is not None or self.buried) and not self._applies(item, region, owner):
+            over = buried.get(id(item), ()) if buried else ()
+            if (over or owner is not None) and not _applies(item, over, region, owner):
                 continue
-            if pos < item.start:
-                self._original(pos, item.start, out, shifts)
-            if id(item) in self.marks:
-                out.mark(item)
-            else:
+            if pos < start:
+                self._original(pos, start, out, shifts)
+            if item.edge:
+                out.marks.append((item, out.size))
+            elif item.pieces:
                 self._pieces(item, out, shifts)
-            pos = max(pos, item.end)
-        self._original(pos, region.end, out, shifts)
+            if pos < item.end:
+                pos = item.end
+        if pos < end:
+            self._original(pos, end, out, shifts)
 
     def _original(self, start: int, end: int, out: _Text, shifts: _Shifts) -> None:
-        if start >= end:
-            return
         data = self.source.data
         if not shifts:
             out.write(data[start:end])
             return
         for line in data[start:end].splitlines(keepends=True):
-            moves = out.at_line_start and self._is_code(start)
+            moves = out.at_line_start() and self._is_code(start)
             out.write(_relead(line, shifts) if moves else line)
             start += len(line)
-
-    def _applies(self, item: Primitive, region: Span, owner: int | None) -> bool:
-        """Tell whether `item` is to be written where `region` is rendered."""
-        if owner is not None:
-            if item.inserts and not region.holds(item.anchor):
-                return False
-            if not region.holds(item.span):
-                return False
-            if item.fix == owner and (item.anchor == region or item.span == region):
-                return False
-        return not any(
-            region.holds(over.span) and not (over.fix == owner and over.span == region)
-            for over in self.buried.get(id(item), ())
-        )
 
     def _pieces(self, item: Primitive, out: _Text, shifts: _Shifts) -> None:
         for piece in item.pieces:
@@ -133,7 +134,7 @@ class Renderer:
         if piece.indent is not None:
             old, new = (text.encode("utf-8") for text in piece.indent)
             shifts = ((old, new), *shifts)
-        out.at_line_start = False
+        out.held = len(out.parts)
         self._region(piece.span, item.fix, out, shifts)
         self._under_way.discard(state)
 
@@ -141,6 +142,19 @@ class Renderer:
         """Tell whether the line at `start` may be indented anew: no literal holds it."""
         leaf = self.tree.leaf_at(start)
         return leaf is None or leaf.start >= start or leaf.end <= start or bool(leaf.items)
+
+
+def _applies(item: Primitive, over: Sequence[Primitive], region: Span, owner: int | None) -> bool:
+    """Tell whether `item`, carried off by those `over` it, is written where `region` is."""
+    if owner is not None:
+        if not region.holds(item.anchor if item.inserts else item.span):
+            return False
+        if item.fix == owner and region in (item.anchor, item.span):
+            return False
+    for outer in over:
+        if region.holds(outer.span) and not (outer.fix == owner and outer.span == region):
+            return False
+    return True
 
 
 def _relead(line: bytes, shifts: _Shifts) -> bytes:
@@ -161,25 +175,24 @@ def _relead(line: bytes, shifts: _Shifts) -> bytes:
 class _Text:
     """The text in the making."""
 
+    __slots__ = ("held", "marks", "parts", "size")
+
     def __init__(self) -> None:
-        self._parts: list[bytes] = []
-        self._size = 0
-        self._open: dict[int, list[int]] = {}
-        self._extents: dict[int, list[Span]] = {}
-        self.at_line_start = False
+        self.parts: list[bytes] = []
+        self.size = 0
+        self.marks: list[tuple[Primitive, int]] = []
+        """Edges of fixes, each with the byte at which it stands."""
+        self.held = 0
+        """How many parts there were when a kept slice began: its first line goes on another."""
 
     def write(self, text: bytes) -> None:
         if text:
-            self._parts.append(text)
-            self._size += len(text)
-            self.at_line_start = text[-1] in b"\n\r"
+            self.parts.append(text)
+            self.size += len(text)
 
-    def mark(self, edge: Primitive) -> None:
-        """Note where an edge of a fix's extent stands."""
-        if edge.before:
-            self._open.setdefault(edge.fix, []).append(self._size)
-        elif starts := self._open.get(edge.fix):
-            self._extents.setdefault(edge.fix, []).append(Span(starts.pop(), self._size))
+    def at_line_start(self) -> bool:
+        """Tell whether what comes next begins a line."""
+        return len(self.parts) > self.held and self.parts[-1][-1] in b"\n\r"
 
     def finished(self) -> Rendered:
-        return Rendered(b"".join(self._parts), self._extents)
+        return Rendered(b"".join(self.parts), self.marks)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import replace
 
 from yellow_trellis.facts import facts_of
 from yellow_trellis.fixes import Edit, New, Wanted, add_imports, drop_imports, lost_words
@@ -112,23 +112,21 @@ def _edited(rendered: Rendered, tree: Tree, edits: list[Edit]) -> tuple[Rendered
         return rendered, tree
     data = rendered.data
     parts: list[bytes] = []
-    shifts: list[tuple[int, int]] = []
+    ends: list[int] = []
+    shifts = [0]
     pos = 0
     for edit in sorted(edits, key=lambda e: e.span):
         start, end = max(edit.span.start, pos), max(edit.span.end, pos)
         text = "".join(piece.text for piece in edit.pieces if isinstance(piece, New)).encode()
         new = text.replace(b"\n", tree.source.newline_at(start))
         parts += [data[pos:start], new]
-        shifts.append((end, len(new) - (end - start)))
+        ends.append(end)
+        shifts.append(shifts[-1] + len(new) - (end - start))
         pos = end
     parts.append(data[pos:])
 
     def moved(at: int) -> int:
-        return at + sum(by for end, by in shifts if end <= at)
+        return at + shifts[bisect_right(ends, at)]
 
-    extents = {
-        number: [Span(moved(span.start), moved(span.end)) for span in spans]
-        for number, spans in rendered.extents.items()
-    }
-    made = replace(rendered, data=b"".join(parts), extents=extents)
+    made = Rendered(b"".join(parts), [(edge, moved(at)) for edge, at in rendered.marks])
     return made, tree.with_data(made.data)
