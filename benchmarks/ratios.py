@@ -19,7 +19,7 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 from yellow_trellis.engine import RulesSpec, discover, run
-from yellow_trellis.engine.run import settle_in
+from yellow_trellis.engine.pool import settle_in
 from yellow_trellis.facts import facts_of
 from yellow_trellis.languages import language
 from yellow_trellis.plans import make_plan

@@ -314,10 +314,10 @@ def test_a_shipped_pack_is_named_like_a_file(ytr, trams: Path) -> None:
 def test_what_is_known_of_modules_is_kept_and_follows_changes(ytr, trams: Path) -> None:
     find = ("seek", "@<elsewhere.say>(@{_*})", "alder/depot/stores.py")
     assert "1 match" not in ytr(*find).out
-    assert (trams / ".yellow-trellis/modules.sqlite").is_file()
+    assert (trams / ".yellow-trellis/known.sqlite").is_file()
     (trams / "alder/house/say.py").write_text("from elsewhere import say\n")
     assert "1 match in 1 of 1 file" in ytr(*find).out
-    (trams / ".yellow-trellis/modules.sqlite").write_bytes(b"no store at all" * 100)
+    (trams / ".yellow-trellis/known.sqlite").write_bytes(b"no store at all" * 100)
     assert "1 match in 1 of 1 file" in ytr(*find).out
 
 

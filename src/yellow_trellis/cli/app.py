@@ -8,6 +8,7 @@ from importlib import import_module
 import click
 
 from yellow_trellis._version import __version__
+from yellow_trellis.mistake import Mistake
 
 _COMMANDS = {
     "tree": "Show how code is built: kinds, fields, places.",
@@ -55,15 +56,9 @@ def app() -> None:
 
 def run_command() -> None:
     """Run `ytr`; a user's mistake ends in one message and status 2, never in a traceback."""
-    from yellow_trellis.engine.discover import MissingPath
-    from yellow_trellis.formats.picture import NoPicture
-    from yellow_trellis.languages import MissingLanguage
-    from yellow_trellis.patterns import PatternError
-    from yellow_trellis.rules import RuleError
-
     try:
         app(prog_name="ytr")
-    except (NoPicture, MissingPath, MissingLanguage, PatternError, RuleError) as wrong:
+    except Mistake as wrong:
         click.echo(f"ytr: {wrong}", err=True)
         sys.exit(WRONG_CALL)
     except OSError as wrong:

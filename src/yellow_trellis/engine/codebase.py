@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 import builtins
+import hashlib
+import json
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache, partial
 from pathlib import Path
+from typing import Any
 
+from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discover import discover
+from yellow_trellis.engine.stamp import Stamp
+from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.summaries import Summaries
 from yellow_trellis.facts import ModuleGraph, Summary, Surroundings, Vocabulary, facts_of
 from yellow_trellis.languages import language
@@ -54,9 +60,12 @@ def code_base(spec: BaseSpec) -> CodeBase:
     return CodeBase(Path(spec.root), spec.asked)
 
 
-def surroundings(spec: BaseSpec, path: str) -> Surroundings:
-    """Return where the file at `path` stands in the code base of `spec`."""
-    return code_base(spec).surroundings(path)
+def surroundings(spec: BaseSpec, path: str, consulted: Consulted | None = None) -> Surroundings:
+    """Return where the file at `path` stands in the code base of `spec`.
+
+    What is then asked about other files is noted in `consulted`.
+    """
+    return code_base(spec).surroundings(path, consulted)
 
 
 class CodeBase:
@@ -65,8 +74,8 @@ class CodeBase:
     def __init__(self, root: Path, asked: frozenset[str] = frozenset()) -> None:
         self.root = root.resolve()
         self.asked = asked
-        self._kept = Summaries(self.root)
-        self._fresh: list[tuple[str, Summary]] = []
+        self.store = Store(self.root)
+        self._kept = Summaries(self.store)
 
     @cached_property
     def _paths(self) -> dict[str, Place]:
@@ -90,19 +99,50 @@ class CodeBase:
         kept = self._kept.get(path, module)
         if kept is not None:
             return kept
-        tree = self._tree(path)
-        if tree is None:
+        raw = _read(path)
+        tree = self._tree(path, raw) if raw is not None else None
+        if raw is None or tree is None:
             return None
         made = facts_of(tree).summary
         tree.release()
-        self._fresh.append((path, made))
+        self._kept.put(path, hashlib.sha256(raw).hexdigest(), made)
         return made
+
+    def mark(self, module: str) -> str:
+        """Return what changes when that which others can know of `module` does."""
+        if module not in self._marks:
+            path = self.files.get(module)
+            mark = self._kept.mark(path) if path is not None else None
+            if mark is None:
+                summary = self.graph.summary(module)
+                mark = self._kept.mark_of(summary) if summary is not None else ""
+            self._marks[module] = mark
+        return self._marks[module]
+
+    @cached_property
+    def _marks(self) -> dict[str, str]:
+        return {}
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """What changes when any file of the code base does; empty while one has just changed."""
+        told = hashlib.sha256()
+        for path in sorted(self._paths):
+            stamp = Stamp.of(path)
+            if stamp is None or not stamp.settled:
+                return ""
+            told.update(f"{self.store.name(path)} {stamp}\n".encode("utf-8", "surrogateescape"))
+        return told.hexdigest()
+
+    @cached_property
+    def outline(self) -> str:
+        """What changes when a file comes to the code base, or goes."""
+        names = "\n".join(sorted(self.store.name(path) for path in self._paths))
+        return hashlib.sha256(names.encode("utf-8", "surrogateescape")).hexdigest()
 
     def keep(self) -> None:
         """Keep what was found out about modules for the next run."""
-        if self._fresh:
-            self._kept.put(self._fresh)
-            self._fresh = []
+        self._kept.keep()
 
     def importers(self, module: str) -> frozenset[str]:
         """Return the dotted names of the modules that import `module`, or anything of it."""
@@ -126,10 +166,7 @@ class CodeBase:
             for part in found[1].decode("utf-8", "replace").split(","):
                 yield part.split(" as ")[0].strip()
 
-    def _tree(self, path: str) -> Tree | None:
-        raw = _read(path)
-        if raw is None:
-            return None
+    def _tree(self, path: str, raw: bytes) -> Tree | None:
         try:
             source = Source.read(raw, path=path)
         except Unreadable:
@@ -152,9 +189,34 @@ class CodeBase:
                     names[file.stem] = place.module
         return found
 
-    def surroundings(self, path: str) -> Surroundings:
-        """Return where the file at `path` stands; of one outside of the root, by its name alone."""
-        return replace(self._stands(path), vocabulary=self.vocabulary)
+    def surroundings(self, path: str, consulted: Consulted | None = None) -> Surroundings:
+        """Return where the file at `path` stands; of one outside of the root, by its name alone.
+
+        What is then asked about other files is noted in `consulted`.
+        """
+        stands = replace(self._stands(path), vocabulary=self.vocabulary)
+        if consulted is None:
+            return stands
+        consulted.asked = True
+
+        def load(module: str) -> Summary | None:
+            consulted.marks[module] = self.mark(module)
+            return stands.graph.summary(module)
+
+        def noted(answer: Callable[..., Any]) -> Callable[..., Any]:
+            def asked(*about: str) -> Any:
+                consulted.whole = True
+                return answer(*about)
+
+            return asked
+
+        return replace(
+            stands,
+            graph=stands.graph.read_by(load),
+            gives=noted(stands.gives),
+            family=noted(stands.family),
+            importers=noted(stands.importers),
+        )
 
     def _stands(self, path: str) -> Surroundings:
         """Return the same without the words, which are found out by looking at files like it."""
@@ -214,6 +276,20 @@ class CodeBase:
     @cached_property
     def vocabulary(self) -> Vocabulary:
         """By which words files can refer to what rules ask for: their own, and of re-exports."""
+        key = "words of " + " ".join(sorted(self.asked))
+        query = "select value from things where key = ? and fingerprint = ?"
+        rows = self.store.read(query, (key, self.fingerprint)) if self.fingerprint else []
+        if rows:
+            words = json.loads(rows[0][0])
+            return Vocabulary({name: frozenset(some) for name, some in words.items()})
+        found = self._vocabulary()
+        if self.fingerprint:
+            value = json.dumps({name: sorted(some) for name, some in found.items()})
+            change = "insert or replace into things values (?, ?, ?)"
+            self.store.write((change, [(key, self.fingerprint, value)]))
+        return Vocabulary(found)
+
+    def _vocabulary(self) -> dict[str, frozenset[str]]:
         known = {name: {name.rpartition(".")[2]} for name in self.asked}
         fresh = {name: set(words) for name, words in known.items()}
         while any(fresh.values()):
@@ -221,7 +297,7 @@ class CodeBase:
             for name, words in fresh.items():
                 words -= known[name]
                 known[name] |= words
-        return Vocabulary({name: frozenset(words) for name, words in known.items()})
+        return {name: frozenset(words) for name, words in known.items()}
 
     def _aliases(self, words: dict[str, set[str]]) -> dict[str, set[str]]:
         """Return other names that modules give to what is known by `words`."""

@@ -46,6 +46,11 @@ def hunks_of(old: bytes, new: bytes, marks: Iterable[tuple[str, int, int]] = ())
     return [_hunk(group, ours, theirs, marked) for group in _groups(list(_opcodes(ours, theirs)))]
 
 
+def changed_lines(old: bytes, new: bytes) -> list[tuple[int, int]]:
+    """Return first and last line, from 1, of each run of lines in `new` that are not in `old`."""
+    return [(j1 + 1, j2) for _, _, _, j1, j2 in _opcodes(_lines(old), _lines(new)) if j2 > j1]
+
+
 def _lines(data: bytes) -> list[bytes]:
     return data.split(b"\n")[:-1] if data.endswith(b"\n") else data.split(b"\n")
 

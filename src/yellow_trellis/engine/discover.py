@@ -5,129 +5,208 @@ from __future__ import annotations
 import os
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-import pathspec
-
+from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.languages import language_of
+from yellow_trellis.mistake import Mistake
+
+if TYPE_CHECKING:
+    from pathspec import GitIgnoreSpec
 
 SKIPPED = frozenset(
     {".git", ".hg", ".svn", ".yellow-trellis", "__pycache__", "node_modules", ".venv", ".tox"}
 )
 """Folders that hold no code of the project's own."""
 
+_IGNORE = ".gitignore"
 
-class MissingPath(ValueError):
+
+class MissingPath(Mistake, ValueError):
     """A path that was asked for and is not there."""
 
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """A file to look at. `size` is in bytes."""
+    """A file to look at, with what it was like when it was found."""
 
     path: str
     language: str
-    size: int
+    stamp: Stamp
+
+    @property
+    def size(self) -> int:
+        """Its size in bytes."""
+        return self.stamp.size
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Ignore:
     """One ignore file: the folder it speaks for, and its lines."""
 
-    folder: Path
-    spec: pathspec.GitIgnoreSpec
+    folder: str
+    lines: tuple[str, ...]
 
-    def says(self, path: Path, is_dir: bool) -> bool | None:
-        name = path.relative_to(self.folder).as_posix() + ("/" if is_dir else "")
-        return self.spec.check_file(name).include
+    @cached_property
+    def _spec(self) -> GitIgnoreSpec:
+        from pathspec import GitIgnoreSpec
+
+        return GitIgnoreSpec.from_lines(self.lines)
+
+    def says(self, path: str, is_dir: bool) -> tuple[bool, str] | None:
+        """Return whether `path` is ignored, and the line that says so; None if none does."""
+        name = path[len(self.folder) + 1 :].replace(os.sep, "/") + ("/" if is_dir else "")
+        said = self._spec.check_file(name)
+        if said.include is None or said.index is None:
+            return None
+        line = f"{self.folder}{os.sep}{_IGNORE}:{said.index + 1}: {self.lines[said.index]}"
+        return said.include, line
+
+
+_Ignores = tuple[_Ignore, ...]
 
 
 def discover(paths: Iterable[str | Path], languages: frozenset[str]) -> list[Found]:
     """Return the files of `languages` under `paths`, sorted by path.
 
     Ignore files (`.gitignore`) count, also those above the paths up to the repository's top.
-    A file or folder that is named itself is taken even if ignored. Links are not followed.
+    A file or folder that is named itself is taken even if ignored. Links are not followed, and
+    repositories inside of another are left to themselves.
     Errors: `MissingPath`.
     """
     found: dict[str, Found] = {}
-    for given in paths:
-        path = Path(given)
-        if path.is_dir():
-            files: Iterator[Path] = _walk(path, _ignores_above(path))
-        elif path.is_file():
-            files = iter((path,))
-            if language_of(path.name) is None:
-                raise MissingPath(f"{path}: this file is in no language that is read here")
-        elif path.exists():
-            raise MissingPath(f"{path}: this is neither a file nor a folder")
-        else:
-            raise MissingPath(f"{path}: there is no such file or folder")
-        for file in files:
-            name = language_of(file.name)
-            if name in languages:
-                found[os.path.normpath(file)] = Found(os.path.normpath(file), name, _size(file))
-    return sorted(found.values(), key=lambda f: f.path)
+    for given in map(str, paths):
+        if os.path.isdir(given):
+            top = os.path.normpath(given)
+            for path, stamp in _walk(top, os.path.realpath(given), _ignores_above(given)):
+                name = language_of(path)
+                if name in languages:
+                    found[path] = Found(path, name, stamp)
+            continue
+        name = language_of(given)
+        if os.path.isfile(given) and name is None:
+            raise MissingPath(f"{given}: this file is in no language that is read here")
+        if not os.path.isfile(given):
+            there = os.path.exists(given)
+            why = (
+                "this is neither a file nor a folder"
+                if there
+                else "there is no such file or folder"
+            )
+            raise MissingPath(f"{given}: {why}")
+        if name in languages:
+            path = os.path.normpath(given)
+            found[path] = Found(path, name, Stamp.of(path) or Stamp())
+    return [found[path] for path in sorted(found)]
 
 
-def _size(path: Path) -> int:
-    try:
-        return path.stat().st_size
-    except OSError:
-        return 0  # it is read, and told about, later
+def why_skipped(path: str, tops: Iterable[str | Path]) -> str:
+    """Return why `discover` does not find the file `path` under `tops`; empty if it does."""
+    file = os.path.abspath(path)
+    if any(os.path.abspath(top) == file for top in tops):
+        return ""
+    if language_of(file) is None:
+        return "it is in no language that is read here"
+    if os.path.islink(file):
+        return "it is a link, and links are not followed"
+    told = "it lies in none of the paths that were asked for"
+    for top in tops:
+        whole = os.path.realpath(top)
+        real = os.path.join(os.path.realpath(os.path.dirname(file)), os.path.basename(file))
+        if real.startswith(whole + os.sep):
+            told = _why_below(real, whole, _ignores_above(str(top)))
+            if not told:
+                return ""
+    return told
 
 
-def _ignores_above(path: Path) -> tuple[_Ignore, ...]:
+def _why_below(file: str, top: str, ignores: _Ignores) -> str:
+    folder = top
+    parts = file[len(top) + 1 :].split(os.sep)
+    for at, part in enumerate(parts):
+        ignores = (*ignores, *_ignore_of(folder))
+        folder = os.path.join(folder, part)
+        is_dir = at < len(parts) - 1
+        if is_dir and (why := _left_out(part, folder)):
+            return why
+        if line := _ignored(folder, is_dir, ignores):
+            return f"version control ignores it: {line}"
+    return ""
+
+
+def _ignores_above(path: str) -> _Ignores:
+    """Return the ignore files that speak for the folder `path` from above it."""
     found: list[_Ignore] = []
-    absolute = path.resolve()
-    if (absolute / ".git").exists():
+    absolute = os.path.realpath(path)
+    if os.path.exists(os.path.join(absolute, ".git")):
         return ()
-    for above in absolute.parents:
+    above, inside = os.path.dirname(absolute), [absolute]
+    while above != inside[-1]:
         found += _ignore_of(above)
-        if (above / ".git").exists():
+        if os.path.exists(os.path.join(above, ".git")):
             ignores = tuple(reversed(found))
-            inside = (p for p in (absolute, *absolute.parents) if p.is_relative_to(above))
-            named_anyway = any(_ignored(p, True, ignores) for p in inside if p != above)
-            return () if named_anyway else ignores
+            return () if any(_ignored(one, True, ignores) for one in inside) else ignores
+        inside.append(above)
+        above = os.path.dirname(above)
     return ()
 
 
-def _ignore_of(folder: Path) -> list[_Ignore]:
-    file = folder / ".gitignore"
+def _ignore_of(folder: str) -> list[_Ignore]:
     try:
-        lines = file.read_text("utf-8", "replace").splitlines()
+        with open(os.path.join(folder, _IGNORE), encoding="utf-8", errors="replace") as file:
+            return [_Ignore(folder, tuple(file.read().splitlines()))]
     except OSError:
         return []
-    return [_Ignore(folder, pathspec.GitIgnoreSpec.from_lines(lines))]
 
 
-def _walk(folder: Path, ignores: tuple[_Ignore, ...]) -> Iterator[Path]:
-    absolute = folder.resolve()
-    ignores = (*ignores, *_ignore_of(absolute))
+def _left_out(name: str, folder: str) -> str:
+    """Return why nothing in a folder is looked at; empty if it is."""
+    if name in SKIPPED:
+        return f"it lies in a folder {name}, which holds no code of the project's own"
+    if os.path.exists(os.path.join(folder, "pyvenv.cfg")):
+        return f"it lies in the virtual environment {folder}"
+    if os.path.exists(os.path.join(folder, ".git")):
+        return f"it lies in {folder}, which is a repository of its own"
+    return ""
+
+
+def _walk(folder: str, absolute: str, ignores: _Ignores) -> Iterator[tuple[str, Stamp]]:
+    """Yield the files below `folder`, whose real path is `absolute`, each with its stamp."""
     try:
-        entries = sorted(os.scandir(folder), key=lambda e: e.name)
+        with os.scandir(folder) as entries:
+            listed = list(entries)
     except OSError:
         return
-    for entry in entries:
+    if any(entry.name == _IGNORE for entry in listed):
+        ignores = (*ignores, *_ignore_of(absolute))
+    for entry in listed:
         is_dir = entry.is_dir(follow_symlinks=False)
-        if not is_dir and (language_of(entry.name) is None or not entry.is_file()):
+        if not is_dir and (language_of(entry.name) is None or entry.is_symlink()):
             continue
-        if entry.is_symlink() or _ignored(absolute / entry.name, is_dir, ignores):
+        inside = os.path.join(absolute, entry.name)
+        if ignores and _ignored(inside, is_dir, ignores):
             continue
-        path = folder / entry.name
-        if not is_dir:
-            yield path
-        elif entry.name not in SKIPPED and not (path / "pyvenv.cfg").exists():
-            yield from _walk(path, ignores)
+        path = entry.name if folder == "." else os.path.join(folder, entry.name)
+        if is_dir:
+            if not _left_out(entry.name, inside):
+                yield from _walk(path, inside, ignores)
+        elif entry.is_file():
+            try:
+                yield path, Stamp.read(entry.stat())
+            except OSError:
+                yield path, Stamp()  # it is read, and told about, later
 
 
-def _ignored(path: Path, is_dir: bool, ignores: tuple[_Ignore, ...]) -> bool:
+def _ignored(path: str, is_dir: bool, ignores: _Ignores) -> str:
+    """Return the line of an ignore file that leaves `path` out; empty if none does."""
     for ignore in reversed(ignores):
-        if not path.is_relative_to(ignore.folder):
-            continue
-        said = ignore.says(path, is_dir)
-        if said is not None:
-            return said
-    return False
+        if path.startswith(ignore.folder + os.sep):
+            said = ignore.says(path, is_dir)
+            if said is not None:
+                return said[1] if said[0] else ""
+    return ""
 
 
 def common_root(paths: Iterable[str | Path]) -> Path:

@@ -8,14 +8,15 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Literal
 
-from yellow_trellis.engine.diff import Hunk, hunks_of, patch
+from yellow_trellis.engine.consulted import Used
+from yellow_trellis.engine.diff import Hunk, changed_lines, hunks_of, patch
 from yellow_trellis.facts import SPELLED, Surroundings, Vocabulary
-from yellow_trellis.languages import language
+from yellow_trellis.languages import Language, language
 from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
 from yellow_trellis.plans.outcome import State
 from yellow_trellis.plans.plan import Choose
 from yellow_trellis.plans.trials import Trial, trials
-from yellow_trellis.rules import Finding, Level, Ruleset
+from yellow_trellis.rules import Finding, Level, Ruleset, Watch
 from yellow_trellis.source import Place, Source, Unreadable
 from yellow_trellis.syntax import Tree
 
@@ -93,6 +94,16 @@ class FileReport:
     rounds: int = 0
     change: Change | None = None
     trials: tuple[Trial, ...] = ()
+    left: str = ""
+    """Why the file was not looked at, if it was not."""
+    digest: str = ""
+    """SHA-256 of the bytes read, in hexadecimal."""
+    used: Used | None = None
+    """What of the code base the findings rest on; None if on the file alone."""
+    phase_seconds: tuple[tuple[str, float], ...] = ()
+    """What each part of the work took, if that was asked for."""
+    rule_seconds: tuple[tuple[str, float], ...] = ()
+    """What each rule took, if that was asked for."""
 
 
 def examine(
@@ -108,6 +119,9 @@ def examine(
     vocabulary: Vocabulary = SPELLED,
     refused: Mapping[str, str] | None = None,
     choose: Choose | None = None,
+    only_changed: bool = False,
+    changed_from: bytes | None = None,
+    watch: Watch | None = None,
 ) -> FileReport:
     """Look at the bytes `raw` of one file.
 
@@ -116,23 +130,32 @@ def examine(
     `with_review` also takes fixes that may change behaviour; `with_holes` tells with each finding
     what the holes of its pattern took; `context` gives the code base around the file when a rule
     asks for it, `vocabulary` its words; `refused` are rules whose fixes are not to be applied, each
-    with the reason; `choose` takes one of the fixes of a finding, or none.
-    Nothing is read or written here.
+    with the reason; `choose` takes one of the fixes of a finding, or none; with `only_changed` only
+    findings on lines count that are not in `changed_from`, the bytes of an earlier text (None if
+    there was none); `watch` follows the work.
+    Nothing is read or written here. Errors: `OutOfTime`, when `watch` is watched.
     """
+    watch = watch or Watch()
     lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
     tongue = language(language_name)
     try:
         source = Source.read(raw, path=path, declarations=tongue.declares_encoding)
     except Unreadable as wrong:
         return FileReport(path, len(raw), lines, problems=(Problem(path, str(wrong)),))
-    if not ruleset.concerned(source.data, language_name, vocabulary):
+    with watch.phase("filter"):
+        concerned = ruleset.concerned(source.data, language_name, vocabulary)
+    if not concerned:
         return FileReport(path, len(raw), lines)
-    tree = Tree(source, tongue, context)
+    with watch.phase("parse"):
+        tree = Tree(source, tongue, context)
+    earlier = _text(changed_from, tongue) if only_changed and changed_from is not None else None
     failures: list[Problem] = []
     first: list[Finding] = []
 
     def look(now: Tree) -> list[Finding]:
-        findings, failed = ruleset.look(now, vocabulary)
+        findings, failed = ruleset.look(now, vocabulary, watch)
+        if earlier is not None:
+            findings = _on_changed_lines(findings, earlier, now)
         if not first:
             first.extend(findings)
         failures.extend(Problem(path, f.reason, f.rule) for f in failed)
@@ -175,6 +198,27 @@ def examine(
         change,
         tried,
     )
+
+
+def _text(raw: bytes, tongue: Language) -> bytes | None:
+    try:
+        return Source.read(raw, declarations=tongue.declares_encoding).data
+    except Unreadable:
+        return None
+
+
+def _on_changed_lines(findings: list[Finding], earlier: bytes, tree: Tree) -> list[Finding]:
+    """Return the findings that have a line which is not in the `earlier` text."""
+    changed = changed_lines(earlier, tree.source.data)
+    lines = tree.source.lines
+    return [
+        one
+        for one in findings
+        if any(
+            lines.number(one.span.start) <= last and first <= lines.number(one.span.end)
+            for first, last in changed
+        )
+    ]
 
 
 def _look_with(

@@ -16,22 +16,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from yellow_trellis.engine.atomic import replace_file
+from yellow_trellis.engine.home import HOME, private_folder
 
-HOME = ".yellow-trellis"
 _VERSION = 1
-
-
-def private_folder(root: Path) -> Path:
-    """Return the folder for what the library keeps under `root`, which version control ignores.
-
-    Errors: `OSError`.
-    """
-    folder = root / HOME
-    folder.mkdir(exist_ok=True)
-    ignore = folder / ".gitignore"
-    if not ignore.exists():
-        ignore.write_text("*\n", "utf-8")
-    return folder
 
 
 @dataclass(frozen=True, slots=True)

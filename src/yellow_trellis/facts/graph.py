@@ -68,6 +68,12 @@ class ModuleGraph:
             graph._known = self._known
         return graph
 
+    def read_by(self, load: Load) -> ModuleGraph:
+        """Return a graph of the same modules that reads them by `load`, and knows nothing yet."""
+        graph = ModuleGraph(self.files, load, self.beside)
+        graph._known = self._known
+        return graph
+
     def holds(self, module: str) -> bool:
         """Tell whether the code base has the module."""
         return module in self.files

@@ -6,8 +6,10 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
+from yellow_trellis.mistake import Mistake
 
-class NoPicture(ValueError):
+
+class NoPicture(Mistake, ValueError):
     """A picture was asked for that cannot be drawn: where, why, and what to do."""
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from functools import cache
 from importlib import import_module
-from pathlib import PurePath
+from os.path import splitext
 
 from yellow_trellis.languages.language import Language
+from yellow_trellis.mistake import Mistake
 
 DEFAULT = "python"
 """The language of a rule or a pattern that names none."""
@@ -23,7 +24,7 @@ _SUFFIXES = {
 }
 
 
-class MissingLanguage(LookupError):
+class MissingLanguage(Mistake, LookupError):
     """A language that is unknown here, or whose grammar is not installed."""
 
 
@@ -34,7 +35,7 @@ def names() -> list[str]:
 
 def language_of(path: str) -> str | None:
     """Return the language that a file of this name is in; None when it is in none of ours."""
-    return _SUFFIXES.get(PurePath(path).suffix.lower())
+    return _SUFFIXES.get(splitext(path)[1].lower())
 
 
 @cache

@@ -6,13 +6,15 @@ import re
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from yellow_trellis.mistake import Mistake
+
 _OPEN = re.compile(r"\\@\{|@\{|\\@<|@<")
 _DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")
 _NAME = re.compile(r"\s*([A-Za-z_]\w*)\s*([?*+]?)\s*")
 _KIND = re.compile(r":\s*([A-Za-z_]\w*)\s*")
 
 
-class PatternError(ValueError):
+class PatternError(Mistake, ValueError):
     """A pattern or template that cannot be used.
 
     `at` is the 0-based character of the text where it goes wrong; `hint` says what to do.

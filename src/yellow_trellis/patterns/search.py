@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from yellow_trellis.facts import SPELLED, Vocabulary, facts_of
@@ -11,14 +12,25 @@ from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 
-def may_hold(pattern: Pattern, data: bytes, vocabulary: Vocabulary = SPELLED) -> bool:
+def may_hold(
+    pattern: Pattern,
+    data: bytes,
+    vocabulary: Vocabulary = SPELLED,
+    *,
+    words_only: bool = False,
+) -> bool:
     """Tell whether UTF-8 `data` holds every token that a match of `pattern` must contain.
 
-    Arguments: `vocabulary` tells by which words the code base knows what is asked for by meaning.
+    Arguments: `vocabulary` tells by which words the code base knows what is asked for by meaning;
+    with `words_only` the data is a list of words, in which other tokens are not to be found.
     """
-    return all(token in data for token in pattern.needs) and all(
+    needs = pattern.needs if not words_only else filter(_WORD.fullmatch, pattern.needs)
+    return all(token in data for token in needs) and all(
         vocabulary.may_be_in(data, name) for name in pattern.meant.values()
     )
+
+
+_WORD = re.compile(rb"[A-Za-z_\x80-\xff][\w\x80-\xff]*")
 
 
 def seek(

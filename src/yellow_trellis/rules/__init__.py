@@ -17,9 +17,10 @@ from yellow_trellis.rules.conditions import (
     taken,
 )
 from yellow_trellis.rules.finding import LEVELS, Finding, Level
-from yellow_trellis.rules.load import RuleFileError, load_rules
+from yellow_trellis.rules.load import RuleFileError, load_rules, rule_files
 from yellow_trellis.rules.rule import Example, Rule, RuleError, rule
 from yellow_trellis.rules.ruleset import Ruleset
+from yellow_trellis.rules.watch import OutOfTime, Watch
 
 __all__ = [
     "LEVELS",
@@ -28,10 +29,12 @@ __all__ = [
     "Example",
     "Finding",
     "Level",
+    "OutOfTime",
     "Rule",
     "RuleError",
     "RuleFileError",
     "Ruleset",
+    "Watch",
     "after",
     "all_of",
     "any_of",
@@ -45,5 +48,6 @@ __all__ = [
     "load_rules",
     "none_of",
     "rule",
+    "rule_files",
     "taken",
 ]

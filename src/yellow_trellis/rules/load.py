@@ -28,10 +28,14 @@ def load_rules(paths: Iterable[str | Path]) -> list[Rule]:
     Errors: `RuleFileError`, `RuleError`.
     """
     found: list[Rule] = []
-    for path in paths:
-        for file in _files(PACKS.get(str(path), Path(path))):
-            found += rules_from_toml(file) if file.suffix == ".toml" else _load(file)
+    for file in rule_files(paths):
+        found += rules_from_toml(file) if file.suffix == ".toml" else _load(file)
     return found
+
+
+def rule_files(paths: Iterable[str | Path]) -> list[Path]:
+    """Return the files that `load_rules` reads for `paths`, in order. Errors: `RuleFileError`."""
+    return [file for path in paths for file in _files(PACKS.get(str(path), Path(path)))]
 
 
 def _files(path: Path) -> Iterator[Path]:

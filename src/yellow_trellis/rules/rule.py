@@ -12,6 +12,7 @@ from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.fixes import Fix, Safety, Template, compile_template, fill
 from yellow_trellis.fixes.builder import fix
 from yellow_trellis.languages import DEFAULT, Language, MissingLanguage, language
+from yellow_trellis.mistake import Mistake
 from yellow_trellis.patterns import (
     Match,
     Pattern,
@@ -35,7 +36,7 @@ Check = Callable[..., Iterable[Draft]]
 _NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
 
 
-class RuleError(ValueError):
+class RuleError(Mistake, ValueError):
     """A rule that is not written as it must be. The message says where, why and what to do."""
 
 
@@ -270,6 +271,15 @@ class Rule:
             return may_hold(self.pattern, data, vocabulary)
         telltales = self.language.telltales
         return any(telltales.get(kind, b"") in data for kind in self._visited)
+
+    def may_be_among(self, words: bytes, vocabulary: Vocabulary = SPELLED) -> bool:
+        """Tell whether a file that has just `words`, one a line, can hold a finding."""
+        if self.across is not None:
+            return self.across.concerns(words)
+        if self.pattern is not None:
+            return may_hold(self.pattern, words, vocabulary, words_only=True)
+        telltales = [self.language.telltales.get(kind, b"") for kind in self._visited]
+        return any(word in words or not word.isalpha() for word in telltales)
 
     def look(self, tree: Tree, rank: int = 0) -> list[Finding]:
         """Return the findings in `tree`, in source order.

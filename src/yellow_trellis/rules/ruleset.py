@@ -9,6 +9,7 @@ from difflib import get_close_matches
 from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.rule import Rule, RuleError
+from yellow_trellis.rules.watch import OutOfTime, Watch
 from yellow_trellis.syntax import Tree
 
 
@@ -93,20 +94,41 @@ class Ruleset:
             if one.language_name == language and one.concerns(data, vocabulary)
         ]
 
+    def may_be_among(self, words: bytes, language: str, vocabulary: Vocabulary) -> bool:
+        """Tell whether any rule may find something in a file that has just `words`, one a line."""
+        return any(
+            one.language_name == language and one.may_be_among(words, vocabulary)
+            for one in self.rules
+        )
+
     def look(
-        self, tree: Tree, vocabulary: Vocabulary = SPELLED
+        self, tree: Tree, vocabulary: Vocabulary = SPELLED, watch: Watch | None = None
     ) -> tuple[list[Finding], list[RuleFailure]]:
         """Return the findings of all rules in `tree` by place, and the rules that failed on it.
 
-        Arguments: `vocabulary` tells by which words the code base knows what is asked for.
+        Arguments: `vocabulary` tells by which words the code base knows what is asked for; `watch`
+        follows the work.
+        Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long.
         """
+        watch = watch or Watch()
         findings: list[Finding] = []
         failures: list[RuleFailure] = []
         for rank, one in self.concerned(tree.source.data, tree.language.name, vocabulary):
+            if one.name in watch.over:
+                failures.append(RuleFailure(one.name, watch.over[one.name]))
+                continue
+            watch.begin(one.name)
             try:
                 findings += one.look(tree, rank)
+            except OutOfTime as over:
+                if not over.rule:
+                    raise
+                watch.over[one.name] = str(over)
+                failures.append(RuleFailure(one.name, str(over)))
             except Exception as wrong:  # a rule is foreign code: it costs only itself
                 failures.append(RuleFailure(one.name, _reason(wrong)))
+            finally:
+                watch.end()
         findings.sort(key=lambda f: (f.span.start, -f.span.end, f.rank))
         return findings, failures
 

@@ -1,0 +1,38 @@
+"""What of the code base was asked for while one file was looked at."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+_MOST = 200
+"""Of a file that asked about more modules than this, the whole code base is taken to matter."""
+
+
+@dataclass(frozen=True, slots=True)
+class Used:
+    """What the findings in a file rest on beside the file itself.
+
+    `modules` are dotted names with the mark of what was known of each; `whole` says that anything
+    in the code base may matter.
+    """
+
+    modules: tuple[tuple[str, str], ...] = ()
+    whole: bool = False
+
+
+@dataclass
+class Consulted:
+    """Gathers what is asked for."""
+
+    asked: bool = False
+    """Whether the code base was asked for anything at all."""
+    whole: bool = False
+    marks: dict[str, str] = field(default_factory=dict)
+
+    def settled(self) -> Used | None:
+        """Return what was asked for; None if nothing was."""
+        if not self.asked:
+            return None
+        if self.whole or len(self.marks) > _MOST:
+            return Used(whole=True)
+        return Used(tuple(sorted(self.marks.items())))

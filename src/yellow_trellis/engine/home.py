@@ -1,0 +1,20 @@
+"""The folder that the library keeps for itself beside the code."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+HOME = ".yellow-trellis"
+
+
+def private_folder(root: Path) -> Path:
+    """Return the folder for what the library keeps under `root`, which version control ignores.
+
+    Errors: `OSError`.
+    """
+    folder = root / HOME
+    folder.mkdir(exist_ok=True)
+    ignore = folder / ".gitignore"
+    if not ignore.exists():
+        ignore.write_text("*\n", "utf-8")
+    return folder

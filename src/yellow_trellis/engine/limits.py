@@ -1,0 +1,80 @@
+"""Limits to what one file may cost: time for a rule and for a file, memory for a worker."""
+
+from __future__ import annotations
+
+import signal
+import sys
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from time import perf_counter
+from types import FrameType
+
+from yellow_trellis.rules.watch import OutOfTime, Watch
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """Seconds for one rule on one file and for one file as a whole, bytes for a worker process.
+
+    None is no limit.
+    """
+
+    rule: float | None = 20.0
+    file: float | None = 120.0
+    memory: int | None = None
+
+
+USUAL = Limits()
+
+
+class Guard:
+    """Stops what a watch says has gone on for too long.
+
+    A timer looks at the watch now and then, which costs nothing in between; it also reaches into a
+    regular expression that has gone wild. Where the system has no such timer, or outside of the
+    main thread, nothing is stopped.
+    """
+
+    def __init__(self, limits: Limits) -> None:
+        self.limits = limits
+        self.watch: Watch | None = None
+
+    @contextmanager
+    def on_duty(self) -> Iterator[None]:
+        """Run the timer."""
+        spans = [s for s in (self.limits.rule, self.limits.file) if s is not None]
+        main = threading.current_thread() is threading.main_thread()
+        if not spans or not main or not hasattr(signal, "setitimer"):
+            yield
+            return
+        before = signal.signal(signal.SIGALRM, self._look)
+        beat = max(min(spans) / 5, 0.01)
+        signal.setitimer(signal.ITIMER_REAL, beat, beat)
+        try:
+            yield
+        finally:
+            signal.setitimer(signal.ITIMER_REAL, 0)
+            signal.signal(signal.SIGALRM, before)
+
+    def _look(self, number: int, frame: FrameType | None) -> None:
+        watch, limits, now = self.watch, self.limits, perf_counter()
+        if watch is None:
+            return
+        if watch.rule and limits.rule is not None and now - watch.since > limits.rule:
+            raise OutOfTime(watch.rule, limits.rule)
+        if limits.file is not None and now - watch.started > limits.file:
+            self.watch = None
+            raise OutOfTime("", limits.file)
+
+
+def limit_memory(size: int) -> None:
+    """Let this process have no more than `size` bytes beyond what it has; where that can be set."""
+    if sys.platform == "win32":
+        return
+    import resource
+
+    with open("/proc/self/statm", encoding="ascii") as file:
+        now = int(file.read().split()[0]) * resource.getpagesize()
+    resource.setrlimit(resource.RLIMIT_AS, (now + size, resource.RLIM_INFINITY))

@@ -1,0 +1,53 @@
+"""Who owns which file: read from the file of owners that code hosts read."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from yellow_trellis.mistake import Mistake
+
+PLACES = ("CODEOWNERS", ".github/CODEOWNERS", ".gitlab/CODEOWNERS", "docs/CODEOWNERS")
+
+
+class NoOwners(Mistake, ValueError):
+    """Owners were asked for, and no file tells them, or none has that name."""
+
+
+class Owners:
+    """The lines of a file of owners: a pattern as in ignore files, then names. The last wins."""
+
+    def __init__(self, root: Path) -> None:
+        """Read the owners of the code under `root`, or of a folder above. Errors: `NoOwners`."""
+        from pathspec import GitIgnoreSpec
+
+        for top in (root, *root.parents):
+            files = [top / place for place in PLACES if (top / place).is_file()]
+            if files:
+                break
+        else:
+            raise NoOwners(f"{root}: no file tells owners; looked for {', '.join(PLACES)}")
+        self.file = files[0]
+        self._top = str(top)
+        self._lines: list[tuple[GitIgnoreSpec, frozenset[str]]] = []
+        for line in self.file.read_text("utf-8", "replace").splitlines():
+            words = line.split("#", 1)[0].split()
+            if words and not words[0].startswith(("[", "^[")):
+                self._lines.append((GitIgnoreSpec.from_lines(words[:1]), frozenset(words[1:])))
+        self._lines.reverse()
+
+    def of(self, path: str) -> frozenset[str]:
+        """Return the owners of a file."""
+        name = os.path.relpath(os.path.realpath(path), self._top).replace(os.sep, "/")
+        for spec, names in self._lines:
+            if spec.match_file(name):
+                return names
+        return frozenset()
+
+    def checked(self, owner: str) -> str:
+        """Return `owner` as the file writes it. Errors: `NoOwners`, with the names there are."""
+        every = sorted({name for _, names in self._lines for name in names})
+        for name in (owner, f"@{owner}"):
+            if name in every:
+                return name
+        raise NoOwners(f"{self.file}: nobody is called {owner!r}; there are {', '.join(every)}")

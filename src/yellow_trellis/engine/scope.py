@@ -1,0 +1,110 @@
+"""Which of the files found are to be looked at: changed ones, an owner's, none too large."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from pathlib import Path
+
+from yellow_trellis.engine.discover import Found
+from yellow_trellis.engine.owners import Owners
+from yellow_trellis.engine.revision import Repository
+
+LARGEST = 4 * 1024 * 1024
+"""Bytes above which a file is data rather than code."""
+
+
+@dataclass(frozen=True, slots=True)
+class Scope:
+    """What to look at, of all that is found.
+
+    `since` is a revision: only files that differ from it. `staged`: only files with staged
+    changes. `lines`: of these files only the changed lines. `owner`: only files of that owner.
+    `largest` is in bytes. `generated`: files marked as generated too.
+    """
+
+    since: str | None = None
+    staged: bool = False
+    lines: bool = False
+    owner: str | None = None
+    largest: int = LARGEST
+    generated: bool = False
+
+    @property
+    def base(self) -> str | None:
+        """The revision that changes are counted from."""
+        return "HEAD" if self.staged else self.since
+
+
+EVERYTHING = Scope()
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """A file that is not looked at, and why."""
+
+    path: str
+    reason: str
+
+
+def narrowed(files: Iterable[Found], scope: Scope, root: Path) -> tuple[list[Found], list[Left]]:
+    """Return those of `files` that `scope` leaves, and those it does not.
+
+    Errors: `NoRevision`, `NoOwners`.
+    """
+    reasons = _reasons(scope, root)
+    kept: list[Found] = []
+    left: list[Left] = []
+    for file in files:
+        for why in reasons:
+            if reason := why(file):
+                left.append(Left(file.path, reason))
+                break
+        else:
+            kept.append(file)
+    return kept, left
+
+
+def _reasons(scope: Scope, root: Path) -> list[Callable[[Found], str]]:
+    """Return what gives the reason to leave a file; empty to look at it."""
+    found: list[Callable[[Found], str]] = []
+    if scope.base is not None:
+        repository = Repository(root)
+        if scope.staged:
+            changed, why = repository.staged(), "it has no staged changes"
+        else:
+            changed = repository.changed_since(scope.base)
+            why = f"it has not changed since {scope.base}"
+        found.append(lambda file: "" if os.path.realpath(file.path) in changed else why)
+    if scope.owner is not None:
+        owners = Owners(root)
+        wanted = owners.checked(scope.owner)
+        found.append(
+            lambda file: (
+                "" if wanted in owners.of(file.path) else f"it is not of {wanted}: {owners.file}"
+            )
+        )
+    large = f"it is larger than {scope.largest:,} bytes"
+    found.append(lambda file: large if file.size > scope.largest else "")
+    return found
+
+
+_HEAD = 1024
+_MARK = re.compile(
+    rb"@generated\b|\bdo not edit\b.{0,200}\bgenerated\b|\bgenerated\b.{0,200}\bdo not edit\b",
+    re.IGNORECASE | re.DOTALL,
+)
+
+
+def generated(raw: bytes) -> bool:
+    """Tell whether a file says at its start, in a comment, that a program has written it."""
+    mark = _MARK.search(raw, 0, _HEAD)
+    if mark is None:
+        return False
+    line = raw.rfind(b"\n", 0, mark.start()) + 1
+    return raw[line : mark.start()].lstrip().startswith((b"#", b"//", b"/*", b"*"))
+
+
+GENERATED = "it says that it is generated"

@@ -1,0 +1,37 @@
+"""What tells a file from itself after a change, without reading it."""
+
+from __future__ import annotations
+
+import os
+import time
+from dataclasses import dataclass
+
+_SETTLED = 2_000_000_000
+"""Nanoseconds after which a file that changes again surely gets another time."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stamp:
+    """Size in bytes, time of the last change in nanoseconds, and number of the file."""
+
+    size: int = 0
+    changed: int = 0
+    file: int = 0
+
+    @classmethod
+    def of(cls, path: str) -> Stamp | None:
+        """Return the stamp of the file at `path`; None if it cannot be had."""
+        try:
+            return cls.read(os.stat(path))
+        except OSError:
+            return None
+
+    @classmethod
+    def read(cls, status: os.stat_result) -> Stamp:
+        """Return the stamp in what the system tells of a file."""
+        return cls(status.st_size, status.st_mtime_ns, status.st_ino)
+
+    @property
+    def settled(self) -> bool:
+        """Whether the file changed so long ago that a further change would show in the stamp."""
+        return time.time_ns() - self.changed > _SETTLED

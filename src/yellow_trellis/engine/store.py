@@ -1,0 +1,119 @@
+"""One embedded database beside the code: a help and never the truth, thrown away when damaged."""
+
+from __future__ import annotations
+
+import os
+import sqlite3
+from collections.abc import Iterable, Sequence
+from contextlib import suppress
+from pathlib import Path
+from typing import Any
+
+from yellow_trellis._version import __version__
+from yellow_trellis.engine.home import HOME, private_folder
+
+_FORM = f"{__version__}/1"
+"""What another version has kept is made anew."""
+
+_TABLES = """
+create table if not exists form (name text);
+create table if not exists files (
+  path text primary key, size integer, changed integer, file integer, digest text
+);
+create table if not exists words (
+  path text primary key, digest text, lines integer, words blob, sum integer
+);
+create table if not exists modules (path text primary key, digest text, mark text, summary blob);
+create table if not exists runs (run integer primary key, key text unique, used integer);
+create table if not exists reports (
+  run integer, path text, digest text, base text, body blob, sum integer,
+  primary key (run, path)
+) without rowid;
+create table if not exists things (key text primary key, fingerprint text, value blob);
+"""
+
+Values = Sequence[Any]
+
+
+class Store:
+    """What is known of the code base under `root`, for several processes at once.
+
+    Where it cannot be read or written all is worked out anew; `damaged` then says whether a store
+    was there and could not be believed.
+    """
+
+    def __init__(self, root: Path) -> None:
+        self.root = str(root)
+        self.path = root / HOME / "known.sqlite"
+        self.damaged = False
+        self._open: sqlite3.Connection | None = None
+        self._process = 0
+
+    def name(self, path: str) -> str:
+        """Return how a file is called in the store: from the root, where it lies inside."""
+        whole = os.path.abspath(path)
+        inside = whole.startswith(self.root + os.sep)
+        return whole[len(self.root) + 1 :] if inside else whole
+
+    def read(self, query: str, values: Values = ()) -> list[tuple[Any, ...]]:
+        """Return the rows that `query` gives; none where nothing is kept."""
+        if not self.path.is_file():
+            return []
+        try:
+            return self._connection().execute(query, values).fetchall()
+        except sqlite3.OperationalError:
+            return []  # another process has it
+        except sqlite3.DatabaseError:
+            self.throw_away()
+            return []
+
+    def write(self, *changes: tuple[str, Iterable[Values]]) -> None:
+        """Carry out statements, each with its rows, all or none; what cannot be kept is not."""
+        try:
+            private_folder(Path(self.root))
+            connection = self._connection()
+            with connection:
+                for statement, rows in changes:
+                    connection.executemany(statement, rows)
+        except sqlite3.OperationalError:
+            pass  # another process has it, the folder cannot be written, or the disk is full
+        except sqlite3.DatabaseError:
+            self.throw_away()
+        except OSError:
+            pass
+
+    def throw_away(self) -> None:
+        """Forget a store that cannot be believed."""
+        self.damaged = True
+        self.close()
+        with suppress(OSError):
+            self.path.unlink()
+
+    def close(self) -> None:
+        """Let go of the file."""
+        if self._open is not None and self._process == os.getpid():
+            with suppress(sqlite3.Error):
+                self._open.close()
+        self._open = None
+
+    def _connection(self) -> sqlite3.Connection:
+        """Return this process's own connection: one that was forked must not be used."""
+        if self._open is None or self._process != os.getpid():
+            self._open = sqlite3.connect(self.path, timeout=5, check_same_thread=False)
+            self._process = os.getpid()
+            self._prepare(self._open)
+        return self._open
+
+    def _prepare(self, connection: sqlite3.Connection) -> None:
+        tables = connection.execute("select name from sqlite_master where name = 'form'")
+        known = tables.fetchone() and connection.execute("select name from form").fetchone()
+        if known == (_FORM,):
+            return
+        with connection:
+            for (name,) in connection.execute(
+                "select name from sqlite_master where type = 'table'"
+            ).fetchall():
+                connection.execute(f'drop table "{name}"')
+            for statement in _TABLES.split(";"):
+                connection.execute(statement)
+            connection.execute("insert into form values (?)", (_FORM,))

@@ -1,0 +1,114 @@
+"""What one worker is given to do, and the doing of it, file by file."""
+
+from __future__ import annotations
+
+import gc
+import hashlib
+import os
+from dataclasses import dataclass, replace
+from functools import partial
+from pathlib import Path
+
+from yellow_trellis.engine.codebase import BaseSpec, code_base, surroundings
+from yellow_trellis.engine.consulted import Consulted
+from yellow_trellis.engine.discover import Found
+from yellow_trellis.engine.examine import FileReport, Mode, Problem, examine
+from yellow_trellis.engine.limits import USUAL, Guard, Limits
+from yellow_trellis.engine.scope import GENERATED, generated
+from yellow_trellis.engine.spec import Rules
+from yellow_trellis.facts import SPELLED
+from yellow_trellis.plans.plan import Choose
+from yellow_trellis.rules import OutOfTime, Ruleset, Watch
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """Some files for one worker, and what to do with them."""
+
+    files: tuple[Found, ...]
+    rules: Rules
+    mode: Mode
+    with_review: bool
+    with_holes: bool
+    base: BaseSpec
+    refused: tuple[tuple[str, str], ...] = ()
+    """Rules whose fixes are not to be applied, each with the reason."""
+    folder: str = ""
+    """The folder that paths start from."""
+    limits: Limits = USUAL
+    timed: bool = False
+    with_generated: bool = False
+    changed_from: tuple[tuple[str, bytes | None], ...] | None = None
+    """If only changed lines count: by path, the text that changes are counted from."""
+
+
+def work(task: Task) -> list[FileReport]:
+    """Look at the files of `task`; runs in a worker process."""
+    ruleset = task.rules if isinstance(task.rules, Ruleset) else task.rules.ruleset()
+    guard = Guard(task.limits)
+    with guard.on_duty():
+        reports = [look_at(file, ruleset, task, guard) for file in task.files]
+    code_base(task.base).keep()
+    if not gc.isenabled():
+        gc.collect()
+    return reports
+
+
+def look_at(
+    file: Found, ruleset: Ruleset, task: Task, guard: Guard, choose: Choose | None = None
+) -> FileReport:
+    """Read one file and look at it; whatever goes wrong is in the report."""
+    watch = Watch()
+    path = os.path.join(task.folder, file.path)
+    try:
+        with watch.phase("read"):
+            raw = Path(path).read_bytes()
+    except OSError as wrong:
+        return _failed(file, 0, f"cannot be read: {wrong.strerror or wrong}")
+    if not task.with_generated and generated(raw):
+        return FileReport(file.path, len(raw), left=GENERATED, digest=_digest(raw))
+    base = task.base
+    vocabulary = code_base(base).vocabulary if base.asked else SPELLED
+    consulted = Consulted()
+    guard.watch = watch
+    try:
+        report = examine(
+            raw,
+            file.path,
+            file.language,
+            ruleset,
+            mode=task.mode,
+            with_review=task.with_review,
+            with_holes=task.with_holes,
+            context=partial(surroundings, base, path, consulted),
+            vocabulary=vocabulary,
+            refused=dict(task.refused),
+            choose=choose,
+            changed_from=None if task.changed_from is None else dict(task.changed_from)[file.path],
+            only_changed=task.changed_from is not None,
+            watch=watch,
+        )
+    except RecursionError:
+        return _failed(file, len(raw), "its code is nested too deeply to be looked at")
+    except MemoryError:
+        return _failed(file, len(raw), "it takes more memory than a worker may have")
+    except OutOfTime as over:
+        return _failed(file, len(raw), str(over))
+    finally:
+        guard.watch = None
+    seconds = (tuple(watch.phases.items()), tuple(watch.rules.items())) if task.timed else ((), ())
+    return replace(
+        report,
+        digest=_digest(raw),
+        used=consulted.settled(),
+        phase_seconds=seconds[0],
+        rule_seconds=seconds[1],
+    )
+
+
+def _digest(raw: bytes) -> str:
+    return hashlib.sha256(raw).hexdigest()
+
+
+def _failed(file: Found, size: int, reason: str) -> FileReport:
+    return FileReport(file.path, size, problems=(Problem(file.path, reason),))

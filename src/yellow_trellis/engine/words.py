@@ -1,0 +1,98 @@
+"""A word index of the code base: which files can hold a name, known without opening them."""
+
+from __future__ import annotations
+
+import re
+import zlib
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from yellow_trellis.engine.digests import Digests
+from yellow_trellis.engine.discover import Found
+from yellow_trellis.engine.examine import FileReport
+from yellow_trellis.engine.store import Store
+from yellow_trellis.rules import Ruleset
+
+if TYPE_CHECKING:
+    from yellow_trellis.facts import Vocabulary
+
+_WORD = re.compile(rb"[A-Za-z_\x80-\xff][\w\x80-\xff]*")
+_FEW = 400
+"""How many files that have changed are read again on the way, without being asked for."""
+
+
+class WordIndex:
+    """The words of each file, where somebody has had them indexed."""
+
+    def __init__(self, store: Store) -> None:
+        self._store = store
+        self._digests = Digests(store)
+
+    @property
+    def exists(self) -> bool:
+        """Whether there is an index."""
+        return bool(self._store.read("select 1 from words limit 1"))
+
+    def without(
+        self, files: Iterable[Found], ruleset: Ruleset, vocabulary: Vocabulary
+    ) -> dict[str, FileReport]:
+        """Return by path empty reports on those of `files` in which no rule can find anything.
+
+        Only files that are as they were indexed are among them.
+        """
+        rows = self._store.read("select path, digest, lines, words, sum from words")
+        kept = {row[0]: row[1:] for row in rows}
+        found: dict[str, FileReport] = {}
+        for file in files if kept else ():
+            row = kept.get(self._store.name(file.path))
+            if row is None or row[0] != self._digests.unread(file.path, file.stamp):
+                continue
+            digest, lines, words, check = row
+            if zlib.crc32(words) != check:
+                self._store.throw_away()
+                return {}
+            if not ruleset.may_be_among(words, file.language, vocabulary):
+                found[file.path] = FileReport(file.path, file.size, lines, digest=digest)
+        return found
+
+    def missing(self, files: Iterable[Found]) -> list[Found]:
+        """Return those of `files` that are not indexed as they are now."""
+        kept = dict(self._store.read("select path, digest from words"))
+        return [
+            file
+            for file in files
+            if (known := kept.get(self._store.name(file.path))) is None
+            or known != self._digests.of(file.path, file.stamp)
+        ]
+
+    def add(self, files: Iterable[Found]) -> int:
+        """Index `files`; return how many words they have, each counted once a file."""
+        rows = []
+        count = 0
+        for file in files:
+            digest = self._digests.of(file.path, file.stamp)
+            try:
+                raw = Path(file.path).read_bytes()
+            except OSError:
+                continue  # a run tells of it where it looks at the file
+            words = sorted(set(_WORD.findall(raw)))
+            count += len(words)
+            text = b"\n".join(words)
+            lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
+            rows.append((self._store.name(file.path), digest, lines, text, zlib.crc32(text)))
+        self._store.write(("insert or replace into words values (?, ?, ?, ?, ?)", rows))
+        self._digests.keep()
+        return count
+
+    def follow(self, files: Iterable[Found]) -> None:
+        """Bring an index that exists up to date with `files`, if few of them have changed."""
+        missing = self.missing(files)
+        if 0 < len(missing) <= _FEW:
+            self.add(missing)
+
+
+def in_parts(files: list[Found], size: int = 200) -> Iterator[list[Found]]:
+    """Yield `files` in parts, so that progress can be shown in between."""
+    for start in range(0, len(files), size):
+        yield files[start : start + size]

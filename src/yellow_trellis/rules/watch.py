@@ -1,0 +1,60 @@
+"""Who is at work, since when, and for how long: what limits and timings are made of."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from time import perf_counter
+
+
+class OutOfTime(BaseException):
+    """Raised where a file or a rule is at work for longer than it may.
+
+    It is no `Exception`, so that a rule's own code does not take it for one of its failures.
+    """
+
+    def __init__(self, rule: str, seconds: float) -> None:
+        super().__init__(rule, seconds)
+        self.rule = rule
+        """The rule that was at work; empty when the file as a whole took too long."""
+        self.seconds = seconds
+
+    def __str__(self) -> str:
+        return (
+            f"stopped after {self.seconds:g} s, the limit for one {'rule' if self.rule else 'file'}"
+        )
+
+
+@dataclass
+class Watch:
+    """Follows the work on one file. Times are in seconds."""
+
+    started: float = field(default_factory=perf_counter)
+    rule: str = ""
+    """The rule at work, empty between rules."""
+    since: float = 0.0
+    """When that rule began."""
+    phases: dict[str, float] = field(default_factory=dict)
+    rules: dict[str, float] = field(default_factory=dict)
+    over: dict[str, str] = field(default_factory=dict)
+    """Rules that took too long on this file, with what is told of it: they are not tried again."""
+
+    def begin(self, rule: str) -> None:
+        """Note that a rule starts."""
+        self.since = perf_counter()
+        self.rule = rule
+
+    def end(self) -> None:
+        """Note that the rule is done, in one way or another."""
+        rule, self.rule = self.rule, ""
+        self.rules[rule] = self.rules.get(rule, 0.0) + perf_counter() - self.since
+
+    @contextmanager
+    def phase(self, name: str) -> Iterator[None]:
+        """Time a part of the work."""
+        started = perf_counter()
+        try:
+            yield
+        finally:
+            self.phases[name] = self.phases.get(name, 0.0) + perf_counter() - started
