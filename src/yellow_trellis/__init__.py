@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from importlib import import_module
 from typing import TYPE_CHECKING
 
 from yellow_trellis._version import __version__
+from yellow_trellis.lazy import face
 
 if TYPE_CHECKING:
     from yellow_trellis.engine import (
@@ -63,7 +63,7 @@ _HOMES = {
     "source": ("Place", "Source", "Span"),
     "syntax": ("Node", "Tree"),
 }
-_HOME_OF = {name: home for home, names in _HOMES.items() for name in names}
+__getattr__ = face(__name__, globals(), _HOMES)
 
 __all__ = [
     "Binding",
@@ -121,15 +121,6 @@ __all__ = [
     "undo",
     "write_changes",
 ]
-
-
-def __getattr__(name: str) -> object:
-    home = _HOME_OF.get(name)
-    if home is None:
-        raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
-    value = getattr(import_module(f"{__name__}.{home}"), name)
-    globals()[name] = value
-    return value
 
 
 def __dir__() -> list[str]:

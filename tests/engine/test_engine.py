@@ -85,7 +85,7 @@ def test_undo_goes_back_run_by_run(tmp_path: Path) -> None:
     undo(tmp_path)
     assert (tmp_path / "a.py").read_text() == "g(1)\nf(2)\n"
     second = undo(tmp_path)
-    assert second.left == [("a.py", "it was changed after the run")]
+    assert second.left == [("a.py", "lines of the run, or next to them, were changed since")]
 
 
 def test_files_that_changed_or_vanished_are_left_alone_and_told(tmp_path: Path) -> None:
@@ -114,7 +114,7 @@ def test_a_run_that_was_cut_short_is_taken_back(tmp_path: Path) -> None:
     make(tmp_path, a_py="g(1)\n", b_py="f(2)\n")
     journal = Journal(tmp_path)
     journal.open(["rule-0"])
-    journal.record([("a.py", b"f(1)\n", b"g(1)\n"), ("b.py", b"f(2)\n", b"g(2)\n")])
+    journal.record([("a.py", b"f(1)\n", b"g(1)\n", ()), ("b.py", b"f(2)\n", b"g(2)\n", ())])
     with (journal.folder / "files.jsonl").open("a") as index:
         index.write('{"path": "c.py", "bef')
     report = undo(tmp_path)

@@ -28,9 +28,9 @@ from yellow_trellis.cli.terminal import (
     shown_path,
     tell_problems,
 )
-from yellow_trellis.engine.discover import common_root
-from yellow_trellis.engine.examine import Problem
-from yellow_trellis.engine.run import Run
+from yellow_trellis.engine.discovery import common_root
+from yellow_trellis.engine.examination import Problem
+from yellow_trellis.engine.runner import Run
 from yellow_trellis.engine.write import WriteReport, write_changes
 from yellow_trellis.formats.json import rework_json
 

@@ -20,7 +20,7 @@ from yellow_trellis.cli.terminal import (
     visible,
 )
 from yellow_trellis.engine.diff import Hunk
-from yellow_trellis.engine.run import Run
+from yellow_trellis.engine.runner import Run
 from yellow_trellis.plans.outcome import FOR_REVIEW, STATES
 
 _STYLE = {"+": GOOD, "-": BAD, " ": ""}

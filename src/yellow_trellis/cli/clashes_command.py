@@ -31,8 +31,8 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
     visible,
 )
-from yellow_trellis.engine.examine import Mode
-from yellow_trellis.engine.run import Pairs, Run, pairs_of
+from yellow_trellis.engine.examination import Mode
+from yellow_trellis.engine.runner import Pairs, Run, pairs_of
 from yellow_trellis.formats.json import clashes_json
 from yellow_trellis.formats.picture import draw_clashes
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Party

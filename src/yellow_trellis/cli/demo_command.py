@@ -11,7 +11,7 @@ from rich.text import Text
 
 from yellow_trellis.cli.app import app
 from yellow_trellis.cli.terminal import DIM, RULE, console
-from yellow_trellis.engine.discover import MissingPath
+from yellow_trellis.engine.discovery import MissingPath
 from yellow_trellis.languages import MissingLanguage, language
 
 _STEPS = (

@@ -7,7 +7,7 @@ from typing import TypeVar
 
 import click
 
-from yellow_trellis.engine.run import RulesSpec
+from yellow_trellis.engine.runner import RulesSpec
 
 F = TypeVar("F", bound=Callable[..., object])
 

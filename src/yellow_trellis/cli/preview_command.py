@@ -18,7 +18,7 @@ from yellow_trellis.cli.options import (
     workers_option,
 )
 from yellow_trellis.cli.terminal import console, counted, run_shown, tell_problems
-from yellow_trellis.engine.run import Run
+from yellow_trellis.engine.runner import Run
 from yellow_trellis.formats.json import rework_json
 
 

@@ -8,7 +8,7 @@ from rich.text import Text
 
 from yellow_trellis.cli.options import format_option, spec_of
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, RULE, console, counted, shown_path
-from yellow_trellis.engine.run import RulesSpec
+from yellow_trellis.engine.runner import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped
 from yellow_trellis.rules import Rule, Ruleset
 

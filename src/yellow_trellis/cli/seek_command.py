@@ -24,8 +24,8 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
     visible,
 )
-from yellow_trellis.engine.examine import FindingRecord
-from yellow_trellis.engine.run import PatternSpec, Run
+from yellow_trellis.engine.examination import FindingRecord
+from yellow_trellis.engine.runner import PatternSpec, Run
 from yellow_trellis.fixes import compile_template
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 from yellow_trellis.languages import DEFAULT, names

@@ -31,8 +31,8 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
     visible,
 )
-from yellow_trellis.engine.examine import FindingRecord
-from yellow_trellis.engine.run import Run
+from yellow_trellis.engine.examination import FindingRecord
+from yellow_trellis.engine.runner import Run
 from yellow_trellis.formats.json import survey_json
 from yellow_trellis.rules import LEVELS
 

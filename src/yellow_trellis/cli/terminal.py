@@ -19,9 +19,9 @@ from rich.progress import (
 from rich.text import Text
 
 from yellow_trellis.engine.ask import Ask
-from yellow_trellis.engine.discover import Found
-from yellow_trellis.engine.examine import FileReport, FindingRecord, Mode, Problem
-from yellow_trellis.engine.run import Rules, Run, run
+from yellow_trellis.engine.discovery import Found
+from yellow_trellis.engine.examination import FileReport, FindingRecord, Mode, Problem
+from yellow_trellis.engine.runner import Rules, Run, run
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
 

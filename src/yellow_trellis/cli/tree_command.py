@@ -11,7 +11,7 @@ from rich.text import Text
 
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.terminal import BAD, DIM, console, notes, visible
-from yellow_trellis.engine.discover import MissingPath
+from yellow_trellis.engine.discovery import MissingPath
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 from yellow_trellis.languages import DEFAULT, language, language_of, names
 from yellow_trellis.patterns import Shape, compile_pattern

@@ -11,8 +11,8 @@ from rich.text import Text
 from yellow_trellis.cli.app import UNHANDLED, WRONG_CALL
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.terminal import console, counted, notes, tell_problems
-from yellow_trellis.engine.examine import Problem
-from yellow_trellis.engine.journal import undo
+from yellow_trellis.engine.examination import Problem
+from yellow_trellis.engine.undoing import undo
 from yellow_trellis.formats.json import VERSION, dumped
 
 

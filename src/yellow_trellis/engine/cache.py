@@ -18,8 +18,8 @@ import msgspec
 from yellow_trellis._version import __version__
 from yellow_trellis.engine.codebase import CodeBase
 from yellow_trellis.engine.digests import Digests
-from yellow_trellis.engine.discover import Found
-from yellow_trellis.engine.examine import FileReport
+from yellow_trellis.engine.discovery import Found
+from yellow_trellis.engine.examination import FileReport
 from yellow_trellis.engine.store import Store
 
 _MOST_RUNS = 24

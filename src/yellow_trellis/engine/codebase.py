@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from yellow_trellis.engine.consulted import Consulted
-from yellow_trellis.engine.discover import discover
+from yellow_trellis.engine.discovery import discover
 from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.summaries import Summaries

@@ -43,12 +43,12 @@ def hunks_of(old: bytes, new: bytes, marks: Iterable[tuple[str, int, int]] = ())
     """
     ours, theirs = _lines(old), _lines(new)
     marked = list(marks)
-    return [_hunk(group, ours, theirs, marked) for group in _groups(list(_opcodes(ours, theirs)))]
+    return [_hunk(group, ours, theirs, marked) for group in _groups(list(opcodes(ours, theirs)))]
 
 
 def changed_lines(old: bytes, new: bytes) -> list[tuple[int, int]]:
     """Return first and last line, from 1, of each run of lines in `new` that are not in `old`."""
-    return [(j1 + 1, j2) for _, _, _, j1, j2 in _opcodes(_lines(old), _lines(new)) if j2 > j1]
+    return [(j1 + 1, j2) for _, _, _, j1, j2 in opcodes(_lines(old), _lines(new)) if j2 > j1]
 
 
 def _lines(data: bytes) -> list[bytes]:
@@ -58,7 +58,7 @@ def _lines(data: bytes) -> list[bytes]:
 _Opcode = tuple[str, int, int, int, int]
 
 
-def _opcodes(old: list[bytes], new: list[bytes]) -> Iterator[_Opcode]:
+def opcodes(old: list[bytes], new: list[bytes]) -> Iterator[_Opcode]:
     """Yield the changes between two lists of lines.
 
     Lines that stand once in both texts, in the same order, cut the work into small pieces; only

@@ -1,8 +1,8 @@
 """What undo needs: the bytes of every file of a run, stored before the file is touched.
 
 A run is a folder under ``.yellow-trellis/runs`` of the root: ``run.json`` says what it was,
-``files.jsonl`` has one line a file, ``before.bin`` the old bytes one after another. The format
-is described in docs/formats.md.
+``files.jsonl`` has one line a file, ``texts.bin`` the old and new bytes one after another. While a
+run writes, ``.yellow-trellis/writing`` has its name. The format is described in docs/formats.md.
 """
 
 from __future__ import annotations
@@ -12,24 +12,82 @@ import json
 import os
 import time
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from contextlib import suppress
+from dataclasses import asdict, dataclass
 from pathlib import Path
+from typing import Any
 
 from yellow_trellis.engine.atomic import replace_file
+from yellow_trellis.engine.diff import Hunk
 from yellow_trellis.engine.home import HOME, private_folder
 
-_VERSION = 1
+_VERSION = 2
+_MARK = "writing"
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A run of changed lines: first line and number of lines, from 0, in old and new text."""
+
+    old_start: int
+    old_count: int
+    new_start: int
+    new_count: int
+    rules: tuple[str, ...]
+
+    @classmethod
+    def of(cls, hunk: Hunk) -> Part:
+        """Return the changed lines of a hunk, without those around them."""
+        signs = [line[:1] for line in hunk.lines if not line.startswith(b"\\")]
+        head = next((at for at, sign in enumerate(signs) if sign != b" "), 0)
+        tail = next((at for at, sign in enumerate(reversed(signs)) if sign != b" "), 0)
+        return cls(
+            hunk.old_start - 1 + head,
+            hunk.old_count - head - tail,
+            hunk.new_start - 1 + head,
+            hunk.new_count - head - tail,
+            hunk.rules,
+        )
 
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """One file of a run. Digests are SHA-256 in hexadecimal; `offset` and `size` are bytes."""
+    """One file of a run. Digests are SHA-256 in hexadecimal; offset and sizes are bytes.
+
+    The old text stands at `offset`, the new one behind it.
+    """
 
     path: str
     before: str
     after: str
     offset: int
     size: int
+    new_size: int
+    parts: tuple[Part, ...] = ()
+
+    @classmethod
+    def read(cls, line: str) -> Entry:
+        """Return the entry in a line of ``files.jsonl``. Errors: `ValueError`, `TypeError`."""
+        data: dict[str, Any] = json.loads(line)
+        parts = tuple(Part(a, b, c, d, tuple(e)) for a, b, c, d, e in data.pop("parts"))
+        return cls(**data, parts=parts)
+
+    def written(self) -> str:
+        """Return the line of ``files.jsonl`` for the file."""
+        data = {name: getattr(self, name) for name in Entry.__slots__}
+        data["parts"] = [list(asdict(part).values()) for part in self.parts]
+        return json.dumps(data)
+
+
+@dataclass(frozen=True, slots=True)
+class RunInfo:
+    """What is known of a run: its name, when it began, how it stands, what it was about."""
+
+    name: str
+    started: str
+    state: str
+    rules: tuple[str, ...]
+    files: int
 
 
 class Journal:
@@ -41,30 +99,55 @@ class Journal:
         self.folder = runs / (name or _new_name(runs))
 
     @classmethod
-    def latest(cls, root: Path) -> Journal | None:
-        """Return the journal of the last run under `root` that is not undone."""
+    def all(cls, root: Path) -> list[Journal]:
+        """Return the journals under `root`, the latest first."""
         runs = root / HOME / "runs"
         names = sorted((p.name for p in runs.iterdir()), reverse=True) if runs.is_dir() else []
-        for name in names:
-            journal = cls(root, name)
-            if journal._state() != "undone" and journal.entries():
-                return journal
-        return None
+        return [cls(root, name) for name in names]
+
+    @classmethod
+    def unfinished(cls, root: Path) -> Journal | None:
+        """Return the journal of a run under `root` that has begun to write and has not ended."""
+        try:
+            name = (root / HOME / _MARK).read_text("utf-8").strip()
+        except OSError:
+            return None
+        return cls(root, name) if name else None
+
+    @property
+    def info(self) -> RunInfo:
+        """What the run was."""
+        told = self._told()
+        return RunInfo(
+            self.folder.name,
+            str(told.get("started", "")),
+            str(told.get("state", "writing")),
+            tuple(map(str, told.get("rules", ()))),
+            len(self.entries()),
+        )
+
+    @property
+    def state(self) -> str:
+        """``writing``, ``done`` or ``undone``."""
+        return str(self._told().get("state", "writing"))
 
     def open(self, rules: Iterable[str]) -> None:
         """Start the journal. Errors: `OSError`."""
-        private_folder(self.root)
+        home = private_folder(self.root)
         self.folder.mkdir(parents=True)
+        replace_file(home / _MARK, self.folder.name.encode())
         self._write_state("writing", rules=sorted(rules))
 
-    def record(self, files: list[tuple[str, bytes, bytes]]) -> None:
-        """Store path, old bytes and new bytes of some files; on disk when this returns."""
+    def record(self, files: list[tuple[str, bytes, bytes, Iterable[Hunk]]]) -> None:
+        """Store path, old bytes, new bytes and hunks of files; on disk when this returns."""
         lines = []
-        with (self.folder / "before.bin").open("ab") as store:
-            for path, before, after in files:
-                entry = Entry(path, _digest(before), _digest(after), store.tell(), len(before))
-                store.write(before)
-                lines.append(json.dumps(entry_as_json(entry)) + "\n")
+        with (self.folder / "texts.bin").open("ab") as store:
+            for path, before, after, hunks in files:
+                parts = tuple(Part.of(hunk) for hunk in hunks)
+                digests = (digest_of(before), digest_of(after))
+                sizes = (store.tell(), len(before), len(after))
+                store.write(before + after)
+                lines.append(Entry(path, *digests, *sizes, parts).written() + "\n")
             store.flush()
             os.fsync(store.fileno())
         with (self.folder / "files.jsonl").open("a", encoding="utf-8") as index:
@@ -75,6 +158,18 @@ class Journal:
     def close(self) -> None:
         """Note that the run has ended as meant."""
         self._write_state("done")
+        self._unmark()
+
+    def mark_undone(self) -> None:
+        """Note that the run has been taken back."""
+        self._write_state("undone")
+        self._unmark()
+
+    def _unmark(self) -> None:
+        mark = self.root / HOME / _MARK
+        with suppress(OSError):
+            if mark.read_text("utf-8").strip() == self.folder.name:
+                mark.unlink()
 
     def entries(self) -> list[Entry]:
         """Return the files of the run; a last line that was cut short is left out."""
@@ -85,43 +180,31 @@ class Journal:
         found = []
         for line in lines:
             try:
-                found.append(Entry(**json.loads(line)))
-            except (ValueError, TypeError):
+                found.append(Entry.read(line))
+            except (ValueError, TypeError, KeyError):
                 break
         return found
 
-    def before(self, entry: Entry) -> bytes:
-        """Return the old bytes of a file."""
-        with (self.folder / "before.bin").open("rb") as store:
+    def texts(self, entry: Entry) -> tuple[bytes, bytes]:
+        """Return the old and the new bytes of a file."""
+        with (self.folder / "texts.bin").open("rb") as store:
             store.seek(entry.offset)
-            return store.read(entry.size)
+            return store.read(entry.size), store.read(entry.new_size)
 
-    def _state(self) -> str:
+    def _told(self) -> dict[str, Any]:
         try:
-            state = json.loads((self.folder / "run.json").read_text("utf-8"))["state"]
-        except (OSError, ValueError, KeyError):
-            return "writing"
-        return str(state)
+            told = json.loads((self.folder / "run.json").read_text("utf-8"))
+        except (OSError, ValueError):
+            return {}
+        return told if isinstance(told, dict) else {}
 
     def _write_state(self, state: str, **more: object) -> None:
-        file = self.folder / "run.json"
-        known: dict[str, object] = {
+        known = self._told() or {
             "version": _VERSION,
             "started": time.strftime("%Y-%m-%dT%H:%M:%S"),
         }
-        if file.exists():
-            known = json.loads(file.read_text("utf-8"))
         known |= {"state": state, **more}
-        replace_file(file, json.dumps(known, indent=1).encode())
-
-    def mark_undone(self) -> None:
-        """Note that the run has been taken back."""
-        self._write_state("undone")
-
-
-def entry_as_json(entry: Entry) -> dict[str, object]:
-    """Return the line of ``files.jsonl`` for a file."""
-    return {name: getattr(entry, name) for name in Entry.__slots__}
+        replace_file(self.folder / "run.json", json.dumps(known, indent=1).encode())
 
 
 def _new_name(runs: Path) -> str:
@@ -132,51 +215,6 @@ def _new_name(runs: Path) -> str:
     return f"{stamp}-{number:03}"
 
 
-def _digest(data: bytes) -> str:
+def digest_of(data: bytes) -> str:
+    """Return the SHA-256 of bytes in hexadecimal."""
     return hashlib.sha256(data).hexdigest()
-
-
-@dataclass
-class UndoReport:
-    """What `undo` did: files restored, and files left alone with the reason."""
-
-    restored: list[str] = field(default_factory=list)
-    left: list[tuple[str, str]] = field(default_factory=list)
-
-
-def undo(root: Path) -> UndoReport | None:
-    """Take back the last run under `root`; None when there is none to take back.
-
-    A file that was changed since is left alone and told. A file that still has its old bytes,
-    because the run was cut short, counts as restored.
-    Errors: `OSError` when a file cannot be written.
-    """
-    journal = Journal.latest(root)
-    if journal is None:
-        return None
-    report = UndoReport()
-    for entry in reversed(journal.entries()):
-        path = root / entry.path
-        try:
-            now = _digest(path.read_bytes())
-        except OSError as wrong:
-            report.left.append((entry.path, f"cannot be read: {wrong.strerror or wrong}"))
-            continue
-        before = journal.before(entry)
-        if _digest(before) != entry.before:
-            report.left.append((entry.path, "its journal is damaged"))
-        elif now == entry.before:
-            report.restored.append(entry.path)
-        elif now != entry.after:
-            report.left.append((entry.path, "it was changed after the run"))
-        else:
-            try:
-                replace_file(path, before)
-            except OSError as wrong:
-                report.left.append((entry.path, f"cannot be written: {wrong.strerror or wrong}"))
-                continue
-            report.restored.append(entry.path)
-    if not report.left:
-        journal.mark_undone()
-    report.restored.sort()
-    return report

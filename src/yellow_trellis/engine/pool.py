@@ -12,8 +12,8 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yellow_trellis.engine.codebase import code_base
-from yellow_trellis.engine.discover import Found
-from yellow_trellis.engine.examine import FileReport, Problem
+from yellow_trellis.engine.discovery import Found
+from yellow_trellis.engine.examination import FileReport, Problem
 from yellow_trellis.engine.limits import limit_memory
 from yellow_trellis.engine.task import Task, work
 from yellow_trellis.rules import Ruleset

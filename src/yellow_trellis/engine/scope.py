@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from pathlib import Path
 
-from yellow_trellis.engine.discover import Found
+from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.owners import Owners
 from yellow_trellis.engine.revision import Repository
 

@@ -11,8 +11,8 @@ from pathlib import Path
 
 from yellow_trellis.engine.codebase import BaseSpec, code_base, surroundings
 from yellow_trellis.engine.consulted import Consulted
-from yellow_trellis.engine.discover import Found
-from yellow_trellis.engine.examine import FileReport, Mode, Problem, examine
+from yellow_trellis.engine.discovery import Found
+from yellow_trellis.engine.examination import FileReport, Mode, Problem, examine
 from yellow_trellis.engine.limits import USUAL, Guard, Limits
 from yellow_trellis.engine.scope import GENERATED, generated
 from yellow_trellis.engine.spec import Rules

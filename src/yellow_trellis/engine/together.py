@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable
 
-from yellow_trellis.engine.examine import Change, FileReport
+from yellow_trellis.engine.examination import Change, FileReport
 
 
 def failed_somewhere(reports: Iterable[FileReport], rules: Collection[str]) -> dict[str, str]:

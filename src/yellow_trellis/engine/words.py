@@ -9,8 +9,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yellow_trellis.engine.digests import Digests
-from yellow_trellis.engine.discover import Found
-from yellow_trellis.engine.examine import FileReport
+from yellow_trellis.engine.discovery import Found
+from yellow_trellis.engine.examination import FileReport
 from yellow_trellis.engine.store import Store
 from yellow_trellis.rules import Ruleset
 

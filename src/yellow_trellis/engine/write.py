@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from yellow_trellis.engine.atomic import replace_file
-from yellow_trellis.engine.examine import Change
-from yellow_trellis.engine.journal import Journal
+from yellow_trellis.engine.examination import Change
+from yellow_trellis.engine.journal import Journal, digest_of
+from yellow_trellis.engine.lock import locked
 from yellow_trellis.engine.together import held_back
+from yellow_trellis.engine.undoing import undo_unlocked
 
 _BATCH = 200
 
@@ -22,40 +23,66 @@ class WriteReport:
     written: list[str] = field(default_factory=list)
     left: list[tuple[str, str]] = field(default_factory=list)
     journal: Path | None = None
+    interrupted: bool = False
+    """Whether it was stopped from the keyboard; what is written then is whole."""
 
 
 def write_changes(changes: list[Change], root: Path, rules: Iterable[str]) -> WriteReport:
     """Write `changes` under `root`.
 
     A file that is not what was read any more, has vanished, is a link or lies outside of `root`
-    is left alone and told.
-    Errors: `OSError` when the journal cannot be written; then no file has been touched since.
+    is left alone and told. What an earlier run that was cut short has left half done is taken back
+    first: files that it had changed are then not what was read, and are left.
+    Errors: `Busy`, when another run writes; `OSError` when the journal cannot be begun. Then no
+    file has been touched.
     """
     report = WriteReport()
     if not changes:
         return report
+    with locked(root):
+        if (cut_short := Journal.unfinished(root)) is not None:
+            undo_unlocked(cut_short)
+        _write_all(changes, root, rules, report)
+    return report
+
+
+def _write_all(
+    changes: list[Change], root: Path, rules: Iterable[str], report: WriteReport
+) -> None:
     stuck = [c for c in changes if c.together and _unchanged(c, root, report) is None]
     held = held_back(changes, stuck)
     report.left += sorted(held.items())
     done_with = {*held, *(c.path for c in stuck)}
-    changes = [c for c in changes if c.path not in done_with]
+    todo = sorted((c for c in changes if c.path not in done_with), key=lambda c: c.path)
     journal = Journal(root)
     journal.open(rules)
     report.journal = journal.folder
-    for batch in _batches(sorted(changes, key=lambda c: c.path)):
-        checked = [
-            (c, before) for c in batch if (before := _unchanged(c, root, report)) is not None
-        ]
-        journal.record(
-            [
-                (Path(c.path).resolve().relative_to(root).as_posix(), before, c.raw)
-                for c, before in checked
+    begun = 0
+    try:
+        for batch in _batches(todo):
+            checked = [
+                (c, before) for c in batch if (before := _unchanged(c, root, report)) is not None
             ]
-        )
-        for change, before in checked:
-            _write(change, before, report)
+            begun += len(batch)
+            journal.record([(_name(c.path, root), before, c.raw, c.hunks) for c, before in checked])
+            for change, before in checked:
+                _write(change, before, report)
+    except KeyboardInterrupt:
+        report.interrupted = True
+        _leave_rest(todo, report, "it was not yet written when the run was interrupted")
+    except OSError as wrong:
+        why = f"the journal cannot be written: {wrong.strerror or wrong}"
+        _leave_rest(todo, report, why)
     journal.close()
-    return report
+
+
+def _leave_rest(todo: list[Change], report: WriteReport, reason: str) -> None:
+    told = {*report.written, *(path for path, _ in report.left)}
+    report.left += [(change.path, reason) for change in todo if change.path not in told]
+
+
+def _name(path: str, root: Path) -> str:
+    return Path(path).resolve().relative_to(root).as_posix()
 
 
 def _batches(changes: list[Change]) -> Iterator[list[Change]]:
@@ -74,7 +101,7 @@ def _unchanged(change: Change, root: Path, report: WriteReport) -> bytes | None:
     except OSError as wrong:
         report.left.append((change.path, f"cannot be read any more: {wrong.strerror or wrong}"))
         return None
-    if hashlib.sha256(before).hexdigest() != change.digest:
+    if digest_of(before) != change.digest:
         report.left.append((change.path, "it was changed while the run was under way"))
         return None
     return before

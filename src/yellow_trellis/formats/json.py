@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from collections import Counter
 
-from yellow_trellis.engine.examine import FindingRecord, Problem
-from yellow_trellis.engine.run import Run, pairs_of
+from yellow_trellis.engine.examination import FindingRecord, Problem
+from yellow_trellis.engine.runner import Run, pairs_of
 from yellow_trellis.plans.conflict import Party
 from yellow_trellis.source import Place
 

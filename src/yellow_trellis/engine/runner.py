@@ -11,8 +11,8 @@ from uuid import uuid4
 
 from yellow_trellis.engine.ask import Ask, Asking
 from yellow_trellis.engine.codebase import BaseSpec, CodeBase, code_base
-from yellow_trellis.engine.discover import Found, common_root, discover
-from yellow_trellis.engine.examine import FileReport, FindingRecord, Mode, Problem
+from yellow_trellis.engine.discovery import Found, common_root, discover
+from yellow_trellis.engine.examination import FileReport, FindingRecord, Mode, Problem
 from yellow_trellis.engine.limits import USUAL, Guard, Limits
 from yellow_trellis.engine.pool import batches, spread
 from yellow_trellis.engine.revision import Repository

@@ -1,0 +1,40 @@
+"""One writer at a time under a folder."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from yellow_trellis.engine.home import private_folder
+from yellow_trellis.mistake import Mistake
+
+PATIENCE = 10.0
+"""Seconds to wait for another run to end."""
+
+
+class Busy(Mistake, RuntimeError):
+    """Another run writes under the same folder."""
+
+
+@contextmanager
+def locked(root: Path, patience: float = PATIENCE) -> Iterator[None]:
+    """Keep other runs from writing under `root`; wait `patience` seconds for one that does.
+
+    The lock goes with the process: one that was killed holds nothing.
+    Errors: `Busy`; `OSError` where the folder cannot be written.
+    """
+    from filelock import FileLock, Timeout
+
+    lock = FileLock(private_folder(root) / "lock")
+    try:
+        lock.acquire(timeout=patience)
+    except Timeout:
+        raise Busy(
+            f"{root}: another run is writing here: try again when it has ended. "
+            "Nothing was written by this one"
+        ) from None
+    try:
+        yield
+    finally:
+        lock.release()

@@ -1,0 +1,155 @@
+"""Taking back what runs have written: the last one, one by name, some files or rules of it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from contextlib import suppress
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from yellow_trellis.engine.atomic import leftovers, replace_file
+from yellow_trellis.engine.home import HOME
+from yellow_trellis.engine.journal import Entry, Journal, RunInfo, digest_of
+from yellow_trellis.engine.lock import locked
+from yellow_trellis.engine.takeback import without
+from yellow_trellis.mistake import Mistake
+
+
+class NoSuchRun(Mistake, LookupError):
+    """A run, a file or a rule that no journal knows."""
+
+
+@dataclass
+class UndoReport:
+    """What `undo` did: files restored, and files left alone with the reason."""
+
+    run: str = ""
+    restored: list[str] = field(default_factory=list)
+    left: list[tuple[str, str]] = field(default_factory=list)
+
+
+def runs(root: Path) -> list[RunInfo]:
+    """Return the runs on record under `root`, the latest first."""
+    return [journal.info for journal in Journal.all(root)]
+
+
+def undo(
+    root: Path,
+    *,
+    run: str | None = None,
+    files: Collection[str] = (),
+    rules: Collection[str] = (),
+) -> UndoReport | None:
+    """Take back the last run under `root` that is not undone; None when there is none.
+
+    Arguments: `run` names another one; `files`, as paths from the root, and `rules` leave the rest
+    of the run as it is.
+    What was changed since stays: a file is restored as far as the lines of the run are as the run
+    has left them, else it is left alone as a whole and told. A file that still has its old bytes,
+    because the run was cut short, counts as restored.
+    Errors: `NoSuchRun`; `Busy`, when a run is writing; `OSError`, when nothing can be noted.
+    """
+    if not (root / HOME).is_dir():
+        return None
+    with locked(root):
+        journal = _journal(root, run)
+        if journal is None:
+            return None
+        entries = journal.entries()
+        if files:
+            known = {entry.path for entry in entries}
+            if missing := sorted(set(files) - known):
+                raise NoSuchRun(f"{missing[0]}: the run {journal.folder.name} did not write it")
+        report = UndoReport(journal.folder.name)
+        for entry in reversed(entries):
+            if not files or entry.path in files:
+                _restore(journal, entry, frozenset(rules), report)
+        if not report.left and not files and not rules:
+            journal.mark_undone()
+    report.restored.sort()
+    return report
+
+
+def roll_back(root: Path) -> UndoReport | None:
+    """Take back a run under `root` that was cut short while it wrote; None if there is none."""
+    if Journal.unfinished(root) is None:
+        return None
+    with locked(root):  # who writes just now holds it
+        journal = Journal.unfinished(root)
+        return undo_unlocked(journal) if journal is not None else None
+
+
+def undo_unlocked(journal: Journal) -> UndoReport:
+    """Take back a whole run; whoever calls holds the lock."""
+    report = UndoReport(journal.folder.name)
+    for entry in reversed(journal.entries()):
+        _restore(journal, entry, frozenset(), report)
+    journal.mark_undone()
+    report.restored.sort()
+    return report
+
+
+def _journal(root: Path, run: str | None) -> Journal | None:
+    journals = Journal.all(root)
+    if run is None:
+        return next((j for j in journals if j.state != "undone" and j.entries()), None)
+    found = next((journal for journal in journals if journal.folder.name == run), None)
+    if found is None:
+        raise NoSuchRun(f"no run is called {run!r}: `ytr undo --list` shows those on record")
+    return found
+
+
+def _restore(journal: Journal, entry: Entry, rules: frozenset[str], report: UndoReport) -> None:
+    path = journal.root / entry.path
+    for rest in leftovers(path):
+        with suppress(OSError):
+            rest.unlink()
+    try:
+        now = path.read_bytes()
+    except OSError as wrong:
+        report.left.append((entry.path, f"cannot be read: {wrong.strerror or wrong}"))
+        return
+    before, after = journal.texts(entry)
+    if digest_of(before) != entry.before or digest_of(after) != entry.after:
+        report.left.append((entry.path, "its journal is damaged"))
+        return
+    made: bytes | str = before
+    if rules or now not in (before, after):
+        made = _without(now, before, after, entry, rules)
+    if isinstance(made, str):
+        if made:
+            report.left.append((entry.path, made))
+        return
+    if made != now:
+        try:
+            replace_file(path, made)
+        except OSError as wrong:
+            report.left.append((entry.path, f"cannot be written: {wrong.strerror or wrong}"))
+            return
+    report.restored.append(entry.path)
+
+
+def _without(
+    now: bytes, before: bytes, after: bytes, entry: Entry, rules: frozenset[str]
+) -> bytes | str:
+    """Return `now` without what the run, or only some rules of it, did; or why that cannot be."""
+    parts = [part for part in entry.parts if not rules or rules.intersection(part.rules)]
+    if not parts:
+        return "" if rules else "it was changed after the run"
+    for part in parts:
+        if rules and not rules.issuperset(part.rules):
+            others = ", ".join(sorted(set(part.rules) - rules))
+            return f"line {part.new_start + 1} was made together with {others}"
+    made = without(
+        now,
+        before,
+        after,
+        [
+            (
+                (part.old_start, part.old_start + part.old_count),
+                (part.new_start, part.new_start + part.new_count),
+            )
+            for part in parts
+        ],
+    )
+    return made if made is not None else "lines of the run, or next to them, were changed since"
