@@ -145,7 +145,9 @@ def test_preview_writes_nothing_and_its_patch_applies(ytr, trams: Path) -> None:
     patched = {k: v for k, v in bytes_of(trams).items() if "/.git/" not in k}
     for name, data in before.items():
         Path(name).write_bytes(data)
-    ytr("apply", *RULES, "alder")
+    assert "have changes that are in no commit" in ytr("apply", *RULES, "alder").err
+    assert bytes_of(trams / "alder").items() <= before.items()
+    ytr("apply", *RULES, "alder", "--uncommitted")
     assert {k: v for k, v in bytes_of(trams / "alder").items()} == {
         k: v for k, v in patched.items() if k.startswith(str(trams / "alder"))
     }
@@ -348,3 +350,65 @@ def test_a_picture_of_the_conflicts(ytr, trams: Path) -> None:
     assert (trams / "c.png").read_bytes().startswith(b"\x89PNG")
     wrong = ytr("clashes", *RULES, "alder", "--picture", "c.unknown")
     assert wrong.status == 2 and "c.unknown: a picture is one of .png" in wrong.err
+
+
+def test_a_survey_explains_itself(ytr, trams: Path) -> None:
+    told = ytr("survey", *RULES, "alder", "--timings", "--no-cache").out
+    assert "in the workers together:" in told and "slowest files:" in told
+    (trams / ".gitignore").write_text("*_old.py\n")
+    (trams / "alder/depot_old.py").write_text("x = 1\n")
+    explain = ("survey", *RULES, "alder", "--explain")
+    told = ytr(*explain, "alder/depot_old.py").out
+    assert "is not looked at: version control ignores it" in told and ".gitignore:1: *_old" in told
+    told = ytr(*explain, "alder/house/clock.py").out
+    assert "is looked at, as python" in told and "has-key  no: there is no `has_key`" in told
+    assert "there is no such file" in ytr(*explain, "alder/nowhere.py").err
+    assert "since when" in ytr("survey", *RULES, "--changed-lines").err
+
+
+def test_paths_from_standard_input(ytr, trams: Path) -> None:
+    names = b"alder/house/clock.py\nREADME.md\nalder/house/table.py\n"
+    told = ytr("survey", *RULES, "--names-from", "-", "--format", "json", given=names).json
+    assert told["summary"]["files"] == 2
+    assert "say for instance 800k" in ytr("survey", *RULES, "alder", "--largest", "big").err
+
+
+def test_the_cache_is_shown_filled_and_cleared(ytr, trams: Path) -> None:
+    assert ytr("cache").out == "Nothing is kept of ..\n"
+    ytr("survey", *RULES, "alder")
+    assert "reports of files in these runs" in ytr("cache").out
+    assert ytr("cache", "--index").out.startswith("Indexed 106 files")
+    assert ytr("cache", "--index").out == "The index is up to date.\n"
+    assert ytr("cache", "--format", "json").json["words"] == 106
+    assert ytr("cache", "--clear").out == "Cleared.\n"
+    assert ytr("cache", "--format", "json").json["bytes"] == 0
+
+
+def test_one_commit_for_each_rule(ytr, trams: Path) -> None:
+    if shutil.which("git") is None:
+        pytest.skip("needs git")
+    for words in (
+        ("init", "-q"),
+        ("config", "user.name", "Ann"),
+        ("config", "user.email", "ann@alder.example"),
+        ("add", "."),
+        ("commit", "-qm", "one"),
+    ):
+        subprocess.run(["git", *words], cwd=trams, check=True)
+    only = ("--only", "bare-except", "--only", "has-key")
+    told = ytr("apply", *RULES, *only, "alder", "--commit").out
+    assert "Made 2 commits." in told
+    log = subprocess.run(
+        ["git", "log", "--format=%s"], cwd=trams, check=True, capture_output=True
+    ).stdout.decode()
+    assert log.splitlines() == [
+        "An except clause names what it catches",
+        "has_key() is gone",
+        "one",
+    ]
+    assert "Nothing to apply." in ytr("apply", *RULES, *only, "alder", "--commit").out
+    runs = ytr("undo", "--list", "--format", "json").json["runs"]
+    assert [run["rules"] for run in runs] == [["bare-except"], ["has-key"]]
+    assert "Restored 15 files." in ytr("undo", "--rule", "bare-except").out
+    (trams / "alder/house/clock.py").write_text("x = stamp(1)\n")
+    assert "no commit" in ytr("apply", *RULES, "alder").err

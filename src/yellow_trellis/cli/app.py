@@ -19,13 +19,15 @@ _COMMANDS = {
     "clashes": "Show which fixes conflict, and over what.",
     "apply": "Apply the fixes, round after round.",
     "undo": "Take back the last apply.",
+    "cache": "Show, fill or clear what is kept from run to run.",
     "rules": "List the rules, or explain one.",
     "prove": "Run the examples of the rules.",
     "demo": "See it all on the code of a made-up tram company.",
 }
 
-CLEAN, FOUND, WRONG_CALL, UNHANDLED = 0, 1, 2, 3
-"""Exit status: nothing found; found or conflicting; a call that is wrong; something unhandled."""
+CLEAN, FOUND, WRONG_CALL, UNHANDLED, INTERRUPTED = 0, 1, 2, 3, 130
+"""Exit status: nothing found; found or conflicting; a call that is wrong; something unhandled;
+stopped from the keyboard."""
 
 
 class _Commands(click.Group):

@@ -3,24 +3,28 @@
 from __future__ import annotations
 
 import sys
+from pathlib import Path
 
 import click
 from rich.console import Console
 from rich.text import Text
 
-from yellow_trellis.cli.app import FOUND, UNHANDLED
+from yellow_trellis.cli.app import FOUND, INTERRUPTED, UNHANDLED
 from yellow_trellis.cli.asking import ask_at_terminal
 from yellow_trellis.cli.changes import applied_rules, show_fates
 from yellow_trellis.cli.clashes_command import show_conflicts, show_yielding
+from yellow_trellis.cli.committing import apply_and_commit
 from yellow_trellis.cli.options import (
+    Look,
     format_option,
+    look_options,
     paths_argument,
     review_option,
     rules_options,
     spec_of,
-    workers_option,
 )
 from yellow_trellis.cli.terminal import (
+    ASK,
     console,
     counted,
     notes,
@@ -30,9 +34,12 @@ from yellow_trellis.cli.terminal import (
 )
 from yellow_trellis.engine.discovery import common_root
 from yellow_trellis.engine.examination import Problem
+from yellow_trellis.engine.revision import Repository
 from yellow_trellis.engine.runner import Run
+from yellow_trellis.engine.undoing import roll_back
 from yellow_trellis.engine.write import WriteReport, write_changes
 from yellow_trellis.formats.json import rework_json
+from yellow_trellis.mistake import Mistake
 
 
 @click.command("apply", epilog="Example: ytr apply --rules rules/ src/    then: ytr undo")
@@ -41,8 +48,16 @@ from yellow_trellis.formats.json import rework_json
 @review_option
 @click.option("--strict", is_flag=True, help="Write nothing at all if any two fixes conflict.")
 @click.option("--ask", "asking", is_flag=True, help="Ask about every fix before it is applied.")
+@click.option(
+    "--uncommitted",
+    is_flag=True,
+    help="Also write files with changes that are in no commit of version control.",
+)
+@click.option(
+    "--commit", "committing", is_flag=True, help="Make one commit for each rule that changes code."
+)
 @format_option("text", "json")
-@workers_option
+@look_options
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
@@ -50,8 +65,10 @@ def command(
     with_review: bool,
     strict: bool,
     asking: bool,
+    uncommitted: bool,
+    committing: bool,
     form: str,
-    workers: int | None,
+    look: Look,
 ) -> None:
     """Apply the fixes to PATHS, round after round until nothing is left.
 
@@ -59,12 +76,22 @@ def command(
     round. Every file is kept in a journal first: `ytr undo` brings all of it back. With `--ask`
     you choose fix by fix; nothing is written before the last answer.
     """
+    spec = spec_of(rule_paths, only)
+    given = look.paths(paths)
+    _finish_earlier(common_root(given))
+    if committing:
+        if asking or strict or uncommitted or form != "text":
+            raise click.UsageError(
+                "--commit goes with none of --ask, --strict, --uncommitted, json"
+            )
+        apply_and_commit(given, spec, look, with_review)
+        return
     found, seconds = run_shown(
-        paths,
-        spec_of(rule_paths, only),
+        given,
+        spec,
+        look,
         mode="rework",
         with_review=with_review,
-        workers=workers,
         ask=ask_at_terminal if asking else None,
     )
     conflicts = sum(len(report.conflicts) for report in found.reports)
@@ -78,16 +105,49 @@ def command(
         )
         sys.exit(FOUND)
     changes = [report.change for report in found.changed if report.change is not None]
-    root = common_root(paths)
-    report = write_changes(changes, root, applied_rules(found))
+    if not uncommitted:
+        refuse_uncommitted([change.path for change in changes], found.root)
+    report = write_changes(changes, found.root, applied_rules(found))
     if form == "json":
         click.echo(rework_json(found, written=True, left=report.left))
     else:
-        _show(console(), found, report, seconds, str(root))
+        _show(console(), found, report, seconds, str(found.root))
     problems = [*found.problems, *(Problem(path, reason) for path, reason in report.left)]
     tell_problems(problems)
+    if report.interrupted:
+        sys.exit(INTERRUPTED)
     if problems:
         sys.exit(UNHANDLED)
+
+
+def _finish_earlier(root: Path) -> None:
+    """Take back what an earlier apply under `root` has left half done, and say so."""
+    report = roll_back(root)
+    if report is None:
+        return
+    notes().print(
+        Text(
+            "An earlier apply was cut short while it wrote: it was taken back, "
+            f"{counted(len(report.restored), 'file')} restored.",
+            style=ASK,
+        )
+    )
+    tell_problems([Problem(path, reason) for path, reason in report.left])
+
+
+def refuse_uncommitted(paths: list[str], root: Path) -> None:
+    """Stop where files to be written have changes that are in no commit. Errors: `Mistake`."""
+    repository = Repository.around(root) if paths else None
+    found = repository.uncommitted(paths) if repository is not None else []
+    if not found:
+        return
+    shown = "\n".join(f"  {shown_path(path)}" for path in found[:8])
+    more = f"\n  and {counted(len(found) - 8, 'more file')}" if len(found) > 8 else ""
+    raise Mistake(
+        f"{counted(len(found), 'file')} to be written have changes that are in no commit:\n"
+        f"{shown}{more}\n"
+        "Nothing was written. Commit or set them aside first, or say --uncommitted"
+    )
 
 
 def _show(out: Console, run: Run, report: WriteReport, seconds: float, root: str) -> None:
@@ -102,9 +162,10 @@ def _show(out: Console, run: Run, report: WriteReport, seconds: float, root: str
     show_fates(out, run)
     show_yielding(out, run)
     back = "ytr undo" if shown_path(root) == "." else f"ytr undo {root}"
+    stopped = "Interrupted: wrote" if report.interrupted else "Wrote"
     out.print(
         Text(
-            f"Wrote {counted(len(report.written), 'file')} ({seconds:.1f} s). "
+            f"{stopped} {counted(len(report.written), 'file')} ({seconds:.1f} s). "
             f"`{back}` takes it back."
         )
     )

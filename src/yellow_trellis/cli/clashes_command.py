@@ -12,11 +12,12 @@ from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND, UNHANDLED
 from yellow_trellis.cli.options import (
+    Look,
     format_option,
+    look_options,
     paths_argument,
     rules_options,
     spec_of,
-    workers_option,
 )
 from yellow_trellis.cli.terminal import (
     ASK,
@@ -62,7 +63,7 @@ from yellow_trellis.plans.trials import TOLD, Trial, TrialKind
     help="Draw the rules by rules, with the conflicts of each pair. Example: --picture clashes.png",
 )
 @format_option("text", "json")
-@workers_option
+@look_options
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
@@ -72,12 +73,12 @@ def command(
     everything: bool,
     picture: str | None,
     form: str,
-    workers: int | None,
+    look: Look,
 ) -> None:
     """Check the fixes against each other on PATHS, over all rounds. Nothing is written."""
     spec = spec_of(rule_paths, only)
     mode: Mode = "trial" if trying else "rework"
-    found, _ = run_shown(paths, spec, mode=mode, with_review=True, workers=workers)
+    found, _ = run_shown(paths, spec, look, mode=mode, with_review=True)
     if form == "json":
         click.echo(clashes_json(found))
     else:

@@ -31,8 +31,9 @@ _STEPS = (
         "Try `--format patch`, or leave out `--only` to see all of it.",
     ),
     (
-        "apply --rules rules alder",
-        "Apply everything, round after round, with a journal.",
+        "apply --rules rules alder --uncommitted",
+        "Apply everything, round after round, with a journal. The copy is in no commit: that it may "
+        "be written nevertheless has to be said.",
         "Now read the changes, run `ytr survey --rules rules alder` again, and take it all back "
         "with `ytr undo`.",
     ),

@@ -10,12 +10,13 @@ from rich.text import Text
 from yellow_trellis.cli.app import UNHANDLED
 from yellow_trellis.cli.changes import show_changes, show_fates
 from yellow_trellis.cli.options import (
+    Look,
     format_option,
+    look_options,
     paths_argument,
     review_option,
     rules_options,
     spec_of,
-    workers_option,
 )
 from yellow_trellis.cli.terminal import console, counted, run_shown, tell_problems
 from yellow_trellis.engine.runner import Run
@@ -27,21 +28,21 @@ from yellow_trellis.formats.json import rework_json
 @rules_options
 @review_option
 @format_option("text", "patch", "json")
-@workers_option
+@look_options
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
     only: tuple[str, ...],
     with_review: bool,
     form: str,
-    workers: int | None,
+    look: Look,
 ) -> None:
     """Show as a diff what `ytr apply` would change in PATHS, grouped by rule.
 
     `--format patch` prints one unified diff in path order, for other programs.
     """
     found, seconds = run_shown(
-        paths, spec_of(rule_paths, only), mode="rework", with_review=with_review, workers=workers
+        paths, spec_of(rule_paths, only), look, mode="rework", with_review=with_review
     )
     if form == "json":
         click.echo(rework_json(found, written=False, left=[]))

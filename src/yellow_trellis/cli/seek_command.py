@@ -12,7 +12,7 @@ from rich.text import Text
 
 from yellow_trellis.cli.app import UNHANDLED
 from yellow_trellis.cli.changes import show_changes
-from yellow_trellis.cli.options import format_option, paths_argument
+from yellow_trellis.cli.options import Look, format_option, look_options, paths_argument
 from yellow_trellis.cli.terminal import (
     DIM,
     PLACE,
@@ -24,7 +24,7 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
     visible,
 )
-from yellow_trellis.engine.examination import FindingRecord
+from yellow_trellis.engine.examination import FindingRecord, Mode
 from yellow_trellis.engine.runner import PatternSpec, Run
 from yellow_trellis.fixes import compile_template
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
@@ -65,6 +65,7 @@ from yellow_trellis.source import Source
     help="Show N lines before and after each place too. Example: --around 2",
 )
 @format_option("text", "json")
+@look_options
 def command(
     pattern: str,
     paths: tuple[str, ...],
@@ -75,6 +76,7 @@ def command(
     count: bool,
     around: int,
     form: str,
+    look: Look,
 ) -> None:
     """Find the code in PATHS that PATTERN fits, and show what each hole took.
 
@@ -86,7 +88,8 @@ def command(
     if put:
         compile_template(put, found_by)
     spec = PatternSpec(pattern, put, language, part, any_order)
-    found, _ = run_shown(paths, spec, mode="survey" if put is None else "rework", with_holes=True)
+    mode: Mode = "survey" if put is None else "rework"
+    found, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
     if form == "json":
         click.echo(_as_json(found))
     elif count:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from collections import Counter
 from itertools import groupby
 
 import click
@@ -11,12 +12,14 @@ from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND, UNHANDLED
 from yellow_trellis.cli.options import (
+    Look,
     format_option,
+    look_options,
     paths_argument,
     rules_options,
     spec_of,
-    workers_option,
 )
+from yellow_trellis.cli.survey_extras import show_timings, show_why
 from yellow_trellis.cli.terminal import (
     ASK,
     BAD,
@@ -26,6 +29,7 @@ from yellow_trellis.cli.terminal import (
     code_line,
     console,
     counted,
+    notes,
     run_shown,
     shown_path,
     tell_problems,
@@ -53,20 +57,33 @@ _LEVEL_STYLE = {"error": BAD, "warning": "yellow", "note": "blue"}
     show_default=True,
     help="Exit with 1 when there is a finding of this level or a graver one.",
 )
+@click.option("--timings", is_flag=True, help="Show where the time goes; known files are not used.")
+@click.option(
+    "--explain",
+    metavar="FILE",
+    help="Say why a file is looked at or not, and by which rules. Example: --explain alder/app.py",
+)
 @format_option("text", "json")
-@workers_option
+@look_options
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
     only: tuple[str, ...],
     everything: bool,
     fail_at: str,
+    timings: bool,
+    explain: str | None,
     form: str,
-    workers: int | None,
+    look: Look,
 ) -> None:
     """Show what the rules find in PATHS (the current folder by default). Nothing is written."""
     spec = spec_of(rule_paths, only)
-    found, seconds = run_shown(paths, spec, workers=workers)
+    if explain is not None:
+        show_why(console(), explain, look.paths(paths), spec, look.scope)
+        return
+    found, seconds = run_shown(paths, spec, look, timed=timings)
+    if timings:
+        show_timings(notes() if form == "json" else console(), found, seconds)
     if form == "json":
         click.echo(survey_json(found))
     else:
@@ -130,6 +147,7 @@ def _show_place(out: Console, found: FindingRecord, known: str) -> None:
 def _show_summary(out: Console, run: Run, seconds: float) -> None:
     findings = run.findings
     looked = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}, {seconds:.1f} s"
+    _show_left(out, run)
     if not findings:
         out.print(Text(f"Nothing found ({looked})."))
         return
@@ -152,3 +170,10 @@ def _show_summary(out: Console, run: Run, seconds: float) -> None:
                 style=ASK,
             )
         )
+
+
+def _show_left(out: Console, run: Run) -> None:
+    """Say how many files were found and not looked at, by reason."""
+    for reason, number in Counter(one.reason for one in run.left).most_common():
+        told = f"{counted(number, 'file')} not looked at: {reason}"
+        out.print(Text(told, style=DIM))

@@ -5,27 +5,21 @@ from __future__ import annotations
 import sys
 import time
 from collections.abc import Iterable
+from contextlib import ExitStack
 from pathlib import Path
 
 from rich.console import Console
-from rich.progress import (
-    BarColumn,
-    MofNCompleteColumn,
-    Progress,
-    TaskID,
-    TextColumn,
-    TimeRemainingColumn,
-)
 from rich.text import Text
 
+from yellow_trellis.cli.app import INTERRUPTED
+from yellow_trellis.cli.bar import Bar
+from yellow_trellis.cli.options import Look
 from yellow_trellis.engine.ask import Ask
-from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.examination import FileReport, FindingRecord, Mode, Problem
+from yellow_trellis.engine.examination import FindingRecord, Mode, Problem
+from yellow_trellis.engine.journal import Journal
 from yellow_trellis.engine.runner import Rules, Run, run
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
-
-_BAR_AFTER = 1.0
 
 
 def console() -> Console:
@@ -82,76 +76,62 @@ def listed(words: Iterable[str]) -> str:
     return ", ".join(found[:-1]) + " and " + found[-1]
 
 
-class _Bar:
-    """A progress bar on standard error that comes up only when a run takes longer than a second."""
-
-    def __init__(self) -> None:
-        self.started = time.monotonic()
-        self.total = self.done = self.lines = self.findings = 0
-        self.progress: Progress | None = None
-        self.task: TaskID | None = None
-
-    def start(self, files: list[Found]) -> None:
-        self.total = sum(f.size for f in files)
-        self.files = len(files)
-
-    def step(self, report: FileReport) -> None:
-        self.done += 1
-        self.lines += report.lines
-        self.findings += len(report.findings)
-        elapsed = time.monotonic() - self.started
-        if self.progress is None:
-            if elapsed < _BAR_AFTER or not sys.stderr.isatty():
-                return
-            self.progress = Progress(
-                TextColumn("looking"),
-                BarColumn(),
-                MofNCompleteColumn(),
-                TextColumn("files  {task.fields[rate]:,} lines/s  {task.fields[found]:,} findings"),
-                TimeRemainingColumn(),
-                console=notes(),
-                transient=True,
-            )
-            self.progress.start()
-            self.task = self.progress.add_task("", total=self.files, rate=0, found=0)
-        assert self.task is not None
-        rate = int(self.lines / elapsed)
-        self.progress.update(self.task, completed=self.done, rate=rate, found=self.findings)
-
-    def stop(self) -> None:
-        if self.progress is not None:
-            self.progress.stop()
-
-
 def run_shown(
     paths: tuple[str, ...],
     rules: Rules,
+    look: Look | None = None,
     *,
     mode: Mode = "survey",
     with_review: bool = False,
     with_holes: bool = False,
-    workers: int | None = None,
+    timed: bool = False,
     ask: Ask | None = None,
 ) -> tuple[Run, float]:
     """Run with a progress bar; return the run and how many seconds it took.
 
-    Arguments: see `run`; with `ask` there is no bar, as a person is at work.
+    Arguments: see `run`; with `ask` there is no bar, as a person is at work. An interruption ends
+    the program: nothing has been written then.
     """
-    bar = _Bar()
-    try:
-        found = run(
-            paths or (".",),
-            rules,
-            mode=mode,
-            with_review=with_review,
-            with_holes=with_holes,
-            workers=workers,
-            ask=ask,
-            on_start=bar.start if ask is None else None,
-            on_progress=bar.step if ask is None else None,
+    look = look or Look()
+    bar = Bar()
+    with ExitStack() as stack:
+        stack.callback(bar.stop)
+        executor = None
+        if look.cluster is not None:
+            from yellow_trellis.engine.cluster import cluster
+
+            executor = stack.enter_context(cluster(look.cluster))
+        try:
+            found = run(
+                look.paths(paths),
+                rules,
+                mode=mode,
+                with_review=with_review,
+                with_holes=with_holes,
+                scope=look.scope,
+                limits=look.limits,
+                cache=look.cache,
+                timed=timed,
+                workers=look.workers,
+                executor=executor,
+                ask=ask,
+                on_start=bar.start if ask is None else None,
+                on_progress=bar.step if ask is None else None,
+            )
+        except KeyboardInterrupt:
+            bar.stop()
+            notes().print(Text(f"Interrupted after {bar.told()}; nothing was written.", style=BAD))
+            sys.exit(INTERRUPTED)
+    if Journal.unfinished(found.root) is not None:
+        notes().print(
+            Text(
+                "An apply in this folder was cut short, or is under way: "
+                "`ytr undo` brings back what it has written.",
+                style=ASK,
+            )
         )
-    finally:
-        bar.stop()
+    for note in found.notes:
+        notes().print(Text(note, style=ASK))
     return found, time.monotonic() - bar.started
 
 
@@ -163,15 +143,21 @@ def shown_path(path: str) -> str:
         return path
 
 
+_MOST_PROBLEMS = 30
+
+
 def tell_problems(problems: list[Problem]) -> None:
     """Print what could not be handled on standard error."""
     out = notes()
-    for problem in problems:
+    for problem in problems[:_MOST_PROBLEMS]:
         who = f"the rule {problem.rule} failed: " if problem.rule else ""
         out.print(
             Text.assemble(
                 (shown_path(problem.path), PLACE), ": ", visible(f"{who}{problem.reason}")
             )
         )
+    if len(problems) > _MOST_PROBLEMS:
+        rest = len(problems) - _MOST_PROBLEMS
+        out.print(Text(f"and {rest:,} more: --format json has them all", style=DIM))
     if problems:
         out.print(Text(f"{counted(len(problems), 'problem')}; the rest was handled.", style=BAD))

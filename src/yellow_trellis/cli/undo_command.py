@@ -1,7 +1,8 @@
-"""`ytr undo`: the last apply taken back, byte for byte."""
+"""`ytr undo`: an apply taken back, byte for byte: the last, one by name, or a part of one."""
 
 from __future__ import annotations
 
+import os
 import sys
 from pathlib import Path
 
@@ -10,28 +11,67 @@ from rich.text import Text
 
 from yellow_trellis.cli.app import UNHANDLED, WRONG_CALL
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.terminal import console, counted, notes, tell_problems
+from yellow_trellis.cli.terminal import (
+    DIM,
+    RULE,
+    console,
+    counted,
+    listed,
+    notes,
+    tell_problems,
+)
 from yellow_trellis.engine.examination import Problem
-from yellow_trellis.engine.undoing import undo
+from yellow_trellis.engine.undoing import runs, undo
 from yellow_trellis.formats.json import VERSION, dumped
 
 
-@click.command("undo", epilog="Example: ytr undo")
+@click.command("undo", epilog="Example: ytr undo    ytr undo --list    ytr undo --rule bare-except")
 @click.argument("folder", default=".", type=click.Path(exists=True, file_okay=False))
+@click.option("--list", "listing", is_flag=True, help="Show the runs on record; change nothing.")
+@click.option(
+    "--run", metavar="NAME", help="Take back this run. Example: --run 20260302-101500-001"
+)
+@click.option(
+    "--file",
+    "files",
+    metavar="PATH",
+    multiple=True,
+    help="Take back the run in this file alone; several may be given. Example: --file alder/app.py",
+)
+@click.option(
+    "--rule",
+    "rules",
+    metavar="RULE",
+    multiple=True,
+    help="Take back what this rule did; several may be given. Example: --rule bare-except",
+)
 @format_option("text", "json")
-def command(folder: str, form: str) -> None:
+def command(
+    folder: str,
+    listing: bool,
+    run: str | None,
+    files: tuple[str, ...],
+    rules: tuple[str, ...],
+    form: str,
+) -> None:
     """Take back the last apply that was run in FOLDER (the current one by default).
 
-    A file that was changed since is left alone and told. Calling it again takes back the apply
-    before.
+    What was changed since stays: a file is restored as far as the lines of the run are still as it
+    has left them, else it is left alone and told. Calling it again takes back the apply before.
     """
-    report = undo(Path(folder).resolve())
+    root = Path(folder).resolve()
+    if listing:
+        _list(root, form)
+        return
+    named = [os.path.relpath(Path(file).resolve(), root).replace(os.sep, "/") for file in files]
+    report = undo(root, run=run, files=named, rules=rules)
     if report is None:
         notes().print(Text(f"Nothing to undo: no apply is on record in {folder}."))
         sys.exit(WRONG_CALL)
     if form == "json":
         left = [{"path": path, "reason": reason} for path, reason in report.left]
-        click.echo(dumped({"version": VERSION, "restored": report.restored, "problems": left}))
+        told = {"version": VERSION, "run": report.run, "restored": report.restored}
+        click.echo(dumped({**told, "problems": left}))
     else:
         out = console()
         for path in report.restored[:20]:
@@ -42,3 +82,33 @@ def command(folder: str, form: str) -> None:
     tell_problems([Problem(path, reason) for path, reason in report.left])
     if report.left:
         sys.exit(UNHANDLED)
+
+
+_STATES = {"done": "", "undone": "  taken back", "writing": "  cut short"}
+
+
+def _list(root: Path, form: str) -> None:
+    """Show the runs under `root`, the latest first."""
+    found = runs(root)
+    if form == "json":
+        rows = [
+            {
+                "run": one.name,
+                "started": one.started,
+                "state": one.state,
+                "rules": list(one.rules),
+                "files": one.files,
+            }
+            for one in found
+        ]
+        click.echo(dumped({"version": VERSION, "runs": rows}))
+        return
+    out = console()
+    for one in found:
+        when = one.started.replace("T", " ")
+        state = _STATES.get(one.state, "")
+        told = f"  {when}  {counted(one.files, 'file')}"
+        out.print(Text.assemble((one.name, RULE), told, (state, DIM)))
+        out.print(Text(f"    {listed(one.rules)}", style=DIM))
+    if not found:
+        out.print(Text("No apply is on record here."))

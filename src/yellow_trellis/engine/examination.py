@@ -178,13 +178,15 @@ def examine(
         except Unreadable as wrong:
             failures.append(Problem(path, str(wrong)))
     elif look(tree):
-        contested = _contested(first, tree)
-        conflicts = make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
+        with watch.phase("fixes in each other's way"):
+            contested = _contested(first, tree)
+            conflicts = make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
     tried: tuple[Trial, ...] = ()
     if mode == "trial" and first:
         tried = tuple(trials(tree, partial(_look_with, ruleset, vocabulary)))
-    records = tuple(_record(f, source, with_holes) for f in first)
-    tree.release()
+    with watch.phase("report"):
+        records = tuple(_record(f, source, with_holes) for f in first)
+        tree.release()
     return FileReport(
         path,
         len(raw),

@@ -22,7 +22,7 @@ from yellow_trellis.engine.task import Task, look_at
 from yellow_trellis.engine.together import failed_somewhere
 from yellow_trellis.engine.words import WordIndex
 from yellow_trellis.facts import SPELLED
-from yellow_trellis.rules import Ruleset
+from yellow_trellis.rules import Ruleset, Watch
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -37,12 +37,16 @@ class Run:
     """What a run found. `reports` are in the order of their paths."""
 
     reports: list[FileReport] = field(default_factory=list)
+    root: Path = Path()
+    """The folder that the run is rooted in: what `undo` is asked with."""
     left: list[Left] = field(default_factory=list)
     """The files that were found and not looked at, each with the reason."""
     known: int = 0
     """How many of the reports were known from an earlier run."""
     notes: list[str] = field(default_factory=list)
     """What else is to be told, of no file in particular."""
+    seconds: dict[str, float] = field(default_factory=dict)
+    """What the parts of the run took, in this process."""
 
     @property
     def findings(self) -> list[FindingRecord]:
@@ -122,7 +126,9 @@ def run(
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset()
     paths = list(paths)
     root = common_root(paths)
-    files, left = narrowed(discover(paths, ruleset.languages()), scope, root)
+    clock = Watch()
+    with clock.phase("find files"):
+        files, left = narrowed(discover(paths, ruleset.languages()), scope, root)
     base = BaseSpec(str(root), ruleset.asked(), uuid4().hex)
     if on_start is not None:
         on_start(files)
@@ -159,13 +165,16 @@ def run(
 
     kept = cache and asking is None and not isinstance(rules, Ruleset) and not scope.lines
     memory = _Memory(code_base(base), rules, whole) if kept and not timed else None
-    for report in memory.recall(files, ruleset) if memory is not None else ():
-        took(report)
+    with clock.phase("recall"):
+        for report in memory.recall(files, ruleset) if memory is not None else ():
+            took(report)
     known = len(by_path)
-    for report in reports([file for file in files if file.path not in by_path], {}):
-        took(report)
-    if memory is not None:
-        memory.keep(files, by_path)
+    with clock.phase("look"):
+        for report in reports([file for file in files if file.path not in by_path], {}):
+            took(report)
+    with clock.phase("keep"):
+        if memory is not None:
+            memory.keep(files, by_path)
     refused: dict[str, str] = {}
     while more := failed_somewhere(by_path.values(), ruleset.spanning() - set(refused)):
         refused |= more
@@ -174,7 +183,8 @@ def run(
             # what stopped a rule is still to be told, though it is not tried again
             why = tuple(c for c in by_path[report.path].conflicts if c.party.rule in more)
             by_path[report.path] = replace(report, conflicts=(*why, *report.conflicts))
-    done = Run([by_path[path] for path in sorted(by_path) if not by_path[path].left], left, known)
+    looked_at = [by_path[path] for path in sorted(by_path) if not by_path[path].left]
+    done = Run(looked_at, root, left, known, seconds=clock.phases)
     done.left += [Left(r.path, r.left) for r in by_path.values() if r.left]
     done.left.sort(key=lambda one: one.path)
     if memory is not None and memory.damaged:

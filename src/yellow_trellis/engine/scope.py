@@ -73,20 +73,22 @@ def _reasons(scope: Scope, root: Path) -> list[Callable[[Found], str]]:
     if scope.base is not None:
         repository = Repository(root)
         if scope.staged:
-            changed, why = repository.staged(), "it has no staged changes"
+            changed, why = repository.staged(), "no staged changes"
         else:
             changed = repository.changed_since(scope.base)
-            why = f"it has not changed since {scope.base}"
+            why = f"not changed since {scope.base}"
         found.append(lambda file: "" if os.path.realpath(file.path) in changed else why)
     if scope.owner is not None:
         owners = Owners(root)
         wanted = owners.checked(scope.owner)
         found.append(
             lambda file: (
-                "" if wanted in owners.of(file.path) else f"it is not of {wanted}: {owners.file}"
+                ""
+                if wanted in owners.of(file.path)
+                else f"not owned by {wanted}, says {owners.file.name}"
             )
         )
-    large = f"it is larger than {scope.largest:,} bytes"
+    large = f"larger than {scope.largest:,} bytes"
     found.append(lambda file: large if file.size > scope.largest else "")
     return found
 
@@ -107,4 +109,4 @@ def generated(raw: bytes) -> bool:
     return raw[line : mark.start()].lstrip().startswith((b"#", b"//", b"/*", b"*"))
 
 
-GENERATED = "it says that it is generated"
+GENERATED = "generated, by its own words"

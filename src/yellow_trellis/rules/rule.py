@@ -272,6 +272,20 @@ class Rule:
         telltales = self.language.telltales
         return any(telltales.get(kind, b"") in data for kind in self._visited)
 
+    def lacks(self, data: bytes) -> str:
+        """Return a token that every finding holds and UTF-8 `data` does not; empty if none is.
+
+        What is asked for by meaning has other words in other code bases, and is not among them.
+        """
+        needs = self.pattern.needs if self.pattern is not None else ()
+        if self.across is not None:
+            needs = (self.across.thing.word.encode("utf-8"),)
+        if not needs and not self.concerns(data):
+            telltales = {self.language.telltales.get(kind, b"") for kind in self._visited}
+            return " or ".join(sorted(t.decode("utf-8", "replace") for t in telltales))
+        missing = next((token for token in needs if token not in data), b"")
+        return missing.decode("utf-8", "replace")
+
     def may_be_among(self, words: bytes, vocabulary: Vocabulary = SPELLED) -> bool:
         """Tell whether a file that has just `words`, one a line, can hold a finding."""
         if self.across is not None:
