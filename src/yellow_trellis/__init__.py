@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from yellow_trellis._version import __version__
 from yellow_trellis.lazy import face
 
+TYPE_CHECKING = False  # that of `typing` takes as long to import as all of Python
 if TYPE_CHECKING:
     from yellow_trellis.engine import (
         RulesSpec,

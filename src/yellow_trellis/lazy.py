@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
 from importlib import import_module
-from typing import Any
+
+TYPE_CHECKING = False  # that of `typing` takes as long to import as all of Python
+if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping
+    from typing import Any
 
 
 def face(

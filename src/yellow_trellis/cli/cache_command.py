@@ -8,7 +8,7 @@ import click
 from rich.text import Text
 
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.terminal import console, counted
+from yellow_trellis.cli.terminal import console, counted, shown_path
 from yellow_trellis.engine.discovery import discover
 from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.words import WordIndex, in_parts
@@ -54,7 +54,7 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
         return
     for name, what in _WHAT.items():
         out.print(Text(f"  {told[name]:>9,}  {what}"))
-    out.print(Text(f"{told['bytes'] / 1e6:,.1f} MB in {store.path}"))
+    out.print(Text(f"{told['bytes'] / 1e6:,.1f} MB in {shown_path(str(store.path))}"))
 
 
 _WHAT = {

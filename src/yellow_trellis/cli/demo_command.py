@@ -32,8 +32,8 @@ _STEPS = (
     ),
     (
         "apply --rules rules alder --uncommitted",
-        "Apply everything, round after round, with a journal. The copy is in no commit: that it may "
-        "be written nevertheless has to be said.",
+        "Apply everything, round after round, with a journal. The copy is in no commit: "
+        "that it may be written nevertheless has to be said.",
         "Now read the changes, run `ytr survey --rules rules alder` again, and take it all back "
         "with `ytr undo`.",
     ),

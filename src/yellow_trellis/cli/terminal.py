@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 import time
 from collections.abc import Iterable
@@ -16,7 +17,7 @@ from yellow_trellis.cli.bar import Bar
 from yellow_trellis.cli.options import Look
 from yellow_trellis.engine.ask import Ask
 from yellow_trellis.engine.examination import FindingRecord, Mode, Problem
-from yellow_trellis.engine.journal import Journal
+from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.runner import Rules, Run, run
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
@@ -76,6 +77,9 @@ def listed(words: Iterable[str]) -> str:
     return ", ".join(found[:-1]) + " and " + found[-1]
 
 
+_FEW_FILES = 3
+
+
 def run_shown(
     paths: tuple[str, ...],
     rules: Rules,
@@ -97,20 +101,23 @@ def run_shown(
     with ExitStack() as stack:
         stack.callback(bar.stop)
         executor = None
+        asked = look.paths(paths)
+        # a file or two are looked at sooner than anything is looked up
+        cache = look.cache and (len(asked) > _FEW_FILES or any(map(os.path.isdir, asked)))
         if look.cluster is not None:
             from yellow_trellis.engine.cluster import cluster
 
             executor = stack.enter_context(cluster(look.cluster))
         try:
             found = run(
-                look.paths(paths),
+                asked,
                 rules,
                 mode=mode,
                 with_review=with_review,
                 with_holes=with_holes,
                 scope=look.scope,
                 limits=look.limits,
-                cache=look.cache,
+                cache=cache,
                 timed=timed,
                 workers=look.workers,
                 executor=executor,
@@ -122,7 +129,7 @@ def run_shown(
             bar.stop()
             notes().print(Text(f"Interrupted after {bar.told()}; nothing was written.", style=BAD))
             sys.exit(INTERRUPTED)
-    if Journal.unfinished(found.root) is not None:
+    if (found.root / HOME / MARK).exists():
         notes().print(
             Text(
                 "An apply in this folder was cut short, or is under way: "

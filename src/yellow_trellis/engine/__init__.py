@@ -1,9 +1,8 @@
 """The engine: files found, looked at in worker processes, rewritten safely, taken back."""
 
-from typing import TYPE_CHECKING
-
 from yellow_trellis.lazy import face
 
+TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.engine.discovery import MissingPath, discover
     from yellow_trellis.engine.examination import (

@@ -9,11 +9,11 @@ import time
 import zlib
 from collections.abc import Iterable
 from functools import cache
-from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
 import msgspec
+import tree_sitter
 
 from yellow_trellis._version import __version__
 from yellow_trellis.engine.codebase import CodeBase
@@ -137,11 +137,11 @@ class _Wrong(Exception):
 @cache
 def _library() -> str:
     """Return what changes when the library, its parsers or Python do."""
-    told = [__version__, platform.python_version(), version("tree-sitter")]
-    top = Path(__file__).parent.parent
-    for folder, _, names in sorted(os.walk(top)):
+    told = [__version__, platform.python_version()]
+    homes = (Path(__file__).parent.parent, Path(tree_sitter.__file__).parent)
+    for folder, _, names in (here for home in homes for here in sorted(os.walk(home))):
         for name in sorted(names):
-            if name.endswith(".py"):
+            if name.endswith((".py", ".so", ".pyd")):
                 status = os.stat(os.path.join(folder, name))
                 told.append(f"{name} {status.st_size} {status.st_mtime_ns}")
     return " ".join(told)

@@ -7,6 +7,10 @@ from pathlib import Path
 HOME = ".yellow-trellis"
 
 
+MARK = "writing"
+"""The file in it that names a run which has begun to write and not ended."""
+
+
 def private_folder(root: Path) -> Path:
     """Return the folder for what the library keeps under `root`, which version control ignores.
 

@@ -19,10 +19,9 @@ from typing import Any
 
 from yellow_trellis.engine.atomic import replace_file
 from yellow_trellis.engine.diff import Hunk
-from yellow_trellis.engine.home import HOME, private_folder
+from yellow_trellis.engine.home import HOME, MARK, private_folder
 
 _VERSION = 2
-_MARK = "writing"
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,7 +108,7 @@ class Journal:
     def unfinished(cls, root: Path) -> Journal | None:
         """Return the journal of a run under `root` that has begun to write and has not ended."""
         try:
-            name = (root / HOME / _MARK).read_text("utf-8").strip()
+            name = (root / HOME / MARK).read_text("utf-8").strip()
         except OSError:
             return None
         return cls(root, name) if name else None
@@ -135,7 +134,7 @@ class Journal:
         """Start the journal. Errors: `OSError`."""
         home = private_folder(self.root)
         self.folder.mkdir(parents=True)
-        replace_file(home / _MARK, self.folder.name.encode())
+        replace_file(home / MARK, self.folder.name.encode())
         self._write_state("writing", rules=sorted(rules))
 
     def record(self, files: list[tuple[str, bytes, bytes, Iterable[Hunk]]]) -> None:
@@ -166,7 +165,7 @@ class Journal:
         self._unmark()
 
     def _unmark(self) -> None:
-        mark = self.root / HOME / _MARK
+        mark = self.root / HOME / MARK
         with suppress(OSError):
             if mark.read_text("utf-8").strip() == self.folder.name:
                 mark.unlink()

@@ -11,7 +11,6 @@ from pathlib import Path
 
 from yellow_trellis.packs import PACKS
 from yellow_trellis.rules.rule import Rule, RuleError
-from yellow_trellis.rules.toml import rules_from_toml
 
 _SUFFIXES = (".py", ".toml")
 
@@ -27,6 +26,8 @@ def load_rules(paths: Iterable[str | Path]) -> list[Rule]:
     the files named run; a TOML file is data and never does.
     Errors: `RuleFileError`, `RuleError`.
     """
+    from yellow_trellis.rules.toml import rules_from_toml  # who has no rule files loads less
+
     found: list[Rule] = []
     for file in rule_files(paths):
         found += rules_from_toml(file) if file.suffix == ".toml" else _load(file)
