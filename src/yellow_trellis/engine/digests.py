@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
 from pathlib import Path
 
-from yellow_trellis.engine.stamp import Stamp
+from yellow_trellis.engine.stamp import Stamp, digest_of
 from yellow_trellis.engine.store import Store
 
 
@@ -28,7 +27,7 @@ class Digests:
         found = self.unread(path, stamp)
         if found is None:
             try:
-                found = hashlib.sha256(Path(path).read_bytes()).hexdigest()
+                found = digest_of(Path(path).read_bytes())
             except OSError:
                 return None
             self.add(path, stamp, found)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import partial
@@ -10,13 +9,14 @@ from typing import Literal
 
 from yellow_trellis.engine.consulted import Used
 from yellow_trellis.engine.diff import Hunk, changed_lines, hunks_of, patch
+from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.facts import SPELLED, Surroundings, Vocabulary
 from yellow_trellis.languages import Language, language
 from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
 from yellow_trellis.plans.outcome import State
 from yellow_trellis.plans.plan import Choose
 from yellow_trellis.plans.trials import Trial, trials
-from yellow_trellis.rules import Finding, Level, Ruleset, Watch
+from yellow_trellis.rules import Finding, Level, Ruleset, Watch, narrowed
 from yellow_trellis.source import Place, Source, Unreadable
 from yellow_trellis.syntax import Tree
 
@@ -106,6 +106,10 @@ class FileReport:
     """What each rule took, if that was asked for."""
 
 
+_WORTH_PIECES = 4096
+"""Bytes above which it may pay to parse a file in part."""
+
+
 def examine(
     raw: bytes,
     path: str,
@@ -136,18 +140,28 @@ def examine(
     Nothing is read or written here. Errors: `OutOfTime`, when `watch` is watched.
     """
     watch = watch or Watch()
+    digest = digest_of(raw)
     lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
     tongue = language(language_name)
     try:
         source = Source.read(raw, path=path, declarations=tongue.declares_encoding)
     except Unreadable as wrong:
-        return FileReport(path, len(raw), lines, problems=(Problem(path, str(wrong)),))
+        problems = (Problem(path, str(wrong)),)
+        return FileReport(path, len(raw), lines, problems=problems, digest=digest)
     with watch.phase("filter"):
         concerned = ruleset.concerned(source.data, language_name, vocabulary)
     if not concerned:
-        return FileReport(path, len(raw), lines)
+        return FileReport(path, len(raw), lines, digest=digest)
+    lean = None
+    if mode == "survey" and len(source.data) > _WORTH_PIECES:
+        with watch.phase("filter"):
+            lean = narrowed((rule for _, rule in concerned), source.data, tongue)
+        if lean is not None and not lean:
+            return FileReport(path, len(raw), lines, digest=digest)
     with watch.phase("parse"):
-        tree = Tree(source, tongue, context)
+        tree = Tree(source, tongue, context, lean)
+        if lean is not None and tree.errors:
+            lean, tree = None, Tree(source, tongue, context)
     earlier = _text(changed_from, tongue) if only_changed and changed_from is not None else None
     failures: list[Problem] = []
     first: list[Finding] = []
@@ -174,12 +188,16 @@ def examine(
         rounds = sum(1 for turn in done.rounds if turn.rules)
         fates = [_fate(outcome, number) for number, outcome in done.outcomes]
         try:
-            change = _change(raw, source, done, ruleset.spanning())
+            change = _change(raw, digest, source, done, ruleset.spanning())
         except Unreadable as wrong:
             failures.append(Problem(path, str(wrong)))
     elif look(tree):
         with watch.phase("fixes in each other's way"):
             contested = _contested(first, tree)
+            if contested and lean is not None:  # what stands around a fix may matter
+                tree.release()
+                tree = Tree(source, tongue, context)
+                contested = _contested(ruleset.look(tree, vocabulary)[0], tree)
             conflicts = make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
     tried: tuple[Trial, ...] = ()
     if mode == "trial" and first:
@@ -199,6 +217,7 @@ def examine(
         rounds,
         change,
         tried,
+        digest=digest,
     )
 
 
@@ -270,7 +289,9 @@ def _fate(outcome: Outcome, round_: int) -> Fate:
     )
 
 
-def _change(raw: bytes, source: Source, done: Rework, spanning: frozenset[str]) -> Change | None:
+def _change(
+    raw: bytes, digest: str, source: Source, done: Rework, spanning: frozenset[str]
+) -> Change | None:
     data = done.tree.source.data
     if data == source.data:
         return None
@@ -285,7 +306,6 @@ def _change(raw: bytes, source: Source, done: Rework, spanning: frozenset[str]) 
     everyone = tuple(sorted({rule for rule, _, _ in marks}))
     # imports follow what the fixes need: their lines are in no finding
     found = [h if h.rules else replace(h, rules=everyone) for h in hunks_of(raw, after, marks)]
-    digest = hashlib.sha256(raw).hexdigest()
     diff = patch(source.path, raw, after, found)
     together = spanning.intersection(everyone)
     return Change(source.path, digest, after, tuple(found), source.codec, diff, together)

@@ -7,7 +7,6 @@ run writes, ``.yellow-trellis/writing`` has its name. The format is described in
 
 from __future__ import annotations
 
-import hashlib
 import json
 import os
 import time
@@ -20,6 +19,7 @@ from typing import Any
 from yellow_trellis.engine.atomic import replace_file
 from yellow_trellis.engine.diff import Hunk
 from yellow_trellis.engine.home import HOME, MARK, private_folder
+from yellow_trellis.engine.stamp import digest_of
 
 _VERSION = 2
 
@@ -212,8 +212,3 @@ def _new_name(runs: Path) -> str:
     while (runs / f"{stamp}-{number:03}").exists():
         number += 1
     return f"{stamp}-{number:03}"
-
-
-def digest_of(data: bytes) -> str:
-    """Return the SHA-256 of bytes in hexadecimal."""
-    return hashlib.sha256(data).hexdigest()

@@ -15,7 +15,7 @@ from yellow_trellis.engine.codebase import code_base
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.examination import FileReport, Problem
 from yellow_trellis.engine.limits import limit_memory
-from yellow_trellis.engine.task import Task, work
+from yellow_trellis.engine.task import Task, looked, work
 from yellow_trellis.rules import Ruleset
 
 if TYPE_CHECKING:
@@ -60,8 +60,7 @@ def spread(
     small = workers is None and sum(f.size for t in tasks for f in t.files) < _WORTH_WORKERS
     if count < 2 or small or not tasks or isinstance(tasks[0].rules, Ruleset):
         for task in tasks:
-            for file in task.files:
-                yield from work(replace(task, files=(file,)))
+            yield from looked(task)
         return
     # A forked worker starts with all modules, rules and what is known of the code base in place;
     # elsewhere it reads them anew.

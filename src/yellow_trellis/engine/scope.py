@@ -102,7 +102,8 @@ _MARK = re.compile(
 
 def generated(raw: bytes) -> bool:
     """Tell whether a file says at its start, in a comment, that a program has written it."""
-    mark = _MARK.search(raw, 0, _HEAD)
+    head = raw[:_HEAD]
+    mark = _MARK.search(head) if b"generated" in head.lower() else None
     if mark is None:
         return False
     line = raw.rfind(b"\n", 0, mark.start()) + 1

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import time
 from dataclasses import dataclass
 
 _SETTLED = 2_000_000_000
 """Nanoseconds after which a file that changes again surely gets another time."""
+
+
+def digest_of(data: bytes) -> str:
+    """Return the SHA-256 of bytes in hexadecimal."""
+    return hashlib.sha256(data).hexdigest()
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import gc
-import hashlib
 import os
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
@@ -16,6 +16,7 @@ from yellow_trellis.engine.examination import FileReport, Mode, Problem, examine
 from yellow_trellis.engine.limits import USUAL, Guard, Limits
 from yellow_trellis.engine.scope import GENERATED, generated
 from yellow_trellis.engine.spec import Rules
+from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.facts import SPELLED
 from yellow_trellis.plans.plan import Choose
 from yellow_trellis.rules import OutOfTime, Ruleset, Watch
@@ -44,14 +45,20 @@ class Task:
 
 def work(task: Task) -> list[FileReport]:
     """Look at the files of `task`; runs in a worker process."""
-    ruleset = task.rules if isinstance(task.rules, Ruleset) else task.rules.ruleset()
-    guard = Guard(task.limits)
-    with guard.on_duty():
-        reports = [look_at(file, ruleset, task, guard) for file in task.files]
-    code_base(task.base).keep()
+    reports = list(looked(task))
     if not gc.isenabled():
         gc.collect()
     return reports
+
+
+def looked(task: Task) -> Iterator[FileReport]:
+    """Yield the report of each file of `task`, in this process."""
+    ruleset = task.rules if isinstance(task.rules, Ruleset) else task.rules.ruleset()
+    guard = Guard(task.limits)
+    with guard.on_duty():
+        for file in task.files:
+            yield look_at(file, ruleset, task, guard)
+    code_base(task.base).keep()
 
 
 def look_at(
@@ -66,7 +73,7 @@ def look_at(
     except OSError as wrong:
         return _failed(file, 0, f"cannot be read: {wrong.strerror or wrong}")
     if not task.with_generated and generated(raw):
-        return FileReport(file.path, len(raw), left=GENERATED, digest=_digest(raw))
+        return FileReport(file.path, len(raw), left=GENERATED, digest=digest_of(raw))
     base = task.base
     vocabulary = code_base(base).vocabulary if base.asked else SPELLED
     consulted = Consulted()
@@ -96,18 +103,12 @@ def look_at(
         return _failed(file, len(raw), str(over))
     finally:
         guard.watch = None
-    seconds = (tuple(watch.phases.items()), tuple(watch.rules.items())) if task.timed else ((), ())
-    return replace(
-        report,
-        digest=_digest(raw),
-        used=consulted.settled(),
-        phase_seconds=seconds[0],
-        rule_seconds=seconds[1],
-    )
-
-
-def _digest(raw: bytes) -> str:
-    return hashlib.sha256(raw).hexdigest()
+    if consulted.asked:
+        report = replace(report, used=consulted.settled())
+    if task.timed:
+        took = (tuple(watch.phases.items()), tuple(watch.rules.items()))
+        report = replace(report, phase_seconds=took[0], rule_seconds=took[1])
+    return report
 
 
 def _failed(file: Found, size: int, reason: str) -> FileReport:

@@ -9,8 +9,9 @@ from pathlib import Path
 
 from yellow_trellis.engine.atomic import leftovers, replace_file
 from yellow_trellis.engine.home import HOME
-from yellow_trellis.engine.journal import Entry, Journal, RunInfo, digest_of
+from yellow_trellis.engine.journal import Entry, Journal, RunInfo
 from yellow_trellis.engine.lock import locked
+from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.takeback import without
 from yellow_trellis.mistake import Mistake
 

@@ -8,8 +8,9 @@ from pathlib import Path
 
 from yellow_trellis.engine.atomic import replace_file
 from yellow_trellis.engine.examination import Change
-from yellow_trellis.engine.journal import Journal, digest_of
+from yellow_trellis.engine.journal import Journal
 from yellow_trellis.engine.lock import locked
+from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.together import held_back
 from yellow_trellis.engine.undoing import undo_unlocked
 

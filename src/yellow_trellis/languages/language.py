@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache, cached_property
 from typing import Protocol
 
 import tree_sitter
+
+from yellow_trellis.languages.pieces import Pieces
 
 _NO_TOKENS: frozenset[str] = frozenset()
 
@@ -101,6 +103,10 @@ class Language:
     """Kinds of lists that are not written at all where they have no items."""
     telltales: Mapping[str, bytes] = field(default_factory=dict)
     """By kind: a word that every node of the kind has as a token of its own."""
+    pieces: Callable[[bytes], Pieces | None] = lambda data: None
+    """Cuts UTF-8 code into pieces that parse without each other; None where it cannot."""
+    enclosing: frozenset[str] = _NO_TOKENS
+    """Kinds that can hold several pieces."""
     filled: frozenset[str] = _NO_TOKENS
     """Kinds of bodies that must not be empty."""
     empty_body: str = ""
@@ -118,9 +124,18 @@ class Language:
     def _parser(self) -> tree_sitter.Parser:
         return tree_sitter.Parser(self._language)
 
-    def parse(self, data: bytes) -> tree_sitter.Tree:
-        """Parse UTF-8 `data`."""
-        return self._parser.parse(data)
+    def parse(self, data: bytes, only: Sequence[tuple[int, int]] | None = None) -> tree_sitter.Tree:
+        """Parse UTF-8 `data`, or only some spans of it as if there were nothing in between."""
+        if only is None:
+            return self._parser.parse(data)
+        parser = self._parser
+        parser.included_ranges = [
+            tree_sitter.Range((0, start), (0, end), start, end) for start, end in only
+        ]
+        try:
+            return parser.parse(data)
+        finally:
+            parser.included_ranges = []
 
     def find_kinds(self, kinds: frozenset[str], root: tree_sitter.Node) -> list[tree_sitter.Node]:
         """Return the parser's nodes of the given kinds below `root`."""

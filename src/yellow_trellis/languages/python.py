@@ -8,6 +8,7 @@ import keyword
 import tree_sitter_python
 
 from yellow_trellis.languages.language import Language, Shaped
+from yellow_trellis.languages.python_pieces import pieces
 
 _ROUND = frozenset({"(", ")"})
 
@@ -305,6 +306,8 @@ LANGUAGE = Language(
         "with_statement": b"with",
         "yield": b"yield",
     },
+    pieces=pieces,
+    enclosing=frozenset({"block", "class_definition", "decorated_definition", "module"}),
     filled=frozenset({"block"}),
     empty_body="pass",
     strength=_strength,

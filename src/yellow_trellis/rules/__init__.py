@@ -18,6 +18,7 @@ from yellow_trellis.rules.conditions import (
 )
 from yellow_trellis.rules.finding import LEVELS, Finding, Level
 from yellow_trellis.rules.load import RuleFileError, load_rules, rule_files
+from yellow_trellis.rules.narrow import narrowed
 from yellow_trellis.rules.rule import Example, Rule, RuleError, rule
 from yellow_trellis.rules.ruleset import Ruleset
 from yellow_trellis.rules.watch import OutOfTime, Watch
@@ -46,6 +47,7 @@ __all__ = [
     "inside",
     "last",
     "load_rules",
+    "narrowed",
     "none_of",
     "rule",
     "rule_files",

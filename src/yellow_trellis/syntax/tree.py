@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
@@ -310,10 +310,16 @@ class Tree:
     """The concrete syntax tree of `source` in `language`.
 
     Law: the bytes of the leaves and of the gaps between them, in order, are the source.
+
+    A tree of which `only` some spans are parsed is one for looking: what lies elsewhere is a gap.
     """
 
     def __init__(
-        self, source: Source, language: Language, context: Callable[[], object] | None = None
+        self,
+        source: Source,
+        language: Language,
+        context: Callable[[], object] | None = None,
+        only: Sequence[tuple[int, int]] | None = None,
     ) -> None:
         self.source = source
         self.language = language
@@ -321,7 +327,8 @@ class Tree:
         """Gives what is known of the code around the file, for those who ask for facts."""
         self.facts: Releasable | None = None
         """What was found out about the names in the file."""
-        self._raw = language.parse(parseable(source.data))
+        self._raw = language.parse(parseable(source.data), only)
+        self._only = only
         self._nodes: dict[int, Node] = {}
         self.visited: dict[frozenset[str], list[Node]] = {}
         """By kinds: their nodes, for whoever has asked for all of them."""
@@ -358,7 +365,13 @@ class Tree:
         """
         start, stop = within if within is not None else (0, len(self.source.data))
         letters = self.language.word_bytes if whole_word else frozenset[int]()
-        return words_at(self.source.data, text, start, stop, letters)
+        if self._only is None:
+            yield from words_at(self.source.data, text, start, stop, letters)
+            return
+        for first, last in self._only:
+            if first < stop and start < last:
+                span = (max(first, start), min(last, stop))
+                yield from words_at(self.source.data, text, *span, letters)
 
     @property
     def raw_root(self) -> tree_sitter.Node:
