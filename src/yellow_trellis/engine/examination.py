@@ -167,7 +167,8 @@ def examine(
     first: list[Finding] = []
 
     def look(now: Tree) -> list[Finding]:
-        findings, failed = ruleset.look(now, vocabulary, watch)
+        known = concerned if now.source.data is source.data else None
+        findings, failed = ruleset.look(now, vocabulary, watch, known)
         if earlier is not None:
             findings = _on_changed_lines(findings, earlier, now)
         if not first:

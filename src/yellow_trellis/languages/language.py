@@ -138,7 +138,7 @@ class Language:
             parser.included_ranges = []
 
     def find_kinds(self, kinds: frozenset[str], root: tree_sitter.Node) -> list[tree_sitter.Node]:
-        """Return the parser's nodes of the given kinds below `root`."""
+        """Return the parser's nodes of the given kinds below `root`, outer before inner."""
         query = _kind_query(self._language, kinds)
         if query is None:
             return []

@@ -15,6 +15,10 @@ if TYPE_CHECKING:
     from yellow_trellis.syntax import Node, Tree
 
 
+_FEW = 12
+"""Places of a name up to which no rarer token is looked for."""
+
+
 @dataclass(frozen=True, eq=False)
 class Shape:
     """What one node of the code must look like."""
@@ -116,11 +120,13 @@ class Pattern:
         return runs > 1 or any(root.choice for root in self.roots)
 
     def anchor_in(self, data: bytes) -> Anchor | None:
-        """Return the token to look for in `data`: a name, else the rarest of the common ones."""
+        """Return the token to look for in `data`: a name that is rare there, else the rarest."""
         if not self.anchors:
             return None
         first = self.anchors[0]
-        if not first.common or len(self.anchors) == 1:
+        if len(self.anchors) == 1 or (not first.common and first.meaning):
+            return first
+        if not first.common and data.count(first.text) <= _FEW:
             return first
         texts = [anchor for anchor in self.anchors if not anchor.meaning]
         return min(texts, key=lambda anchor: data.count(anchor.text))

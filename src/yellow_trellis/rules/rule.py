@@ -248,6 +248,15 @@ class Rule:
         return frozenset(found)
 
     @property
+    def visits(self) -> frozenset[str]:
+        """The kinds of which all nodes are looked at, as no token leads to what is sought."""
+        if self.pattern is not None:
+            return self.pattern.kinds if not self.pattern.anchors else frozenset()
+        if all(kind in self.language.telltales for kind in self._visited):
+            return frozenset()
+        return self._visited
+
+    @property
     def fixable(self) -> bool:
         """Whether the rule can offer fixes; a rule in code may."""
         return self.put is not None or self.check is not None or self.across is not None

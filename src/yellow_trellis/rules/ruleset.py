@@ -102,18 +102,26 @@ class Ruleset:
         )
 
     def look(
-        self, tree: Tree, vocabulary: Vocabulary = SPELLED, watch: Watch | None = None
+        self,
+        tree: Tree,
+        vocabulary: Vocabulary = SPELLED,
+        watch: Watch | None = None,
+        concerned: list[tuple[int, Rule]] | None = None,
     ) -> tuple[list[Finding], list[RuleFailure]]:
         """Return the findings of all rules in `tree` by place, and the rules that failed on it.
 
         Arguments: `vocabulary` tells by which words the code base knows what is asked for; `watch`
-        follows the work.
+        follows the work; `concerned` is what the method of that name says, if that is known.
         Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long.
         """
         watch = watch or Watch()
         findings: list[Finding] = []
         failures: list[RuleFailure] = []
-        for rank, one in self.concerned(tree.source.data, tree.language.name, vocabulary):
+        if concerned is None:
+            concerned = self.concerned(tree.source.data, tree.language.name, vocabulary)
+        visits = [one.visits for _, one in concerned]
+        tree.foresee(frozenset().union(*visits))
+        for rank, one in concerned:
             if one.name in watch.over:
                 failures.append(RuleFailure(one.name, watch.over[one.name]))
                 continue

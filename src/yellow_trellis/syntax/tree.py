@@ -330,6 +330,8 @@ class Tree:
         self._raw = language.parse(parseable(source.data), only)
         self._only = only
         self._nodes: dict[int, Node] = {}
+        self._foreseen: frozenset[str] = frozenset()
+        self._of_kind: list[tuple[str, tree_sitter.Node]] | None = None
         self.visited: dict[frozenset[str], list[Node]] = {}
         """By kinds: their nodes, for whoever has asked for all of them."""
 
@@ -384,6 +386,7 @@ class Tree:
             node.forget()
         self._nodes.clear()
         self.visited.clear()
+        self._of_kind = None
         if self.facts is not None:
             self.facts.release()
             self.facts = None
@@ -407,9 +410,21 @@ class Tree:
 
     def of_kinds(self, kinds: frozenset[str]) -> list[Node]:
         """Return all nodes of the given kinds, in source order, outer before inner."""
-        found = [self.wrap(raw) for raw in self.language.find_kinds(kinds, self._raw.root_node)]
+        root = self._raw.root_node
+        if kinds < self._foreseen:
+            if self._of_kind is None:
+                raws = self.language.find_kinds(self._foreseen, root)
+                self._of_kind = [(raw.type, raw) for raw in raws]
+            found = [self.wrap(raw) for kind, raw in self._of_kind if kind in kinds]
+        else:
+            found = [self.wrap(raw) for raw in self.language.find_kinds(kinds, root)]
         found.sort(key=lambda node: (node.start, -node.end))
         return found
+
+    def foresee(self, kinds: frozenset[str]) -> None:
+        """Say of which kinds all nodes may be asked for: one pass then finds them all."""
+        if self._of_kind is None:
+            self._foreseen = kinds
 
     def comments(self) -> list[Node]:
         """Return all comments, in source order."""

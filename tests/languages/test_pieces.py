@@ -1,0 +1,101 @@
+"""Looking at pieces of a file finds what looking at all of it finds, however ugly the file."""
+
+import os
+import sysconfig
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+import yellow_trellis.engine.examination as examination
+from tests.conftest import DEMO, rules_of, tree_of
+from yellow_trellis import Ruleset, examine
+from yellow_trellis.languages.python_pieces import pieces
+
+RULES = (
+    rules_of(("f(@{x})", "g(@{x})")),
+    rules_of(("@{a} == None", "@{a} is None")),
+    rules_of(("with f(@{x}): @{b*}", None)),
+    rules_of(("class @{n}(f): @{b*}", None)),
+    rules_of(("f(@{x})", None), ("return @{y}", None)),
+)
+
+UGLY = [
+    'f(1)\nx = """\nf(2)\n"""\nf(3)\n',
+    'x = \'"""\'\nf(1)\ny = \'"""\'\n',
+    '# it\'s """\nf(1)\ndef g():\n    """doc"""\n    return f(2)\n',
+    'x = r"""a\\"""\nf(1)\n"""\nf(2)\n',
+    "x = 1 + \\\nf(2)\nf(3)\n",
+    "g(1,\nf(2),\n)\nf(3)\n",
+    "if a:\n    f(1)\nelse:\n    f(2)\ntry:\n    f(3)\nexcept E:\n    f(4)\nfinally:\n    pass\n",
+    "@f(1)\n@dec\ndef g():\n    return f(2)\n\n@dec(\n  f(3),\n)\nclass A(f):\n    x = f(4)\n",
+    "class A(f):\n    '''doc'''\n    x = f(1)\n\n    @f(2)\n    def g(self):\n        if a == None:"
+    "\n            return f(3)\n\n    def h(self):\n        pass\n    with f(5): pass\n",
+    "class A:\n\tdef g(self):\n\t\treturn f(3)\n\tdef h(self): pass\nf(1)\n",
+    "class A: x = f(1)\nclass B(f\n): \n    y = f(2)\n",
+    "f(1)\r\ndef g():\r\n  return f(2)\r\n",
+    "f(1)\rf(2)\r",
+    'x = f"""{f(1)}\nf(2)\n"""\nf(3)\n',
+    "def broken(:\n    f(1)\n\ndef whole():\n    return f(2)\n",
+    "match a:\n    case f(1):\n        f(2)\n    case _:\n        pass\nf(3)\n",
+    "",
+    "\n\n",
+    "\ufefff(1)\n",
+]
+
+
+def told(raw: bytes, rules: Ruleset, least: int) -> object:
+    kept = examination._WORTH_PIECES
+    examination._WORTH_PIECES = least
+    try:
+        report = examine(raw, "a.py", "python", rules)
+    finally:
+        examination._WORTH_PIECES = kept
+    return report.findings, report.lines, report.problems
+
+
+def same(raw: bytes) -> None:
+    for rules in RULES:
+        assert told(raw, rules, -1) == told(raw, rules, 1 << 40), raw.decode("utf-8", "replace")
+
+
+@pytest.mark.parametrize("code", UGLY)
+@pytest.mark.parametrize("padding", ["", "z = 0\n" * 900])
+def test_ugly_code(code: str, padding: str) -> None:
+    for text in (code, padding + code, code + padding, padding + code + padding + code):
+        same(text.encode())
+
+
+@given(st.lists(st.sampled_from(UGLY), min_size=1, max_size=5), st.booleans())
+def test_ugly_code_in_any_order(codes: list[str], in_a_class: bool) -> None:
+    text = "\n".join(codes)
+    if in_a_class:
+        text = "class Outer:\n" + "".join(f"    {line}\n" for line in text.splitlines())
+        text += "    def last(self): pass\n" * 120
+    same(text.encode())
+
+
+def test_the_pieces_of_a_file_are_the_file() -> None:
+    for file in sorted((DEMO / "alder").rglob("*.py")):
+        raw = file.read_bytes()
+        cut = pieces(raw)
+        assert cut is not None, file
+        assert b"".join(raw[piece.start : piece.end] for piece in cut.found) == raw
+        for piece in cut.found:
+            if not piece.header:
+                assert not tree_of(raw[piece.start : piece.end]).errors, (file, piece)
+
+
+def test_the_library_itself_in_pieces_and_whole() -> None:
+    """A share of the files; YTR_SHARE=1 takes all."""
+    share = int(os.environ.get("YTR_SHARE", "40"))
+    files = sorted(Path(sysconfig.get_paths()["stdlib"]).rglob("*.py"))[::share]
+    rules = rules_of(("isinstance(@{x}, @{y})", None)), rules_of(("raise @{e}(@{_*})", None))
+    cut = 0
+    for file in files:
+        raw = file.read_bytes()
+        cut += pieces(raw) is not None
+        for some in rules:
+            assert told(raw, some, -1) == told(raw, some, 1 << 40), file
+    assert cut > len(files) * 0.9
