@@ -1,6 +1,6 @@
 """What a survey costs, as ratios to the bare parse of the same files in the same run.
 
-Usage: python benchmarks/ratios.py FOLDER [--workers N] [--repeat N]
+Usage: python benchmarks/ratios.py FOLDER [--workers N] [--repeat N] [--grow FROM TO] [--into PAGE]
 
 Every figure is the best of the repeats, measured in this process with as many worker processes.
 """
@@ -12,12 +12,17 @@ import hashlib
 import multiprocessing
 import os
 import platform
-import resource
+import shutil
+import subprocess
+import sys
+import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 from pathlib import Path
 
+import yellow_trellis
 from yellow_trellis.engine import RulesSpec, discover, run
 from yellow_trellis.engine.pool import settle_in
 from yellow_trellis.facts import facts_of
@@ -30,6 +35,7 @@ HERE = Path(__file__).parent
 LIBRARY_RULES = str(HERE / "rules_library.py")
 MIXED_RULES = str(HERE / "rules_mixed.py")
 STORM_RULES = str(HERE / "rules_storm.py")
+FORTY_RULES = str(HERE / "rules_forty.py")
 MEANING_RULES = str(HERE / "rules_meaning.py")
 
 
@@ -101,53 +107,183 @@ def best(repeat: int, call: Callable[[], object]) -> float:
     return min(times)
 
 
+def grown(folder: Path, target: Path, least: int) -> int:
+    """Copy files of `folder` to `target`, again and again, up to `least` lines; return how many."""
+    lines = turn = 0
+    while lines < least:
+        for found in discover([folder], frozenset({"python"})):
+            copy = target / f"turn_{turn}" / Path(found.path).relative_to(folder)
+            copy.parent.mkdir(parents=True, exist_ok=True)
+            raw = Path(found.path).read_bytes()
+            copy.write_bytes(raw)
+            lines += raw.count(b"\n")
+            if lines >= least:
+                break
+        turn += 1
+    return lines
+
+
+def growth(folder: Path, workers: int, lines: tuple[int, int]) -> Iterator[tuple[str, float, str]]:
+    """Yield what a line costs in a large code base, as a ratio to a small one."""
+    with tempfile.TemporaryDirectory() as name:
+        sizes = [(Path(name) / str(least), least) for least in lines]
+        counts = [grown(folder, target, least) for target, least in sizes]
+        for what, rules, only in (
+            ("one rule, commonest name", MIXED_RULES, ("is-instance",)),
+            ("ten mixed rules", MIXED_RULES, ()),
+        ):
+            spec = RulesSpec((rules,), only)
+            costs = [
+                best(2, partial(run, [target], spec, workers=workers)) / count
+                for (target, _), count in zip(sizes, counts, strict=True)
+            ]
+            told = f"{counts[0]:,} to {counts[1]:,} lines: {costs[1] * 1e6:.2f} s a million lines"
+            yield f"growth, {what}", costs[1] / costs[0], told
+        small, large = (largest_worker(target, workers) for target, _ in sizes)
+        told = f"{small:,.0f} and {large:,.0f} MB"
+        yield "growth, memory of the largest worker", large / small, told
+
+
+def largest_worker(folder: Path, workers: int) -> float:
+    """Return the memory of the largest worker of a survey in a process of its own, in MB."""
+    program = (
+        "import resource, sys\n"
+        "from yellow_trellis import RulesSpec, run\n"
+        "run([sys.argv[1]], RulesSpec((sys.argv[2],)), workers=int(sys.argv[3]))\n"
+        "print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss)\n"
+    )
+    words = [sys.executable, "-c", program, str(folder), MIXED_RULES, str(workers)]
+    return int(subprocess.run(words, capture_output=True, check=True).stdout) / 1024
+
+
+def remembered(folder: Path, workers: int, hashing: float) -> Iterator[tuple[str, float, str]]:
+    """Yield what a survey costs when nothing, or one file, has changed since the last."""
+    spec = RulesSpec((MIXED_RULES,))
+    with tempfile.TemporaryDirectory() as name:
+        base = Path(name)
+        grown(folder, base, 800_000)
+        for file in base.rglob("*.py"):
+            os.utime(file, (1_700_000_000, 1_700_000_000))
+        by_size = sorted(base.rglob("*.py"), key=lambda file: (file.stat().st_size, str(file)))
+        some = by_size[len(by_size) // 2]
+
+        def again() -> object:
+            return run([base], spec, workers=workers, cache=True)
+
+        again()
+        warm = best(3, again)
+        times = []
+        for turn in range(3):
+            some.write_bytes(some.read_bytes() + b"x = None == y\n")
+            os.utime(some, (1_700_000_001 + turn, 1_700_000_001 + turn))
+            times.append(best(1, again))
+        changed = min(times)
+    yield "nothing changed: to reading and hashing", warm / hashing, f"{warm:.2f} s"
+    yield "one file changed: to nothing changed", changed / warm, f"{changed:.2f} s"
+
+
+def started() -> Iterator[tuple[str, float, str]]:
+    """Yield what starting the command costs, as a ratio to the bare interpreter."""
+    with tempfile.TemporaryDirectory() as name:
+        copy = Path(name) / "yellow_trellis"
+        shutil.copytree(Path(yellow_trellis.__file__).parent, copy)  # with its compiled files
+        env = {**os.environ, "PYTHONPATH": name}
+        env.pop("PYTHONDONTWRITEBYTECODE", None)
+        (Path(name) / "small.py").write_text("x = stamp(HOME)\n")
+
+        def call(*words: str) -> float:
+            known = subprocess.run
+            return best(
+                9, lambda: known([sys.executable, *words], env=env, cwd=name, capture_output=True)
+            )
+
+        bare = call("-c", "pass")
+        trellis = ("-m", "yellow_trellis")
+        for what, words in (
+            ("`ytr --version`", ("--version",)),
+            ("`ytr seek` on a small file", ("seek", "stamp(@{zone})", "small.py")),
+        ):
+            took = call(*trellis, *words)
+            yield f"{what}: to the bare interpreter", took / bare, f"{took * 1000:.0f} ms"
+
+
 def main() -> None:
     """Measure and print."""
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("folder", type=Path)
     parser.add_argument("--workers", type=int, default=os.cpu_count() or 1)
     parser.add_argument("--repeat", type=int, default=3)
+    parser.add_argument("--grow", type=int, nargs=2, metavar=("FROM", "TO"), help="lines")
+    parser.add_argument("--into", type=Path, help="a page whose table is written anew")
     given = parser.parse_args()
-    files = discover([given.folder], frozenset({"python"}))
+    table = list(measured(given.folder, given.workers, given.repeat, given.grow))
+    if given.into is None:
+        return
+    page = given.into.read_text("utf-8")
+    start, end = "<!-- ratios -->\n", "<!-- end of ratios -->"
+    before, rest = page.split(start)
+    rows = "".join(f"| {what} | {ratio:.2f} | {told} |\n" for what, ratio, told in table[1:])
+    head = f"{table[0][0]}\n\n| | ratio | |\n|---|---|---|\n"
+    given.into.write_text(before + start + head + rows + end + rest.split(end)[1], "utf-8")
+
+
+def measured(
+    folder: Path, workers: int, repeat: int, grow: tuple[int, int] | None
+) -> Iterator[tuple[str, float, str]]:
+    """Measure, print, and yield rows: what, ratio, and what else there is to tell."""
+    for what, ratio, told in _rows(folder, workers, repeat, grow):
+        print(f"{what:<48} {ratio:6.2f} x  {told}" if ratio else what, flush=True)
+        yield what, ratio, told
+
+
+def _rows(
+    folder: Path, workers: int, repeat: int, grow: tuple[int, int] | None
+) -> Iterator[tuple[str, float, str]]:
+    files = discover([folder], frozenset({"python"}))
     paths = [found.path for found in sorted(files, key=lambda f: -f.size)]
     lines = sum(Path(path).read_bytes().count(b"\n") for path in paths)
-    size = sum(found.size for found in files)
-    print(f"{len(paths):,} files, {lines:,} lines, {size / 1e6:,.1f} MB; {given.workers} processes")
-    print(f"Python {platform.python_version()}, {platform.machine()}, {os.cpu_count()} processors")
+    size = sum(found.size for found in files) / 1e6
+    machine = f"{workers} processes on {os.cpu_count()} processors ({platform.machine()})"
+    yield (
+        f"{len(paths):,} files, {lines:,} lines, {size:,.1f} MB; {machine}, "
+        f"Python {platform.python_version()}.",
+        0.0,
+        "",
+    )
 
     def survey(rules: str, *only: str) -> Callable[[], object]:
         spec = RulesSpec((rules,), only)
-        return lambda: run([given.folder], spec, workers=given.workers)
+        return lambda: run([folder], spec, workers=workers)
 
-    bare = best(given.repeat, lambda: spread(parse_files, paths, given.workers))
-    rows = {
-        "bare parse": bare,
-        "bare parse and facts": best(
-            given.repeat, lambda: spread(facts_of_files, paths, given.workers)
-        ),
-        "reading and hashing": best(given.repeat, lambda: spread(hash_files, paths, given.workers)),
-        "survey, one rule, a library's name": best(given.repeat, survey(MIXED_RULES, "warned")),
-        "survey, one rule, commonest name": best(given.repeat, survey(MIXED_RULES, "is-instance")),
-        "survey, by meaning, a library's name": best(
-            given.repeat, survey(MEANING_RULES, "warned-by-meaning")
-        ),
-        "survey, by meaning, a name nobody says": best(
-            given.repeat, survey(MEANING_RULES, "stamp-by-meaning")
-        ),
-        "survey, ten mixed rules": best(given.repeat, survey(MIXED_RULES)),
-        "survey, ten rules that find plenty": best(given.repeat, survey(LIBRARY_RULES)),
+    bare = "bare parse"
+    calls = {
+        bare: lambda: spread(parse_files, paths, workers),
+        "reading and hashing": lambda: spread(hash_files, paths, workers),
+        "bare parse and facts": lambda: spread(facts_of_files, paths, workers),
+        "one rule, a library's name": survey(MIXED_RULES, "warned"),
+        "one rule, commonest name": survey(MIXED_RULES, "is-instance"),
+        "by meaning, a library's name": survey(MEANING_RULES, "warned-by-meaning"),
+        "by meaning, a name nobody says": survey(MEANING_RULES, "stamp-by-meaning"),
+        "ten mixed rules": survey(MIXED_RULES),
+        "ten rules with 47,700 findings": survey(LIBRARY_RULES),
+        "forty rules": survey(FORTY_RULES),
     }
-    for what, seconds in rows.items():
-        rate = lines / seconds
-        print(f"{what:<40} {seconds:7.2f} s  {seconds / bare:5.2f} x  {rate:>10,.0f} lines/s")
+    times: dict[str, list[float]] = {what: [] for what in calls}
+    for _ in range(repeat):  # in turns, as the machine is not the same all the time
+        for what, call in calls.items():
+            times[what].append(best(1, call))
+    for what, took in times.items():
+        told = f"{min(took):.2f} s, {lines / min(took):,.0f} lines a second"
+        yield f"{what}: to the bare parse", min(took) / min(times[bare]), told
+    yield from remembered(folder, workers, min(times["reading and hashing"]))
+    yield from started()
     settle_in()
     fixes, parsing, planning = planned(paths)
-    print(
-        f"{fixes:,} fixes planned and rendered in {planning:.2f} s, {planning / fixes * 1e6:.0f} "
-        f"microseconds each; the parse of their files {parsing:.2f} s: {planning / parsing:.2f} x"
-    )
-    worker = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss / 1024
-    print(f"largest worker: {worker:,.0f} MB")
+    each = f"{planning / fixes * 1e6:.0f} microseconds each"
+    told = f"{fixes:,} fixes in {planning:.2f} s, {each}"
+    yield "planning and rendering: to the parse of the same files", planning / parsing, told
+    if grow is not None:
+        yield from growth(folder, workers, grow)
 
 
 if __name__ == "__main__":

@@ -16,7 +16,7 @@ BLOCK = re.compile(
 )
 PAGES = [
     *("README.md", "docs/first-rule.md", "docs/patterns.md", "docs/names.md", "docs/rules.md"),
-    "docs/running.md",
+    *("docs/running.md", "docs/configuration.md"),
 ]
 
 

@@ -19,6 +19,7 @@ _COMMANDS = {
     "clashes": "Show which fixes conflict, and over what.",
     "apply": "Apply the fixes, round after round.",
     "undo": "Take back the last apply.",
+    "init": "Write a configuration for this folder.",
     "cache": "Show, fill or clear what is kept from run to run.",
     "rules": "List the rules, or explain one.",
     "prove": "Run the examples of the rules.",

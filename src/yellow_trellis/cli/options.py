@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+import os
 import re
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import wraps
+from functools import cache, wraps
+from pathlib import Path
 from typing import Any, TypeVar
 
 import click
 
+from yellow_trellis.config import Settings, settings_for
 from yellow_trellis.engine.limits import USUAL, Limits
 from yellow_trellis.engine.scope import EVERYTHING, LARGEST, Scope
-from yellow_trellis.engine.spec import RulesSpec
+from yellow_trellis.engine.spec import RulesSpec, rules_of
 
 F = TypeVar("F", bound=Callable[..., object])
 
@@ -55,7 +58,9 @@ class Look:
     def paths(self, given: tuple[str, ...]) -> tuple[str, ...]:
         """Return the paths to look at: those given, and those in a list of names."""
         if self.names_from is None:
-            return given or (".",)
+            settings = settings_here()
+            configured = tuple(_from_here(settings, path) for path in settings.paths)
+            return given or configured or (".",)
         if self.names_from == "-":
             text = sys.stdin.buffer.read().decode("utf-8", "surrogateescape")
         else:
@@ -179,7 +184,16 @@ def look_options(command: Callable[..., Any]) -> Callable[..., Any]:
                 "--changed-lines needs to know since when: add --changed-since REVISION or --staged"
             )
         look = Look(
-            Scope(changed_since, staged, changed_lines, owned_by, largest, generated),
+            Scope(
+                changed_since,
+                staged,
+                changed_lines,
+                owned_by,
+                largest,
+                generated,
+                settings_here().skip,
+                str(settings_here().file or ""),
+            ),
             Limits(rule_seconds or None, file_seconds or None, worker_memory),
             not no_cache,
             workers,
@@ -215,10 +229,31 @@ def review_option(command: F) -> F:
 
 
 def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
-    """Return where the rules come from. Errors: a usage error when no rules are named."""
-    if not rule_paths:
+    """Return where the rules come from: those named, or those of the configuration.
+
+    Errors: a usage error when there are none; `ConfigError`.
+    """
+    if rule_paths:
+        return RulesSpec(rule_paths, only)
+    settings = settings_here()
+    if not settings.rules:
         raise click.UsageError(
-            "no rules are named: add --rules FILE, for instance --rules rules/. "
-            "`ytr seek PATTERN` needs none."
+            "no rules are named: add --rules FILE, for instance --rules rules/, or make a "
+            "configuration with `ytr init`. `ytr seek PATTERN` needs none."
         )
-    return RulesSpec(rule_paths, only)
+    paths = tuple(_from_here(settings, rules) for rules in settings.rules)
+    settings.checked([rule.name for rule in rules_of(paths)])
+    parts = tuple((part.paths, part.levels) for part in settings.parts)
+    return RulesSpec(paths, only, settings.levels, parts, str(settings.folder))
+
+
+@cache
+def settings_here() -> Settings:
+    """Return the settings that hold in the current folder. Errors: `ConfigError`."""
+    return settings_for(Path.cwd())
+
+
+def _from_here(settings: Settings, path: str) -> str:
+    """Return a path of the configuration as seen from here; the name of a pack is left."""
+    there = settings.folder / path
+    return os.path.relpath(there) if there.exists() else path

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import click
 from rich.console import Console
 from rich.text import Text
 
-from yellow_trellis.cli.options import format_option, spec_of
+from yellow_trellis.cli.options import format_option, settings_here, spec_of
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, RULE, console, counted, shown_path
-from yellow_trellis.engine.runner import RulesSpec
+from yellow_trellis.engine.spec import RulesSpec, rules_of
 from yellow_trellis.formats.json import VERSION, dumped
-from yellow_trellis.rules import Rule, Ruleset
+from yellow_trellis.rules import Rule, RuleError, Ruleset
+from yellow_trellis.tables import nearest
 
 
 @click.command(
@@ -25,10 +28,19 @@ from yellow_trellis.rules import Rule, Ruleset
     multiple=True,
     help="A rule file, or a folder of them. Example: --rules rules/",
 )
+@click.option(
+    "--why",
+    metavar="RULE",
+    help="Say whether a rule is on, at which level, and what says so; with NAME, in that file. "
+    "Example: --why bare-except alder/app.py",
+)
 @format_option("text", "json")
-def command(name: str | None, rule_paths: tuple[str, ...], form: str) -> None:
+def command(name: str | None, rule_paths: tuple[str, ...], why: str | None, form: str) -> None:
     """List the rules in their order, or explain the rule NAME with its examples."""
     spec: RulesSpec = spec_of(rule_paths, ())
+    if why is not None:
+        _say_why(console(), spec, why, name, configured=not rule_paths)
+        return
     ruleset = spec.ruleset()
     chosen = list(ruleset) if name is None else [ruleset[name]]
     if form == "json":
@@ -37,6 +49,22 @@ def command(name: str | None, rule_paths: tuple[str, ...], form: str) -> None:
         _list(console(), ruleset)
     else:
         _explain(console(), chosen[0])
+
+
+def _say_why(
+    out: Console, spec: RulesSpec, rule: str, file: str | None, *, configured: bool
+) -> None:
+    """Print the level of a rule, in `file` if one is named, and what says so."""
+    known = {one.name: one for one in rules_of(spec.paths)}
+    if rule not in known:
+        raise RuleError(f"no rule is called {rule!r}: {nearest(rule, known)}")
+    one = known[rule]
+    said = settings_here().said_of(rule, Path(file) if file else None) if configured else None
+    level, by = said if said is not None else (one.level, one.place)
+    state = "off" if level == "off" else f"on, {level}"
+    where = f" in {file}" if file else ""
+    by = ":".join([shown_path(by.rpartition(":")[0]), by.rpartition(":")[2]])
+    out.print(Text.assemble((rule, RULE), f" is {state}{where}: {by} says so"))
 
 
 def _list(out: Console, ruleset: Ruleset) -> None:

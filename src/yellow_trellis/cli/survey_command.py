@@ -17,6 +17,7 @@ from yellow_trellis.cli.options import (
     look_options,
     paths_argument,
     rules_options,
+    settings_here,
     spec_of,
 )
 from yellow_trellis.cli.survey_extras import show_timings, show_why
@@ -53,9 +54,8 @@ _LEVEL_STYLE = {"error": BAD, "warning": "yellow", "note": "blue"}
 @click.option(
     "--fail-at",
     type=click.Choice([*LEVELS[:-1], "never"]),
-    default="warning",
-    show_default=True,
-    help="Exit with 1 when there is a finding of this level or a graver one.",
+    help="Exit with 1 when there is a finding of this level or a graver one; `warning`, or what "
+    "the configuration says, if left out. Example: --fail-at error",
 )
 @click.option("--timings", is_flag=True, help="Show where the time goes; known files are not used.")
 @click.option(
@@ -70,7 +70,7 @@ def command(
     rule_paths: tuple[str, ...],
     only: tuple[str, ...],
     everything: bool,
-    fail_at: str,
+    fail_at: str | None,
     timings: bool,
     explain: str | None,
     form: str,
@@ -91,6 +91,7 @@ def command(
     tell_problems(found.problems)
     if found.problems:
         sys.exit(UNHANDLED)
+    fail_at = fail_at or settings_here().fail_at
     if fail_at != "never":
         grave = LEVELS[: LEVELS.index(fail_at) + 1]
         if any(f.level in grave for f in found.findings):

@@ -84,6 +84,7 @@ def command(
         sys.exit(UNHANDLED)
 
 
+_SHOWN = 8
 _STATES = {"done": "", "undone": "  taken back", "writing": "  cut short"}
 
 
@@ -109,6 +110,8 @@ def _list(root: Path, form: str) -> None:
         state = _STATES.get(one.state, "")
         told = f"  {when}  {counted(one.files, 'file')}"
         out.print(Text.assemble((one.name, RULE), told, (state, DIM)))
-        out.print(Text(f"    {listed(one.rules)}", style=DIM))
+        more = f" and {len(one.rules) - _SHOWN:,} more" if len(one.rules) > _SHOWN else ""
+        rules = ", ".join(one.rules[:_SHOWN]) if more else listed(one.rules)
+        out.print(Text(f"    {rules}{more}", style=DIM))
     if not found:
         out.print(Text("No apply is on record here."))

@@ -93,10 +93,11 @@ def _in_processes(tasks: list[Task], count: int) -> Iterator[FileReport]:
     except BaseException:
         for process in multiprocessing.active_children():
             process.terminate()  # nothing is written by workers: there is nothing to wait for
-        raise
-    finally:
         for one in pools:
             one.shutdown(wait=False, cancel_futures=True)
+        raise
+    for one in pools:
+        one.shutdown()
 
 
 def settle_in(memory: int | None = None) -> None:

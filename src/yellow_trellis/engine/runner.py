@@ -153,7 +153,7 @@ def run(
         task = replace(whole, refused=tuple(sorted(refused.items())))
         if asking is not None:
             guard = Guard(limits)
-            return (look_at(file, ruleset, task, guard, asking.choose) for file in files)
+            return (look_at(file, task, guard, asking.choose) for file in files)
         return spread([replace(task, files=batch) for batch in batches(files)], workers, executor)
 
     by_path: dict[str, FileReport] = {}

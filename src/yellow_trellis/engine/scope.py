@@ -22,7 +22,8 @@ class Scope:
 
     `since` is a revision: only files that differ from it. `staged`: only files with staged
     changes. `lines`: of these files only the changed lines. `owner`: only files of that owner.
-    `largest` is in bytes. `generated`: files marked as generated too.
+    `largest` is in bytes. `generated`: files marked as generated too. `skip` are patterns of files
+    to leave, as in ignore files, from the folder of the file `skip_from` that says so.
     """
 
     since: str | None = None
@@ -31,6 +32,8 @@ class Scope:
     owner: str | None = None
     largest: int = LARGEST
     generated: bool = False
+    skip: tuple[str, ...] = ()
+    skip_from: str = ""
 
     @property
     def base(self) -> str | None:
@@ -70,6 +73,18 @@ def narrowed(files: Iterable[Found], scope: Scope, root: Path) -> tuple[list[Fou
 def _reasons(scope: Scope, root: Path) -> list[Callable[[Found], str]]:
     """Return what gives the reason to leave a file; empty to look at it."""
     found: list[Callable[[Found], str]] = []
+    if scope.skip:
+        from pathspec import GitIgnoreSpec
+
+        skipped, folder = GitIgnoreSpec.from_lines(scope.skip), os.path.dirname(scope.skip_from)
+        by = f"skipped, says {os.path.basename(scope.skip_from)}"
+        found.append(
+            lambda file: (
+                by
+                if skipped.match_file(os.path.relpath(os.path.abspath(file.path), folder))
+                else ""
+            )
+        )
     if scope.base is not None:
         repository = Repository(root)
         if scope.staged:

@@ -7,8 +7,15 @@ import os
 import sys
 from dataclasses import dataclass, replace
 from functools import cache
+from typing import TYPE_CHECKING
 
-from yellow_trellis.rules import Rule, Ruleset, load_rules, rule_files
+from yellow_trellis.rules import Level, Rule, Ruleset, load_rules, rule_files
+
+if TYPE_CHECKING:
+    from pathspec import GitIgnoreSpec
+
+Levels = tuple[tuple[str, Level], ...]
+"""Rules, each with its level."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,15 +24,35 @@ class RulesSpec:
 
     paths: tuple[str, ...]
     only: tuple[str, ...] = ()
+    levels: Levels = ()
+    """Levels that rules have here, instead of their own."""
+    parts: tuple[tuple[tuple[str, ...], Levels], ...] = ()
+    """Patterns as in ignore files, each with the levels in files that they fit; the last wins."""
+    folder: str = ""
+    """The folder that these patterns start from."""
 
-    def ruleset(self) -> Ruleset:
-        """Read the rules. Errors: `RuleError`."""
-        return _ruleset(self)
+    def ruleset(self, path: str | None = None) -> Ruleset:
+        """Read the rules, those that look at the file `path` if one is named.
+
+        Errors: `RuleError`.
+        """
+        if not self.parts:
+            return _ruleset(self.paths, self.only, self.levels)
+        if path is None:  # all that look at any file
+            heard = {rule for _, levels in self.parts for rule, level in levels if level != "off"}
+            levels = {r: v for r, v in self.levels if v != "off" or r not in heard}
+            return _ruleset(self.paths, self.only, tuple(levels.items()), frozenset(heard))
+        name = os.path.relpath(os.path.abspath(path), self.folder).replace(os.sep, "/")
+        levels = dict(self.levels)
+        for patterns, changed in self.parts:
+            if _spec_of(patterns).match_file(name):
+                levels.update(changed)
+        return _ruleset(self.paths, self.only, tuple(levels.items()))
 
     def identity(self) -> str:
         """Return what changes when the rules do: their files, and what these import beside them."""
         self.ruleset()
-        told = hashlib.sha256(repr(self.only).encode())
+        told = hashlib.sha256(repr((self.only, self.levels, self.parts)).encode())
         files = [os.path.abspath(file) for file in rule_files(self.paths)]
         folders = tuple({os.path.dirname(file) + os.sep for file in files})
         beside = {
@@ -45,9 +72,44 @@ class RulesSpec:
 
 
 @cache
-def _ruleset(spec: RulesSpec) -> Ruleset:
-    ruleset = Ruleset.of(load_rules(spec.paths))
-    return ruleset.only(spec.only) if spec.only else ruleset
+def _loaded(paths: tuple[str, ...]) -> tuple[Rule, ...]:
+    return tuple(load_rules(paths))
+
+
+@cache
+def _ruleset(
+    paths: tuple[str, ...],
+    only: tuple[str, ...],
+    levels: Levels = (),
+    kept: frozenset[str] = frozenset(),
+) -> Ruleset:
+    """Return the rules at their levels; those in `kept` also where their own level is `off`."""
+    rules = list(_loaded(paths))
+    said = dict(levels)
+    for at, one in enumerate(rules):
+        level = said.get(one.name, one.level)
+        if level == "off" and one.name in kept:
+            level = "note"
+        if level != one.level:
+            rules[at] = one.at_level(level)
+    ruleset = Ruleset.of(rules)
+    if not only:
+        return ruleset
+    there = {one.name for one in ruleset}
+    off = {one.name for one in rules} - there
+    return ruleset.only(name for name in only if name not in off)
+
+
+@cache
+def _spec_of(patterns: tuple[str, ...]) -> GitIgnoreSpec:
+    from pathspec import GitIgnoreSpec
+
+    return GitIgnoreSpec.from_lines(patterns)
+
+
+def rules_of(paths: tuple[str, ...]) -> tuple[Rule, ...]:
+    """Return all rules in `paths`, whatever their level. Errors: `RuleError`."""
+    return _loaded(paths)
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +122,7 @@ class PatternSpec:
     part: str | None = None
     any_order: bool = False
 
-    def ruleset(self) -> Ruleset:
+    def ruleset(self, path: str | None = None) -> Ruleset:
         """Return one rule, called ``seek``. Errors: `RuleError`."""
         return _pattern_ruleset(self)
 

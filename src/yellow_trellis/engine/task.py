@@ -53,18 +53,17 @@ def work(task: Task) -> list[FileReport]:
 
 def looked(task: Task) -> Iterator[FileReport]:
     """Yield the report of each file of `task`, in this process."""
-    ruleset = task.rules if isinstance(task.rules, Ruleset) else task.rules.ruleset()
     guard = Guard(task.limits)
     with guard.on_duty():
         for file in task.files:
-            yield look_at(file, ruleset, task, guard)
+            yield look_at(file, task, guard)
     code_base(task.base).keep()
 
 
-def look_at(
-    file: Found, ruleset: Ruleset, task: Task, guard: Guard, choose: Choose | None = None
-) -> FileReport:
+def look_at(file: Found, task: Task, guard: Guard, choose: Choose | None = None) -> FileReport:
     """Read one file and look at it; whatever goes wrong is in the report."""
+    rules = task.rules
+    ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset(file.path)
     watch = Watch()
     path = os.path.join(task.folder, file.path)
     try:

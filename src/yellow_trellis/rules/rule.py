@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import sys
 from collections.abc import Callable, Iterable, Iterator
+from copy import copy
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
@@ -246,6 +247,12 @@ class Rule:
                 raise PatternError(f"{self.language.name} has no kind or family `{kind}`")
             found |= kinds
         return frozenset(found)
+
+    def at_level(self, level: Level) -> Rule:
+        """Return the same rule at another level."""
+        other = copy(self)
+        other.level = level
+        return other
 
     @property
     def visits(self) -> frozenset[str]:

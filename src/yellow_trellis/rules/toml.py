@@ -4,68 +4,53 @@ from __future__ import annotations
 
 import re
 import sys
-from collections.abc import Callable
-from difflib import get_close_matches
 from pathlib import Path
 from typing import Any
 
 from yellow_trellis.rules import conditions
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.rule import Example, Rule, RuleError
+from yellow_trellis.tables import FLAG, NUMBER, TABLES, TEXT, TEXTS, fault, nearest, place_of
 
 if sys.version_info >= (3, 11):
     import tomllib
 else:
     import tomli as tomllib
 
-_TEXT, _FLAG, _TEXTS, _NUMBER, _TABLES = (
-    "a text",
-    "true or false",
-    "a list of texts",
-    "a number",
-    ("a list of tables"),
-)
 _RULE_KEYS = {
-    "name": _TEXT,
-    "summary": _TEXT,
-    "find": _TEXT,
-    "put": _TEXT,
-    "rename": _TEXT,
-    "move": _TEXT,
-    "to": _TEXT,
-    "part": _TEXT,
-    "message": _TEXT,
-    "language": _TEXT,
-    "level": _TEXT,
-    "safety": _TEXT,
-    "help": _TEXT,
-    "tags": _TEXTS,
-    "wins_over": _TEXTS,
-    "width": _NUMBER,
-    "any_order": _FLAG,
-    "drops_comments": _FLAG,
-    "where": _TABLES,
-    "examples": _TABLES,
+    "name": TEXT,
+    "summary": TEXT,
+    "find": TEXT,
+    "put": TEXT,
+    "rename": TEXT,
+    "move": TEXT,
+    "to": TEXT,
+    "part": TEXT,
+    "message": TEXT,
+    "language": TEXT,
+    "level": TEXT,
+    "safety": TEXT,
+    "help": TEXT,
+    "tags": TEXTS,
+    "wins_over": TEXTS,
+    "width": NUMBER,
+    "any_order": FLAG,
+    "drops_comments": FLAG,
+    "where": TABLES,
+    "examples": TABLES,
 }
-_EXAMPLE_KEYS = {"code": _TEXT, "becomes": _TEXT, "stays": _FLAG, "given": _TEXT}
+_EXAMPLE_KEYS = {"code": TEXT, "becomes": TEXT, "stays": FLAG, "given": TEXT}
 _TAKEN_KEYS = {
-    "hole": _TEXT,
-    "kind": _TEXT,
-    "text": _TEXT,
-    "equal_to": _TEXT,
-    "one_of": _TEXTS,
-    "least": _NUMBER,
-    "most": _NUMBER,
+    "hole": TEXT,
+    "kind": TEXT,
+    "text": TEXT,
+    "equal_to": TEXT,
+    "one_of": TEXTS,
+    "least": NUMBER,
+    "most": NUMBER,
 }
-_COUNT_KEYS = {"count": _TEXT, "least": _NUMBER, "most": _NUMBER}
+_COUNT_KEYS = {"count": TEXT, "least": NUMBER, "most": NUMBER}
 _GROUPS = {"any_of": "any", "all_of": "all", "none_of": "none"}
-_FITS: dict[str, Callable[[Any], bool]] = {
-    _TEXT: lambda value: isinstance(value, str),
-    _FLAG: lambda value: isinstance(value, bool),
-    _NUMBER: lambda value: isinstance(value, (int, float)) and not isinstance(value, bool),
-    _TEXTS: lambda value: isinstance(value, list) and all(isinstance(v, str) for v in value),
-    _TABLES: lambda value: isinstance(value, list) and all(isinstance(v, dict) for v in value),
-}
 
 
 def rules_from_toml(path: Path) -> list[Rule]:
@@ -79,7 +64,7 @@ def rules_from_toml(path: Path) -> list[Rule]:
     except tomllib.TOMLDecodeError as wrong:
         raise RuleError(f"{path}: the rule file is no valid TOML: {wrong}") from None
     reader = _Reader(path, text)
-    reader.check(data, {"rule": _TABLES}, "a rule file", None)
+    reader.check(data, {"rule": TABLES}, "a rule file", None)
     return [reader.rule(table, number) for number, table in enumerate(data.get("rule", []))]
 
 
@@ -99,27 +84,16 @@ class _Reader:
         if number is not None and number < len(self.starts):
             start = self.starts[number]
             end = self.starts[number + 1] if number + 1 < len(self.starts) else end
-        at = start
-        if key is not None:
-            found = re.compile(rf"(?<![\w\"'-])\"?{re.escape(key)}\"?\s*(?==|\]\])").search(
-                self.text, start, end
-            )
-            at = found.start() if found else start
-        line = self.text.count("\n", 0, at) + 1
-        column = at - (self.text.rfind("\n", 0, at) + 1) + 1
+        line, column = place_of(key, self.text, start, end)
         return RuleError(f"{self.path}:{line}:{column}: {reason}")
 
     def check(
         self, table: dict[str, Any], keys: dict[str, str], what: str, number: int | None
     ) -> None:
         """Refuse a key that `what` does not have, or a value of the wrong type."""
-        for key, value in table.items():
-            if key not in keys:
-                near = get_close_matches(key, keys, 1)
-                hint = f"did you mean `{near[0]}`?" if near else f"there are {', '.join(keys)}"
-                raise self.refuse(f"{what} has no key `{key}`: {hint}", number, key)
-            if not _FITS[keys[key]](value):
-                raise self.refuse(f"`{key}` must be {keys[key]}", number, key)
+        if (wrong := fault(table, keys, what)) is not None:
+            key, reason = wrong
+            raise self.refuse(reason, number, key)
 
     def rule(self, table: dict[str, Any], number: int) -> Rule:
         """Make rule `number`."""
@@ -154,13 +128,13 @@ class _Reader:
         """Make a condition, and those nested in it."""
         for key, how in _GROUPS.items():
             if key in table:
-                self.check(table, {key: _TABLES}, "a group of conditions", number)
+                self.check(table, {key: TABLES}, "a group of conditions", number)
                 inner = tuple(self.condition(each, number) for each in table[key])
                 return conditions.Among(how, inner)
         for key in conditions.RELATIONS:
             if key in table:
                 flag = key in ("first", "last")
-                self.check(table, {key: _FLAG if flag else _TEXT}, "a relation", number)
+                self.check(table, {key: FLAG if flag else TEXT}, "a relation", number)
                 return conditions.Around(key, "" if flag else table[key])
         if "hole" in table:
             self.check(table, _TAKEN_KEYS, "a condition on a hole", number)
@@ -172,6 +146,5 @@ class _Reader:
             )
         known = [*_GROUPS, *conditions.RELATIONS, "hole", "count"]
         key = next(iter(table), "")
-        near = get_close_matches(key, known, 1)
-        hint = f"did you mean `{near[0]}`?" if near else f"there are {', '.join(known)}"
+        hint = nearest(key, known)
         raise self.refuse(f"there is no condition `{key}`: {hint}", number, key or "where")

@@ -1,0 +1,119 @@
+"""`ytr init`: a configuration with comments, for the code that is there."""
+
+from __future__ import annotations
+
+from collections import Counter
+from pathlib import Path
+
+import click
+from rich.text import Text
+
+from yellow_trellis.cli.terminal import console, counted, listed
+from yellow_trellis.config.settings import FAILING, OWN, SHARED
+from yellow_trellis.engine.discovery import discover
+from yellow_trellis.languages import names
+from yellow_trellis.mistake import Mistake
+
+
+@click.command("init", epilog="Example: ytr init --rules rules/ --paths alder    ytr init --ask")
+@click.option(
+    "--rules",
+    "rules",
+    metavar="PATH",
+    multiple=True,
+    help="A rule file, a folder of them or a pack; several are taken in order. "
+    "Example: --rules rules/",
+)
+@click.option(
+    "--paths",
+    "paths",
+    metavar="PATH",
+    multiple=True,
+    help="What to look at where a command names nothing. Example: --paths alder",
+)
+@click.option(
+    "--fail-at",
+    type=click.Choice(FAILING),
+    help="The level at which a survey fails. Example: --fail-at error",
+)
+@click.option("--ask", is_flag=True, help="Ask for what is not given.")
+@click.option("--shared", is_flag=True, help=f"Write into {SHARED} instead of {OWN}.")
+def command(
+    rules: tuple[str, ...],
+    paths: tuple[str, ...],
+    fail_at: str | None,
+    ask: bool,
+    shared: bool,
+) -> None:
+    """Write a configuration for the current folder, after a look at its code.
+
+    Without options it takes what it sees: the rules in `rules/` if there are any, all folders with
+    code. Nothing that is there is written over.
+    """
+    file = Path(SHARED if shared else OWN)
+    known = file.read_text("utf-8") if file.is_file() else ""
+    if known and (not shared or "tool.yellow-trellis" in known):
+        raise Mistake(f"{file}: there is a configuration already: change it by hand")
+    seen = _folders()
+    rules = rules or (("rules",) if _has_rules(Path("rules")) else ())
+    paths = paths or tuple(name for name, _ in seen if name not in rules)
+    if ask:
+        rules = _answer("Rules: files, folders or packs", rules or ("python-names",))
+        paths = _answer("Look at", paths or (".",))
+        fail_at = click.prompt("Fail at", type=click.Choice(FAILING), default=fail_at or "warning")
+    text = _written(rules or ("python-names",), paths or (".",), fail_at or "warning", shared)
+    with file.open("a", encoding="utf-8") as out:
+        out.write(("\n" if known else "") + text)
+    shown = console()
+    code = sum(number for _, number in seen)
+    shown.print(Text(f"Wrote {file}: {counted(code, 'file')} in {listed(n for n, _ in seen)}."))
+    shown.print(Text("Now `ytr survey` needs no options."))
+
+
+def _folders() -> list[tuple[str, int]]:
+    """Return the folders with code, the fullest first."""
+    found = Counter(
+        Path(file.path).parts[0] if len(Path(file.path).parts) > 1 else "."
+        for file in discover(["."], frozenset(names()))
+    )
+    return found.most_common()
+
+
+def _has_rules(folder: Path) -> bool:
+    return any(folder.glob("*.toml")) or any(folder.glob("*.py"))
+
+
+def _answer(question: str, known: tuple[str, ...]) -> tuple[str, ...]:
+    told = click.prompt(f"{question}, with commas between", default=", ".join(known))
+    return tuple(part.strip() for part in told.split(",") if part.strip())
+
+
+def _written(rules: tuple[str, ...], paths: tuple[str, ...], fail_at: str, shared: bool) -> str:
+    table = "tool.yellow-trellis" if shared else ""
+    head = f"[{table}]\n" if table else ""
+    inner = f"{table}." if table else ""
+    return f"""{head}# Rule files, folders of them, and packs. The earlier rule wins a conflict.
+rules = [{_texts(rules)}]
+
+# What is looked at where a command names no paths.
+paths = [{_texts(paths)}]
+
+# Files to leave, with patterns as in ignore files.
+skip = []
+
+# A survey exits with 1 at findings of this level or a graver one: error, warning, note, never.
+fail-at = "{fail_at}"
+
+# Levels of single rules instead of their own: error, warning, note, off.
+[{inner}levels]
+# bare-except = "error"
+
+# Other levels in some paths only; a later part goes before an earlier one.
+# [[{inner}parts]]
+# paths = ["tests/"]
+# levels = {{ bare-except = "off" }}
+"""
+
+
+def _texts(values: tuple[str, ...]) -> str:
+    return ", ".join('"' + value.replace("\\", "/").replace('"', '\\"') + '"' for value in values)

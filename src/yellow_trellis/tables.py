@@ -1,0 +1,59 @@
+"""Tables of TOML files: which keys they have, what each must be, and the nearest right one."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Mapping
+from difflib import get_close_matches
+from typing import Any
+
+TEXT, FLAG, TEXTS, NUMBER, TABLES, TABLE = (
+    "a text",
+    "true or false",
+    "a list of texts",
+    "a number",
+    "a list of tables",
+    "a table",
+)
+
+_FITS: dict[str, Callable[[Any], bool]] = {
+    TEXT: lambda value: isinstance(value, str),
+    FLAG: lambda value: isinstance(value, bool),
+    NUMBER: lambda value: isinstance(value, (int, float)) and not isinstance(value, bool),
+    TEXTS: lambda value: isinstance(value, list) and all(isinstance(v, str) for v in value),
+    TABLES: lambda value: isinstance(value, list) and all(isinstance(v, dict) for v in value),
+    TABLE: lambda value: isinstance(value, dict),
+}
+
+
+def fault(table: Mapping[str, Any], keys: Mapping[str, str], what: str) -> tuple[str, str] | None:
+    """Return the first wrong key of `table`, and what is wrong; None if nothing is.
+
+    Arguments: `keys` has by key what its value must be; `what` says what the table is.
+    """
+    for key, value in table.items():
+        if key not in keys:
+            return key, f"{what} has no key `{key}`: {nearest(key, keys)}"
+        if not _FITS[keys[key]](value):
+            return key, f"`{key}` must be {keys[key]}"
+    return None
+
+
+def nearest(word: str, known: Iterable[str]) -> str:
+    """Return a hint: the nearest of the `known` words, or all of them."""
+    known = list(known)
+    near = get_close_matches(word, known, 1)
+    return f"did you mean `{near[0]}`?" if near else f"there are {', '.join(known)}"
+
+
+def place_of(key: str | None, text: str, start: int = 0, end: int | None = None) -> tuple[int, int]:
+    """Return line and column, from 1, of a key in a part of the `text` of a file.
+
+    Where it does not stand there, or there is none, the place is the start of the part.
+    """
+    at = start
+    if key is not None:
+        key_of = re.compile(rf"(?<![\w\"'-])[\"']?{re.escape(key)}[\"']?\s*(?=[=.\]])")
+        found = key_of.search(text, start, len(text) if end is None else end)
+        at = found.start() if found is not None else start
+    return text.count("\n", 0, at) + 1, at - (text.rfind("\n", 0, at) + 1) + 1

@@ -1,0 +1,109 @@
+"""The configuration: found, read, held to its rules, and named where it speaks."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from yellow_trellis.config import ConfigError, Settings, settings_for
+from yellow_trellis.config.settings import FAILING, KEYS, PART_KEYS
+from yellow_trellis.rules import LEVELS
+
+PAGE = Path(__file__).parents[1] / "docs/configuration.md"
+
+
+def settings(folder: Path, text: str, name: str = "trellis.toml") -> Settings:
+    (folder / name).write_text(text)
+    return settings_for(folder)
+
+
+def test_the_nearest_file_speaks_and_the_search_ends_at_the_repository(tmp_path: Path) -> None:
+    inner = tmp_path / "a/b"
+    inner.mkdir(parents=True)
+    assert settings_for(inner).file is None or not settings_for(inner).file.is_relative_to(tmp_path)
+    settings(
+        tmp_path, '[tool.other]\nx = 1\n[tool.yellow-trellis]\nrules = ["r"]\n', "pyproject.toml"
+    )
+    assert settings_for(inner).rules == ("r",)
+    (tmp_path / "a/pyproject.toml").write_text("[project]\nname = 'a'\n")
+    assert settings_for(inner).folder == tmp_path
+    settings(tmp_path, 'rules = ["own"]\n')
+    assert settings_for(inner).rules == ("own",)
+    (inner / ".git").mkdir()
+    assert settings_for(inner).file is None
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("rule = []\n", "1:1: the configuration has no key `rule`: did you mean `rules`?"),
+        ("paths = 'a'\n", "1:1: `paths` must be a list of texts"),
+        ("\n\nfail-at = 'fatal'\n", "3:1: `fail-at` is one of error, warning, note, never"),
+        ("[levels]\nx = 'of'\n", "2:1: the level of `x` is one of error, warning, note, off"),
+        ("[[parts]]\npath = []\n", "2:1: a part of the configuration has no key `path`: did you"),
+        ("[[parts]]\nlevels = {}\n", "1:3: a part of the configuration says which `paths`"),
+        ("rules = [\n", "this is no valid TOML"),
+    ],
+)
+def test_a_wrong_configuration_is_told_at_its_place(tmp_path: Path, text: str, told: str) -> None:
+    with pytest.raises(ConfigError, match=re.escape(told)):
+        settings(tmp_path, text)
+    if not text.startswith("rules = ["):
+        shared = "[project]\nname = 'x'\n[tool.yellow-trellis]\n" + text.replace(
+            "[levels]", "[tool.yellow-trellis.levels]"
+        ).replace("[[parts]]", "[[tool.yellow-trellis.parts]]")
+        (tmp_path / "trellis.toml").unlink()
+        with pytest.raises(ConfigError, match=re.escape(told.split(": ", 1)[1])):
+            settings(tmp_path, shared, "pyproject.toml")
+
+
+def test_levels_and_parts_say_where_they_are_said(tmp_path: Path) -> None:
+    read = settings(
+        tmp_path,
+        "[levels]\none = 'error'\n\n[[parts]]\npaths = ['tests/']\nlevels = { one = 'off' }\n\n"
+        "[[parts]]\npaths = ['*_old.py']\nlevels = { one = 'note' }\n",
+    )
+    place = f"{tmp_path / 'trellis.toml'}:"
+    assert read.said_of("one") == ("error", place + "2")
+    assert read.said_of("one", tmp_path / "tests/a.py") == ("off", place + "6")
+    assert read.said_of("one", tmp_path / "tests/a_old.py") == ("note", place + "10")
+    assert read.said_of("two") is None
+    with pytest.raises(ConfigError, match=r"2:1: no rule is called `one`: did you mean `on`\?"):
+        read.checked(["on", "two"])
+
+
+def test_every_key_is_in_the_reference_and_nothing_else() -> None:
+    rows = re.findall(r"^\| `([\w-]+)` \| (.+?) \|", PAGE.read_text("utf-8"), re.MULTILINE)
+    assert dict(rows[: len(KEYS)]) == KEYS
+    assert dict(rows[len(KEYS) :]) == PART_KEYS
+    for word in (*LEVELS, *FAILING):
+        assert f"`{word}`" in PAGE.read_text("utf-8")
+
+
+def test_the_commands_follow_the_configuration(ytr, trams: Path) -> None:
+    assert "make a configuration with `ytr init`" in " ".join(ytr("survey").err.split())
+    assert "Wrote trellis.toml: 106 files in alder and rules." in ytr("init").out
+    assert "there is a configuration already" in ytr("init").err
+    everything = ytr("survey", "--format", "json").json["summary"]
+    assert (everything["findings"], everything["files"]) == (578, 102)
+    text = (trams / "trellis.toml").read_text()
+    text = text.replace("skip = []", 'skip = ["alder/lines/"]').replace('warning"\n', 'never"\n')
+    text += '[[parts]]\npaths = ["alder/tests/"]\nlevels = { not-in = "off" }\n'
+    text = text.replace('# bare-except = "error"', 'bare-except = "off"\nhas-key = "error"')
+    (trams / "trellis.toml").write_text(text)
+    done = ytr("survey", "--format", "json")
+    findings = done.json["findings"]
+    assert done.status == 0 and findings
+    assert "bare-except" not in {f["rule"] for f in findings}
+    assert {f["level"] for f in findings if f["rule"] == "has-key"} == {"error"}
+    assert not any("lines" in f["path"] for f in findings)
+    assert not any("tests" in f["path"] for f in findings if f["rule"] == "not-in")
+    assert any(f["rule"] == "not-in" for f in findings)
+    assert ytr("survey", "--only", "not-in", "alder/tests").out.startswith("Nothing found")
+    assert ytr("rules", "--why", "not-in", "alder/tests/test_depot.py").out.startswith(
+        "not-in is off in alder/tests/test_depot.py: trellis.toml:"
+    )
+    assert "rules/b_plain_code.py:" in ytr("rules", "--why", "not-in").out
+    inside = ytr("survey", "--format", "json", "--workers", "2", where=trams / "alder").json
+    assert len(inside["findings"]) == len(findings)
+    assert "skipped, says trellis.toml" in ytr("survey", "--explain", "alder/lines/line_01.py").out
