@@ -39,11 +39,17 @@ def fault(table: Mapping[str, Any], keys: Mapping[str, str], what: str) -> tuple
     return None
 
 
+def near(word: str, known: Iterable[str]) -> str:
+    """Return the one of the `known` words that `word` is likely meant for; empty if none is."""
+    found = get_close_matches(word, sorted(known), 1)
+    return found[0] if found else ""
+
+
 def nearest(word: str, known: Iterable[str]) -> str:
     """Return a hint: the nearest of the `known` words, or all of them."""
     known = list(known)
-    near = get_close_matches(word, known, 1)
-    return f"did you mean `{near[0]}`?" if near else f"there are {', '.join(known)}"
+    like = near(word, known)
+    return f"did you mean `{like}`?" if like else f"there are {', '.join(known)}"
 
 
 def place_of(key: str | None, text: str, start: int = 0, end: int | None = None) -> tuple[int, int]:

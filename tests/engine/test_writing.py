@@ -52,14 +52,17 @@ def apply_in(folder: Path) -> subprocess.Popen[bytes]:
 @pytest.mark.skipif(sys.platform == "win32", reason="needs SIGKILL")
 def test_killed_at_any_moment_each_file_is_whole(tmp_path: Path) -> None:
     """The long run is benchmarks/interruptions.py."""
-    make(tmp_path, 150)
-    olds = [OLD % n for n in range(150)]
+    make(tmp_path, 400)
+    olds = [OLD % n for n in range(400)]
     dice = random.Random(4)
     between = 0
     for number in range(6):
         running = apply_in(tmp_path)
         while not (tmp_path / ".yellow-trellis/writing").exists() and running.poll() is None:
             time.sleep(0.002)
+        if number > 2:  # surely in the middle
+            while texts(tmp_path)[0] != NEW % 0 and running.poll() is None:
+                time.sleep(0.001)
         time.sleep(dice.uniform(0, 0.06))
         running.send_signal(signal.SIGKILL)
         running.communicate()

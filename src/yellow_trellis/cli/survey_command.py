@@ -149,6 +149,10 @@ def _show_summary(out: Console, run: Run, seconds: float) -> None:
     findings = run.findings
     looked = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}, {seconds:.1f} s"
     _show_left(out, run)
+    excused = sum(report.excused for report in run.reports)
+    if excused:
+        told = f"{counted(excused, 'finding')} left alone by comments in the code"
+        out.print(Text(told, style=DIM))
     if not findings:
         out.print(Text(f"Nothing found ({looked})."))
         return

@@ -137,7 +137,8 @@ def run_shown(
                 style=ASK,
             )
         )
-    for note in found.notes:
+    doubts = [f"{shown_path(r.path)}:{doubt}" for r in found.reports for doubt in r.doubts]
+    for note in [*found.notes, *doubts]:
         notes().print(Text(note, style=ASK))
     return found, time.monotonic() - bar.started
 

@@ -16,7 +16,7 @@ from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
 from yellow_trellis.plans.outcome import State
 from yellow_trellis.plans.plan import Choose
 from yellow_trellis.plans.trials import Trial, trials
-from yellow_trellis.rules import Finding, Level, Ruleset, Watch, narrowed
+from yellow_trellis.rules import Finding, Level, Ruleset, Watch, doubts, narrowed
 from yellow_trellis.source import Place, Source, Unreadable
 from yellow_trellis.syntax import Tree
 
@@ -94,6 +94,10 @@ class FileReport:
     rounds: int = 0
     change: Change | None = None
     trials: tuple[Trial, ...] = ()
+    excused: int = 0
+    """How many findings comments leave alone; they are not among the findings."""
+    doubts: tuple[str, ...] = ()
+    """What is wrong with such comments, each with its place."""
     left: str = ""
     """Why the file was not looked at, if it was not."""
     digest: str = ""
@@ -204,7 +208,8 @@ def examine(
     if mode == "trial" and first:
         tried = tuple(trials(tree, partial(_look_with, ruleset, vocabulary)))
     with watch.phase("report"):
-        records = tuple(_record(f, source, with_holes) for f in first)
+        records = tuple(_record(f, source, with_holes) for f in first if not f.left)
+        doubted = tuple(doubts(tree, ruleset.known))
         tree.release()
     return FileReport(
         path,
@@ -218,6 +223,8 @@ def examine(
         rounds,
         change,
         tried,
+        len(first) - len(records),
+        doubted,
         digest=digest,
     )
 

@@ -121,6 +121,9 @@ def _candidates(
     alike: dict[tuple[Span, int], list[Candidate]] = {}
     asked: list[tuple[Finding, Fix]] = []
     for finding in findings:
+        if finding.left:
+            outcomes.append(Outcome(finding, "left", tree.source, finding.left))
+            continue
         asked_for = choose is not None and bool(finding.fixes)
         if choose is not None and asked_for:
             chosen = choose(finding, tree)

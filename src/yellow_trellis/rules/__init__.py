@@ -17,6 +17,7 @@ from yellow_trellis.rules.conditions import (
     taken,
 )
 from yellow_trellis.rules.finding import LEVELS, Finding, Level
+from yellow_trellis.rules.leave import doubts
 from yellow_trellis.rules.load import RuleFileError, load_rules, rule_files
 from yellow_trellis.rules.narrow import narrowed
 from yellow_trellis.rules.rule import Example, Rule, RuleError, rule
@@ -42,6 +43,7 @@ __all__ = [
     "before",
     "count",
     "directly_inside",
+    "doubts",
     "first",
     "holds",
     "inside",

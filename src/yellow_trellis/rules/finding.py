@@ -45,6 +45,8 @@ class Finding:
     """The place of the rule in its ruleset, from 0: the earlier rule wins a conflict."""
     match: Match | None = None
     """For a declared rule: the match that it is about."""
+    left: str = ""
+    """Why it is left alone, where a comment says so."""
 
     @property
     def holes(self) -> list[tuple[str, str]]:

@@ -8,6 +8,7 @@ from yellow_trellis.languages import Language
 from yellow_trellis.languages.pieces import merged
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.rules.conditions import Among, Around, Condition, Count, Taken
+from yellow_trellis.rules.leave import MARK
 from yellow_trellis.rules.rule import Rule
 from yellow_trellis.source import words_at
 
@@ -25,6 +26,8 @@ def narrowed(
     Returns: None where a rule may look beyond a piece, the language or the file cannot be cut, or
     it is not worth it; no spans where nothing can be found.
     """
+    if MARK in data:
+        return None  # a comment may leave something alone
     reaches = [(rule.pattern, _reach(rule, language)) for rule in rules]
     if not reaches or any(reach == "file" for _, reach in reaches):
         return None

@@ -8,6 +8,7 @@ from difflib import get_close_matches
 
 from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.rules.finding import Finding
+from yellow_trellis.rules.leave import left_alone
 from yellow_trellis.rules.rule import Rule, RuleError
 from yellow_trellis.rules.watch import OutOfTime, Watch
 from yellow_trellis.syntax import Tree
@@ -26,6 +27,8 @@ class Ruleset:
     """Rules in their order, names unique."""
 
     rules: tuple[Rule, ...]
+    known: frozenset[str] = frozenset()
+    """The names of all rules there are, also of those that are off, or not asked for."""
 
     @classmethod
     def of(cls, rules: Iterable[Rule]) -> Ruleset:
@@ -42,7 +45,7 @@ class Ruleset:
                 )
             one.prepare()
             by_name[one.name] = one
-        return cls(tuple(r for r in by_name.values() if r.level != "off"))
+        return cls(tuple(r for r in by_name.values() if r.level != "off"), frozenset(by_name))
 
     def __len__(self) -> int:
         return len(self.rules)
@@ -66,7 +69,7 @@ class Ruleset:
         Errors: `RuleError` for a name that no rule has.
         """
         wanted = {self[name].name for name in names}
-        return Ruleset(tuple(one for one in self.rules if one.name in wanted))
+        return Ruleset(tuple(one for one in self.rules if one.name in wanted), self.known)
 
     def languages(self) -> frozenset[str]:
         """Return the names of the languages that any rule looks at."""
@@ -138,7 +141,7 @@ class Ruleset:
             finally:
                 watch.end()
         findings.sort(key=lambda f: (f.span.start, -f.span.end, f.rank))
-        return findings, failures
+        return left_alone(findings, tree), failures
 
 
 def _reason(wrong: Exception) -> str:
