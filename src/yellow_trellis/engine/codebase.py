@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import builtins
 import hashlib
 import json
 import re
@@ -14,12 +13,14 @@ from typing import Any
 
 from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import discover
+from yellow_trellis.engine.families import family_of
 from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.summaries import Summaries
+from yellow_trellis.engine.wording import words_of
 from yellow_trellis.facts import ModuleGraph, Summary, Surroundings, Vocabulary, facts_of
 from yellow_trellis.languages import language
-from yellow_trellis.source import Source, Unreadable, holds_word, words_at
+from yellow_trellis.source import Source, Unreadable, holds_word
 from yellow_trellis.syntax import Tree
 
 _LANGUAGE = "python"
@@ -282,52 +283,19 @@ class CodeBase:
         if rows:
             words = json.loads(rows[0][0])
             return Vocabulary({name: frozenset(some) for name, some in words.items()})
-        found = self._vocabulary()
+        found = words_of(self.asked, self.contents, self.graph)
         if self.fingerprint:
             value = json.dumps({name: sorted(some) for name, some in found.items()})
             change = "insert or replace into things values (?, ?, ?)"
             self.store.write((change, [(key, self.fingerprint, value)]))
         return Vocabulary(found)
 
-    def _vocabulary(self) -> dict[str, frozenset[str]]:
-        known = {name: {name.rpartition(".")[2]} for name in self.asked}
-        fresh = {name: set(words) for name, words in known.items()}
-        while any(fresh.values()):
-            fresh = self._aliases(fresh)
-            for name, words in fresh.items():
-                words -= known[name]
-                known[name] |= words
-        return {name: frozenset(words) for name, words in known.items()}
-
-    def _aliases(self, words: dict[str, set[str]]) -> dict[str, set[str]]:
-        """Return other names that modules give to what is known by `words`."""
-        every = sorted({word.encode("utf-8") for some in words.values() for word in some})
-        found: dict[str, set[str]] = {name: set() for name in words}
+    def contents(self) -> Iterator[tuple[str, bytes]]:
+        """The dotted name of each file, and its bytes; files that cannot be read are left out."""
         for path, place in self._paths.items():
             raw = _read(path)
-            for word in every if raw is not None else ():
-                for at in words_at(raw or b"", word):
-                    new, inside = _other_name(raw or b"", at, at + len(word))
-                    for name in words if new else ():
-                        if self._is(place.module, new, name, inside):
-                            found[name].add(new)
-        return found
-
-    def _is(self, module: str, word: str, name: str, inside: bool) -> bool:
-        """Tell whether `word` of a module, or of a class in it if `inside`, means `name`."""
-        if not inside:
-            return self.graph.same(f"{module}:{word}", name)
-        summary = self.graph.summary(module)
-        classes = summary.names.items() if summary is not None else ()
-        return any(
-            word in entry.members and self.graph.same(f"{module}:{holder}.{word}", name)
-            for holder, entry in classes
-            if entry.kind == "class"
-        )
-
-    @cached_property
-    def _families(self) -> dict[str, tuple[frozenset[str], str]]:
-        return {}
+            if raw is not None:
+                yield place.module, raw
 
     def family(self, name: str) -> tuple[frozenset[str], str]:
         """Return the members that stand for the class member `name` in classes above and below.
@@ -336,73 +304,18 @@ class CodeBase:
         no member of a class stands for itself.
         """
         if name not in self._families:
-            self._families[name] = self._family(name)
+            self._families[name] = family_of(name, self._with_class, self.graph)
         return self._families[name]
 
-    def _family(self, name: str) -> tuple[frozenset[str], str]:
-        owner, _, member = name.rpartition(".")
-        entry = self.graph.entry(owner) if owner else None
-        if entry is None or entry.kind != "class":
-            return frozenset({name}), ""
-        related = {owner}
-        todo = [owner]
-        outside = ""
-        while todo:
-            one = todo.pop()
-            above = []
-            for base in self.graph.bases(one):
-                known = self.graph.entry(base) if base is not None else None
-                if base is not None and known is not None:
-                    above += [base] if member in known.members else []
-                elif base is None or not _harmless(base, member):
-                    told = base or "a base"
-                    outside = f"`{told}` of `{one}` is not of this code base and may have it too"
-            for other in {*above, *self._heirs(one)} - related:
-                related.add(other)
-                todo.append(other)
-        having = {one for one in related if (e := self.graph.entry(one)) and member in e.members}
-        return frozenset(f"{one}.{member}" for one in having | {owner}), outside
+    def _with_class(self, word: bytes) -> Iterator[str]:
+        """Yield the modules with a class, and a word."""
+        for module, raw in self.contents():
+            if b"class" in raw and holds_word(raw, word):
+                yield module
 
-    def _heirs(self, name: str) -> Iterator[str]:
-        """Yield the classes of the code base that name the class `name` as a base."""
-        word = name.rpartition(".")[2].encode("utf-8")
-        for path, place in self._paths.items():
-            raw = _read(path)
-            if raw is None or b"class" not in raw or not holds_word(raw, word):
-                continue
-            summary = self.graph.summary(place.module)
-            for inner, entry in summary.names.items() if summary is not None else ():
-                if any(b is not None and self.graph.resolve(b) == name for b in entry.bases):
-                    yield f"{place.module}.{inner}"
-
-
-_AS = re.compile(rb"\s+as\s+(\w+)")
-_SET = re.compile(rb"([ \t]*)([^\W\d]\w*)[ \t]*(?::[^=\n]*)?=[^=\n]*")
-_END = re.compile(rb"[ \t)]*(?:[#;\r\n]|$)")
-
-
-def _other_name(data: bytes, start: int, end: int) -> tuple[str, bool]:
-    """Return the name that the code around a word may give to what the word means.
-
-    With it comes whether it is given inside of something: a class, or a function.
-    """
-    if (found := _AS.match(data, end)) is not None:
-        return found[1].decode("utf-8", "replace"), False
-    line = data.rfind(b"\n", 0, start) + 1
-    given = _SET.fullmatch(data, line, start)
-    if given is None or _END.match(data, end) is None:
-        return "", False
-    return given[2].decode("utf-8", "replace"), bool(given[1])
-
-
-_HARMLESS = ("abc.", "enum.", "typing.", "typing_extensions.", "collections.abc.")
-
-
-def _harmless(base: str, member: str) -> bool:
-    """Tell whether a class of the language itself has no such member of its own."""
-    if base.startswith("builtins."):
-        return not hasattr(getattr(builtins, base.partition(".")[2], None), member)
-    return base.startswith(_HARMLESS)
+    @cached_property
+    def _families(self) -> dict[str, tuple[frozenset[str], str]]:
+        return {}
 
 
 def _read(path: str) -> bytes | None:

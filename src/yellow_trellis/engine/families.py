@@ -1,0 +1,60 @@
+"""Members of classes that stand for one another, up and down the lines of inheritance."""
+
+from __future__ import annotations
+
+import builtins
+from collections.abc import Callable, Iterable, Iterator
+
+from yellow_trellis.facts import ModuleGraph
+
+Modules = Callable[[bytes], Iterable[str]]
+"""Gives the modules with a class, and a word."""
+
+
+def family_of(name: str, modules: Modules, graph: ModuleGraph) -> tuple[frozenset[str], str]:
+    """Return the members that stand for the class member `name` in classes above and below.
+
+    With them comes the reason why there may be more outside, empty if there is none. What is no
+    member of a class stands for itself.
+    """
+    owner, _, member = name.rpartition(".")
+    entry = graph.entry(owner) if owner else None
+    if entry is None or entry.kind != "class":
+        return frozenset({name}), ""
+    related = {owner}
+    todo = [owner]
+    outside = ""
+    while todo:
+        one = todo.pop()
+        above = []
+        for base in graph.bases(one):
+            known = graph.entry(base) if base is not None else None
+            if base is not None and known is not None:
+                above += [base] if member in known.members else []
+            elif base is None or not _harmless(base, member):
+                told = base or "a base"
+                outside = f"`{told}` of `{one}` is not of this code base and may have it too"
+        for other in {*above, *_heirs(one, modules, graph)} - related:
+            related.add(other)
+            todo.append(other)
+    having = {one for one in related if (e := graph.entry(one)) and member in e.members}
+    return frozenset(f"{one}.{member}" for one in having | {owner}), outside
+
+
+def _heirs(name: str, modules: Modules, graph: ModuleGraph) -> Iterator[str]:
+    """Yield the classes of the code base that name the class `name` as a base."""
+    for module in modules(name.rpartition(".")[2].encode("utf-8")):
+        summary = graph.summary(module)
+        for inner, entry in summary.names.items() if summary is not None else ():
+            if any(b is not None and graph.resolve(b) == name for b in entry.bases):
+                yield f"{module}.{inner}"
+
+
+_HARMLESS = ("abc.", "enum.", "typing.", "typing_extensions.", "collections.abc.")
+
+
+def _harmless(base: str, member: str) -> bool:
+    """Tell whether a class of the language itself has no such member of its own."""
+    if base.startswith("builtins."):
+        return not hasattr(getattr(builtins, base.partition(".")[2], None), member)
+    return base.startswith(_HARMLESS)
