@@ -69,7 +69,8 @@ class Look:
         listed = re.split(r"\0" if "\0" in text else r"\r?\n", text)
         from yellow_trellis.languages import language_of
 
-        return (*given, *(name for name in listed if name and language_of(name) is not None))
+        asked = (name for name in listed if name and language_of(name) is not None)
+        return (*given, *filter(os.path.exists, asked))  # lists of changes name what is gone
 
 
 def _size(context: click.Context, option: click.Parameter, value: str | None) -> int | None:

@@ -63,9 +63,9 @@ def looked(task: Task) -> Iterator[FileReport]:
 def look_at(file: Found, task: Task, guard: Guard, choose: Choose | None = None) -> FileReport:
     """Read one file and look at it; whatever goes wrong is in the report."""
     rules = task.rules
-    ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset(file.path)
-    watch = Watch()
     path = os.path.join(task.folder, file.path)
+    ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset(path)
+    watch = Watch()
     try:
         with watch.phase("read"):
             raw = Path(path).read_bytes()

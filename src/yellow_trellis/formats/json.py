@@ -28,6 +28,8 @@ def survey_json(run: Run) -> str:
                 "findings": len(findings),
                 "fixable": sum(bool(found.fixes) for found in findings),
                 "rules": dict(sorted(Counter(found.rule for found in findings).items())),
+                "left_alone": sum(report.excused for report in run.reports),
+                "not_looked_at": len(run.left),
             },
         }
     )
