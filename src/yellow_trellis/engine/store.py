@@ -49,6 +49,10 @@ class Store:
         self._open: sqlite3.Connection | None = None
         self._process = 0
 
+    def __del__(self) -> None:
+        """Let go of the file, also where nobody has said so."""
+        self.close()
+
     def name(self, path: str) -> str:
         """Return how a file is called in the store: from the root, where it lies inside."""
         whole = os.path.abspath(path)

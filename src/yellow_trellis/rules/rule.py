@@ -429,9 +429,16 @@ def rule(
             wins_over=wins_over,
             examples=examples,
             help=help or (check.__doc__ or "").strip(),
+            place=_place_of(check),
         )
 
     return made
+
+
+def _place_of(check: Check) -> tuple[str, int] | None:
+    """Return the file and the first line of a function, its decorators among it, if it has any."""
+    code = getattr(check, "__code__", None)
+    return (code.co_filename, code.co_firstlineno) if code is not None else None
 
 
 def _caller() -> tuple[str, int]:
