@@ -47,7 +47,7 @@ def near(word: str, known: Iterable[str]) -> str:
 
 def nearest(word: str, known: Iterable[str]) -> str:
     """Return a hint: the nearest of the `known` words, or all of them."""
-    known = list(known)
+    known = sorted(known) if isinstance(known, (set, frozenset)) else list(known)
     like = near(word, known)
     return f"did you mean `{like}`?" if like else f"there are {', '.join(known)}"
 

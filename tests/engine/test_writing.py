@@ -163,7 +163,11 @@ def test_runs_are_taken_back_by_name_by_file_and_by_rule(tmp_path: Path) -> None
     assert undo(tmp_path).restored == ["a.py", "b.py"]
     assert (tmp_path / "a.py").read_text() == code
     assert (tmp_path / "b.py").read_text() == middle
-    for wrong, match in ({"run": "x"}, "no run is called"), ({"files": ["c.py"]}, "did not write"):
+    for wrong, match in (
+        ({"run": "x"}, "no run is called"),
+        ({"files": ["c.py"]}, "did not write"),
+        ({"rules": ["rule-2"]}, "has nothing by `rule-2`: did you mean `rule-"),
+    ):
         with pytest.raises(Mistake, match=match):
             undo(tmp_path, **{"run": first.name, **wrong})
 

@@ -14,6 +14,7 @@ from yellow_trellis.engine.lock import locked
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.takeback import without
 from yellow_trellis.mistake import Mistake
+from yellow_trellis.tables import nearest
 
 
 class NoSuchRun(Mistake, LookupError):
@@ -61,6 +62,11 @@ def undo(
             known = {entry.path for entry in entries}
             if missing := sorted(set(files) - known):
                 raise NoSuchRun(f"{missing[0]}: the run {journal.folder.name} did not write it")
+        at_work = {rule for entry in entries for part in entry.parts for rule in part.rules}
+        for rule in sorted(set(rules) - at_work):
+            raise NoSuchRun(
+                f"the run {journal.folder.name} has nothing by `{rule}`: {nearest(rule, at_work)}"
+            )
         report = UndoReport(journal.folder.name)
         for entry in reversed(entries):
             if not files or entry.path in files:
