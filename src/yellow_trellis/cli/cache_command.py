@@ -10,10 +10,14 @@ from rich.text import Text
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.terminal import console, counted, shown_path
 from yellow_trellis.engine.discovery import discover
+from yellow_trellis.engine.parts import in_parts
 from yellow_trellis.engine.store import Store
-from yellow_trellis.engine.words import WordIndex, in_parts
+from yellow_trellis.engine.words import WordIndex
 from yellow_trellis.formats.json import VERSION, dumped
 from yellow_trellis.languages import names
+
+_AT_A_TIME = 200
+"""Files whose words are held before they are written."""
 
 
 @click.command(
@@ -41,7 +45,7 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
     if index:
         words = WordIndex(store)
         files = words.missing(discover([folder], frozenset(names())))
-        count = sum(words.add(part) for part in in_parts(files))
+        count = sum(words.add(part) for part in in_parts(files, _AT_A_TIME))
         done = f"Indexed {counted(len(files), 'file')}, {counted(count, 'word')}."
         out.print(Text(done if files else "The index is up to date."))
         return

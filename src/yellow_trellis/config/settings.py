@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import os
 import re
 import sys
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from yellow_trellis.globs import fits
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.rules import LEVELS, Level
 from yellow_trellis.tables import TABLE, TABLES, TEXT, TEXTS, fault, nearest, place_of
@@ -79,14 +79,11 @@ class Settings:
 
         Arguments: `path` is a file, for which parts of the configuration may say something else.
         """
-        from pathspec import GitIgnoreSpec
-
         told: tuple[Level, str] | None = None
         if rule in dict(self.levels):
             told = dict(self.levels)[rule], self._place(rule, _TABLE_OF_LEVELS, 0)
         for number, part in enumerate(self.parts if path is not None else ()):
-            name = os.path.relpath(os.path.abspath(path or ""), self.folder).replace(os.sep, "/")
-            if rule in dict(part.levels) and GitIgnoreSpec.from_lines(part.paths).match_file(name):
+            if rule in dict(part.levels) and fits(str(path), str(self.folder), part.paths):
                 told = dict(part.levels)[rule], self._place(rule, _TABLE_OF_PARTS, number)
         return told
 

@@ -5,16 +5,12 @@ from __future__ import annotations
 import os
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from yellow_trellis.engine.stamp import Stamp
+from yellow_trellis.globs import compiled
 from yellow_trellis.languages import language_of
 from yellow_trellis.mistake import Mistake
-
-if TYPE_CHECKING:
-    from pathspec import GitIgnoreSpec
 
 SKIPPED = frozenset(
     {".git", ".hg", ".svn", ".yellow-trellis", "__pycache__", "node_modules", ".venv", ".tox"}
@@ -49,16 +45,10 @@ class _Ignore:
     folder: str
     lines: tuple[str, ...]
 
-    @cached_property
-    def _spec(self) -> GitIgnoreSpec:
-        from pathspec import GitIgnoreSpec
-
-        return GitIgnoreSpec.from_lines(self.lines)
-
     def says(self, path: str, is_dir: bool) -> tuple[bool, str] | None:
         """Return whether `path` is ignored, and the line that says so; None if none does."""
         name = path[len(self.folder) + 1 :].replace(os.sep, "/") + ("/" if is_dir else "")
-        said = self._spec.check_file(name)
+        said = compiled(self.lines).check_file(name)
         if said.include is None or said.index is None:
             return None
         line = f"{self.folder}{os.sep}{_IGNORE}:{said.index + 1}: {self.lines[said.index]}"

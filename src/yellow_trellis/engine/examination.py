@@ -17,7 +17,7 @@ from yellow_trellis.plans.outcome import State
 from yellow_trellis.plans.plan import Choose
 from yellow_trellis.plans.trials import Trial, trials
 from yellow_trellis.rules import Finding, Level, Ruleset, Watch, doubts, narrowed
-from yellow_trellis.source import Place, Source, Unreadable
+from yellow_trellis.source import Place, Source, Unreadable, line_count
 from yellow_trellis.syntax import Tree
 
 Mode = Literal["survey", "rework", "trial"]
@@ -145,7 +145,7 @@ def examine(
     """
     watch = watch or Watch()
     digest = digest_of(raw)
-    lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
+    lines = line_count(raw)
     tongue = language(language_name)
     try:
         source = Source.read(raw, path=path, declarations=tongue.declares_encoding)

@@ -9,6 +9,7 @@ from pathlib import Path
 from uuid import uuid4
 
 from yellow_trellis.engine.codebase import BaseSpec, code_base
+from yellow_trellis.engine.parts import in_parts
 from yellow_trellis.facts import ModuleGraph, Summary
 
 _BATCH = 50
@@ -25,7 +26,7 @@ def module_graph(
     spec = BaseSpec(str(Path(root).resolve()), frozenset(), uuid4().hex)
     base = code_base(spec)
     names = sorted(base.files)
-    batches = [tuple(names[at : at + _BATCH]) for at in range(0, len(names), _BATCH)]
+    batches = [tuple(part) for part in in_parts(names, _BATCH)]
     count = workers if workers is not None else os.cpu_count() or 1
     found: dict[str, Summary] = {}
     if executor is not None:

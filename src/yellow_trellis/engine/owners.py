@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+from yellow_trellis.globs import fits
 from yellow_trellis.mistake import Mistake
 
 PLACES = ("CODEOWNERS", ".github/CODEOWNERS", ".gitlab/CODEOWNERS", "docs/CODEOWNERS")
@@ -19,8 +20,6 @@ class Owners:
 
     def __init__(self, root: Path) -> None:
         """Read the owners of the code under `root`, or of a folder above. Errors: `NoOwners`."""
-        from pathspec import GitIgnoreSpec
-
         for top in (root, *root.parents):
             files = [top / place for place in PLACES if (top / place).is_file()]
             if files:
@@ -29,18 +28,18 @@ class Owners:
             raise NoOwners(f"{root}: no file tells owners; looked for {', '.join(PLACES)}")
         self.file = files[0]
         self._top = str(top)
-        self._lines: list[tuple[GitIgnoreSpec, frozenset[str]]] = []
+        self._lines: list[tuple[str, frozenset[str]]] = []
         for line in self.file.read_text("utf-8", "replace").splitlines():
             words = line.split("#", 1)[0].split()
             if words and not words[0].startswith(("[", "^[")):
-                self._lines.append((GitIgnoreSpec.from_lines(words[:1]), frozenset(words[1:])))
+                self._lines.append((words[0], frozenset(words[1:])))
         self._lines.reverse()
 
     def of(self, path: str) -> frozenset[str]:
         """Return the owners of a file."""
-        name = os.path.relpath(os.path.realpath(path), self._top).replace(os.sep, "/")
-        for spec, names in self._lines:
-            if spec.match_file(name):
+        real = os.path.realpath(path)
+        for pattern, names in self._lines:
+            if fits(real, self._top, (pattern,)):
                 return names
         return frozenset()
 

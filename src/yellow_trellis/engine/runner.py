@@ -132,10 +132,9 @@ def run(
     base = BaseSpec(str(root), ruleset.asked(), uuid4().hex)
     if on_start is not None:
         on_start(files)
-    elsewhere = executor is not None and not isinstance(rules, Ruleset)
     whole = Task(
         (),
-        rules.for_elsewhere() if elsewhere and not isinstance(rules, Ruleset) else rules,
+        rules if executor is None or isinstance(rules, Ruleset) else rules.for_elsewhere(),
         mode,
         with_review,
         with_holes,
@@ -163,8 +162,9 @@ def run(
         if on_progress is not None:
             on_progress(report)
 
-    kept = cache and asking is None and not isinstance(rules, Ruleset) and not scope.lines
-    memory = _Memory(code_base(base), rules, whole) if kept and not timed else None
+    memory = None
+    if cache and asking is None and not timed and not scope.lines:
+        memory = None if isinstance(rules, Ruleset) else _Memory(code_base(base), rules, whole)
     with clock.phase("recall"):
         for report in memory.recall(files, ruleset) if memory is not None else ():
             took(report)
@@ -195,10 +195,9 @@ def run(
 class _Memory:
     """What is known of files from earlier runs: their reports, and which words they hold."""
 
-    def __init__(self, base: CodeBase, rules: Rules, task: Task) -> None:
+    def __init__(self, base: CodeBase, rules: RulesSpec | PatternSpec, task: Task) -> None:
         from yellow_trellis.engine.cache import ReportCache  # a run without it loads less
 
-        assert not isinstance(rules, Ruleset)
         self._base = base
         modes = (task.mode, task.with_review, task.with_holes, task.with_generated)
         self._vocabulary = base.vocabulary if base.asked else SPELLED

@@ -11,6 +11,7 @@ from pathlib import Path
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.owners import Owners
 from yellow_trellis.engine.revision import Repository
+from yellow_trellis.globs import fits
 
 LARGEST = 4 * 1024 * 1024
 """Bytes above which a file is data rather than code."""
@@ -74,17 +75,9 @@ def _reasons(scope: Scope, root: Path) -> list[Callable[[Found], str]]:
     """Return what gives the reason to leave a file; empty to look at it."""
     found: list[Callable[[Found], str]] = []
     if scope.skip:
-        from pathspec import GitIgnoreSpec
-
-        skipped, folder = GitIgnoreSpec.from_lines(scope.skip), os.path.dirname(scope.skip_from)
+        folder = os.path.dirname(scope.skip_from)
         by = f"skipped, says {os.path.basename(scope.skip_from)}"
-        found.append(
-            lambda file: (
-                by
-                if skipped.match_file(os.path.relpath(os.path.abspath(file.path), folder))
-                else ""
-            )
-        )
+        found.append(lambda file: by if fits(file.path, folder, scope.skip) else "")
     if scope.base is not None:
         repository = Repository(root)
         if scope.staged:

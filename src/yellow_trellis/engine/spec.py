@@ -7,12 +7,9 @@ import os
 import sys
 from dataclasses import dataclass, replace
 from functools import cache
-from typing import TYPE_CHECKING
 
+from yellow_trellis.globs import fits
 from yellow_trellis.rules import Level, Rule, Ruleset, load_rules, rule_files
-
-if TYPE_CHECKING:
-    from pathspec import GitIgnoreSpec
 
 Levels = tuple[tuple[str, Level], ...]
 """Rules, each with its level."""
@@ -42,10 +39,9 @@ class RulesSpec:
             heard = {rule for _, levels in self.parts for rule, level in levels if level != "off"}
             levels = {r: v for r, v in self.levels if v != "off" or r not in heard}
             return _ruleset(self.paths, self.only, tuple(levels.items()), frozenset(heard))
-        name = os.path.relpath(os.path.abspath(path), self.folder).replace(os.sep, "/")
         levels = dict(self.levels)
         for patterns, changed in self.parts:
-            if _spec_of(patterns).match_file(name):
+            if fits(path, self.folder, patterns):
                 levels.update(changed)
         return _ruleset(self.paths, self.only, tuple(levels.items()))
 
@@ -98,13 +94,6 @@ def _ruleset(
     there = {one.name for one in ruleset}
     off = {one.name for one in rules} - there
     return ruleset.only(name for name in only if name not in off)
-
-
-@cache
-def _spec_of(patterns: tuple[str, ...]) -> GitIgnoreSpec:
-    from pathspec import GitIgnoreSpec
-
-    return GitIgnoreSpec.from_lines(patterns)
 
 
 def rules_of(paths: tuple[str, ...]) -> tuple[Rule, ...]:

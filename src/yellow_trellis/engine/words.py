@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import re
 import zlib
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -13,11 +12,11 @@ from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.examination import FileReport
 from yellow_trellis.engine.store import Store
 from yellow_trellis.rules import Ruleset
+from yellow_trellis.source import NAME, line_count
 
 if TYPE_CHECKING:
     from yellow_trellis.facts import Vocabulary
 
-_WORD = re.compile(rb"[A-Za-z_\x80-\xff][\w\x80-\xff]*")
 _FEW = 400
 """How many files that have changed are read again on the way, without being asked for."""
 
@@ -76,10 +75,10 @@ class WordIndex:
                 raw = Path(file.path).read_bytes()
             except OSError:
                 continue  # a run tells of it where it looks at the file
-            words = sorted(set(_WORD.findall(raw)))
+            words = sorted(set(NAME.findall(raw)))
             count += len(words)
             text = b"\n".join(words)
-            lines = raw.count(b"\n") + (not raw.endswith(b"\n") and bool(raw))
+            lines = line_count(raw)
             rows.append((self._store.name(file.path), digest, lines, text, zlib.crc32(text)))
         self._store.write(("insert or replace into words values (?, ?, ?, ?, ?)", rows))
         self._digests.keep()
@@ -90,9 +89,3 @@ class WordIndex:
         missing = self.missing(files)
         if 0 < len(missing) <= _FEW:
             self.add(missing)
-
-
-def in_parts(files: list[Found], size: int = 200) -> Iterator[list[Found]]:
-    """Yield `files` in parts, so that progress can be shown in between."""
-    for start in range(0, len(files), size):
-        yield files[start : start + size]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -10,6 +10,7 @@ from yellow_trellis.engine.atomic import replace_file
 from yellow_trellis.engine.examination import Change
 from yellow_trellis.engine.journal import Journal
 from yellow_trellis.engine.lock import locked
+from yellow_trellis.engine.parts import in_parts
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.together import held_back
 from yellow_trellis.engine.undoing import undo_unlocked
@@ -60,7 +61,7 @@ def _write_all(
     report.journal = journal.folder
     begun = 0
     try:
-        for batch in _batches(todo):
+        for batch in in_parts(todo, _BATCH):
             checked = [
                 (c, before) for c in batch if (before := _unchanged(c, root, report)) is not None
             ]
@@ -84,11 +85,6 @@ def _leave_rest(todo: list[Change], report: WriteReport, reason: str) -> None:
 
 def _name(path: str, root: Path) -> str:
     return Path(path).resolve().relative_to(root).as_posix()
-
-
-def _batches(changes: list[Change]) -> Iterator[list[Change]]:
-    for start in range(0, len(changes), _BATCH):
-        yield changes[start : start + _BATCH]
 
 
 def _unchanged(change: Change, root: Path, report: WriteReport) -> bytes | None:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 
 from yellow_trellis.facts import SPELLED, Vocabulary, facts_of
 from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Anchor, Pattern
-from yellow_trellis.source import Span
+from yellow_trellis.source import NAME, Span
 from yellow_trellis.syntax import Node, Tree
 
 
@@ -24,13 +23,10 @@ def may_hold(
     Arguments: `vocabulary` tells by which words the code base knows what is asked for by meaning;
     with `words_only` the data is a list of words, in which other tokens are not to be found.
     """
-    needs = pattern.needs if not words_only else filter(_WORD.fullmatch, pattern.needs)
+    needs = pattern.needs if not words_only else filter(NAME.fullmatch, pattern.needs)
     return all(token in data for token in needs) and all(
         vocabulary.may_be_in(data, name) for name in pattern.meant.values()
     )
-
-
-_WORD = re.compile(rb"[A-Za-z_\x80-\xff][\w\x80-\xff]*")
 
 
 def seek(

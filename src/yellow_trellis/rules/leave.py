@@ -75,7 +75,6 @@ def _spoken_for(tree: Tree, comment: Node, *, whole: bool) -> tuple[Span, bool]:
     start = lines.start(comment.start)
     if data[start : comment.start].strip():
         return Span(start, lines.end(comment.start)), True
-    leaf = tree.leaf_at(comment.start)
     at = comment.end
     while True:  # over space, and over further comments
         while at < len(data) and data[at : at + 1].isspace():

@@ -1,8 +1,18 @@
 """Bytes of one file: encoding, line ending, lines, spans."""
 
 from yellow_trellis.source.encoding import Unreadable
+from yellow_trellis.source.lines import line_count
 from yellow_trellis.source.source import Source
 from yellow_trellis.source.span import Place, Span
-from yellow_trellis.source.words import holds_word, words_at
+from yellow_trellis.source.words import NAME, holds_word, words_at
 
-__all__ = ["Place", "Source", "Span", "Unreadable", "holds_word", "words_at"]
+__all__ = [
+    "NAME",
+    "Place",
+    "Source",
+    "Span",
+    "Unreadable",
+    "holds_word",
+    "line_count",
+    "words_at",
+]

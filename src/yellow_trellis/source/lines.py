@@ -57,3 +57,8 @@ class LineIndex:
         """Return the bytes of `line` (from 1) without its line ending."""
         start = self.starts[line - 1]
         return self._data[start : self.end(start)]
+
+
+def line_count(data: bytes) -> int:
+    """Return how many lines bytes have; a last one need not end."""
+    return data.count(b"\n") + (not data.endswith(b"\n") and bool(data))

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
+
+NAME = re.compile(rb"[A-Za-z_\x80-\xff][\w\x80-\xff]*")
+"""A name or keyword in UTF-8."""
 
 OF_WORDS = frozenset(
     b"abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789_" + bytes(range(128, 256))
