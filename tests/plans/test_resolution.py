@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from tests.conftest import text_of, tree_of
+from tests.conftest import reworked, text_of, tree_of
 from yellow_trellis import Rule, Ruleset, fix, rework, rule, run
 from yellow_trellis.engine.ask import Answer, Question
 from yellow_trellis.plans.trials import trials
@@ -122,3 +122,22 @@ def test_quitting_keeps_what_was_chosen(tmp_path: Path) -> None:
     answers = iter([Answer("take"), Answer("quit")])
     found = run([tmp_path], Ruleset.of([two_ways]), mode="rework", ask=lambda q: next(answers))
     assert found.reports[0].change.raw == b"one(1)\nold(2)\nold(3)\n"
+
+
+PUT = ("@{x}.f()", "g(@{x})", "f[@{x}]", "@{x} + 1", "[g, @{x}]", "g(f, @{x})", "")
+
+
+@pytest.mark.parametrize("first", PUT)
+@pytest.mark.parametrize("other", PUT)
+@pytest.mark.parametrize("code", ["f(a)", "f(f(a))", "use(f(a), h(f(b.c)))"])
+def test_the_earlier_rule_wins_also_where_no_byte_is_written_twice(first, other, code) -> None:
+    """A fix relies on tokens it keeps: `@{x}.f()` on the `f` that `g(@{x})` writes."""
+    pairs = (("f(@{x})", first), ("f(@{x})", other))
+    done, alone = reworked(code + "\n", *pairs), reworked(code + "\n", pairs[0])
+    ours, theirs = (
+        [o.state for n, o in done.outcomes if n == 1 and o.finding.rule == name]
+        for name in ("rule-0", "rule-1")
+    )
+    assert ours == [o.state for n, o in alone.outcomes if n == 1]
+    assert first == other or set(theirs) == {"deferred"}
+    assert text_of(done) == text_of(alone)

@@ -14,6 +14,9 @@ STATES: tuple[State, ...] = ("applied", "composed", "merged", "deferred", "refus
 FOR_REVIEW = "its fix asks for review"
 """The reason of a finding that is left although it has a fix."""
 
+FOR_ASKING = "its rule is to be applied only when asked"
+"""The reason of a finding whose rule fixes nothing unasked."""
+
 SKIPPED = "it was skipped"
 """The reason of a finding that is left because that was chosen."""
 

@@ -9,7 +9,7 @@ from operator import itemgetter
 
 from yellow_trellis.fixes import Fix, Kept, Wanted
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
-from yellow_trellis.plans.outcome import FOR_REVIEW, SKIPPED, Outcome, State
+from yellow_trellis.plans.outcome import FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.primitive import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
@@ -130,7 +130,7 @@ def _candidates(
         else:
             chosen = finding.choice(with_review)
         if chosen is None:
-            why = FOR_REVIEW if finding.fixes else "it has no fix"
+            why = _why_left(finding)
             why = SKIPPED if asked_for else why
             outcomes.append(Outcome(finding, "left", tree.source, why))
         else:
@@ -148,6 +148,13 @@ def _candidates(
         )
         found.append(near[-1])
     return found
+
+
+def _why_left(finding: Finding) -> str:
+    """Return why none of the fixes of a finding is applied where nobody is asked."""
+    if not finding.fixes:
+        return "it has no fix"
+    return FOR_ASKING if finding.unasked == "nothing" else FOR_REVIEW
 
 
 def _identical(one: Fix, other: Fix) -> bool:
@@ -328,7 +335,7 @@ def _outcomes(
 
 
 def _applied(tree: Tree, accepted: list[Candidate]) -> list[Outcome]:
-    nested = _nested(accepted)
+    nested = nested_in(accepted)
     found: list[Outcome] = []
     for candidate in accepted:
         state: State = "composed" if candidate.number in nested else "applied"
@@ -338,7 +345,7 @@ def _applied(tree: Tree, accepted: list[Candidate]) -> list[Outcome]:
     return found
 
 
-def _nested(accepted: list[Candidate]) -> set[int]:
+def nested_in(accepted: list[Candidate]) -> set[int]:
     """Return the numbers of fixes whose extent lies in another's, or holds another's."""
     found: set[int] = set()
     stack: list[Candidate] = []

@@ -11,8 +11,9 @@ from yellow_trellis.fixes import New
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.patterns.match import match_at
 from yellow_trellis.plans.conflict import Conflict, Kind
-from yellow_trellis.plans.plan import Candidate, Plan
+from yellow_trellis.plans.plan import Candidate, Plan, nested_in
 from yellow_trellis.plans.render import Rendered
+from yellow_trellis.plans.rivals import meet, settled
 from yellow_trellis.plans.settle import settle
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
@@ -34,32 +35,63 @@ def prove(plan: Plan) -> Proven:
     comment is gone, the culprits are found by bisection. Each is told in `plan.outcomes`.
     """
     chosen = plan.accepted
+    accepted = len(chosen)
     checker = _Checker(plan)
     while chosen:
         rendered, tree = checker.made(chosen)
         if (kind := checker.fault(tree, chosen)) is not None:
             left = checker.bisect(chosen)
-            _take_out(plan, chosen, left, kind, checker)
-            chosen = left
+            stays = {c.number for c in left}
+            gone = [c for c in chosen if c.number not in stays]
+            rivals = {c.number: r for c in gone if (r := checker.rival(c, left)) is not None}
+            _take_out(plan, [c for c in gone if c.number not in rivals], kind)
+            for candidate in gone:
+                if candidate.number in rivals:
+                    _defer(plan, candidate, rivals[candidate.number], kind)
+            plan.accepted = chosen = left
             continue
         wrong = checker.misshapen(chosen, rendered, tree)
         if not wrong:
+            if len(chosen) < accepted:
+                _tell_alone(plan)
             return Proven(plan, tree)
-        left = [c for c in chosen if c.number not in wrong]
-        _take_out(plan, chosen, left, "wrong shape", checker)
-        chosen = left
+        done = settled(chosen, wrong, checker.misshapen_together)
+        _take_out(plan, done.alone, "wrong shape")
+        for candidate, rival in done.yielding:
+            _defer(plan, candidate, rival, "wrong shape")
+        plan.accepted = chosen = done.kept
     return Proven(plan, plan.tree)
 
 
-def _take_out(
-    plan: Plan, chosen: list[Candidate], left: list[Candidate], kind: Kind, checker: _Checker
-) -> None:
-    """Refuse what is in `chosen` and not in `left`, and say what each would have written."""
-    stays = {c.number for c in left}
-    gone = {c.number: c for c in chosen if c.number not in stays}
-    plan.accepted = [c for c in plan.accepted if c.number not in gone]
+def _tell_alone(plan: Plan) -> None:
+    """Tell as applied what would have composed with fixes that were taken out."""
+    nested = nested_in(plan.accepted)
+    alone = {id(c.finding) for c in plan.accepted if c.number not in nested}
+    plan.outcomes = [
+        replace(o, state="applied") if o.state == "composed" and id(o.finding) in alone else o
+        for o in plan.outcomes
+    ]
+
+
+def _defer(plan: Plan, candidate: Candidate, rival: Candidate, kind: Kind) -> None:
+    """Let a fix yield to one before it: the next round looks at its place again."""
+    told = "one writes what the other relies on"
+    if kind != "wrong shape":
+        told = f"together {_TOGETHER[kind]}"
+    plan.conflicts.append(Conflict("overlap", plan.party(rival), plan.party(candidate), told))
+    gone = {id(finding) for finding in (candidate.finding, *candidate.twins)}
+    winner = rival.finding.rule
+    reason = f"overlap with {winner}: {told}"
+    plan.outcomes = [
+        replace(o, state="deferred", reason=reason, by=winner) if id(o.finding) in gone else o
+        for o in plan.outcomes
+    ]
+
+
+def _take_out(plan: Plan, gone: list[Candidate], kind: Kind) -> None:
+    """Refuse fixes, and say what each would have written."""
     refused = {}
-    for candidate in gone.values():
+    for candidate in gone:
         alone = plan.render([candidate])
         spans = alone.extents.get(candidate.number, [])
         wanted = alone.data[slice(*spans[0])].decode("utf-8", "replace") if spans else ""
@@ -74,6 +106,10 @@ def _take_out(
     ]
 
 
+_TOGETHER: dict[Kind, str] = {
+    "broken syntax": "they make what does not parse",
+    "comment loss": "they lose a comment",
+}
 _REASONS: dict[Kind, str] = {
     "broken syntax": "the new text does not parse",
     "wrong shape": "the new text parses into another tree than the template says",
@@ -147,6 +183,18 @@ class _Checker:
                 _is_there(c.fix.shape, tree, span) for span in rendered.extents.get(c.number, ())
             )
         }
+
+    def misshapen_together(self, chosen: list[Candidate]) -> set[int]:
+        """Return the numbers of the misshapen of some fixes that are made together."""
+        return self.misshapen(chosen, *self.made(chosen))
+
+    def rival(self, candidate: Candidate, left: list[Candidate]) -> Candidate | None:
+        """Return the first of `left` that a fix fails with, which alone does not fail."""
+        found = next((c for c in left if meet(c, candidate)), None)
+        alone = [candidate]
+        if found is None or self.fault(self.made(alone)[1], alone) is not None:
+            return None
+        return found
 
     def bisect(self, chosen: list[Candidate]) -> list[Candidate]:
         """Return the largest part of `chosen`, in order, that makes a text without fault."""
