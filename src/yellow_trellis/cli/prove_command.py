@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import difflib
 import sys
+from dataclasses import dataclass
 
 import click
 from rich.console import Console
@@ -11,50 +11,82 @@ from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND
 from yellow_trellis.cli.options import format_option, rules_options, spec_of
-from yellow_trellis.cli.terminal import BAD, DIM, GOOD, RULE, console, counted, listed, visible
-from yellow_trellis.engine.prove import Verdict, prove_rule
+from yellow_trellis.cli.terminal import (
+    ASK,
+    BAD,
+    DIM,
+    GOOD,
+    RULE,
+    console,
+    counted,
+    listed,
+    visible,
+)
+from yellow_trellis.engine.prove import Verdict, differences, prove_rule
+from yellow_trellis.engine.untouched import untouched
 from yellow_trellis.formats.json import VERSION, dumped
 
 
-@click.command("prove", epilog="Example: ytr prove --rules rules/")
+@dataclass(frozen=True, slots=True)
+class _Proof:
+    """How the examples of one rule went."""
+
+    verdicts: list[Verdict]
+    untouched: list[str]
+
+    @property
+    def failed(self) -> list[Verdict]:
+        return [verdict for verdict in self.verdicts if not verdict.passed]
+
+
+@click.command("prove", epilog="Example: ytr prove --rules rules/ --complete")
 @rules_options
+@click.option(
+    "--complete",
+    is_flag=True,
+    help="Exit with 1 also when a rule has no examples, or none touches some part of it.",
+)
 @format_option("text", "json")
-def command(rule_paths: tuple[str, ...], only: tuple[str, ...], form: str) -> None:
+def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, form: str) -> None:
     """Run the examples of the rules: each must become what it says, or stay.
 
-    Exits with 1 when an example fails. Rules without examples are named.
+    What an example becomes is held to the laws of fixes too: it does not change once more, it
+    compiles, no comment is lost. Exits with 1 when an example fails. Rules without examples are
+    named, and conditions and lines of rules that no example touches.
     """
     ruleset = spec_of(rule_paths, only).ruleset()
-    verdicts = {rule.name: prove_rule(rule) for rule in ruleset}
-    failed = [v for found in verdicts.values() for v in found if not v.passed]
+    proofs = {rule.name: _Proof(prove_rule(rule), untouched(rule)) for rule in ruleset.written}
     if form == "json":
-        click.echo(_as_json(verdicts))
+        click.echo(_as_json(proofs))
     else:
-        _show(console(), verdicts, failed)
-    if failed:
+        _show(console(), proofs)
+    lacking = any(not proof.verdicts or proof.untouched for proof in proofs.values())
+    if any(proof.failed for proof in proofs.values()) or (complete and lacking):
         sys.exit(FOUND)
 
 
-def _show(out: Console, verdicts: dict[str, list[Verdict]], failed: list[Verdict]) -> None:
-    width = max(len(name) for name in verdicts)
-    for name, found in verdicts.items():
-        bad = sum(not v.passed for v in found)
-        if not found:
+def _show(out: Console, proofs: dict[str, _Proof]) -> None:
+    width = max(len(name) for name in proofs)
+    for name, proof in proofs.items():
+        examples = counted(len(proof.verdicts), "example")
+        if not proof.verdicts:
             told, style = "no examples", DIM
-        elif bad:
-            told, style = f"{bad} of {counted(len(found), 'example')} failed", BAD
+        elif proof.failed:
+            told, style = f"{len(proof.failed)} of {examples} failed", BAD
         else:
-            told, style = f"{counted(len(found), 'example')} held", GOOD
+            told, style = f"{examples} held", GOOD
         out.print(Text.assemble((f"  {name:<{width}}", RULE), "  ", (told, style)))
-        for verdict in found:
-            if not verdict.passed:
-                _show_failure(out, verdict)
-    bare = [name for name, found in verdicts.items() if not found]
-    total = sum(len(found) for found in verdicts.values())
+        for verdict in proof.failed:
+            _show_failure(out, verdict)
+        for part in proof.untouched:
+            out.print(Text(f"    {visible(part)}", style=ASK))
+    failed = sum(len(proof.failed) for proof in proofs.values())
+    total = sum(len(proof.verdicts) for proof in proofs.values())
     if failed:
-        out.print(Text(f"{len(failed)} of {counted(total, 'example')} failed.", style=BAD))
+        out.print(Text(f"{failed} of {counted(total, 'example')} failed.", style=BAD))
     else:
         out.print(Text(f"All {counted(total, 'example')} held."))
+    bare = [name for name, proof in proofs.items() if not proof.verdicts]
     if bare:
         out.print(Text(f"Without examples: {listed(bare)}.", style=DIM))
 
@@ -65,14 +97,12 @@ def _show_failure(out: Console, verdict: Verdict) -> None:
         for line in verdict.example.code.strip("\n").splitlines():
             out.print(Text(f"        {visible(line)}"))
         return
-    wanted, got = verdict.wanted.splitlines(), verdict.got.splitlines()
-    for line in list(difflib.unified_diff(wanted, got, "wanted", "got", lineterm="", n=9))[3:]:
-        style = {"-": GOOD, "+": BAD}.get(line[:1], "")
-        word = {"-": "wanted", "+": "got   "}.get(line[:1], "      ")
-        out.print(Text(f"        {word} {visible(line[1:])}", style=style))
+    for sign, line in differences(verdict):
+        style = {"wanted": GOOD, "got": BAD}.get(sign, "")
+        out.print(Text(f"        {sign:<6} {visible(line)}", style=style))
 
 
-def _as_json(verdicts: dict[str, list[Verdict]]) -> str:
+def _as_json(proofs: dict[str, _Proof]) -> str:
     return dumped(
         {
             "version": VERSION,
@@ -87,10 +117,11 @@ def _as_json(verdicts: dict[str, list[Verdict]]) -> str:
                             "wanted": v.wanted,
                             "got": v.got,
                         }
-                        for v in found
+                        for v in proof.verdicts
                     ],
+                    "untouched": proof.untouched,
                 }
-                for name, found in verdicts.items()
+                for name, proof in proofs.items()
             ],
         }
     )

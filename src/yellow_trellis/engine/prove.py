@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import difflib
 from dataclasses import dataclass
 
+from yellow_trellis.engine.laws import broken_law
 from yellow_trellis.plans import rework
 from yellow_trellis.rules import Example, Rule, Ruleset
 from yellow_trellis.source import Source
@@ -19,6 +21,7 @@ class Verdict:
     number: int
     """From 1."""
     reason: str = ""
+    """What it does not do as it says, or the law that it breaks."""
     wanted: str = ""
     got: str = ""
 
@@ -28,15 +31,32 @@ class Verdict:
         return not self.reason
 
 
+def differences(verdict: Verdict) -> list[tuple[str, str]]:
+    """Return the lines of what was wanted and what came, each with ``wanted``, ``got`` or neither.
+
+    Lines that are the same in both come once.
+    """
+    wanted, got = verdict.wanted.splitlines(), verdict.got.splitlines()
+    told = {"-": "wanted", "+": "got", " ": ""}
+    compared = difflib.ndiff(wanted, got)
+    return [(told[line[0]], line[2:]) for line in compared if line[0] in told]
+
+
 def prove_rule(rule: Rule) -> list[Verdict]:
     """Run the examples of `rule`, each alone in a file."""
-    return [_verdict(rule, example, n) for n, example in enumerate(rule.examples, 1)]
+    return [verdict_on(rule, example, n) for n, example in enumerate(rule.examples, 1)]
 
 
-def _verdict(rule: Rule, example: Example, number: int) -> Verdict:
+def code_of(example: Example) -> tuple[str, str]:
+    """Return what stands before the code of an example, and all of it together."""
     given = example.given.strip("\n")
     head = given + "\n" if given else ""
-    before = head + example.code.strip("\n") + "\n"
+    return head, head + example.code.strip("\n") + "\n"
+
+
+def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
+    """Run one example of `rule`, alone in a file; it is told as the one of that `number`."""
+    head, before = code_of(example)
     tree = Tree(Source(before.encode("utf-8")), rule.language)
 
     def verdict(reason: str = "", wanted: str = "", got: str = "") -> Verdict:
@@ -62,7 +82,8 @@ def _verdict(rule: Rule, example: Example, number: int) -> Verdict:
     got = done.tree.source.data.decode("utf-8")
     wanted = head + example.becomes.strip("\n") + "\n"
     if got == wanted or _same_but_imports(got, head, example.becomes.strip("\n") + "\n", rule):
-        return verdict()
+        broken = broken_law(rule, before, got)
+        return verdict(f"a law is broken: {broken}" if broken else "")
     refused = [o.reason for _, o in done.outcomes if o.state == "refused"]
     reason = "the code becomes something else"
     if got == before:

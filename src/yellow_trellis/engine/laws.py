@@ -1,0 +1,67 @@
+"""The laws that hold for what a rule makes of any code, tried on one example."""
+
+from __future__ import annotations
+
+import warnings
+from collections.abc import Iterator
+
+from yellow_trellis.plans import Rework, rework
+from yellow_trellis.rules import Rule, Ruleset
+from yellow_trellis.source import Source
+from yellow_trellis.syntax import Tree
+
+_MOST_COMMENTED = 20
+"""Lines of an example that get a comment, each in turn."""
+
+
+def broken_law(rule: Rule, before: str, after: str) -> str:
+    """Return which law the change from `before` to `after` breaks; empty if none.
+
+    A fix is idempotent, its result compiles where the original does, and no comment is lost unless
+    the rule says so.
+    """
+    again = _reworked(rule, after).tree.source.data.decode("utf-8")
+    if again != after:
+        return f"its own output changes once more, into: {again.strip()}"
+    if (wrong := _uncompiled(rule, after)) and not _uncompiled(rule, before):
+        return f"what it makes does not compile: {wrong}"
+    for number, commented in _commented(rule, before) if not rule.drops_comments else ():
+        made = _reworked(rule, commented).tree.source.data
+        if _MARK.encode() not in made:
+            return f"a comment on line {number} of the example is lost"
+    return ""
+
+
+_MARK = "kept?"
+
+
+def _reworked(rule: Rule, code: str) -> Rework:
+    tree = Tree(Source(code.encode("utf-8")), rule.language)
+    return rework(tree, lambda now: Ruleset((rule,)).look(now)[0], with_review=True)
+
+
+def _commented(rule: Rule, code: str) -> Iterator[tuple[int, str]]:
+    """Yield the code with a comment at the end of a line, for each line where one can stand."""
+    mark = f"  {rule.language.line_comment} {_MARK}"
+    lines = code.splitlines()
+    plain = Tree(Source(code.encode("utf-8")), rule.language)
+    for number, line in list(enumerate(lines, 1))[:_MOST_COMMENTED]:
+        made = "\n".join([*lines[: number - 1], line + mark, *lines[number:]]) + "\n"
+        tree = Tree(Source(made.encode("utf-8")), rule.language)
+        found = [comment for comment in tree.comments() if _MARK in comment.text]
+        own = len(found) == 1 and found[0].text == mark.strip()
+        if own and len(tree.errors) <= len(plain.errors):
+            yield number, made
+
+
+def _uncompiled(rule: Rule, code: str) -> str:
+    """Return why code is refused by the compiler of its language, where one is at hand."""
+    if rule.language_name != "python":
+        return ""
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            compile(code, "<example>", "exec", dont_inherit=True)
+    except (SyntaxError, ValueError) as wrong:
+        return str(wrong)
+    return ""
