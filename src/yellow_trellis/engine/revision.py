@@ -74,6 +74,10 @@ class Repository:
         self._git("commit", "--quiet", "--message", message, "--only", *given, fed=names)
         return self._git("rev-parse", "--short", "HEAD").decode().strip()
 
+    def head(self) -> str:
+        """Return the commit that is checked out. Errors: `NoRevision`, where there is none yet."""
+        return self._git("rev-parse", "--verify", "--quiet", "HEAD").decode().strip()
+
     def _checked(self, revision: str) -> None:
         if revision.startswith("-"):
             raise NoRevision(f"{revision!r} is no revision")

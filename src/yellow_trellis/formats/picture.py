@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
+from yellow_trellis.engine.history import Totals
 from yellow_trellis.mistake import Mistake
 
 
@@ -22,8 +23,7 @@ def draw_clashes(pairs: Mapping[tuple[str, str], int], path: Path) -> None:
     The ending of the path says the format: png, svg or pdf.
     Errors: `NoPicture`; `OSError` for a path that cannot be written.
     """
-    if path.suffix not in _FORMATS:
-        raise NoPicture(f"{path}: a picture is one of {', '.join(_FORMATS)}")
+    _check(path)
     plt = _pyplot()
     rules = sorted({rule for pair in pairs for rule in pair})
     size = max(4.0, 0.45 * len(rules) + 3)
@@ -47,6 +47,67 @@ def draw_clashes(pairs: Mapping[tuple[str, str], int], path: Path) -> None:
                 axes.text(x, y, f"{count:,}", ha="center", va="center", color=colour)
     figure.savefig(path, dpi=130)
     plt.close(figure)
+
+
+_LEVEL_COLOURS = {"error": "#b3261e", "warning": "#d9a400", "note": "#3b6ea5"}
+_WORST = 8
+
+
+def draw_history(surveys: Sequence[Totals], path: Path) -> None:
+    """Draw the findings of surveys over time by level, and the folders with the most of the last.
+
+    Arguments: `surveys` are in order, one at least; the ending of `path` says the format.
+    Errors: `NoPicture`; `OSError` for a path that cannot be written.
+    """
+    _check(path)
+    plt = _pyplot()
+    figure, (left, right) = plt.subplots(
+        1, 2, figsize=(12, 5.5), layout="constrained", width_ratios=(3, 2)
+    )
+    times = [one.time for one in surveys]
+    counts = [one.by_level() for one in surveys]
+    levels = [level for level in _LEVEL_COLOURS if any(count[level] for count in counts)]
+    rows = [[count[level] for count in counts] for level in levels]
+    colours = [_LEVEL_COLOURS[level] for level in levels]
+    if len(surveys) > 1 and levels:
+        left.stackplot(times, rows, labels=levels, colors=colours, alpha=0.85)
+        left.plot(times, [one.count for one in surveys], "k.", markersize=5)
+        locator = _dates().AutoDateLocator(maxticks=7)
+        left.xaxis.set_major_locator(locator)
+        left.xaxis.set_major_formatter(_dates().ConciseDateFormatter(locator))
+    else:
+        for level, row, colour in zip(levels, rows, colours, strict=True):
+            left.bar(level, row[-1], color=colour, label=level)
+    left.set_ylim(0, 1.2 * max(one.count for one in surveys) or 1)
+    left.set_ylabel("findings")
+    left.set_title(f"{surveys[-1].count:,} findings on {surveys[-1].day} UTC")
+    if levels:
+        left.legend(loc="upper right")
+    found = surveys[-1].by_folder()
+    lines = surveys[-1].lines
+    rates = {f: 1000 * n / lines[f] for f, n in found.items() if lines.get(f)}
+    worst = sorted(rates, key=lambda folder: (rates[folder], folder))[-_WORST:]
+    bars = right.barh(worst, [rates[folder] for folder in worst], color="#d9a400")
+    right.bar_label(bars, [f"{found[folder]:,}" for folder in worst], padding=3)
+    right.margins(x=0.12)
+    right.set_xlabel("findings for each thousand lines; how many at the bar")
+    right.set_title("Worst folders")
+    for axes in (left, right):
+        axes.spines[["top", "right"]].set_visible(False)
+    figure.savefig(path, dpi=110)
+    plt.close(figure)
+
+
+def _dates() -> Any:
+    """Return what draws dates; matplotlib is there already when it is asked for."""
+    from matplotlib import dates
+
+    return dates
+
+
+def _check(path: Path) -> None:
+    if path.suffix not in _FORMATS:
+        raise NoPicture(f"{path}: a picture is one of {', '.join(_FORMATS)}")
 
 
 def _pyplot() -> Any:
