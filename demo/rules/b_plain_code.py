@@ -1,6 +1,6 @@
 """What was written the long way round, in any part of the code."""
 
-from yellow_trellis import Example, Rule, fix, rule
+from yellow_trellis import Example, Option, Rule, fix, rule
 
 none_by_identity = Rule(
     "none-by-identity",
@@ -80,6 +80,7 @@ unless_else = Rule(
     summary="An except clause names what it catches.",
     kinds=["except_clause"],
     level="error",
+    options=[Option("catch", "Exception", help="The class that is caught instead of everything.")],
     examples=[
         Example(
             "try:\n    f()\nexcept:  # whatever\n    g()",
@@ -91,12 +92,13 @@ unless_else = Rule(
 def bare_except(clause, code):
     """It also catches the interrupt by which the night job is stopped."""
     word, following = clause.children[0], clause.children[1]
+    caught = code.options["catch"]
     if following.kind == ":":
         yield code.finding(
             word,
             "this catches everything, the interrupt too",
             [
-                fix("Catch Exception").after(word, " Exception"),
+                fix(f"Catch {caught}").after(word, f" {caught}"),
                 fix("Catch everything, and say so", safety="review").after(word, " BaseException"),
             ],
         )

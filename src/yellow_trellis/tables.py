@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable, Mapping
 from difflib import get_close_matches
 from typing import Any
@@ -15,6 +14,9 @@ TEXT, FLAG, TEXTS, NUMBER, TABLES, TABLE = (
     "a list of tables",
     "a table",
 )
+ANY = "a value"
+WHOLE = "a whole number"
+NUMBER_OR_OPTION = 'a number, or { option = "NAME" }'
 
 _FITS: dict[str, Callable[[Any], bool]] = {
     TEXT: lambda value: isinstance(value, str),
@@ -23,6 +25,11 @@ _FITS: dict[str, Callable[[Any], bool]] = {
     TEXTS: lambda value: isinstance(value, list) and all(isinstance(v, str) for v in value),
     TABLES: lambda value: isinstance(value, list) and all(isinstance(v, dict) for v in value),
     TABLE: lambda value: isinstance(value, dict),
+    ANY: lambda value: True,
+    WHOLE: lambda value: isinstance(value, int) and not isinstance(value, bool),
+    NUMBER_OR_OPTION: lambda value: (
+        set(value) == {"option"} if isinstance(value, dict) else _FITS[NUMBER](value)
+    ),
 }
 
 
@@ -50,16 +57,3 @@ def nearest(word: str, known: Iterable[str]) -> str:
     known = sorted(known) if isinstance(known, (set, frozenset)) else list(known)
     like = near(word, known)
     return f"did you mean `{like}`?" if like else f"there are {', '.join(known)}"
-
-
-def place_of(key: str | None, text: str, start: int = 0, end: int | None = None) -> tuple[int, int]:
-    """Return line and column, from 1, of a key in a part of the `text` of a file.
-
-    Where it does not stand there, or there is none, the place is the start of the part.
-    """
-    at = start
-    if key is not None:
-        key_of = re.compile(rf"(?<![\w\"'-])[\"']?{re.escape(key)}[\"']?\s*(?=[=.\]])")
-        found = key_of.search(text, start, len(text) if end is None else end)
-        at = found.start() if found is not None else start
-    return text.count("\n", 0, at) + 1, at - (text.rfind("\n", 0, at) + 1) + 1

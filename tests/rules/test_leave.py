@@ -1,10 +1,12 @@
 """Comments that leave a place alone, with their reasons."""
 
+from dataclasses import replace
+
 import pytest
 
 from tests.conftest import rules_of, tree_of
-from yellow_trellis import Ruleset, examine
-from yellow_trellis.rules import doubts
+from yellow_trellis import Rule, Ruleset, examine
+from yellow_trellis.rules import UNNEEDED, doubts, leave_rule
 
 RULES = rules_of(("f(@{x})", "g(@{x})"), ("@{a} == None", "@{a} is None"))
 
@@ -63,3 +65,80 @@ def test_what_cannot_be_read_and_what_is_misspelled_is_told() -> None:
         "1:1: write it as `trellis: leave RULE -- reason`: # trellis: leav rule-0",
         "2:7: no rule is called `rul-0`: did you mean `rule-0`?",
     ]
+
+
+def rework_with(code: str, **more: object) -> str:
+    """Apply the rules, and the one about comments, to some code."""
+    ruleset = replace(Ruleset.of([*RULES, leave_rule()]), **more)
+    done = examine(code.encode(), "a.py", "python", ruleset, mode="rework")
+    assert not done.conflicts and not done.problems
+    return done.change.raw.decode() if done.change is not None else code
+
+
+@pytest.mark.parametrize(
+    ("code", "becomes"),
+    [
+        ("f(1)  # trellis: leave rule-0 -- why\n", None),
+        ("h(1)  # trellis: leave rule-0 -- why\n", "h(1)\n"),
+        ("h(1)  # slow  # trellis: leave rule-0\n", "h(1)  # slow\n"),
+        ("f(1)  # trellis: leave rule-1, rule-0 -- w\n", "f(1)  # trellis: leave rule-0 -- w\n"),
+        ("if a:\n    # trellis: leave rule-0 -- why\n    h(1)\n", "if a:\n    h(1)\n"),
+        ("h(1)\n# trellis: leave rule-0 in this file\n", "h(1)\n"),
+        ("h(1)  # trellis: leave other-rule -- of another tool\n", None),
+        ("f(1)\nh(2)  # trellis: leave rule-0\n", "g(1)\nh(2)\n"),
+        ("h(1)  # trellis: leave rule-0", "h(1)"),
+    ],
+)
+def test_a_comment_that_nothing_needs_goes(code: str, becomes: str | None) -> None:
+    assert rework_with(code) == (code if becomes is None else becomes)
+
+
+def test_a_rule_that_failed_or_was_not_asked_needs_its_comments() -> None:
+    def wild(match: object) -> bool:
+        raise ValueError("wild")
+
+    broken = Rule("rule-0", summary="s", find="h(@{x})", where=[wild])
+    code = b"h(1)  # trellis: leave rule-0, rule-1\n"
+    ruleset = Ruleset.of([broken, *RULES.only(["rule-1"]), leave_rule()])
+    found = examine(code, "a.py", "python", ruleset).findings
+    assert [one.message for one in found] == ["`rule-1` finds nothing here"]
+    assert not examine(code, "a.py", "python", ruleset.only([UNNEEDED])).findings
+
+
+def test_a_reason_may_be_required() -> None:
+    code = "f(1)  # trellis: leave rule-0\nf(2)  # trellis: leave rule-0 -- why\n"
+    done = examine(code.encode(), "a.py", "python", replace(RULES, reasons=True))
+    assert (len(done.findings), done.excused) == (1, 1)
+    told = ("1:7: it leaves nothing alone without a reason: add -- and why",)
+    assert done.doubts == told
+    assert not examine(code.encode(), "a.py", "python", RULES).doubts
+
+
+@pytest.mark.parametrize(
+    ("code", "becomes"),
+    [
+        ("f(1)\n", "f(1)  # trellis: leave rule-0 -- why\n"),
+        ("f(1)  # slow\n", "f(1)  # slow  # trellis: leave rule-0 -- why\n"),
+        ("f(a == None)\r\n", "f(a == None)  # trellis: leave rule-0, rule-1 -- why\r\n"),
+        (
+            "f(1)  # trellis: leave rule-1 -- why\n",
+            "f(1)  # trellis: leave rule-1, rule-0 -- why\n",
+        ),
+        (
+            "def d():\n    x = f('''a\n    b''')\n",
+            "def d():\n    # trellis: leave rule-0 -- why\n    x = f('''a\n    b''')\n",
+        ),
+        (
+            "a = 1; x = f(1) \\\n    + 2\n",
+            "# trellis: leave rule-0 -- why\na = 1; x = f(1) \\\n    + 2\n",
+        ),
+        ("x = [\n    f(1),\n]", "x = [\n    f(1),  # trellis: leave rule-0 -- why\n]"),
+        ("f(1)  # trellis: leave rule-0 -- it is\n", None),
+    ],
+)
+def test_comments_are_written_for_what_there_is(code: str, becomes: str | None) -> None:
+    made = rework_with(code, leaving="why")
+    assert made == (code if becomes is None else becomes)
+    if "\\" not in code:  # a comment above speaks for the statement below it alone
+        found = examine(made.encode(), "a.py", "python", RULES)
+        assert not found.findings and found.excused

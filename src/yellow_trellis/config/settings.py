@@ -3,33 +3,35 @@
 from __future__ import annotations
 
 import re
-import sys
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from yellow_trellis.globs import fits
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.rules import LEVELS, Level
-from yellow_trellis.tables import TABLE, TABLES, TEXT, TEXTS, fault, nearest, place_of
-
-if sys.version_info >= (3, 11):
-    import tomllib
-else:
-    import tomli as tomllib
+from yellow_trellis.rules import LEVELS, UNASKED, Setting, Unasked, settings_in
+from yellow_trellis.tables import FLAG, TABLE, TABLES, TEXT, TEXTS, WHOLE
+from yellow_trellis.toml_file import Key, TomlFile
 
 OWN, SHARED = "trellis.toml", "pyproject.toml"
 _TOOL = "yellow-trellis"
 
+_OF_RULES = {"levels": TABLE, "options": TABLE, "unasked-of": TABLE}
 KEYS = {
     "rules": TEXTS,
     "paths": TEXTS,
     "skip": TEXTS,
     "fail-at": TEXT,
-    "levels": TABLE,
+    "warnings-as-errors": FLAG,
+    "fixable-passes": FLAG,
+    "at-most": WHOLE,
+    "baseline": TEXT,
+    "history": TEXT,
+    "reasons": FLAG,
+    "unasked": TEXT,
+    **_OF_RULES,
     "parts": TABLES,
 }
-PART_KEYS = {"paths": TEXTS, "levels": TABLE}
+PART_KEYS = {"paths": TEXTS, **_OF_RULES}
 FAILING = (*LEVELS[:-1], "never")
 
 
@@ -37,16 +39,12 @@ class ConfigError(Mistake, ValueError):
     """A configuration that cannot be used: the file, line and column, the reason, what to do."""
 
 
-Levels = tuple[tuple[str, Level], ...]
-"""Rules, each with its level."""
-
-
 @dataclass(frozen=True, slots=True)
 class Part:
-    """Levels for some paths only. `paths` are patterns as in ignore files."""
+    """Settings of rules for some paths only. `paths` are patterns as in ignore files."""
 
     paths: tuple[str, ...]
-    levels: Levels
+    said: tuple[Setting, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,47 +56,29 @@ class Settings:
     paths: tuple[str, ...] = ()
     skip: tuple[str, ...] = ()
     fail_at: str = "warning"
-    levels: Levels = ()
+    warnings_as_errors: bool = False
+    fixable_passes: bool = False
+    """Whether findings with a fix do not make a survey fail."""
+    at_most: int = 0
+    """With how many findings that would fail a survey passes."""
+    baseline: str | None = None
+    """The file with the findings that are accepted."""
+    history: str | None = None
+    """The file to which surveys add their totals."""
+    reasons: bool = False
+    """Whether a comment that leaves something alone counts only with a reason."""
+    unasked: Unasked | None = None
+    """Which fixes are applied without asking, for all rules."""
+    said: tuple[Setting, ...] = ()
+    """What is said of single rules."""
     parts: tuple[Part, ...] = ()
-    text: str = field(default="", repr=False, compare=False)
-    """The file, for messages that say where in it something stands."""
+    places: dict[str, str] = field(default_factory=dict, repr=False, compare=False)
+    """By key: file, line and column, for messages that say where something stands."""
 
     @property
     def folder(self) -> Path:
         """The folder that paths start from."""
         return self.file.parent if self.file is not None else Path()
-
-    def refuse(self, key: str, reason: str) -> ConfigError:
-        """Return the error about `key`."""
-        start = _start(self.text) if self.file is not None and self.file.name == SHARED else 0
-        line, column = place_of(key, self.text, start)
-        return ConfigError(f"{self.file}:{line}:{column}: {reason}")
-
-    def said_of(self, rule: str, path: Path | None = None) -> tuple[Level, str] | None:
-        """Return the level that the settings give a rule, and the place that says so.
-
-        Arguments: `path` is a file, for which parts of the configuration may say something else.
-        """
-        told: tuple[Level, str] | None = None
-        if rule in dict(self.levels):
-            told = dict(self.levels)[rule], self._place(rule, _TABLE_OF_LEVELS, 0)
-        for number, part in enumerate(self.parts if path is not None else ()):
-            if rule in dict(part.levels) and fits(str(path), str(self.folder), part.paths):
-                told = dict(part.levels)[rule], self._place(rule, _TABLE_OF_PARTS, number)
-        return told
-
-    def _place(self, key: str, table: re.Pattern[str], number: int) -> str:
-        """Return file and line of a key in the table of that number, from 0."""
-        starts = [found.start() for found in table.finditer(self.text)]
-        start = starts[number] if number < len(starts) else 0
-        return f"{self.file}:{place_of(key, self.text, start)[0]}"
-
-    def checked(self, known: list[str]) -> Settings:
-        """Return the settings, all of whose rules are among the `known`. Errors: `ConfigError`."""
-        for rule, _ in [*self.levels, *(pair for part in self.parts for pair in part.levels)]:
-            if rule not in known:
-                raise self.refuse(rule, f"no rule is called `{rule}`: {nearest(rule, known)}")
-        return self
 
 
 def settings_for(folder: Path) -> Settings:
@@ -110,71 +90,53 @@ def settings_for(folder: Path) -> Settings:
     for above in (folder, *folder.parents):
         own, shared = above / OWN, above / SHARED
         if own.is_file():
-            text = _read(own)
-            return _settings(own, text, _parsed(own, text))
-        if shared.is_file():
-            text = _read(shared)
-            if _HEADER.search(text) is not None:
-                table = _parsed(shared, text).get("tool", {}).get(_TOOL)
-                if table is not None:
-                    return _settings(shared, text, table)
+            return _settings(TomlFile(own, ConfigError))
+        if shared.is_file() and _HEADER.search(shared.read_bytes()) is not None:
+            file = TomlFile(shared, ConfigError)
+            if _TOOL in file.data.get("tool", {}):
+                return _settings(file, "tool", _TOOL)
         if (above / ".git").exists():
             break
     return Settings()
 
 
-_TABLE_OF_LEVELS = re.compile(r"^\s*\[[^\[\]]*\blevels\s*\]|^\s*levels\s*=", re.MULTILINE)
-_TABLE_OF_PARTS = re.compile(r"^\s*\[\[[^\[\]]*\bparts\s*\]\]", re.MULTILINE)
-_HEADER = re.compile(rf"^\s*\[+\s*tool\s*\.\s*[\"']?{_TOOL}\b", re.MULTILINE)
+_HEADER = re.compile(rb"^\s*\[+\s*tool\s*\.\s*[\"']?yellow-trellis\b", re.MULTILINE)
 
 
-def _start(text: str) -> int:
-    found = _HEADER.search(text)
-    return found.start() if found is not None else 0
-
-
-def _read(file: Path) -> str:
-    try:
-        return file.read_text("utf-8")
-    except UnicodeDecodeError as wrong:
-        raise ConfigError(f"{file}: this is no UTF-8 (byte {wrong.start})") from None
-
-
-def _parsed(file: Path, text: str) -> dict[str, Any]:
-    try:
-        return tomllib.loads(text)
-    except tomllib.TOMLDecodeError as wrong:
-        raise ConfigError(f"{file}: this is no valid TOML: {wrong}") from None
-
-
-def _settings(file: Path, text: str, table: dict[str, Any]) -> Settings:
-    bare = Settings(file, text=text)
-    if (wrong := fault(table, KEYS, "the configuration")) is not None:
-        raise bare.refuse(*wrong)
-    fail_at = table.get("fail-at", bare.fail_at)
-    if fail_at not in FAILING:
-        raise bare.refuse("fail-at", f"`fail-at` is one of {', '.join(FAILING)}")
+def _settings(file: TomlFile, *top: Key) -> Settings:
+    table: dict[str, Any] = file.data
+    for key in top:
+        table = table[str(key)]
+    file.check(table, KEYS, "the configuration", *top)
+    usual = Settings()
+    fail_at = table.get("fail-at", usual.fail_at)
+    for key, words in (("fail-at", FAILING), ("unasked", UNASKED)):
+        if table.get(key, words[0]) not in words:
+            raise file.wrong(f"`{key}` is one of {', '.join(words)}", *top, key)
+    if table.get("at-most", 0) < 0:
+        raise file.wrong("`at-most` is not below 0", *top, "at-most")
     parts = []
-    for part in table.get("parts", []):
-        if (wrong := fault(part, PART_KEYS, "a part of the configuration")) is not None:
-            raise bare.refuse(*wrong)
+    for number, part in enumerate(table.get("parts", [])):
+        here = (*top, "parts", number)
+        file.check(part, PART_KEYS, "a part of the configuration", *here)
         if "paths" not in part:
-            raise bare.refuse("parts", "a part of the configuration says which `paths` it is about")
-        parts.append(Part(tuple(part["paths"]), _levels(bare, part.get("levels", {}))))
+            told = "a part of the configuration says which `paths` it is about"
+            raise file.wrong(told, *here)
+        parts.append(Part(tuple(part["paths"]), settings_in(file, part, *here)))
     return Settings(
-        file,
+        file.path,
         tuple(table.get("rules", ())),
         tuple(table.get("paths", ())),
         tuple(table.get("skip", ())),
         fail_at,
-        _levels(bare, table.get("levels", {})),
+        table.get("warnings-as-errors", usual.warnings_as_errors),
+        table.get("fixable-passes", usual.fixable_passes),
+        table.get("at-most", usual.at_most),
+        table.get("baseline"),
+        table.get("history"),
+        table.get("reasons", usual.reasons),
+        table.get("unasked"),
+        settings_in(file, table, *top),
         tuple(parts),
-        text,
+        {key: file.place(*top, key) for key in table},
     )
-
-
-def _levels(settings: Settings, table: dict[str, Any]) -> Levels:
-    for rule, level in table.items():
-        if level not in LEVELS:
-            raise settings.refuse(rule, f"the level of `{rule}` is one of {', '.join(LEVELS)}")
-    return tuple(table.items())

@@ -9,10 +9,19 @@ from dataclasses import dataclass, replace
 from functools import cache
 
 from yellow_trellis.globs import fits
-from yellow_trellis.rules import Level, Rule, Ruleset, load_rules, rule_files
+from yellow_trellis.rules import (
+    Loaded,
+    Rule,
+    RuleError,
+    Ruleset,
+    Setting,
+    leave_rule,
+    loaded,
+    unknown_in,
+)
 
-Levels = tuple[tuple[str, Level], ...]
-"""Rules, each with its level."""
+Part = tuple[tuple[str, ...], tuple[Setting, ...]]
+"""Patterns as in ignore files, and what is said of rules in the files that they fit."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,35 +30,58 @@ class RulesSpec:
 
     paths: tuple[str, ...]
     only: tuple[str, ...] = ()
-    levels: Levels = ()
-    """Levels that rules have here, instead of their own."""
-    parts: tuple[tuple[tuple[str, ...], Levels], ...] = ()
-    """Patterns as in ignore files, each with the levels in files that they fit; the last wins."""
+    said: tuple[Setting, ...] = ()
+    """What holds for rules here, instead of what they say themselves."""
+    parts: tuple[Part, ...] = ()
+    """What else is said for some files; the last that fits wins."""
     folder: str = ""
-    """The folder that these patterns start from."""
+    """The folder that the patterns of the parts start from."""
+    unasked: Setting | None = None
+    """Which fixes are applied without asking, where nothing is said of a rule by name."""
+    warnings_as_errors: str = ""
+    """The place that says so, if warnings count as errors."""
+    reasons: bool = False
+    """Whether a comment that leaves something alone counts only with a reason."""
+    leaving: str | None = None
+    """If every finding is to get a comment that leaves it alone: the reason to write, or none."""
 
     def ruleset(self, path: str | None = None) -> Ruleset:
         """Read the rules, those that look at the file `path` if one is named.
 
         Errors: `RuleError`.
         """
-        if not self.parts:
-            return _ruleset(self.paths, self.only, self.levels)
+        said, heard = self.said, frozenset[str]()
         if path is None:  # all that look at any file
-            heard = {rule for _, levels in self.parts for rule, level in levels if level != "off"}
-            levels = {r: v for r, v in self.levels if v != "off" or r not in heard}
-            return _ruleset(self.paths, self.only, tuple(levels.items()), frozenset(heard))
-        levels = dict(self.levels)
-        for patterns, changed in self.parts:
-            if fits(path, self.folder, patterns):
-                levels.update(changed)
-        return _ruleset(self.paths, self.only, tuple(levels.items()))
+            everything = (one for _, part in self.parts for one in part)
+            _told(replace(self, said=(*said, *everything), parts=()))  # errors are told before
+            levels = (one for _, part in self.parts for one in part if one.about == "level")
+            heard = frozenset(one.rule for one in levels if one.value != "off")
+        for patterns, part in self.parts:
+            if path is not None and fits(path, self.folder, patterns):
+                said = (*said, *part)
+        return _ruleset(replace(self, said=said, parts=()), heard)
+
+    def rules(self, path: str | None = None) -> tuple[Rule, ...]:
+        """Return all rules as they are in the file `path`, also those that are off.
+
+        Errors: `RuleError`.
+        """
+        said = self.said
+        for patterns, part in self.parts:
+            if path is not None and fits(path, self.folder, patterns):
+                said = (*said, *part)
+        return _told(replace(self, said=said, parts=()))
+
+    def pack_of(self, rule: str) -> str:
+        """Return the pack that a rule comes from; empty if from none."""
+        return _loaded(self.paths).packs.get(rule, "")
 
     def identity(self) -> str:
         """Return what changes when the rules do: their files, and what these import beside them."""
         self.ruleset()
-        told = hashlib.sha256(repr((self.only, self.levels, self.parts)).encode())
-        files = [os.path.abspath(file) for file in rule_files(self.paths)]
+        said = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
+        told = hashlib.sha256(repr((*said, self.reasons, self.leaving)).encode())
+        files = [os.path.abspath(file) for file in _loaded(self.paths).files]
         folders = tuple({os.path.dirname(file) + os.sep for file in files})
         beside = {
             path
@@ -68,37 +100,39 @@ class RulesSpec:
 
 
 @cache
-def _loaded(paths: tuple[str, ...]) -> tuple[Rule, ...]:
-    return tuple(load_rules(paths))
+def _loaded(paths: tuple[str, ...]) -> Loaded:
+    return loaded(paths)
 
 
 @cache
-def _ruleset(
-    paths: tuple[str, ...],
-    only: tuple[str, ...],
-    levels: Levels = (),
-    kept: frozenset[str] = frozenset(),
-) -> Ruleset:
+def _told(spec: RulesSpec) -> tuple[Rule, ...]:
+    """Return all rules of a spec without parts, with all that is said of them."""
+    rules = {rule.name: rule for rule in (*_loaded(spec.paths).rules, leave_rule())}
+    if wrong := unknown_in(spec.said, rules):
+        raise RuleError(wrong)
+    for setting in spec.said:
+        rules[setting.rule] = rules[setting.rule].under(setting)
+    for name, rule in rules.items():
+        if spec.unasked is not None and "unasked" not in rule.said:
+            rules[name] = rule = rule.under(spec.unasked)
+        if spec.warnings_as_errors and rule.level == "warning":
+            raised = Setting(name, "level", "error", place=spec.warnings_as_errors)
+            rules[name] = rule.under(raised)
+    return tuple(rules.values())
+
+
+@cache
+def _ruleset(spec: RulesSpec, kept: frozenset[str] = frozenset()) -> Ruleset:
     """Return the rules at their levels; those in `kept` also where their own level is `off`."""
-    rules = list(_loaded(paths))
-    said = dict(levels)
-    for at, one in enumerate(rules):
-        level = said.get(one.name, one.level)
-        if level == "off" and one.name in kept:
-            level = "note"
-        if level != one.level:
-            rules[at] = one.at_level(level)
-    ruleset = Ruleset.of(rules)
-    if not only:
+    rules = [
+        one.at_level("note") if one.level == "off" and one.name in kept else one
+        for one in _told(spec)
+    ]
+    ruleset = replace(Ruleset.of(rules), reasons=spec.reasons, leaving=spec.leaving)
+    if not spec.only:
         return ruleset
-    there = {one.name for one in ruleset}
-    off = {one.name for one in rules} - there
-    return ruleset.only(name for name in only if name not in off)
-
-
-def rules_of(paths: tuple[str, ...]) -> tuple[Rule, ...]:
-    """Return all rules in `paths`, whatever their level. Errors: `RuleError`."""
-    return _loaded(paths)
+    off = {one.name for one in rules} - {one.name for one in ruleset}
+    return ruleset.only(name for name in spec.only if name not in off)
 
 
 @dataclass(frozen=True, slots=True)

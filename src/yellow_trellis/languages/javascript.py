@@ -240,6 +240,7 @@ LANGUAGE = Language(
         ("class X {\n", "\n}"),
     ),
     parts={"argument": ("f(", ")"), "parameter": ("function f(", ") {}")},
+    line_comment="//",
     comment_mark=re.compile(b"//|/\\*|<!--|-->"),
     strength=_strength,
     demand=_demand,

@@ -83,6 +83,8 @@ class Language:
     """Whether a line break outside brackets ends a statement."""
     declares_encoding: bool = False
     """Whether files may name their encoding in a comment (PEP 263)."""
+    line_comment: str = "#"
+    """What a comment to the end of the line starts with."""
     comment_mark: re.Pattern[bytes] = re.compile(b"#")
     """What is found in the bytes of any code that holds a comment."""
     stand_ins: tuple[str, ...] = ("{}",)

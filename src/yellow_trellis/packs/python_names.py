@@ -8,6 +8,7 @@ from collections.abc import Iterator
 
 from yellow_trellis.fixes import fix
 from yellow_trellis.rules.code import Code, Draft
+from yellow_trellis.rules.option import Option
 from yellow_trellis.rules.rule import Example, rule
 from yellow_trellis.syntax import Node
 
@@ -29,6 +30,7 @@ def _tried(node: Node) -> bool:
     summary="What is imported is used.",
     kinds=["module"],
     tags=["names", "imports"],
+    options=[Option("kept", (), help="Names that stay although nothing refers to them.")],
     examples=[
         Example("import os\nimport sys\nsys.exit()", becomes="import sys\nsys.exit()"),
         Example(
@@ -54,6 +56,8 @@ def unused_import(node: Node, code: Code) -> Iterator[Draft]:
         return
     sources = [one.source(code.package) for _, one in code.facts.names.imports]
     for imported, binding, item in code.unused_imports():
+        if binding.name in code.options["kept"]:
+            continue
         if _tried(item) or (binding.scope is code.facts.names.module and code.gives(binding.name)):
             continue
         source = imported.source(code.package) or imported.module

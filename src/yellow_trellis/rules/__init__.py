@@ -16,31 +16,46 @@ from yellow_trellis.rules.conditions import (
     none_of,
     taken,
 )
-from yellow_trellis.rules.finding import LEVELS, Finding, Level
+from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
 from yellow_trellis.rules.leave import doubts
-from yellow_trellis.rules.load import RuleFileError, load_rules, rule_files
+from yellow_trellis.rules.leaving import UNNEEDED, leave_rule
+from yellow_trellis.rules.load import Loaded, RuleFileError, load_rules, loaded
+from yellow_trellis.rules.mark import Mark, mark_of
 from yellow_trellis.rules.narrow import narrowed
+from yellow_trellis.rules.option import Option, OptionError, chosen
+from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
 from yellow_trellis.rules.rule import Example, Rule, RuleError, rule
 from yellow_trellis.rules.ruleset import Ruleset
+from yellow_trellis.rules.setting import Setting, settings_in, unknown_in
 from yellow_trellis.rules.watch import OutOfTime, Watch
 
 __all__ = [
     "LEVELS",
+    "UNASKED",
+    "UNNEEDED",
     "Code",
     "Condition",
     "Example",
     "Finding",
     "Level",
+    "Loaded",
+    "Mark",
+    "Option",
+    "OptionError",
     "OutOfTime",
+    "Pack",
     "Rule",
     "RuleError",
     "RuleFileError",
     "Ruleset",
+    "Setting",
+    "Unasked",
     "Watch",
     "after",
     "all_of",
     "any_of",
     "before",
+    "chosen",
     "count",
     "directly_inside",
     "doubts",
@@ -48,10 +63,16 @@ __all__ = [
     "holds",
     "inside",
     "last",
+    "leave_rule",
     "load_rules",
+    "loaded",
+    "mark_of",
+    "names_of_packs",
     "narrowed",
     "none_of",
+    "pack_called",
     "rule",
-    "rule_files",
+    "settings_in",
     "taken",
+    "unknown_in",
 ]

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import Union
+from types import MappingProxyType
+from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Facts, Occurrence, Scope, facts_of, usage
 from yellow_trellis.facts.usage import UnusedImport
@@ -30,8 +31,10 @@ class Draft:
 class Code:
     """One file, as a rule sees it."""
 
-    def __init__(self, tree: Tree) -> None:
+    def __init__(self, tree: Tree, options: Mapping[str, Any] = MappingProxyType({})) -> None:
         self.tree = tree
+        self.options = options
+        """The values that the options of the rule have here, by name."""
 
     @property
     def root(self) -> Node:

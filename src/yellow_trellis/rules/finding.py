@@ -14,6 +14,10 @@ from yellow_trellis.source import Span
 Level = Literal["error", "warning", "note", "off"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note", "off")
 
+Unasked = Literal["nothing", "safe", "all"]
+"""Which fixes are applied without asking: none, those that keep behaviour, or all."""
+UNASKED: tuple[Unasked, ...] = ("nothing", "safe", "all")
+
 
 class Offer:
     """A fix that is only made when it is looked at: a survey of many findings makes few."""
@@ -47,6 +51,8 @@ class Finding:
     """For a declared rule: the match that it is about."""
     left: str = ""
     """Why it is left alone, where a comment says so."""
+    unasked: Unasked = "safe"
+    """Which of its fixes are applied without asking."""
 
     @property
     def holes(self) -> list[tuple[str, str]]:
@@ -60,9 +66,10 @@ class Finding:
         return Span(min(s.start for s in spans), max(s.end for s in spans))
 
     def choice(self, with_review: bool) -> Fix | None:
-        """Return the fix to apply: the first safe one, or the first one if review is waived."""
+        """Return the fix to apply: the first that is applied unasked, or the first of all."""
+        unasked = "all" if with_review else self.unasked
         for offered in self.fixes:
-            if with_review or offered.safety == "safe":
+            if unasked == "all" or (unasked == offered.safety == "safe"):
                 return offered if isinstance(offered, Fix) else offered.fix
         return None
 

@@ -22,7 +22,7 @@ _FORM = re.compile(
     r"\s*(?:--\s*(?P<reason>.*?))?\s*(?:\*/)?$",
     re.DOTALL,
 )
-_ADDRESSED = re.compile(r"^\W*trellis:")
+_ADDRESSED = re.compile(r"(?:^|#|//)\W*trellis:")
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +36,11 @@ class Leave:
     """Whether it is enough that a finding starts in the span."""
     place: str
     """Line and column of the comment, from 1."""
+    comment: Node
+    start: int
+    """Where in the comment its own words start, in characters: others may stand before them."""
+    names: tuple[int, int]
+    """Where in the comment the names of the rules start and end, in characters."""
 
     def covers(self, finding: Finding) -> bool:
         """Tell whether the comment is about `finding`."""
@@ -53,16 +58,19 @@ def leaves(tree: Tree) -> tuple[list[Leave], list[str]]:
     if MARK not in tree.source.data:
         return found, wrong
     for comment in tree.comments():
-        if MARK not in comment.data or not _ADDRESSED.match(comment.text):
+        text = comment.text
+        if MARK not in comment.data or (addressed := _ADDRESSED.search(text)) is None:
             continue
         place = str(tree.source.place(comment.start))
-        form = _FORM.search(comment.text)
+        form = _FORM.search(text)
         if form is None:
-            wrong.append(f"{place}: write it as `trellis: leave RULE -- reason`: {comment.text}")
+            wrong.append(f"{place}: write it as `trellis: leave RULE -- reason`: {text}")
             continue
         span, by_start = _spoken_for(tree, comment, whole=form["file"] is not None)
         rules = tuple(re.split(r"\s*,\s*", form["rules"]))
-        found.append(Leave(rules, form["reason"] or "", span, by_start, place))
+        reason = form["reason"] or ""
+        start, names = addressed.start(), form.span("rules")
+        found.append(Leave(rules, reason, span, by_start, place, comment, start, names))
     return found, wrong
 
 
@@ -89,12 +97,19 @@ def _spoken_for(tree: Tree, comment: Node, *, whole: bool) -> tuple[Span, bool]:
     bodies = tree.language.bodies
     while (above := node.parent) is not None and above.start >= at and above.kind not in bodies:
         node = above
-    return node.span, False
+    last = node
+    while (after := last.next) is not None and after.start < lines.end(last.start):
+        last = after  # what follows on the line of the statement is below the comment as well
+    return Span(node.start, last.end), False
 
 
-def left_alone(findings: Iterable[Finding], tree: Tree) -> list[Finding]:
-    """Return `findings`, those that a comment leaves alone without their fixes and with why."""
-    found, _ = leaves(tree)
+def left_alone(findings: Iterable[Finding], found: list[Leave], reasons: bool) -> list[Finding]:
+    """Return `findings`, those that a comment leaves alone without their fixes and with why.
+
+    Arguments: `found` are the comments of the file; with `reasons` one without a reason does not
+    count.
+    """
+    found = [leave for leave in found if leave.reason or not reasons]
     if not found:
         return list(findings)
     kept = []
@@ -107,10 +122,11 @@ def left_alone(findings: Iterable[Finding], tree: Tree) -> list[Finding]:
     return kept
 
 
-def doubts(tree: Tree, known: Iterable[str]) -> list[str]:
+def doubts(tree: Tree, known: Iterable[str], reasons: bool = False) -> list[str]:
     """Return what is wrong with the comments of a file: what cannot be read, and names misspelled.
 
     A name that is like none of the `known` rules is taken for one of other rules.
+    Arguments: `reasons` tells whether a comment needs a reason.
     """
     found, wrong = leaves(tree)
     known = set(known)
@@ -118,4 +134,6 @@ def doubts(tree: Tree, known: Iterable[str]) -> list[str]:
         for rule in leave.rules:
             if rule not in known and (like := near(rule, known)):
                 wrong.append(f"{leave.place}: no rule is called `{rule}`: did you mean `{like}`?")
+        if reasons and not leave.reason:
+            wrong.append(f"{leave.place}: it leaves nothing alone without a reason: add -- and why")
     return wrong

@@ -27,14 +27,27 @@ from yellow_trellis.rules import conditions
 from yellow_trellis.rules.across import Across
 from yellow_trellis.rules.code import Code, Draft
 from yellow_trellis.rules.conditions import Condition
-from yellow_trellis.rules.finding import LEVELS, Finding, Level, Offer, Offered, holes_of
+from yellow_trellis.rules.finding import (
+    LEVELS,
+    UNASKED,
+    Finding,
+    Level,
+    Offer,
+    Offered,
+    Unasked,
+    holes_of,
+)
+from yellow_trellis.rules.option import Option, OptionError, Value, settled
+from yellow_trellis.rules.setting import Setting
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
+from yellow_trellis.tables import nearest
 
 Check = Callable[..., Iterable[Draft]]
 """A function of a match (or a node) and the code, which yields what `Code.finding` returns."""
 
-_NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
+NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
+"""What a rule may be called."""
 
 
 class RuleError(Mistake, ValueError):
@@ -77,6 +90,9 @@ class Rule:
         kinds: node kinds or families to visit, for a rule without a pattern.
         message: what to tell at a finding; `@{name}` shows what a hole took.
         language, level, tags, safety, examples, help: as the words say.
+        unasked: which of the fixes are applied without asking: ``nothing``, ``safe`` or ``all``.
+        options: what a code base may set; the value of one is `code.options[name]` in a function,
+            ``chosen(name)`` in a condition, and `@{name}` in the message.
         wins_over: rules whose fixes yield to those of this one, although they stand earlier.
         drops_comments: whether the fix may lose comments in the code it replaces.
         width: how long a line may get, in characters, before a list that the fix wrote is broken.
@@ -106,8 +122,10 @@ class Rule:
         tags: Iterable[str] = (),
         wins_over: Iterable[str] = (),
         safety: Safety = "safe",
+        unasked: Unasked = "safe",
         drops_comments: bool = False,
         width: int | None = None,
+        options: Iterable[Option] = (),
         examples: Iterable[Example] = (),
         help: str = "",
         place: tuple[str, int] | None = None,
@@ -130,8 +148,13 @@ class Rule:
         self.tags = tuple(tags)
         self.wins_over = tuple(wins_over)
         self.safety: Safety = safety
+        self.unasked: Unasked = unasked
         self.drops_comments = drops_comments
         self.width = width
+        self.options = {option.name: option for option in options}
+        self.values: dict[str, Value] = {name: o.default for name, o in self.options.items()}
+        self.said: dict[str, str] = {}
+        """By ``level``, ``unasked`` or the name of an option: the place that says what it is."""
         self.examples = tuple(examples)
         self.help = help
         self.path, self.line = place or _caller()
@@ -146,7 +169,7 @@ class Rule:
         return f"{self.path}:{self.line}"
 
     def _refuse_contradictions(self) -> None:
-        if not isinstance(self.name, str) or _NAME.fullmatch(self.name) is None:
+        if not isinstance(self.name, str) or NAME.fullmatch(self.name) is None:
             self._refuse("its name must be lower-case words joined by hyphens")
         if self.level not in LEVELS:
             self._refuse(f"there is no level {self.level!r}; there are {', '.join(LEVELS)}")
@@ -160,6 +183,8 @@ class Rule:
             self._refuse(f"it has both {' and '.join(given)}: choose one")
         if (self.rename or self.move) and not self.to:
             self._refuse("it does not say what becomes of the thing: give it `to`")
+        if self.unasked not in UNASKED:
+            self._refuse(f"unasked is one of {', '.join(UNASKED)}, not {self.unasked!r}")
         if self.width is not None and self.width < 20:
             self._refuse(f"a `width` of {self.width} leaves no room for code")
         if self.to and not (self.rename or self.move):
@@ -186,16 +211,24 @@ class Rule:
             _ = self.language
             part = "its pattern"
             _ = self.pattern
+            part = "its options"
+            self._refuse_doubled_options()
             part = "its conditions"
             _ = self._checks
             part = "its template"
             _ = self.template
             part = "its kinds"
             _ = self._visited
-        except (PatternError, MissingLanguage) as wrong:
+        except (PatternError, MissingLanguage, OptionError) as wrong:
             raise RuleError(
                 f"{self.place}: the rule {self.name!r} cannot be used, {part} is wrong: {wrong}"
             ) from None
+
+    def _refuse_doubled_options(self) -> None:
+        holes = self.pattern.holes if self.pattern is not None else ()
+        for name in self.options:
+            if name in holes:
+                raise OptionError(f"`{name}` is both an option and a hole of the pattern")
 
     @cached_property
     def language(self) -> Language:
@@ -220,7 +253,10 @@ class Rule:
     def _checks(self) -> tuple[conditions.Check, ...]:
         if self.pattern is None:
             return ()
-        made = (conditions.compiled(condition, self.pattern) for condition in self.where)
+        made = (
+            conditions.compiled(settled(condition, self.values), self.pattern)
+            for condition in self.where
+        )
         return tuple(sorted(made, key=lambda check: check.cost))
 
     def unmet(self, match: Match) -> list[Condition]:
@@ -228,7 +264,7 @@ class Rule:
         return [
             condition
             for condition in self.where
-            if not conditions.compiled(condition, match.pattern).met(match)
+            if not conditions.compiled(settled(condition, self.values), match.pattern).met(match)
         ]
 
     @cached_property
@@ -253,6 +289,35 @@ class Rule:
         other = copy(self)
         other.level = level
         return other
+
+    def under(self, setting: Setting) -> Rule:
+        """Return the same rule with what `setting` says of it.
+
+        Errors: `RuleError` for an option that it does not have, or a value that cannot be.
+        """
+        other = copy(self)
+        other.said = {**self.said, (setting.option or setting.about): setting.place}
+        if setting.about == "level":
+            other.level = setting.value  # type: ignore[assignment]
+        elif setting.about == "unasked":
+            other.unasked = setting.value  # type: ignore[assignment]
+        else:
+            if setting.option not in self.options:
+                hint = nearest(setting.option, self.options) if self.options else "it has none"
+                told = f"the rule `{self.name}` has no option `{setting.option}`: {hint}"
+                raise RuleError(f"{setting.place}: {told}")
+            try:
+                value = self.options[setting.option].accept(setting.value)
+            except OptionError as wrong:
+                told = f"of the rule `{self.name}` the option {wrong}"
+                raise RuleError(f"{setting.place}: {told}") from None
+            other.values = {**self.values, setting.option: value}
+            other.__dict__.pop("_checks", None)
+        return other
+
+    def governed_by(self, about: str = "level") -> str:
+        """Return the place that says the level, what is fixed unasked, or an option by its name."""
+        return self.said.get(about, self.place)
 
     @property
     def visits(self) -> frozenset[str]:
@@ -328,12 +393,22 @@ class Rule:
             first = made.edits[0].span
             more = len(made.edits) - 1
             told = self._told_across(across) + (f", here and in {more} more places" if more else "")
-            found.append(Finding(self.name, self.level, first, told, (made,), rank))
+            found.append(self._finding(first, told, (made,), rank))
         for start in across.unsure(tree):
             told = f"this may be `{across.old}`: what it is asked of is not known"
             span = Span(start, start + len(across.thing.word))
-            found.append(Finding(self.name, self.level, span, told, (), rank))
+            found.append(self._finding(span, told, (), rank))
         return found
+
+    def _finding(
+        self,
+        span: Span,
+        told: str,
+        fixes: tuple[Offered, ...],
+        rank: int,
+        match: Match | None = None,
+    ) -> Finding:
+        return Finding(self.name, self.level, span, told, fixes, rank, match, unasked=self.unasked)
 
     def _told_across(self, across: Across) -> str:
         if self.message is not None:
@@ -343,7 +418,7 @@ class Rule:
         return f"`{across.thing.word}` becomes `{across.new}`"
 
     def _drafts(self, tree: Tree) -> Iterator[tuple[Draft, Match | None]]:
-        code = Code(tree)
+        code = Code(tree, self.values)
         if self.pattern is None:
             assert self.check is not None
             for node in visit(tree, self._visited):
@@ -365,7 +440,7 @@ class Rule:
         if match is not None and self.put is not None:
             fixes = (Offer(self.summary, self.safety, partial(self._declared_fix, match)),)
         told = draft.message or self.summary
-        return Finding(self.name, self.level, draft.span, told, fixes, rank, match)
+        return self._finding(draft.span, told, fixes, rank, match)
 
     def _declared_fix(self, match: Match) -> Fix:
         if self.template is not None:
@@ -388,6 +463,9 @@ class Rule:
         text = self.message
         for name, taken in holes_of(match):
             text = text.replace(f"@{{{name}}}", " ".join(taken.split()))
+        for name, value in self.values.items():
+            told = ", ".join(value) if isinstance(value, tuple) else str(value)
+            text = text.replace(f"@{{{name}}}", told)
         return text
 
 
@@ -404,6 +482,8 @@ def rule(
     level: Level = "warning",
     tags: Iterable[str] = (),
     wins_over: Iterable[str] = (),
+    unasked: Unasked = "safe",
+    options: Iterable[Option] = (),
     examples: Iterable[Example] = (),
     help: str = "",
 ) -> Callable[[Check], Rule]:
@@ -427,6 +507,8 @@ def rule(
             level=level,
             tags=tags,
             wins_over=wins_over,
+            unasked=unasked,
+            options=options,
             examples=examples,
             help=help or (check.__doc__ or "").strip(),
             place=_place_of(check),

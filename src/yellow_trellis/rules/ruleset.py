@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from difflib import get_close_matches
 
 from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.leave import left_alone
+from yellow_trellis.rules.leave import MARK, leaves, left_alone
+from yellow_trellis.rules.leaving import UNNEEDED, unneeded, with_leaves
 from yellow_trellis.rules.rule import Rule, RuleError
 from yellow_trellis.rules.watch import OutOfTime, Watch
 from yellow_trellis.syntax import Tree
@@ -29,6 +30,10 @@ class Ruleset:
     rules: tuple[Rule, ...]
     known: frozenset[str] = frozenset()
     """The names of all rules there are, also of those that are off, or not asked for."""
+    reasons: bool = False
+    """Whether a comment that leaves something alone counts only with a reason."""
+    leaving: str | None = None
+    """If every finding is to get a comment that leaves it alone: the reason to write, or none."""
 
     @classmethod
     def of(cls, rules: Iterable[Rule]) -> Ruleset:
@@ -69,11 +74,16 @@ class Ruleset:
         Errors: `RuleError` for a name that no rule has.
         """
         wanted = {self[name].name for name in names}
-        return Ruleset(tuple(one for one in self.rules if one.name in wanted), self.known)
+        return replace(self, rules=tuple(one for one in self.rules if one.name in wanted))
+
+    @property
+    def written(self) -> tuple[Rule, ...]:
+        """The rules that somebody wrote: all but the one about comments that leave places alone."""
+        return tuple(one for one in self.rules if one.name != UNNEEDED)
 
     def languages(self) -> frozenset[str]:
         """Return the names of the languages that any rule looks at."""
-        return frozenset(one.language_name for one in self.rules)
+        return frozenset(one.language_name for one in self.written)
 
     def asked(self) -> frozenset[str]:
         """Return the dotted names that any rule asks for, or puts, by meaning."""
@@ -94,13 +104,19 @@ class Ruleset:
         return [
             (rank, one)
             for rank, one in enumerate(self.rules)
-            if one.language_name == language and one.concerns(data, vocabulary)
+            if (
+                MARK in data
+                if one.name == UNNEEDED
+                else one.language_name == language and one.concerns(data, vocabulary)
+            )
         ]
 
     def may_be_among(self, words: bytes, language: str, vocabulary: Vocabulary) -> bool:
         """Tell whether any rule may find something in a file that has just `words`, one a line."""
         return any(
-            one.language_name == language and one.may_be_among(words, vocabulary)
+            MARK.rstrip(b":") in words
+            if one.name == UNNEEDED
+            else one.language_name == language and one.may_be_among(words, vocabulary)
             for one in self.rules
         )
 
@@ -122,9 +138,11 @@ class Ruleset:
         failures: list[RuleFailure] = []
         if concerned is None:
             concerned = self.concerned(tree.source.data, tree.language.name, vocabulary)
-        visits = [one.visits for _, one in concerned]
+        visits = [one.visits for _, one in concerned if one.name != UNNEEDED]
         tree.foresee(frozenset().union(*visits))
         for rank, one in concerned:
+            if one.name == UNNEEDED:
+                continue
             if one.name in watch.over:
                 failures.append(RuleFailure(one.name, watch.over[one.name]))
                 continue
@@ -140,8 +158,23 @@ class Ruleset:
                 failures.append(RuleFailure(one.name, _reason(wrong)))
             finally:
                 watch.end()
+        comments, _ = leaves(tree)
+        findings = left_alone(findings, comments, self.reasons)
+        for rank, one in concerned if comments else ():
+            if one.name == UNNEEDED:
+                failed = {failure.rule for failure in failures}
+                looked = self._names_for(tree.language.name) - failed
+                findings += unneeded(one, rank, comments, findings, looked)
+        if self.leaving is not None:
+            findings = with_leaves(findings, tree, comments, self.leaving)
         findings.sort(key=lambda f: (f.span.start, -f.span.end, f.rank))
-        return left_alone(findings, tree), failures
+        return findings, failures
+
+    def _names_for(self, language: str) -> frozenset[str]:
+        """Return the names of the rules that look at code of a language."""
+        return frozenset(
+            one.name for one in self.rules if one.language_name == language and one.name != UNNEEDED
+        )
 
 
 def _reason(wrong: Exception) -> str:

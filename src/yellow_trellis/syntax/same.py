@@ -42,9 +42,14 @@ def same_run(one: tuple[Node, ...], other: tuple[Node, ...]) -> bool:
     return len(one) == len(other) and all(map(same_code, one, other))
 
 
-def code_key(node: Node) -> object:
-    """Return what two nodes share exactly when they are the same code: a hash for `same_code`."""
+def code_key(node: Node, without: frozenset[str] = frozenset()) -> object:
+    """Return what two nodes share exactly when they are the same code: a hash for `same_code`.
+
+    Arguments: of nodes of the kinds `without` only that they are there counts.
+    """
     node = node.core
+    if node.kind in without:
+        return node.kind
     language = node.tree.language
     kind = language.same_kind(node.kind)
     if language.is_literal(node.kind) and language.has_value(node.text):
@@ -54,4 +59,4 @@ def code_key(node: Node) -> object:
         return kind, node.text.strip("'\"").lower()
     if not node.items:
         return kind, node.data
-    return kind, tuple(code_key(item) for item in node.items)
+    return kind, tuple(code_key(item, without) for item in node.items)

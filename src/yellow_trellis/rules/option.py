@@ -1,0 +1,122 @@
+"""Options of a rule: what a code base may set, typed by the default, held within bounds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields, replace
+from typing import Any, TypeVar, Union
+
+from yellow_trellis.mistake import Mistake
+
+Value = Union[bool, int, float, str, tuple[str, ...]]
+
+T = TypeVar("T")
+
+
+class OptionError(Mistake, ValueError):
+    """An option, or a value for one, that cannot be. The message says why."""
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One option; its type is that of its default.
+
+    Arguments:
+        name: lower-case words joined by hyphens or underscores.
+        default: what holds where nothing is said: a flag, a number, a text or a list of texts.
+        help: one sentence for those who may set it.
+        least, most: the bounds of a number, both included.
+        one_of: the texts there are to choose from.
+
+    Errors: `OptionError`.
+    """
+
+    name: str
+    default: Value
+    help: str = ""
+    least: float | None = None
+    most: float | None = None
+    one_of: tuple[str, ...] = ()
+
+    def __post_init__(self) -> None:
+        for name in ("default", "one_of"):
+            if isinstance(getattr(self, name), list):
+                object.__setattr__(self, name, tuple(getattr(self, name)))
+        self.accept(self.default)
+
+    @property
+    def kind(self) -> str:
+        """What a value must be, in words."""
+        if isinstance(self.default, bool):
+            return "true or false"
+        if isinstance(self.default, int):
+            return "a whole number"
+        if isinstance(self.default, float):
+            return "a number"
+        return "a text" if isinstance(self.default, str) else "a list of texts"
+
+    @property
+    def bounds(self) -> str:
+        """The bounds in words; empty where there are none."""
+        told = []
+        if self.least is not None:
+            told.append(f"at least {self.least:g}")
+        if self.most is not None:
+            told.append(f"at most {self.most:g}")
+        if self.one_of:
+            told.append(f"one of {', '.join(self.one_of)}")
+        return ", ".join(told)
+
+    def accept(self, value: Any) -> Value:
+        """Return `value` as the option holds it. Errors: `OptionError`."""
+        if isinstance(value, list):
+            value = tuple(value)
+        if not _is_like(value, self.default):
+            raise OptionError(f"`{self.name}` must be {self.kind}")
+        below = self.least is not None and value < self.least
+        above = self.most is not None and value > self.most
+        texts = value if isinstance(value, tuple) else (value,)
+        if below or above or (self.one_of and not set(texts) <= set(self.one_of)):
+            raise OptionError(f"`{self.name}` must be {self.bounds}, not {value}")
+        accepted: Value = value
+        return accepted
+
+
+def _is_like(value: object, default: Value) -> bool:
+    if isinstance(default, bool) or isinstance(value, bool):
+        return isinstance(value, bool) and isinstance(default, bool)
+    if isinstance(default, float):
+        return isinstance(value, (int, float))
+    if isinstance(default, tuple):
+        return isinstance(value, tuple) and all(isinstance(one, str) for one in value)
+    return isinstance(value, type(default))
+
+
+@dataclass(frozen=True, slots=True)
+class Chosen:
+    """Stands in a condition for the value that an option of the rule has."""
+
+    option: str
+
+    def __str__(self) -> str:
+        return f"as `{self.option}` says"
+
+
+def chosen(option: str) -> Any:
+    """Return what stands for the value of an option in a condition, such as ``least=``."""
+    return Chosen(option)
+
+
+def settled(condition: T, values: dict[str, Value]) -> T:
+    """Return a condition with the values of options in it. Errors: `OptionError`."""
+    made: Any = condition
+    if isinstance(made, Chosen):
+        if made.option not in values:
+            raise OptionError(f"there is no option `{made.option}`")
+        return values[made.option]  # type: ignore[return-value]
+    if isinstance(made, tuple):
+        return tuple(settled(one, values) for one in made)  # type: ignore[return-value]
+    if hasattr(made, "__dataclass_fields__"):
+        found = {one.name: getattr(made, one.name) for one in fields(made)}
+        new = {name: settled(value, values) for name, value in found.items()}
+        return replace(made, **new) if new != found else condition
+    return condition
