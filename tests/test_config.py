@@ -1,13 +1,18 @@
 """The configuration: found, read, held to its rules, and named where it speaks."""
 
 import re
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 
 from yellow_trellis.config import ConfigError, Settings, settings_for
 from yellow_trellis.config.settings import FAILING, KEYS, PART_KEYS
-from yellow_trellis.rules import LEVELS
+from yellow_trellis.engine import RulesSpec
+from yellow_trellis.rules import LEVELS, UNASKED, RuleError, Setting
+from yellow_trellis.rules.load import RULESET_KEYS
+from yellow_trellis.rules.pack import CARD_KEYS
+from yellow_trellis.rules.toml import OPTION_KEYS
 
 PAGE = Path(__file__).parents[1] / "docs/configuration.md"
 
@@ -40,8 +45,13 @@ def test_the_nearest_file_speaks_and_the_search_ends_at_the_repository(tmp_path:
         ("paths = 'a'\n", "1:1: `paths` must be a list of texts"),
         ("\n\nfail-at = 'fatal'\n", "3:1: `fail-at` is one of error, warning, note, never"),
         ("[levels]\nx = 'of'\n", "2:1: the level of `x` is one of error, warning, note, off"),
+        ("at-most = -1\n", "1:1: `at-most` is not below 0"),
+        ("at-most = 1.5\n", "1:1: `at-most` must be a whole number"),
+        ("unasked = 'some'\n", "1:1: `unasked` is one of nothing, safe, all"),
+        ("[unasked-of]\nx = 'no'\n", "2:1: what of `x` is fixed unasked is one of nothing, safe"),
+        ("[options]\nx = 3\n", "2:1: the options of `x` are a table, such as"),
         ("[[parts]]\npath = []\n", "2:1: a part of the configuration has no key `path`: did you"),
-        ("[[parts]]\nlevels = {}\n", "1:3: a part of the configuration says which `paths`"),
+        ("[[parts]]\nlevels = {}\n", "1:1: a part of the configuration says which `paths`"),
         ("rules = [\n", "this is no valid TOML"),
     ],
 )
@@ -49,9 +59,9 @@ def test_a_wrong_configuration_is_told_at_its_place(tmp_path: Path, text: str, t
     with pytest.raises(ConfigError, match=re.escape(told)):
         settings(tmp_path, text)
     if not text.startswith("rules = ["):
-        shared = "[project]\nname = 'x'\n[tool.yellow-trellis]\n" + text.replace(
-            "[levels]", "[tool.yellow-trellis.levels]"
-        ).replace("[[parts]]", "[[tool.yellow-trellis.parts]]")
+        shared = "[project]\nname = 'x'\n[tool.yellow-trellis]\n" + text
+        for word in ("levels", "unasked-of", "options", "parts"):
+            shared = shared.replace(f"[{word}]", f"[tool.yellow-trellis.{word}]")
         (tmp_path / "trellis.toml").unlink()
         with pytest.raises(ConfigError, match=re.escape(told.split(": ", 1)[1])):
             settings(tmp_path, shared, "pyproject.toml")
@@ -63,20 +73,28 @@ def test_levels_and_parts_say_where_they_are_said(tmp_path: Path) -> None:
         "[levels]\none = 'error'\n\n[[parts]]\npaths = ['tests/']\nlevels = { one = 'off' }\n\n"
         "[[parts]]\npaths = ['*_old.py']\nlevels = { one = 'note' }\n",
     )
-    place = f"{tmp_path / 'trellis.toml'}:"
-    assert read.said_of("one") == ("error", place + "2")
-    assert read.said_of("one", tmp_path / "tests/a.py") == ("off", place + "6")
-    assert read.said_of("one", tmp_path / "tests/a_old.py") == ("note", place + "10")
-    assert read.said_of("two") is None
-    with pytest.raises(ConfigError, match=r"2:1: no rule is called `one`: did you mean `on`\?"):
-        read.checked(["on", "two"])
+    (tmp_path / "r.toml").write_text('[[rule]]\nname = "one"\nsummary = "s"\nfind = "f(@{x})"\n')
+    parts = tuple((part.paths, part.said) for part in read.parts)
+    spec = RulesSpec((str(tmp_path / "r.toml"),), (), read.said, parts, str(tmp_path))
+
+    def governed(path: str) -> tuple[str, str]:
+        rule = next(r for r in spec.rules(str(tmp_path / path)) if r.name == "one")
+        return rule.level, rule.governed_by().removeprefix(f"{tmp_path / 'trellis.toml'}:")
+
+    assert governed("a.py") == ("error", "2:1")
+    assert governed("tests/a.py") == ("off", "6:12")
+    assert governed("tests/a_old.py") == ("note", "10:12")
+    assert next(iter(spec.ruleset())).level == "error"
+    wrong = replace(spec, said=(Setting("on", "level", "off", place="t.toml:1:1"),))
+    with pytest.raises(RuleError, match=r"t.toml:1:1: no rule is called `on`: did you mean `one`"):
+        wrong.ruleset()
 
 
 def test_every_key_is_in_the_reference_and_nothing_else() -> None:
     rows = re.findall(r"^\| `([\w-]+)` \| (.+?) \|", PAGE.read_text("utf-8"), re.MULTILINE)
     assert dict(rows[: len(KEYS)]) == KEYS
     assert dict(rows[len(KEYS) :]) == PART_KEYS
-    for word in (*LEVELS, *FAILING):
+    for word in (*LEVELS, *FAILING, *UNASKED):
         assert f"`{word}`" in PAGE.read_text("utf-8")
 
 
@@ -107,3 +125,28 @@ def test_the_commands_follow_the_configuration(ytr, trams: Path) -> None:
     inside = ytr("survey", "--format", "json", "--workers", "2", where=trams / "alder").json
     assert len(inside["findings"]) == len(findings)
     assert "skipped, says trellis.toml" in ytr("survey", "--explain", "alder/lines/line_01.py").out
+
+
+MISTAKE = re.compile(r"^\| `(?P<config>[^`]+)` \| `trellis\.toml:(?P<told>.+)` \|$", re.MULTILINE)
+
+
+def test_every_mistake_in_the_reference_is_told_so(ytr, trams: Path) -> None:
+    rows = list(MISTAKE.finditer(PAGE.read_text("utf-8")))
+    assert len(rows) == 7
+    for row in rows:
+        needed = "" if "rule = " in row["config"] else 'rules = ["rules"]'
+        (trams / "trellis.toml").write_text(f"{row['config']}\n{needed}\n")
+        answer = ytr("survey", "--only", "bare-except", "alder/depot")
+        assert answer.status == 2
+        assert answer.err.strip() == f"ytr: {trams / 'trellis.toml'}:{row['told']}"
+
+
+def test_the_keys_of_rulesets_packs_and_options_are_in_their_reference() -> None:
+    text = (PAGE.parent / "sharing.md").read_text("utf-8")
+    for what, keys in (
+        ("an option", OPTION_KEYS),
+        ("a ruleset", RULESET_KEYS),
+        ("a pack", CARD_KEYS),
+    ):
+        table = text.split(f"| key of {what} | must be | |\n")[1].split("\n\n")[0]
+        assert dict(re.findall(r"^\| `([\w-]+)` \| (.+?) \|", table, re.MULTILINE)) == keys

@@ -10,13 +10,15 @@ from yellow_trellis.plans.conflict import EXPLAINED
 
 ROOT = Path(__file__).parents[1]
 BLOCK = re.compile(
-    r"[Ss]ave\s+this\s+as\s+`(?P<file>[^`]+)`:\n\n```python\n(?P<code>.*?)```"
-    r"|```console\n\$ ytr (?P<call>.*?)\n(?P<output>.*?)```",
+    r"[Ss]ave\s+this\s+as\s+`(?P<file>[^`]+)`:\n\n```(?:python|toml)\n(?P<code>.*?)```"
+    r"|```console\n\$ ytr (?P<call>.*?)\n(?P<output>.*?)```"
+    r"(?:\n\nIt exits with (?P<status>\d))?",
     re.DOTALL,
 )
 PAGES = [
     *("README.md", "docs/first-rule.md", "docs/patterns.md", "docs/names.md", "docs/rules.md"),
-    *("docs/running.md", "docs/configuration.md"),
+    *("docs/running.md", "docs/configuration.md", "docs/sharing.md", "docs/testing.md"),
+    *("docs/keeping.md", "docs/whole-way.md"),
 ]
 
 
@@ -33,11 +35,15 @@ def test_what_a_page_shows_is_what_comes(page: str, ytr, trams: Path, tmp_path: 
     assert blocks
     for block in blocks:
         if block["file"]:
+            (trams / block["file"]).parent.mkdir(exist_ok=True)
             (trams / block["file"]).write_text(block["code"], "utf-8")
             continue
         told = ytr(*words_of(block["call"]))
         came = re.sub(r"\d+\.\d (s|MB)", r"0.1 \1", told.out + told.err)
+        came = re.sub(r"\d{4}-\d\d-\d\d \d\d:\d\d", "2026-11-23 16:00", came)
         assert came == block["output"], f"{page}: ytr {block['call']}"
+        if block["status"]:
+            assert told.status == int(block["status"]), f"{page}: ytr {block['call']}"
 
 
 ROW = re.compile(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 import click
@@ -36,6 +37,7 @@ from yellow_trellis.engine.discovery import common_root
 from yellow_trellis.engine.examination import Problem
 from yellow_trellis.engine.revision import Repository
 from yellow_trellis.engine.runner import Run
+from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.engine.undoing import roll_back
 from yellow_trellis.engine.write import WriteReport, write_changes
 from yellow_trellis.formats.json import rework_json
@@ -56,6 +58,15 @@ from yellow_trellis.mistake import Mistake
 @click.option(
     "--commit", "committing", is_flag=True, help="Make one commit for each rule that changes code."
 )
+@click.option(
+    "--leave",
+    "leaving",
+    metavar="RULE",
+    multiple=True,
+    help="Fix nothing, but leave all present findings of a rule alone, by comments. "
+    "Example: --leave bare-except --reason 'goes with the old exchange'",
+)
+@click.option("--reason", metavar="TEXT", help="Why, for --leave. Example: --reason 'read by v1'")
 @format_option("text", "json")
 @look_options
 def command(
@@ -67,6 +78,8 @@ def command(
     asking: bool,
     uncommitted: bool,
     committing: bool,
+    leaving: tuple[str, ...],
+    reason: str | None,
     form: str,
     look: Look,
 ) -> None:
@@ -77,6 +90,10 @@ def command(
     you choose fix by fix; nothing is written before the last answer.
     """
     spec = spec_of(rule_paths, only)
+    if leaving:
+        spec = _to_leave(spec, only, leaving, reason)
+    elif reason is not None:
+        raise click.UsageError("--reason says why something is left: add --leave RULE")
     given = look.paths(paths)
     _finish_earlier(common_root(given))
     if committing:
@@ -118,6 +135,18 @@ def command(
         sys.exit(INTERRUPTED)
     if problems:
         sys.exit(UNHANDLED)
+
+
+def _to_leave(
+    spec: RulesSpec, only: tuple[str, ...], rules: tuple[str, ...], reason: str | None
+) -> RulesSpec:
+    """Return the rules whose findings are to get comments that leave them alone."""
+    if only:
+        raise click.UsageError("--leave names its rules itself: leave out --only")
+    if spec.reasons and not reason:
+        raise click.UsageError("the configuration asks for reasons: add --reason TEXT")
+    told = " ".join((reason or "").split())
+    return replace(spec, only=rules, leaving=told)
 
 
 def _finish_earlier(root: Path) -> None:

@@ -10,7 +10,9 @@ from rich.text import Text
 
 from yellow_trellis.cli.terminal import console, counted, listed
 from yellow_trellis.config.settings import FAILING, OWN, SHARED
+from yellow_trellis.engine.baseline import NAME as BASELINE
 from yellow_trellis.engine.discovery import discover
+from yellow_trellis.engine.history import NAME as HISTORY
 from yellow_trellis.languages import names
 from yellow_trellis.mistake import Mistake
 
@@ -104,11 +106,34 @@ skip = []
 # A survey exits with 1 at findings of this level or a graver one: error, warning, note, never.
 fail-at = "{fail_at}"
 
+# Take warnings for errors; pass by findings that have a fix; pass by so many findings.
+# warnings-as-errors = true
+# fixable-passes = true
+# at-most = 20
+
+# Findings that are accepted, which `ytr baseline` writes; and what `ytr survey --record` adds to.
+# baseline = "{BASELINE}"
+# history = "{HISTORY}"
+
+# Comments that leave a place alone must say why.
+# reasons = true
+
+# Which fixes `ytr apply` applies without asking: nothing, safe, all.
+# unasked = "safe"
+
 # Levels of single rules instead of their own: error, warning, note, off.
 [{inner}levels]
 # bare-except = "error"
 
-# Other levels in some paths only; a later part goes before an earlier one.
+# Options of rules; `ytr rules RULE` shows which a rule has.
+[{inner}options]
+# unused-import = {{ kept = ["readline"] }}
+
+# Which fixes of single rules are applied without asking.
+[{inner}unasked-of]
+# bare-except = "nothing"
+
+# Other settings of rules in some paths only; a later part goes before an earlier one.
 # [[{inner}parts]]
 # paths = ["tests/"]
 # levels = {{ bare-except = "off" }}

@@ -16,7 +16,8 @@ import click
 from yellow_trellis.config import Settings, settings_for
 from yellow_trellis.engine.limits import USUAL, Limits
 from yellow_trellis.engine.scope import EVERYTHING, LARGEST, Scope
-from yellow_trellis.engine.spec import RulesSpec, rules_of
+from yellow_trellis.engine.spec import RulesSpec
+from yellow_trellis.rules import Setting
 
 F = TypeVar("F", bound=Callable[..., object])
 
@@ -55,11 +56,18 @@ class Look:
     cluster: str | None = None
     names_from: str | None = None
 
+    @property
+    def narrow(self) -> bool:
+        """Whether only some of the files are looked at."""
+        scope = self.scope
+        chosen = scope.since or scope.staged or scope.lines or scope.owner or self.names_from
+        return bool(chosen)
+
     def paths(self, given: tuple[str, ...]) -> tuple[str, ...]:
         """Return the paths to look at: those given, and those in a list of names."""
         if self.names_from is None:
             settings = settings_here()
-            configured = tuple(_from_here(settings, path) for path in settings.paths)
+            configured = tuple(from_here(settings, path) for path in settings.paths)
             return given or configured or (".",)
         if self.names_from == "-":
             text = sys.stdin.buffer.read().decode("utf-8", "surrogateescape")
@@ -242,10 +250,20 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
             "no rules are named: add --rules FILE, for instance --rules rules/, or make a "
             "configuration with `ytr init`. `ytr seek PATTERN` needs none."
         )
-    paths = tuple(_from_here(settings, rules) for rules in settings.rules)
-    settings.checked([rule.name for rule in rules_of(paths)])
-    parts = tuple((part.paths, part.levels) for part in settings.parts)
-    return RulesSpec(paths, only, settings.levels, parts, str(settings.folder))
+    paths = tuple(_rules_from_here(settings, rules) for rules in settings.rules)
+    unasked = None
+    if settings.unasked is not None:
+        unasked = Setting("*", "unasked", settings.unasked, place=settings.places["unasked"])
+    return RulesSpec(
+        paths,
+        only,
+        settings.said,
+        tuple((part.paths, part.said) for part in settings.parts),
+        str(settings.folder),
+        unasked,
+        settings.places["warnings-as-errors"] if settings.warnings_as_errors else "",
+        settings.reasons,
+    )
 
 
 @cache
@@ -254,7 +272,11 @@ def settings_here() -> Settings:
     return settings_for(Path.cwd())
 
 
-def _from_here(settings: Settings, path: str) -> str:
-    """Return a path of the configuration as seen from here; the name of a pack is left."""
-    there = settings.folder / path
-    return os.path.relpath(there) if there.exists() else path
+def from_here(settings: Settings, path: str) -> str:
+    """Return a path of the configuration as seen from the current folder."""
+    return os.path.relpath(settings.folder / path)
+
+
+def _rules_from_here(settings: Settings, name: str) -> str:
+    """Return rules that the configuration names as seen from here; the name of a pack is left."""
+    return from_here(settings, name) if (settings.folder / name).exists() else name

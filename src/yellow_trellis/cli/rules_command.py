@@ -2,17 +2,32 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 import click
 from rich.console import Console
 from rich.text import Text
 
-from yellow_trellis.cli.options import format_option, settings_here, spec_of
-from yellow_trellis.cli.terminal import BAD, DIM, GOOD, RULE, console, counted, shown_path
-from yellow_trellis.engine.spec import RulesSpec, rules_of
+from yellow_trellis.cli.options import format_option, spec_of
+from yellow_trellis.cli.terminal import (
+    BAD,
+    DIM,
+    GOOD,
+    RULE,
+    console,
+    counted,
+    listed,
+    shown_path,
+    shown_place,
+)
+from yellow_trellis.engine.catalogue import Asked, rules_asked
+from yellow_trellis.engine.prove import prove_rule
+from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped
-from yellow_trellis.rules import Rule, RuleError, Ruleset
+from yellow_trellis.formats.pages import pages as pages_of
+from yellow_trellis.formats.pages import shown_value
+from yellow_trellis.rules import LEVELS, Option, Rule, RuleError, names_of_packs, pack_called
 from yellow_trellis.tables import nearest
 
 
@@ -26,7 +41,25 @@ from yellow_trellis.tables import nearest
     "rule_paths",
     metavar="PATH",
     multiple=True,
-    help="A rule file, or a folder of them. Example: --rules rules/",
+    help="A rule file, a folder of them or a pack. Example: --rules rules/",
+)
+@click.option("--tag", "tags", metavar="TAG", multiple=True, help="List those with this tag.")
+@click.option("--level", type=click.Choice(LEVELS), help="List those of this level, also `off`.")
+@click.option("--fixable", is_flag=True, help="List those that offer fixes.")
+@click.option("--pack", metavar="PACK", help="List those of a pack. Example: --pack python-names")
+@click.option(
+    "--about",
+    metavar="WORDS",
+    default="",
+    help="List those with these words in name, summary, help, pattern or tags. "
+    "Example: --about 'import unused'",
+)
+@click.option("--packs", is_flag=True, help="List the packs that are installed.")
+@click.option(
+    "--pages",
+    metavar="DIR",
+    type=click.Path(file_okay=False),
+    help="Write a Markdown page for each rule, and an index. Example: --pages docs/rules",
 )
 @click.option(
     "--why",
@@ -35,39 +68,89 @@ from yellow_trellis.tables import nearest
     "Example: --why bare-except alder/app.py",
 )
 @format_option("text", "json")
-def command(name: str | None, rule_paths: tuple[str, ...], why: str | None, form: str) -> None:
-    """List the rules in their order, or explain the rule NAME with its examples."""
+def command(
+    name: str | None,
+    rule_paths: tuple[str, ...],
+    tags: tuple[str, ...],
+    level: str | None,
+    fixable: bool,
+    pack: str | None,
+    about: str,
+    packs: bool,
+    pages: str | None,
+    why: str | None,
+    form: str,
+) -> None:
+    """List the rules in their order, or explain the rule NAME with its options and examples."""
+    if packs:
+        _list_packs(console())
+        return
     spec: RulesSpec = spec_of(rule_paths, ())
     if why is not None:
-        _say_why(console(), spec, why, name, configured=not rule_paths)
+        _say_why(console(), spec, why, name)
         return
-    ruleset = spec.ruleset()
-    chosen = list(ruleset) if name is None else [ruleset[name]]
-    if form == "json":
-        click.echo(dumped({"version": VERSION, "rules": [_as_json(rule) for rule in chosen]}))
+    asked = Asked(tags, level, fixable, pack, about)
+    chosen = rules_asked(spec, asked) if name is None else [spec.ruleset()[name]]
+    if pages is not None:
+        _write_pages(console(), Path(pages), chosen, spec)
+    elif form == "json":
+        told = [_as_json(rule, spec.pack_of(rule.name)) for rule in chosen]
+        click.echo(dumped({"version": VERSION, "rules": told}))
     elif name is None:
-        _list(console(), ruleset)
+        _list(console(), chosen)
     else:
-        _explain(console(), chosen[0])
+        _explain(console(), chosen[0], spec.pack_of(name))
 
 
-def _say_why(
-    out: Console, spec: RulesSpec, rule: str, file: str | None, *, configured: bool
-) -> None:
+def _list_packs(out: Console) -> None:
+    for name in names_of_packs():
+        found = pack_called(name)
+        assert found is not None
+        runs = "code" if found.code else "data"
+        out.print(Text.assemble((name, RULE), (f"  {runs}  {found.package}  ", DIM), found.summary))
+
+
+def _write_pages(out: Console, folder: Path, rules: list[Rule], spec: RulesSpec) -> None:
+    """Write the catalogue, which is only what its examples show it to be."""
+    failed = [v for rule in rules for v in prove_rule(rule) if not v.passed]
+    if failed:
+        names = listed(dict.fromkeys(f"`{verdict.rule}`" for verdict in failed))
+        raise RuleError(f"examples of {names} fail, and no page is written: `ytr prove` says why")
+    made = pages_of(rules, spec.pack_of)
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, text in made.items():
+        (folder / name).write_text(text, "utf-8")
+    out.print(Text(f"Wrote {counted(len(made), 'page')}: {shown_path(str(folder / 'index.md'))}."))
+
+
+def _say_why(out: Console, spec: RulesSpec, rule: str, file: str | None) -> None:
     """Print the level of a rule, in `file` if one is named, and what says so."""
-    known = {one.name: one for one in rules_of(spec.paths)}
+    known = {one.name: one for one in spec.rules(os.path.abspath(file) if file else None)}
     if rule not in known:
         raise RuleError(f"no rule is called {rule!r}: {nearest(rule, known)}")
     one = known[rule]
-    said = settings_here().said_of(rule, Path(file) if file else None) if configured else None
-    level, by = said if said is not None else (one.level, one.place)
-    state = "off" if level == "off" else f"on, {level}"
+    state = "off" if one.level == "off" else f"on, {one.level}"
     where = f" in {file}" if file else ""
-    by = ":".join([shown_path(by.rpartition(":")[0]), by.rpartition(":")[2]])
+    by = shown_place(one.governed_by())
     out.print(Text.assemble((rule, RULE), f" is {state}{where}: {by} says so"))
+    if one.fixable:
+        told = {
+            "nothing": "its fixes are applied only when asked",
+            "safe": "its fixes are applied unasked where they are safe",
+            "all": "its fixes are all applied unasked",
+        }[one.unasked]
+        by = shown_place(one.governed_by("unasked")) if "unasked" in one.said else "as usual"
+        out.print(Text.assemble(f"  {told}: ", (by, DIM)))
+    for name, value in one.values.items():
+        told = shown_value(value)
+        by = shown_place(one.said[name]) if name in one.said else "its default"
+        out.print(Text.assemble(f"  {name} = {told}: ", (by, DIM)))
 
 
-def _list(out: Console, ruleset: Ruleset) -> None:
+def _list(out: Console, ruleset: list[Rule]) -> None:
+    if not ruleset:
+        out.print(Text("No rule is like that."))
+        return
     width = max(len(rule.name) for rule in ruleset)
     for rule in ruleset:
         what = "fix" if rule.put is not None else "code" if rule.check is not None else "find"
@@ -82,18 +165,22 @@ def _list(out: Console, ruleset: Ruleset) -> None:
     out.print(Text(f"{counted(len(ruleset), 'rule')}; the earlier one wins a conflict.", style=DIM))
 
 
-def _explain(out: Console, rule: Rule) -> None:
-    out.print(Text.assemble((rule.name, RULE), f"  {rule.level}, {rule.language_name}"))
+def _explain(out: Console, rule: Rule, pack: str) -> None:
+    told = [rule.level, rule.language_name, *(f"#{tag}" for tag in rule.tags)]
+    out.print(Text.assemble((rule.name, RULE), f"  {', '.join(told)}"))
     out.print(Text(rule.summary))
     if rule.help:
         out.print(Text(rule.help))
-    out.print(Text(f"written in {shown_path(rule.path)}, line {rule.line}", style=DIM))
+    of = f" of the pack {pack}" if pack else ""
+    out.print(Text(f"written in {shown_path(rule.path)}, line {rule.line}{of}", style=DIM))
     if rule.find is not None:
         _block(out, "finds", rule.find, "yellow")
     elif rule.kinds:
         _block(out, "visits", ", ".join(rule.kinds), "yellow")
     if rule.put is not None:
         _block(out, f"puts ({rule.safety})", rule.put or "nothing: it is taken out", "yellow")
+    for option in rule.options.values():
+        _show_option(out, rule, option)
     for example in rule.examples:
         if example.stays:
             _block(out, "leaves alone", example.code, "")
@@ -104,13 +191,22 @@ def _explain(out: Console, rule: Rule) -> None:
             _block(out, "into", example.becomes, GOOD)
 
 
+def _show_option(out: Console, rule: Rule, option: Option) -> None:
+    bounds = f", {option.bounds}" if option.bounds else ""
+    value = shown_value(rule.values[option.name])
+    out.print(Text.assemble(("option ", ""), (f"{option.name} = {value}", "yellow")))
+    out.print(Text(f"    {option.kind}{bounds}; {shown_value(option.default)} if nothing is said"))
+    if option.help:
+        out.print(Text(f"    {option.help}"))
+
+
 def _block(out: Console, title: str, code: str, style: str) -> None:
     out.print(Text(f"{title}:"))
     for line in code.strip("\n").splitlines():
         out.print(Text(f"    {line}", style=style))
 
 
-def _as_json(rule: Rule) -> dict[str, object]:
+def _as_json(rule: Rule, pack: str) -> dict[str, object]:
     return {
         "name": rule.name,
         "summary": rule.summary,
@@ -121,6 +217,17 @@ def _as_json(rule: Rule) -> dict[str, object]:
         "put": rule.put,
         "kinds": list(rule.kinds),
         "safety": rule.safety,
+        "unasked": rule.unasked,
+        "pack": pack,
+        "options": {
+            name: {
+                "value": rule.values[name],
+                "default": option.default,
+                "must_be": ", ".join(filter(None, (option.kind, option.bounds))),
+                "help": option.help,
+            }
+            for name, option in rule.options.items()
+        },
         "examples": len(rule.examples),
         "path": rule.path,
         "line": rule.line,

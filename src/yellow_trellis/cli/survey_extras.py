@@ -79,7 +79,7 @@ def show_why(out: Console, file: str, paths: Iterable[str], spec: RulesSpec, sco
         out.print(Text.assemble((shown_path(file), PLACE), f" cannot be read: {wrong}"))
         return
     out.print(Text.assemble((shown_path(file), PLACE), f" is looked at, as {name}"))
-    for rule in spec.ruleset():
+    for rule in spec.ruleset().written:
         if rule.language_name != name:
             why = f"no: it is about {rule.language_name}"
         elif lacks := rule.lacks(data):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import sys
 import time
 from collections.abc import Iterable
@@ -88,6 +89,7 @@ def run_shown(
     mode: Mode = "survey",
     with_review: bool = False,
     with_holes: bool = False,
+    with_marks: bool = False,
     timed: bool = False,
     ask: Ask | None = None,
 ) -> tuple[Run, float]:
@@ -115,6 +117,7 @@ def run_shown(
                 mode=mode,
                 with_review=with_review,
                 with_holes=with_holes,
+                with_marks=with_marks,
                 scope=look.scope,
                 limits=look.limits,
                 cache=cache,
@@ -149,6 +152,12 @@ def shown_path(path: str) -> str:
         return str(Path(path).resolve().relative_to(Path.cwd().resolve()))
     except ValueError:
         return path
+
+
+def shown_place(place: str) -> str:
+    """Return file and line of a place as they are shown, without a column."""
+    path, *numbers = re.split(r":(?=\d+(?::|$))", place)
+    return ":".join([shown_path(path), *numbers[:1]]) if numbers else place
 
 
 _MOST_PROBLEMS = 30

@@ -16,7 +16,7 @@ from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
 from yellow_trellis.plans.outcome import State
 from yellow_trellis.plans.plan import Choose
 from yellow_trellis.plans.trials import Trial, trials
-from yellow_trellis.rules import Finding, Level, Ruleset, Watch, doubts, narrowed
+from yellow_trellis.rules import Finding, Level, Mark, Ruleset, Watch, doubts, mark_of, narrowed
 from yellow_trellis.source import Place, Source, Unreadable, line_count
 from yellow_trellis.syntax import Tree
 
@@ -48,6 +48,8 @@ class FindingRecord:
     """Title and safety of each fix offered."""
     holes: tuple[tuple[str, str], ...] = ()
     """What each hole of a declared rule's pattern took, on one line, if that was asked for."""
+    mark: Mark | None = None
+    """By what it is known again after edits, if that was asked for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,6 +125,7 @@ def examine(
     mode: Mode = "survey",
     with_review: bool = False,
     with_holes: bool = False,
+    with_marks: bool = False,
     context: Callable[[], Surroundings] | None = None,
     vocabulary: Vocabulary = SPELLED,
     refused: Mapping[str, str] | None = None,
@@ -133,14 +136,20 @@ def examine(
 ) -> FileReport:
     """Look at the bytes `raw` of one file.
 
-    Arguments: `mode` is ``survey`` to find and check fixes against each other, ``rework`` to apply
-    them, round after round, or ``trial`` to do that and to try the rules on each other;
-    `with_review` also takes fixes that may change behaviour; `with_holes` tells with each finding
-    what the holes of its pattern took; `context` gives the code base around the file when a rule
-    asks for it, `vocabulary` its words; `refused` are rules whose fixes are not to be applied, each
-    with the reason; `choose` takes one of the fixes of a finding, or none; with `only_changed` only
-    findings on lines count that are not in `changed_from`, the bytes of an earlier text (None if
-    there was none); `watch` follows the work.
+    Arguments:
+        mode: ``survey`` to find and check fixes against each other, ``rework`` to apply them, round
+            after round, or ``trial`` to do that and to try the rules on each other.
+        with_review: whether fixes that may change behaviour are taken too.
+        with_holes, with_marks: whether each finding tells what the holes of its pattern took, and
+            by what it is known again.
+        context: gives the code base around the file when a rule asks for it.
+        vocabulary: the words of the code base.
+        refused: rules whose fixes are not to be applied, each with the reason.
+        choose: takes one of the fixes of a finding, or none.
+        only_changed: whether only findings on lines count that are not in `changed_from`, the bytes
+            of an earlier text (None if there was none).
+        watch: follows the work.
+
     Nothing is read or written here. Errors: `OutOfTime`, when `watch` is watched.
     """
     watch = watch or Watch()
@@ -208,8 +217,15 @@ def examine(
     if mode == "trial" and first:
         tried = tuple(trials(tree, partial(_look_with, ruleset, vocabulary)))
     with watch.phase("report"):
-        records = tuple(_record(f, source, with_holes) for f in first if not f.left)
-        doubted = tuple(doubts(tree, ruleset.known))
+        shown = [finding for finding in first if not finding.left]
+        records = tuple(_record(finding, source, with_holes) for finding in shown)
+        if with_marks and shown:
+            if lean is not None:  # what stands around a finding counts
+                tree.release()
+                tree = Tree(source, tongue)
+            marks = [mark_of(finding, tree) for finding in shown]
+            records = tuple(map(_marked, records, marks))
+        doubted = tuple(doubts(tree, ruleset.known, ruleset.reasons))
         tree.release()
     return FileReport(
         path,
@@ -289,6 +305,10 @@ def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord
         tuple((fix.title, fix.safety) for fix in finding.fixes),
         tuple((name, " ".join(code.split())) for name, code in finding.holes) if with_holes else (),
     )
+
+
+def _marked(record: FindingRecord, mark: Mark) -> FindingRecord:
+    return replace(record, mark=mark)
 
 
 def _fate(outcome: Outcome, round_: int) -> Fate:

@@ -94,6 +94,7 @@ def run(
     mode: Mode = "survey",
     with_review: bool = False,
     with_holes: bool = False,
+    with_marks: bool = False,
     scope: Scope = EVERYTHING,
     limits: Limits = USUAL,
     cache: bool = False,
@@ -108,7 +109,7 @@ def run(
 
     Arguments:
         mode: ``survey`` finds, ``rework`` also makes the new text of each file.
-        with_review, with_holes: see `examine`.
+        with_review, with_holes, with_marks: see `examine`.
         scope: which of the files to look at, and of what size at most.
         limits: what one file may cost.
         cache: whether what is known from earlier runs is used, and what is found kept.
@@ -138,6 +139,7 @@ def run(
         mode,
         with_review,
         with_holes,
+        with_marks,
         base,
         folder=os.getcwd(),
         limits=limits,
@@ -199,7 +201,8 @@ class _Memory:
         from yellow_trellis.engine.cache import ReportCache  # a run without it loads less
 
         self._base = base
-        modes = (task.mode, task.with_review, task.with_holes, task.with_generated)
+        shows = (task.with_holes, task.with_marks)
+        modes = (task.mode, task.with_review, task.with_generated, shows)
         self._vocabulary = base.vocabulary if base.asked else SPELLED
         words = sorted((name, sorted(some)) for name, some in self._vocabulary.words.items())
         kind = (rules.identity(), modes, words)

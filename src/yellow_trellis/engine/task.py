@@ -31,6 +31,7 @@ class Task:
     mode: Mode
     with_review: bool
     with_holes: bool
+    with_marks: bool
     base: BaseSpec
     refused: tuple[tuple[str, str], ...] = ()
     """Rules whose fixes are not to be applied, each with the reason."""
@@ -86,6 +87,7 @@ def look_at(file: Found, task: Task, guard: Guard, choose: Choose | None = None)
             mode=task.mode,
             with_review=task.with_review,
             with_holes=task.with_holes,
+            with_marks=task.with_marks,
             context=partial(surroundings, base, path, consulted),
             vocabulary=vocabulary,
             refused=dict(task.refused),

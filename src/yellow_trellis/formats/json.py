@@ -4,33 +4,52 @@ from __future__ import annotations
 
 import json
 from collections import Counter
+from collections.abc import Callable
 
 from yellow_trellis.engine.examination import FindingRecord, Problem
 from yellow_trellis.engine.runner import Run, pairs_of
+from yellow_trellis.engine.verdict import Surveyed
 from yellow_trellis.plans.conflict import Party
 from yellow_trellis.source import Place
 
 VERSION = 1
 
 
-def survey_json(run: Run) -> str:
-    """Return a survey: findings, conflicts, problems, a summary."""
-    findings = run.findings
+def survey_json(done: Surveyed, governing: Callable[[FindingRecord], str] | None = None) -> str:
+    """Return a survey: findings, conflicts, problems, a summary.
+
+    Arguments: `governing` returns the place of the setting that gives a finding its level.
+    """
+    run, findings = done.run, done.run.findings
+    told = [_finding(found) for found in findings]
+    if done.compared is not None:
+        new = set(map(id, done.compared.new))
+        for found, one in zip(findings, told, strict=True):
+            one["accepted"] = id(found) not in new
+    if governing is not None:
+        for found, one in zip(findings, told, strict=True):
+            one["level_from"] = governing(found)
+    summary = {
+        "files": len(run.reports),
+        "lines": run.lines,
+        "findings": len(findings),
+        "fixable": sum(bool(found.fixes) for found in findings),
+        "rules": dict(sorted(Counter(found.rule for found in findings).items())),
+        "left_alone": sum(report.excused for report in run.reports),
+        "not_looked_at": len(run.left),
+        "failing": len(done.failing),
+        "passes": not done.fails,
+    }
+    if done.compared is not None:
+        summary["accepted"] = len(done.compared.known)
+        summary["gone"] = len(done.compared.gone)
     return dumped(
         {
             "version": VERSION,
-            "findings": [_finding(found) for found in findings],
+            "findings": told,
             "conflicts": conflicts_as_json(run),
             "problems": [_problem(problem) for problem in run.problems],
-            "summary": {
-                "files": len(run.reports),
-                "lines": run.lines,
-                "findings": len(findings),
-                "fixable": sum(bool(found.fixes) for found in findings),
-                "rules": dict(sorted(Counter(found.rule for found in findings).items())),
-                "left_alone": sum(report.excused for report in run.reports),
-                "not_looked_at": len(run.left),
-            },
+            "summary": summary,
         }
     )
 

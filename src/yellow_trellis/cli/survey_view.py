@@ -1,0 +1,168 @@
+"""What a survey prints: the findings rule by rule, and what they add up to."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable
+from itertools import groupby
+
+from rich.console import Console
+from rich.text import Text
+
+from yellow_trellis.cli.terminal import (
+    ASK,
+    BAD,
+    DIM,
+    GOOD,
+    PLACE,
+    RULE,
+    code_line,
+    counted,
+    shown_path,
+    shown_place,
+    visible,
+)
+from yellow_trellis.engine.baseline import Compared
+from yellow_trellis.engine.examination import FindingRecord
+from yellow_trellis.engine.runner import Run
+from yellow_trellis.engine.verdict import Surveyed
+from yellow_trellis.rules import LEVELS
+
+_SHOWN = 8
+_LEVEL_STYLE = {"error": BAD, "warning": "yellow", "note": "blue"}
+
+
+Governing = Callable[[FindingRecord], str]
+"""Returns the place of the setting that gives a finding its level."""
+
+
+def show_survey(
+    out: Console,
+    done: Surveyed,
+    seconds: float,
+    summaries: dict[str, str],
+    *,
+    everything: bool,
+    governing: Governing | None,
+) -> None:
+    """Print the findings that no baseline accepts, and what there is to say of the rest."""
+    findings = sorted(done.new, key=lambda f: (LEVELS.index(f.level), f.rule, f.path, f.start))
+    for _, group in groupby(findings, key=lambda f: (f.level, f.rule)):
+        _show_rule(out, list(group), everything, summaries, governing)
+    _show_summary(out, done, seconds)
+
+
+def _show_rule(
+    out: Console,
+    findings: list[FindingRecord],
+    everything: bool,
+    summaries: dict[str, str],
+    governing: Governing | None,
+) -> None:
+    fixable = sum(bool(f.fixes) for f in findings)
+    rule, level = findings[0].rule, findings[0].level
+    summary = summaries[rule]
+    out.print(
+        Text.assemble(
+            (rule, RULE),
+            "  ",
+            (level, _LEVEL_STYLE[level]),
+            f"  {counted(len(findings), 'place')}",
+            (f", {fixable:,} with a fix" if fixable else ", no fix", DIM),
+        )
+    )
+    out.print(Text(f"  {summary}"))
+    if governing is not None:
+        for place in sorted({governing(f) for f in findings}):
+            out.print(Text(f"  {level}, says {shown_place(place)}", style=DIM))
+    told = {f.message for f in findings} - {summary}
+    if len(told) == 1 and all(f.message in told for f in findings):
+        summary = told.pop()
+        out.print(Text(f"  {visible(summary)}", style=DIM))
+    shown = findings if everything else findings[:_SHOWN]
+    for path, here in groupby(shown, key=lambda f: f.path):
+        out.print(Text.assemble("  ", (shown_path(path), PLACE)))
+        for one in here:
+            _show_place(out, one, summary)
+    if len(shown) < len(findings):
+        rest = len(findings) - len(shown)
+        out.print(Text(f"  and {counted(rest, 'more place')}: --all shows them", style=DIM))
+    out.print()
+
+
+def _show_place(out: Console, found: FindingRecord, known: str) -> None:
+    text = code_line(found)
+    if found.fixes and all(safety == "review" for _, safety in found.fixes):
+        text.append("  its fix asks for review", style=ASK)
+    out.print(text)
+    if found.message != known:
+        out.print(Text(f"           {visible(found.message)}", style=DIM))
+
+
+def _show_summary(out: Console, done: Surveyed, seconds: float) -> None:
+    run, findings = done.run, done.new
+    looked = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}, {seconds:.1f} s"
+    _show_left(out, run)
+    excused = sum(report.excused for report in run.reports)
+    if excused:
+        told = f"{counted(excused, 'finding')} left alone by comments in the code"
+        out.print(Text(told, style=DIM))
+    new = ""
+    if done.compared is not None:
+        new = "new "
+        _show_compared(out, done.compared)
+    if not findings:
+        out.print(Text(f"Nothing {new}found ({looked})."))
+        return
+    rules = len({f.rule for f in findings})
+    files = len({f.path for f in findings})
+    fixable = sum(bool(f.fixes) for f in findings)
+    out.print(
+        Text.assemble(
+            (counted(len(findings), f"{new}finding"), "bold"),
+            f" by {counted(rules, 'rule')} in {counted(files, 'file')} ({looked}).",
+        )
+    )
+    conflicts = sum(len(report.conflicts) for report in run.reports)
+    if fixable:
+        out.print(Text(f"{fixable:,} can be fixed: `ytr preview` shows how."))
+    if conflicts:
+        out.print(
+            Text(
+                f"{counted(conflicts, 'conflict')} among the fixes: `ytr clashes` shows which.",
+                style=ASK,
+            )
+        )
+    _show_verdict(out, done)
+
+
+def _show_compared(out: Console, compared: Compared) -> None:
+    out.print(
+        Text(f"{counted(len(compared.known), 'finding')} accepted by the baseline", style=DIM)
+    )
+    if compared.gone:
+        verb = "is" if len(compared.gone) == 1 else "are"
+        told = f"{len(compared.gone):,} accepted before {verb} gone: `ytr baseline` drops them"
+        out.print(Text(told, style=DIM))
+
+
+def _show_verdict(out: Console, done: Surveyed) -> None:
+    """Say what decides, where it is not just whether there is a finding."""
+    bar, count = done.bar, len(done.failing)
+    if not bar.at_most and count == len(done.new):
+        return
+    word, style = ("Fails", BAD) if done.fails else ("Passes", GOOD)
+    if bar.fail_at == "never":
+        told = "findings are not to make it fail"
+    else:
+        told = f"{counted(count, 'finding')} at `{bar.fail_at}` or above"
+        told += " without a fix" if bar.fixable_passes else ""
+        told += f", {bar.at_most:,} may stand" if bar.at_most else ""
+    out.print(Text.assemble((word, style), f": {told}."))
+
+
+def _show_left(out: Console, run: Run) -> None:
+    """Say how many files were found and not looked at, by reason."""
+    for reason, number in Counter(one.reason for one in run.left).most_common():
+        told = f"{counted(number, 'file')} not looked at: {reason}"
+        out.print(Text(told, style=DIM))

@@ -1,0 +1,111 @@
+"""The catalogue as Markdown: a page for each rule, from its examples, and an index."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable
+from pathlib import PurePath
+
+from yellow_trellis.rules import Example, Rule
+from yellow_trellis.rules.option import Value
+
+
+def pages(rules: Iterable[Rule], pack_of: Callable[[str], str]) -> dict[str, str]:
+    """Return Markdown pages by file name: ``index.md``, and one a rule.
+
+    Arguments: `pack_of` returns the pack that the rule of that name comes from, or an empty text.
+    """
+    rules = list(rules)
+    made = {f"{rule.name}.md": _page(rule, pack_of(rule.name)) for rule in rules}
+    return {"index.md": _index(rules), **made}
+
+
+def _index(rules: list[Rule]) -> str:
+    rows = "".join(
+        f"| [{rule.name}]({rule.name}.md) | {rule.level} | {'yes' if rule.fixable else 'no'} "
+        f"| {_cell(rule.summary)} |\n"
+        for rule in rules
+    )
+    return (
+        "# Rules\n\nIn their order: the earlier one wins where two fixes conflict.\n\n"
+        f"| rule | level | fix | |\n|---|---|---|---|\n{rows}"
+    )
+
+
+def _page(rule: Rule, pack: str) -> str:
+    facts = [f"Level `{rule.level}`", f"language {rule.language_name}"]
+    if rule.fixable:
+        facts.append(f"its fixes are {'safe' if rule.safety == 'safe' else 'for review'}")
+    if rule.tags:
+        facts.append("tags " + ", ".join(f"`{tag}`" for tag in rule.tags))
+    facts.append(f"pack `{pack}`" if pack else f"defined in `{PurePath(rule.path).name}`")
+    parts = [f"# {rule.name}", rule.summary, "; ".join(facts) + "."]
+    if rule.help:
+        parts.append(rule.help)
+    if rule.find is not None:
+        parts += ["## Finds", _block(rule.find, "")]
+    if rule.put is not None and rule.put.strip():
+        parts += ["## Puts instead", _block(rule.put, "")]
+    if rule.options:
+        parts += ["## Options", _options(rule)]
+    parts += _examples(rule)
+    parts.append(f"Where it is not wanted: `{_leaving(rule)}`")
+    return "\n\n".join(parts) + "\n"
+
+
+def _leaving(rule: Rule) -> str:
+    return f"{rule.language.line_comment} trellis: leave {rule.name} -- why"
+
+
+def _options(rule: Rule) -> str:
+    rows = [
+        f"| `{name}` | {option.kind}{', ' + option.bounds if option.bounds else ''} "
+        f"| `{shown_value(option.default)}` | {_cell(option.help)} |"
+        for name, option in rule.options.items()
+    ]
+    return "\n".join(["| option | must be | default | |", "|---|---|---|---|", *rows])
+
+
+def shown_value(value: Value) -> str:
+    """Return the value of an option as it is shown, and written in TOML."""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, tuple):
+        return "[" + ", ".join(f'"{one}"' for one in value) + "]"
+    return f'"{value}"' if isinstance(value, str) else str(value)
+
+
+def _examples(rule: Rule) -> list[str]:
+    language = rule.language_name
+    parts: list[str] = []
+    for title, wanted in _KINDS.items():
+        found = [example for example in rule.examples if _kind(example) == wanted]
+        if found:
+            parts.append(f"## {title}")
+        for example in found:
+            if example.given.strip():
+                parts += ["Given", _block(example.given, language)]
+                parts.append("this")
+            parts.append(_block(example.code, language))
+            if example.becomes is not None:
+                parts += ["becomes", _block(example.becomes, language)]
+    return parts
+
+
+_KINDS = {"Changes": "becomes", "Reports": "found", "Leaves alone": "stays"}
+
+
+def _kind(example: Example) -> str:
+    if example.stays:
+        return "stays"
+    return "found" if example.becomes is None else "becomes"
+
+
+def _block(code: str, language: str) -> str:
+    fence = "`" * max(3, *(len(run) + 1 for run in re.findall("`+", code)), 3)
+    body = code.strip("\n") or "(nothing)"
+    return f"{fence}{language}\n{body}\n{fence}"
+
+
+def _cell(text: str) -> str:
+    return " ".join(text.split()).replace("|", "\\|")
