@@ -46,7 +46,13 @@ def apply_in(folder: Path) -> subprocess.Popen[bytes]:
         cwd=folder,
         stdout=subprocess.PIPE,
         stderr=subprocess.PIPE,
+        preexec_fn=_heed_interrupts if sys.platform != "win32" else None,
     )
+
+
+def _heed_interrupts() -> None:
+    """Take interrupts also where the tests run in the background, which leaves them ignored."""
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
 
 
 @pytest.mark.skipif(sys.platform == "win32", reason="needs SIGKILL")

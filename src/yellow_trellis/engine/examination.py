@@ -13,10 +13,12 @@ from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.facts import SPELLED, Surroundings, Vocabulary
 from yellow_trellis.languages import Language, language
 from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
+from yellow_trellis.plans.again import Partial, Within
 from yellow_trellis.plans.outcome import State
 from yellow_trellis.plans.plan import Choose
 from yellow_trellis.plans.trials import Trial, trials
 from yellow_trellis.rules import Finding, Level, Mark, Ruleset, Watch, doubts, mark_of, narrowed
+from yellow_trellis.rules.leave import MARK
 from yellow_trellis.source import Place, Source, Unreadable, line_count
 from yellow_trellis.syntax import Tree
 
@@ -189,6 +191,13 @@ def examine(
         failures.extend(Problem(path, f.reason, f.rule) for f in failed)
         return findings
 
+    def look_in(now: Tree, within: Within) -> list[Finding] | None:
+        if earlier is not None or MARK in now.source.data or MARK in source.data:
+            return None  # comments and changed lines are about the file as a whole
+        findings, failed = ruleset.look(now, vocabulary, watch, None, within)
+        failures.extend(Problem(path, f.reason, f.rule) for f in failed)
+        return findings
+
     conflicts: list[Conflict] = []
     fates: list[Fate] = []
     rounds = 0
@@ -196,7 +205,13 @@ def examine(
     prefer = ruleset.preferences()
     if mode != "survey":
         done = rework(
-            tree, look, with_review=with_review, refused=refused, prefer=prefer, choose=choose
+            tree,
+            look,
+            with_review=with_review,
+            refused=refused,
+            prefer=prefer,
+            choose=choose,
+            partial=Partial(ruleset.reaches(tongue), look_in),
         )
         conflicts = done.conflicts
         rounds = sum(1 for turn in done.rounds if turn.rules)

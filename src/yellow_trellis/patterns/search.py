@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from bisect import bisect_right
+from collections.abc import Iterator, Sequence
 
 from yellow_trellis.facts import SPELLED, Vocabulary, facts_of
 from yellow_trellis.patterns.match import Match, Takes, match_at
@@ -32,46 +33,62 @@ def may_hold(
 def seek(
     pattern: Pattern,
     tree: Tree,
-    within: Node | Span | None = None,
+    within: Node | Span | Sequence[Span] | None = None,
     given: Takes | None = None,
 ) -> Iterator[Match]:
     """Yield the matches of `pattern` in source order, an outer one before those inside it.
 
-    Arguments: `within` limits the search to a node or a span of bytes; `given` is what holes took
-    already, see `match_at`.
+    Arguments: `within` limits the search to a node, to a span of bytes, or to spans in order and
+    apart; `given` is what holes took already, see `match_at`.
     """
-    span = Span(0, len(tree.source.data))
-    if within is not None:
-        span = within.span if isinstance(within, Node) else within
-    found = _seek(pattern, tree, span, given)
+    spans = _spans(within, tree)
+    found = _seek(pattern, tree, spans, given)
     if pattern.without is None:
         yield from found
         return
     around = tree.language.optional_around
     bare = (
         match
-        for match in _seek(pattern.without, tree, span, {**pattern.without.given, **(given or {})})
+        for match in _seek(pattern.without, tree, spans, {**pattern.without.given, **(given or {})})
         if match.node.parent is None or match.node.parent.kind not in around
     )
     yield from sorted([*found, *bare], key=lambda match: (match.span.start, -match.span.end))
 
 
-def _seek(pattern: Pattern, tree: Tree, span: Span, given: Takes | None) -> Iterator[Match]:
-    for node in _candidates(pattern, tree, span):
+def _spans(within: Node | Span | Sequence[Span] | None, tree: Tree) -> Sequence[Span]:
+    if within is None:
+        return (Span(0, len(tree.source.data)),)
+    if isinstance(within, Node):
+        return (within.span,)
+    return (within,) if isinstance(within, Span) else within
+
+
+def _seek(
+    pattern: Pattern, tree: Tree, spans: Sequence[Span], given: Takes | None
+) -> Iterator[Match]:
+    starts = [span.start for span in spans]
+    for node in _candidates(pattern, tree, spans):
         found = match_at(pattern, node, given)
-        if found is not None and span.holds(found.span):
+        if found is not None and _held(found.span, spans, starts):
             yield found
 
 
-def _candidates(pattern: Pattern, tree: Tree, span: Span) -> list[Node]:
+def _held(one: Span, spans: Sequence[Span], starts: list[int]) -> bool:
+    """Tell whether any of `spans`, which start at `starts`, holds `one`."""
+    at = bisect_right(starts, one.start) - 1
+    return at >= 0 and spans[at].holds(one)
+
+
+def _candidates(pattern: Pattern, tree: Tree, spans: Sequence[Span]) -> list[Node]:
     """Return the nodes at which a match may start, in source order, outer before inner."""
     anchor = pattern.anchor_in(tree.source.data)
     if anchor is None:
         kinds = pattern.kinds or tree.language.kinds
-        return [node for node in tree.of_kinds(kinds) if span.holds(node.span)]
+        starts = [span.start for span in spans]
+        return [node for node in tree.of_kinds(kinds) if _held(node.span, spans, starts)]
     found: dict[int, Node] = {}
     kinds = pattern.kinds
-    for leaf in _hit_nodes(anchor, tree, span):
+    for leaf in (leaf for span in spans for leaf in _hit_nodes(anchor, tree, span)):
         root = _climb(leaf, anchor.steps)
         if root is None:
             continue

@@ -21,7 +21,7 @@ SKIPPED = "it was skipped"
 """The reason of a finding that is left because that was chosen."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(slots=True)  # not frozen: there is one for each of very many findings
 class Outcome:
     """A finding of one round and its end.
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from operator import attrgetter
 from typing import NamedTuple
@@ -17,6 +18,10 @@ class Meeting(NamedTuple):
     kind: Kind
     one: Primitive
     other: Primitive
+
+
+Moved = Mapping[int, tuple[Span, ...]]
+"""By number of a fix: the kept slices that it moves."""
 
 
 @dataclass
@@ -37,7 +42,7 @@ class Meetings:
         self.nestings.append((inner, outer))
 
 
-def meetings(found: list[Primitive], moved: list[tuple[Span, ...]]) -> Meetings:
+def meetings(found: list[Primitive], moved: Moved) -> Meetings:
     """Compare all primitives that touch.
 
     Arguments: `moved` are the kept slices that each fix moves, by its number. The time is
@@ -62,16 +67,12 @@ def meetings(found: list[Primitive], moved: list[tuple[Span, ...]]) -> Meetings:
     return result
 
 
-def _compare_own(
-    one: Primitive, other: Primitive, moved: list[tuple[Span, ...]], result: Meetings
-) -> None:
+def _compare_own(one: Primitive, other: Primitive, moved: Moved, result: Meetings) -> None:
     if not any(held.holds(other.span) and held != one.span for held in moved[one.fix]):
         result.conflicts.append(Meeting("overlap", one, other))
 
 
-def _compare(
-    one: Primitive, other: Primitive, moved: list[tuple[Span, ...]], result: Meetings
-) -> None:
+def _compare(one: Primitive, other: Primitive, moved: Moved, result: Meetings) -> None:
     if one.inserts and other.inserts:
         _compare_insertions(one, other, result)
     elif one.inserts:
@@ -98,9 +99,7 @@ def _compare_insertions(one: Primitive, other: Primitive, result: Meetings) -> N
             result.conflicts.append(Meeting("tie", one, other))
 
 
-def _compare_insertion(
-    point: Primitive, span: Primitive, moved: list[tuple[Span, ...]], result: Meetings
-) -> None:
+def _compare_insertion(point: Primitive, span: Primitive, moved: Moved, result: Meetings) -> None:
     """Compare an insertion with a written span that it lies in or borders on."""
     at, anchor = point.start, point.anchor
     holding = [held for held in moved[span.fix] if held.holds(anchor)]
@@ -122,9 +121,7 @@ def _cuts_off(point: Primitive, span: Primitive) -> bool:
     return anchor.crosses(span.span) and not anchor.holds(span.span)
 
 
-def _compare_spans(
-    one: Primitive, other: Primitive, moved: list[tuple[Span, ...]], result: Meetings
-) -> None:
+def _compare_spans(one: Primitive, other: Primitive, moved: Moved, result: Meetings) -> None:
     inside = any(held.holds(other.span) for held in moved[one.fix])
     around = any(held.holds(one.span) for held in moved[other.fix])
     if inside != around:

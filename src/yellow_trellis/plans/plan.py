@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from itertools import pairwise
 from operator import itemgetter
 
 from yellow_trellis.fixes import Fix, Kept, Wanted
+from yellow_trellis.plans.alone import apart, is_sought, sketched
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
 from yellow_trellis.plans.outcome import FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
@@ -25,18 +27,48 @@ Choose = Callable[[Finding, Tree], "Fix | None"]
 """Takes one of the fixes of a finding in a tree, or none."""
 
 
-@dataclass(slots=True, eq=False)
 class Candidate:
-    """A finding whose fix is asked for, with what that fix writes."""
+    """A finding whose fix is asked for, with what that fix writes.
 
-    finding: Finding
-    fix: Fix
-    number: int
-    writes: list[Primitive]
-    edges: tuple[Primitive, Primitive]
-    moves: tuple[Span, ...]
-    twins: list[Finding] = field(default_factory=list)
-    """Findings whose fix is the very same."""
+    What only matters where fixes meet is worked out when it is asked for.
+    """
+
+    __slots__ = ("_edges", "_moves", "_writes", "finding", "fix", "made", "number", "twins")
+
+    def __init__(
+        self, finding: Finding, fix: Fix, number: int, made: tuple[int, int, bytes] | None
+    ) -> None:
+        self.finding = finding
+        self.fix = fix
+        self.number = number
+        self.made = made
+        """For a fix that meets no other: the span that it replaces, and by what."""
+        self.twins: list[Finding] = []
+        """Findings whose fix is the very same."""
+        self._writes: list[Primitive] | None = None
+        self._edges: tuple[Primitive, Primitive] | None = None
+        self._moves: tuple[Span, ...] | None = None
+
+    @property
+    def writes(self) -> list[Primitive]:
+        """What the fix writes over and inserts."""
+        if self._writes is None:
+            self._writes = primitives(self.fix, self.number)
+        return self._writes
+
+    @property
+    def edges(self) -> tuple[Primitive, Primitive]:
+        """The edges of its extent."""
+        if self._edges is None:
+            self._edges = edges(self.fix, self.number)
+        return self._edges
+
+    @property
+    def moves(self) -> tuple[Span, ...]:
+        """The slices that it puts elsewhere."""
+        if self._moves is None:
+            self._moves = moved(self.writes)
+        return self._moves
 
 
 @dataclass
@@ -53,6 +85,8 @@ class Plan:
     def render(self, chosen: list[Candidate] | None = None) -> Rendered:
         """Return the text with the accepted fixes, or only those `chosen`, applied."""
         chosen = self.accepted if chosen is None else chosen
+        alone = [c for c in chosen if c.made is not None]
+        chosen = [c for c in chosen if c.made is None]
         numbers = {c.number for c in chosen}
         writes = [p for c in chosen for p in c.writes]
         if self.met.shared:
@@ -65,7 +99,9 @@ class Plan:
             writes += candidate.edges
             if buried:
                 _bury_edges(candidate, buried)
-        return Renderer(self.tree, writes, buried).render()
+        made = Renderer(self.tree, writes, buried).render(c.made for c in alone if c.made)
+        made.alone = [(c.number, c.fix.extent) for c in alone if is_sought(c.fix)]
+        return made
 
     def _shared(self, primitive: Primitive, numbers: set[int]) -> bool:
         twins = self.met.shared.get(id(primitive), ())
@@ -96,15 +132,17 @@ def make_plan(
     candidates = _candidates(tree, findings, with_review, choose, outcomes)
     sound: list[Candidate] = []
     conflicts: list[Conflict] = []
+    comments = [found.start() for found in tree.language.comment_mark.finditer(tree.source.data)]
     for candidate in candidates:
-        refusal = _refusal(tree, candidate)
+        refusal = _refusal(tree, candidate, comments)
         if refusal is None:
             sound.append(candidate)
         else:
             kind, reason = refusal
             conflicts.append(Conflict(kind, _party(tree, candidate), reason=reason))
             outcomes += _outcomes(tree, candidate, "refused", reason)
-    met = meetings([p for c in sound for p in c.writes], [c.moves for c in candidates])
+    close = [c for c in sound if c.made is None]
+    met = meetings([p for c in close for p in c.writes], {c.number: c.moves for c in close})
     accepted = _resolve(tree, sound, met, prefer, conflicts, outcomes)
     outcomes += _applied(tree, accepted)
     return Plan(tree, candidates, accepted, outcomes, conflicts, met)
@@ -135,17 +173,21 @@ def _candidates(
             outcomes.append(Outcome(finding, "left", tree.source, why))
         else:
             asked.append((finding, chosen))
-    for finding, chosen in _by_priority(asked):
+    asked = _by_priority(asked)
+    sketches = [sketched(fix, tree.source) for _, fix in asked]
+    alone = apart([fix for _, fix in asked], sketches)
+    for (finding, chosen), sketch, is_apart in zip(asked, sketches, alone, strict=True):
+        text = sketch[4]
+        if is_apart and text is not None:
+            made = (sketch[2], sketch[3], text)
+            found.append(Candidate(finding, chosen, len(found), made))
+            continue
         near = alike.setdefault((chosen.extent, len(chosen.edits)), [])
         twin = next((c for c in near if _identical(c.fix, chosen)), None)
         if twin is not None:
             twin.twins.append(finding)
             continue
-        number = len(found)
-        writes = primitives(chosen, number)
-        near.append(
-            Candidate(finding, chosen, number, writes, edges(chosen, number), moved(writes))
-        )
+        near.append(Candidate(finding, chosen, len(found), None))
         found.append(near[-1])
     return found
 
@@ -178,20 +220,27 @@ def _spans(fix: Fix) -> tuple[Span, ...]:
     return tuple(edit.span for edit in fix.edits)
 
 
-def _refusal(tree: Tree, candidate: Candidate) -> tuple[Kind, str] | None:
-    """Return why a fix fails by itself, whatever others do; None when it does not."""
-    if candidate.fix.clash:
-        return "name clash", candidate.fix.clash
+def _refusal(tree: Tree, candidate: Candidate, comments: list[int]) -> tuple[Kind, str] | None:
+    """Return why a fix fails by itself, whatever others do; None when it does not.
+
+    Arguments: `comments` are the bytes at which a comment may start.
+    """
+    fix = candidate.fix
+    if fix.clash:
+        return "name clash", fix.clash
     for broken in tree.broken:
         for write in candidate.writes:
             if write.start <= broken.end and broken.start <= write.end:
                 return "broken syntax", "it would touch code that does not parse"
-    if not candidate.fix.drops_comments and (lost := _lost_comment(tree, candidate)):
+    start, end = fix.extent
+    at = bisect_left(comments, start)
+    near = at < len(comments) and comments[at] < end
+    if near and not fix.drops_comments and (lost := _lost_comment(tree, candidate)):
         place = tree.source.place(lost.start)
         return "comment loss", f"the comment at {place} would be lost: {tree.source.text(lost)}"
     if tree.source.codec != "utf-8":
         try:
-            from_utf8(new_text(candidate.fix).encode("utf-8"), tree.source.codec)
+            from_utf8(new_text(fix).encode("utf-8"), tree.source.codec)
         except Unreadable as wrong:
             return "broken syntax", str(wrong)
     return None
@@ -240,6 +289,9 @@ def _resolve(
     accepted: dict[int, Candidate] = {}
     imported: dict[str, tuple[Wanted, Candidate]] = {}
     for candidate in _in_turn(sound, against, prefer) if prefer else sound:
+        if candidate.made is not None and not candidate.fix.imports:
+            accepted[candidate.number] = candidate
+            continue
         lost = None
         for meeting in against.get(candidate.number, ()):
             one, other = meeting.one.fix, meeting.other.fix
@@ -348,13 +400,16 @@ def _applied(tree: Tree, accepted: list[Candidate]) -> list[Outcome]:
 def nested_in(accepted: list[Candidate]) -> set[int]:
     """Return the numbers of fixes whose extent lies in another's, or holds another's."""
     found: set[int] = set()
-    stack: list[Candidate] = []
-    for c in sorted(accepted, key=lambda c: (c.fix.extent.start, -c.fix.extent.end, c.number)):
-        while stack and stack[-1].fix.extent.end <= c.fix.extent.start:
-            stack.pop()
-        if stack:
-            found |= {stack[-1].number, c.number}
-        stack.append(c)
+    around: list[tuple[int, int]] = []
+    for start, less, number in sorted(
+        (c.fix.extent[0], -c.fix.extent[1], c.number) for c in accepted
+    ):
+        while around and around[-1][0] <= start:
+            around.pop()
+        if around:
+            found.add(around[-1][1])
+            found.add(number)
+        around.append((-less, number))
     return found
 
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
-from collections.abc import Sequence
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import islice
@@ -18,25 +18,52 @@ _Shifts = tuple[tuple[bytes, bytes], ...]
 """How the indentation of further lines changes, old to new, the innermost slice first."""
 
 
+Mark = tuple[int, bool, int]
+"""The number of a fix, whether its extent begins here or ends, and the byte."""
+
+
 @dataclass
 class Rendered:
     """The new text, and where the extent of each fix came to stand in it."""
 
     data: bytes
-    marks: list[tuple[Primitive, int]] = field(default_factory=list)
-    """The edges of fixes as they come in the text, each with its byte."""
+    marks: list[Mark] = field(default_factory=list)
+    """The edges of fixes as they come in the text."""
+    alone: list[tuple[int, Span]] = field(default_factory=list)
+    """Fixes that meet no other, by number, with their extents in the original."""
+    regions: list[tuple[int, int, int]] = field(default_factory=list)
+    """What was written over: where it starts and ends in the original, and ends in the text."""
 
     @cached_property
     def extents(self) -> dict[int, list[Span]]:
         """By number of the fix; several where a slice was duplicated, none where it was dropped."""
         found: dict[int, list[Span]] = {}
         begun: dict[int, list[int]] = {}
-        for edge, at in self.marks:
-            if edge.before:
-                begun.setdefault(edge.fix, []).append(at)
-            elif starts := begun.get(edge.fix):
-                found.setdefault(edge.fix, []).append(Span(starts.pop(), at))
+        for fix, begins, at in self.marks:
+            if begins:
+                begun.setdefault(fix, []).append(at)
+            elif starts := begun.get(fix):
+                found.setdefault(fix, []).append(Span(starts.pop(), at))
+        starts = [region[0] for region in self.regions]
+        for fix, (start, end) in self.alone:
+            first = self._moved(start, bisect_left(starts, start))
+            found[fix] = [Span(first, self._moved(end, bisect_right(starts, end)))]
         return found
+
+    def _moved(self, at: int, regions: int) -> int:
+        """Return where a byte of the original is in the text, so many regions being before it."""
+        if not regions:
+            return at
+        _, end, now = self.regions[regions - 1]
+        return now + at - end
+
+    def carried(self, data: bytes, moved: Callable[[int], int]) -> Rendered:
+        """Return the same after an edit that made `data`, and moves each byte as `moved` says."""
+        marks = [(fix, begins, moved(at)) for fix, begins, at in self.marks]
+        for fix, _ in self.alone:
+            for start, end in self.extents[fix]:
+                marks += ((fix, True, moved(start)), (fix, False, moved(end)))
+        return Rendered(data, marks)
 
 
 _BY_KEY = attrgetter("key")
@@ -58,10 +85,27 @@ class Renderer:
         self.starts = [item.start for item in self.items]
         self._under_way: set[tuple[int, Span]] = set()
 
-    def render(self) -> Rendered:
-        """Return the new text."""
+    def render(self, alone: Iterable[tuple[int, int, bytes]] = ()) -> Rendered:
+        """Return the new text.
+
+        Arguments: `alone` are spans that nothing else touches, start and end, and their new text.
+        """
         out = _Text()
-        self._region(Span(0, len(self.source.data)), None, out, ())
+        data, starts, regions = self.source.data, self.starts, out.regions
+        pos = at = 0
+        more = len(starts)
+        for start, end, text in sorted(alone):
+            if at < more and starts[at] < start:
+                self._region(Span(pos, start), None, out, ())
+                at = bisect_left(starts, start, at)
+            else:
+                out.parts.append(data[pos:start])
+                out.size += start - pos
+            out.parts.append(text)
+            out.size += len(text)
+            regions.append((start, end, out.size))
+            pos = end
+        self._region(Span(pos, len(data)), None, out, ())
         return out.finished()
 
     def text(self, span: Span) -> str:
@@ -85,12 +129,16 @@ class Renderer:
                 continue
             if pos < start:
                 self._original(pos, start, out, shifts)
+                pos = start
             if item.edge:
-                out.marks.append((item, out.size))
-            elif item.pieces:
+                out.marks.append((item.fix, item.before, out.size))
+                continue
+            if item.pieces:
                 self._pieces(item, out, shifts)
             if pos < item.end:
                 pos = item.end
+            if owner is None:
+                out.regions.append((start, pos, out.size))
         if pos < end:
             self._original(pos, end, out, shifts)
 
@@ -175,13 +223,15 @@ def _relead(line: bytes, shifts: _Shifts) -> bytes:
 class _Text:
     """The text in the making."""
 
-    __slots__ = ("held", "marks", "parts", "size")
+    __slots__ = ("held", "marks", "parts", "regions", "size")
 
     def __init__(self) -> None:
         self.parts: list[bytes] = []
         self.size = 0
-        self.marks: list[tuple[Primitive, int]] = []
-        """Edges of fixes, each with the byte at which it stands."""
+        self.marks: list[Mark] = []
+        """Edges of fixes."""
+        self.regions: list[tuple[int, int, int]] = []
+        """What was written over in the original itself, in order; see `Rendered`."""
         self.held = 0
         """How many parts there were when a kept slice began: its first line goes on another."""
 
@@ -195,4 +245,4 @@ class _Text:
         return len(self.parts) > self.held and self.parts[-1][-1] in b"\n\r"
 
     def finished(self) -> Rendered:
-        return Rendered(b"".join(self.parts), self.marks)
+        return Rendered(b"".join(self.parts), self.marks, [], self.regions)

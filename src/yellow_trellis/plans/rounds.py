@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from operator import itemgetter
 
+from yellow_trellis.plans.again import Carried, Partial, Parts, changed
 from yellow_trellis.plans.conflict import Conflict, Party
 from yellow_trellis.plans.outcome import Outcome, State
 from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
@@ -34,6 +36,8 @@ class Round:
     conflicts: list[Conflict]
     rules: frozenset[str]
     """The rules whose fixes went into the text."""
+    carried: Parts = field(default_factory=dict)
+    """The parts that were not looked at, as they had not changed, with what became of them."""
 
 
 @dataclass
@@ -52,22 +56,31 @@ class Rework:
         round says what became of it.
         """
         last = len(self.rounds)
-        return [
+        found = [
             (number, outcome)
             for number, turn in enumerate(self.rounds, 1)
             for outcome in turn.outcomes
             if number == last or outcome.state not in ("refused", "left")
         ]
+        carried = [one for part in self._carried for one in part.outcomes]
+        return sorted([*found, *carried], key=itemgetter(0)) if carried else found
+
+    @property
+    def _carried(self) -> list[Carried]:
+        """The parts that the last round has not looked at any more."""
+        carried = self.rounds[-1].carried if self.rounds else {}
+        return [part for parts in carried.values() for part in parts]
 
     @property
     def conflicts(self) -> list[Conflict]:
         """All conflicts: between two fixes from every round, of one fix from the last."""
-        return [
+        found = [
             conflict
             for turn in self.rounds
             for conflict in turn.conflicts
             if turn is self.rounds[-1] or conflict.other is not None
         ]
+        return [*found, *(one for part in self._carried for one in part.conflicts)]
 
 
 def rework(
@@ -79,12 +92,13 @@ def rework(
     refused: Mapping[str, str] | None = None,
     prefer: Prefer = frozenset(),
     choose: Choose | None = None,
+    partial: Partial | None = None,
 ) -> Rework:
     """Apply the fixes of all findings in `tree` until a round has nothing to apply.
 
     Arguments: `look` finds; `with_review` also takes fixes that may change behaviour; `refused`
     are rules whose fixes are not to be applied, each with the reason; `prefer` and `choose` are
-    those of `make_plan`.
+    those of `make_plan`; `partial` says how to look only at what a round has changed.
     A finding of a later round whose rule and code were not found before is a knock-on: a fix of
     this run has caused it.
     When the rounds come back to an earlier text, or do not end within `most_rounds`, all starts
@@ -94,16 +108,18 @@ def rework(
     barred = dict(refused or {})
     sawn: list[Conflict] = []
     rounds: list[Round] = []
+    before = tree
     while True:
-        findings = look(tree)
+        findings, carried = _looked(tree, before, rounds, look, partial)
         asked = [f for f in findings if f.rule not in barred]
         plan = make_plan(tree, asked, with_review=with_review, prefer=prefer, choose=choose)
         turn, after = _one_round(plan, findings, barred)
+        turn.carried = carried
         _mark_knock_ons(tree, turn, rounds[-1] if rounds else None)
         rounds.append(turn)
         if not turn.rules:
             break
-        tree = after
+        before, tree = tree, after
         again = next((i for i, r in enumerate(rounds) if r.data == tree.source.data), None)
         size = len(tree.source.data)
         grown = size > MOST_GROWTH * len(rounds[0].data) + 2048
@@ -120,6 +136,21 @@ def rework(
     return Rework(tree, rounds)
 
 
+def _looked(
+    tree: Tree, before: Tree, rounds: list[Round], look: Look, partial: Partial | None
+) -> tuple[list[Finding], Parts]:
+    """Return the findings in a tree, and the parts that need not be looked at again."""
+    sound = not (tree.errors or before.errors)
+    if partial is not None and rounds and partial.reaches and sound:
+        last = rounds[-1]
+        told = (last.outcomes, last.conflicts, last.carried)
+        new = changed(len(rounds), before, *told, tree, partial.reaches)
+        findings = partial.look(tree, new.within)
+        if findings is not None:
+            return findings, new.carried
+    return look(tree), {}
+
+
 def _mark_knock_ons(tree: Tree, turn: Round, before: Round | None) -> None:
     """Mark what a fix of this run has caused: more of a rule than the last round left over.
 
@@ -129,14 +160,28 @@ def _mark_knock_ons(tree: Tree, turn: Round, before: Round | None) -> None:
         return
     left: Counter[str] = Counter()
     known: set[tuple[str, str]] = set()
+    caused: Counter[tuple[str, str]] = Counter()
     source = Source(before.data)
+    carried = {
+        id(outcome)
+        for parts in turn.carried.values()
+        for part in parts
+        for _, outcome in part.outcomes
+    }
     for one in before.outcomes:
-        known.add((one.finding.rule, source.text(one.finding.span)))
-        left[one.finding.rule] += one.state in ("deferred", "refused", "left")
+        key = (one.finding.rule, source.text(one.finding.span))
+        known.add(key)
+        if id(one) not in carried and one.state in ("deferred", "refused", "left"):
+            left[one.finding.rule] += 1
+            caused[key] += one.knock_on
     more = Counter(one.finding.rule for one in turn.outcomes) - left
     for at, one in enumerate(turn.outcomes):
         rule = one.finding.rule
-        if more[rule] and (rule, tree.source.text(one.finding.span)) not in known:
+        key = (rule, tree.source.text(one.finding.span))
+        if caused[key]:  # and still there
+            caused[key] -= 1
+            turn.outcomes[at] = replace(one, knock_on=True)
+        elif more[rule] and key not in known:
             more[rule] -= 1
             turn.outcomes[at] = replace(one, knock_on=True)
 

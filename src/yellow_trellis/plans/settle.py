@@ -128,5 +128,5 @@ def _edited(rendered: Rendered, tree: Tree, edits: list[Edit]) -> tuple[Rendered
     def moved(at: int) -> int:
         return at + shifts[bisect_right(ends, at)]
 
-    made = Rendered(b"".join(parts), [(edge, moved(at)) for edge, at in rendered.marks])
+    made = rendered.carried(b"".join(parts), moved)
     return made, tree.with_data(made.data)

@@ -21,7 +21,7 @@ from yellow_trellis.rules.leave import doubts
 from yellow_trellis.rules.leaving import UNNEEDED, leave_rule
 from yellow_trellis.rules.load import Loaded, RuleFileError, load_rules, loaded
 from yellow_trellis.rules.mark import Mark, mark_of
-from yellow_trellis.rules.narrow import narrowed
+from yellow_trellis.rules.narrow import narrowed, reach_of
 from yellow_trellis.rules.option import Option, OptionError, chosen
 from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
 from yellow_trellis.rules.rule import Example, Rule, RuleError, rule
@@ -71,6 +71,7 @@ __all__ = [
     "narrowed",
     "none_of",
     "pack_called",
+    "reach_of",
     "rule",
     "settings_in",
     "taken",

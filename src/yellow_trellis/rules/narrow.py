@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import Literal
 
 from yellow_trellis.languages import Language
 from yellow_trellis.languages.pieces import merged
@@ -11,6 +12,10 @@ from yellow_trellis.rules.conditions import Among, Around, Condition, Count, Tak
 from yellow_trellis.rules.leave import MARK
 from yellow_trellis.rules.rule import Rule
 from yellow_trellis.source import words_at
+
+Reach = Literal["expression", "statement"]
+"""How far a rule looks that does not look at all of a file: at a statement in a class as if it
+stood alone, or at a statement at the top of the file as a whole."""
 
 _WORTH = 0.7
 """The part of a file that must go for the parse to be the cheaper for it."""
@@ -28,7 +33,7 @@ def narrowed(
     """
     if MARK in data:
         return None  # a comment may leave something alone
-    reaches = [(rule.pattern, _reach(rule, language)) for rule in rules]
+    reaches = [(rule.pattern, reach_of(rule, language)) for rule in rules]
     if not reaches or any(reach == "file" for _, reach in reaches):
         return None
     pieces = language.pieces(data)
@@ -58,7 +63,7 @@ def narrowed(
     return merged(kept)
 
 
-def _reach(rule: Rule, language: Language) -> str:
+def reach_of(rule: Rule, language: Language) -> Reach | Literal["file"]:
     """Return how far a rule looks: over an ``expression``, a ``statement``, or the ``file``."""
     pattern = rule.pattern
     if pattern is None or rule.check is not None or rule.across is not None or rule.asked:

@@ -376,15 +376,16 @@ class Rule:
         telltales = [self.language.telltales.get(kind, b"") for kind in self._visited]
         return any(word in words or not word.isalpha() for word in telltales)
 
-    def look(self, tree: Tree, rank: int = 0) -> list[Finding]:
+    def look(self, tree: Tree, rank: int = 0, within: list[Span] | None = None) -> list[Finding]:
         """Return the findings in `tree`, in source order.
 
-        Arguments: `rank` is the place of the rule in its ruleset.
+        Arguments: `rank` is the place of the rule in its ruleset; `within` are the only spans to
+        look in, for a rule with a pattern.
         Errors: whatever the rule's own function raises.
         """
         if self.across is not None:
             return self._looked_across(self.across, tree, rank)
-        return [self._signed(draft, rank) for draft in self._drafts(tree)]
+        return [self._signed(draft, rank) for draft in self._drafts(tree, within)]
 
     def _looked_across(self, across: Across, tree: Tree, rank: int) -> list[Finding]:
         found: list[Finding] = []
@@ -417,7 +418,9 @@ class Rule:
             return f"`{across.old}` is imported from `{across.new.rpartition('.')[0]}`"
         return f"`{across.thing.word}` becomes `{across.new}`"
 
-    def _drafts(self, tree: Tree) -> Iterator[tuple[Draft, Match | None]]:
+    def _drafts(
+        self, tree: Tree, within: list[Span] | None
+    ) -> Iterator[tuple[Draft, Match | None]]:
         code = Code(tree, self.values)
         if self.pattern is None:
             assert self.check is not None
@@ -425,7 +428,7 @@ class Rule:
                 for draft in self.check(node, code) or ():
                     yield draft, None
             return
-        for match in seek(self.pattern, tree):
+        for match in seek(self.pattern, tree, within):
             if not all(check.met(match) for check in self._checks):
                 continue
             if self.check is None:

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from difflib import get_close_matches
 
 from yellow_trellis.facts import SPELLED, Vocabulary
+from yellow_trellis.languages import Language
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.leave import MARK, leaves, left_alone
 from yellow_trellis.rules.leaving import UNNEEDED, unneeded, with_leaves
+from yellow_trellis.rules.narrow import Reach, reach_of
 from yellow_trellis.rules.rule import Rule, RuleError
 from yellow_trellis.rules.watch import OutOfTime, Watch
+from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
@@ -97,6 +100,16 @@ class Ruleset:
         """Return pairs of rules of which the first wins over the second, wherever they stand."""
         return frozenset((one.name, loser) for one in self.rules for loser in one.wins_over)
 
+    def reaches(self, language: Language) -> dict[str, Reach]:
+        """Return the rules that look at nothing beyond what they find, and how far they do."""
+        found: dict[str, Reach] = {}
+        for one in self.written:
+            if one.language_name == language.name:
+                reach = reach_of(one, language)
+                if reach != "file":
+                    found[one.name] = reach
+        return found
+
     def concerned(
         self, data: bytes, language: str, vocabulary: Vocabulary = SPELLED
     ) -> list[tuple[int, Rule]]:
@@ -126,11 +139,13 @@ class Ruleset:
         vocabulary: Vocabulary = SPELLED,
         watch: Watch | None = None,
         concerned: list[tuple[int, Rule]] | None = None,
+        within: Mapping[str, list[Span]] | None = None,
     ) -> tuple[list[Finding], list[RuleFailure]]:
         """Return the findings of all rules in `tree` by place, and the rules that failed on it.
 
         Arguments: `vocabulary` tells by which words the code base knows what is asked for; `watch`
-        follows the work; `concerned` is what the method of that name says, if that is known.
+        follows the work; `concerned` is what the method of that name says, if that is known;
+        `within` has by rule the only spans in which it is to look.
         Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long.
         """
         watch = watch or Watch()
@@ -148,7 +163,7 @@ class Ruleset:
                 continue
             watch.begin(one.name)
             try:
-                findings += one.look(tree, rank)
+                findings += one.look(tree, rank, None if within is None else within.get(one.name))
             except OutOfTime as over:
                 if not over.rule:
                     raise

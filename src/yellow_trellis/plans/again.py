@@ -1,0 +1,147 @@
+"""What of a new text is looked at again: what a round has changed, and what it has put off.
+
+A rule that looks at nothing beyond a statement finds in an equal statement what it found there.
+What became of that is carried over to the next round, and only the rest is searched.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections import defaultdict
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
+
+import tree_sitter
+
+from yellow_trellis.plans.conflict import Conflict
+from yellow_trellis.plans.outcome import Outcome
+from yellow_trellis.rules.finding import Finding
+from yellow_trellis.rules.narrow import Reach
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Tree
+
+Within = Mapping[str, list[Span]]
+"""By rule: the only spans in which it is to look."""
+
+
+@dataclass(frozen=True, slots=True)
+class Partial:
+    """How to look at a part of a file."""
+
+    reaches: Mapping[str, Reach]
+    """The rules that look at nothing beyond what they find, and how far."""
+    look: Callable[[Tree, Within], list[Finding] | None]
+    """Returns the findings in a tree; None where all of it must be looked at."""
+
+
+@dataclass(slots=True)
+class Carried:
+    """What became of the findings in one unchanged part, by the rounds that said so."""
+
+    outcomes: list[tuple[int, Outcome]] = field(default_factory=list)
+    conflicts: list[Conflict] = field(default_factory=list)
+
+
+Parts = dict[tuple[Reach, bytes], list[Carried]]
+"""By reach and text: a list of the parts that have that text."""
+
+
+@dataclass(slots=True)
+class Changed:
+    """What is new in a text."""
+
+    within: Within
+    carried: Parts
+    """What is not, with what became of it."""
+
+
+def changed(
+    number: int,
+    before: Tree,
+    outcomes: list[Outcome],
+    conflicts: list[Conflict],
+    carried: Parts,
+    after: Tree,
+    reaches: Mapping[str, Reach],
+) -> Changed:
+    """Compare the text of a round with the one that it made.
+
+    Arguments: `number` is that of the round, `outcomes` and `conflicts` are what became of its
+    findings, and `carried` what was not looked at in it.
+    """
+    within: dict[str, list[Span]] = {}
+    kept: Parts = {}
+    for reach in sorted(set(reaches.values())):
+        known = _known(number, before, outcomes, conflicts, carried, reaches, reach)
+        spans = []
+        for span in units(after, reach):
+            key = (reach, after.source.data[span.start : span.end])
+            if same := known.get(key):
+                kept.setdefault(key, []).append(same.pop())
+            else:
+                spans.append(span)
+        within.update((rule, spans) for rule, its in reaches.items() if its == reach)
+    return Changed(within, kept)
+
+
+def _known(
+    number: int,
+    before: Tree,
+    outcomes: list[Outcome],
+    conflicts: list[Conflict],
+    carried: Parts,
+    reaches: Mapping[str, Reach],
+    reach: Reach,
+) -> Parts:
+    """Return the parts of the text before, without those that have something put off in them."""
+    data = before.source.data
+    spans = list(units(before, reach))
+    starts = [span.start for span in spans]
+    told: defaultdict[int, Carried] = defaultdict(Carried)
+    open_: set[int] = set()
+    for one in outcomes:
+        if reaches.get(one.finding.rule) != reach:
+            continue
+        at = bisect_right(starts, one.finding.span.start) - 1
+        if one.state in ("left", "refused"):
+            told[at].outcomes.append((number, one))
+        else:
+            open_.add(at)
+    for conflict in conflicts:
+        if reaches.get(conflict.party.rule) != reach:
+            continue
+        at = bisect_right(starts, conflict.party.span.start) - 1
+        if conflict.kind == "name clash":  # it depends on names elsewhere in the file
+            open_.add(at)
+        elif conflict.other is None:
+            told[at].conflicts.append(conflict)
+    found: Parts = {}
+    for at, span in enumerate(spans):
+        if at in open_:
+            continue
+        key = (reach, data[span.start : span.end])
+        part = told.get(at) or Carried()
+        if earlier := carried.get(key):
+            old = earlier.pop()
+            part = Carried([*old.outcomes, *part.outcomes], [*old.conflicts, *part.conflicts])
+        found.setdefault(key, []).append(part)
+    return found
+
+
+_LARGE = 2048
+"""Bytes below which what encloses statements is one part."""
+
+
+def units(tree: Tree, reach: Reach) -> Iterator[Span]:
+    """Yield the parts of a file: what stands at its top, or also what its classes hold."""
+    enclosing = tree.language.enclosing if reach == "expression" else frozenset[str]()
+    yield from _units(tree.raw_root.children, enclosing)
+
+
+def _units(children: list[tree_sitter.Node], enclosing: frozenset[str]) -> Iterator[Span]:
+    for raw in children:
+        start, end = raw.start_byte, raw.end_byte
+        if end - start > _LARGE and raw.type in enclosing:
+            yield from _units(raw.children, enclosing)
+        else:
+            yield Span(start, end)
