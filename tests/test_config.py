@@ -127,18 +127,99 @@ def test_the_commands_follow_the_configuration(ytr, trams: Path) -> None:
     assert "skipped, says trellis.toml" in ytr("survey", "--explain", "alder/lines/line_01.py").out
 
 
-MISTAKE = re.compile(r"^\| `(?P<config>[^`]+)` \| `trellis\.toml:(?P<told>.+)` \|$", re.MULTILINE)
+MISTAKE = re.compile(r"^\| `(?P<config>[^`]+)` \| `(?P<told>[\w.]+: ?.+)` \|$", re.MULTILINE)
 
 
 def test_every_mistake_in_the_reference_is_told_so(ytr, trams: Path) -> None:
     rows = list(MISTAKE.finditer(PAGE.read_text("utf-8")))
-    assert len(rows) == 7
+    assert len(rows) == 15
     for row in rows:
-        needed = "" if "rule = " in row["config"] else 'rules = ["rules"]'
+        needed = "" if row["config"].startswith("rule") else 'rules = ["rules"]'
         (trams / "trellis.toml").write_text(f"{row['config']}\n{needed}\n")
         answer = ytr("survey", "--only", "bare-except", "alder/depot")
         assert answer.status == 2
-        assert answer.err.strip() == f"ytr: {trams / 'trellis.toml'}:{row['told']}"
+        told = answer.err.strip().removeprefix("ytr: ").removeprefix(f"{trams}/")
+        assert told.startswith(row["told"].removesuffix("...")), row["config"]
+
+
+def configured(trams: Path, text: str) -> None:
+    (trams / "trellis.toml").write_text('rules = ["rules"]\npaths = ["alder"]\n' + text)
+
+
+def test_what_is_fixed_unasked_is_as_the_configuration_says(ytr, trams: Path) -> None:
+    def fates(*words: str) -> dict[str, dict[str, str]]:
+        told = ytr("preview", "--format", "json", *words).json["fates"]
+        rules = {one["rule"] for one in told}
+        states = {
+            rule: {one["state"]: one["reason"] for one in told if one["rule"] == rule}
+            for rule in rules
+        }
+        return {rule: its for rule, its in states.items() if rule in ("has-key", "empty-is-false")}
+
+    only = ("--only", "has-key", "--only", "empty-is-false")
+    configured(trams, "")
+    usual = fates(*only)
+    assert set(usual["has-key"]) <= {"applied", "merged", "composed"}
+    assert usual["empty-is-false"] == {"left": "its fix asks for review"}
+    configured(trams, 'unasked = "nothing"\n[unasked-of]\nempty-is-false = "all"\n')
+    turned = fates(*only)
+    assert turned["has-key"] == {"left": "its rule is to be applied only when asked"}
+    assert "left" not in turned["empty-is-false"]
+    assert "left" not in fates("--with-review", *only)["has-key"]
+    told = ytr("rules", "--why", "has-key").out
+    assert "its fixes are applied only when asked: trellis.toml:3" in told
+
+
+def test_what_a_survey_is_held_to(ytr, trams: Path) -> None:
+    def survey(*words: str) -> tuple[int, str]:
+        done = ytr("survey", "alder/reports", *words)
+        return done.status, done.out.splitlines()[-1]
+
+    configured(trams, "")
+    assert survey()[0] == 1
+    assert survey("--at-most", "14") == (
+        0,
+        "Passes: 14 findings at `warning` or above, 14 may stand.",
+    )
+    assert survey("--at-most", "13")[0] == 1
+    assert survey("--fail-at", "error")[1] == "Fails: 1 finding at `error` or above."
+    assert survey("--only", "not-in", "--fail-at", "error")[0] == 0
+    assert survey("--only", "not-in", "--fail-at", "error", "--warnings-as-errors")[0] == 1
+    passes = survey("--fixable-passes")
+    assert passes == (0, "Passes: 0 findings at `warning` or above without a fix.")
+    configured(trams, 'warnings-as-errors = true\nfail-at = "error"\nat-most = 2\n')
+    done = ytr("survey", "--only", "not-in", "--format", "json", "--why", "alder/reports").json
+    (one,) = done["findings"]
+    assert (one["level"], one["level_from"].endswith("trellis.toml:3:1")) == ("error", True)
+    assert done["summary"]["passes"] and done["summary"]["failing"] == 1
+
+
+def test_the_catalogue_is_filtered_and_written(ytr, trams: Path) -> None:
+    configured(trams, '[levels]\nhas-key = "off"\n[options.bare-except]\ncatch = "OSError"\n')
+
+    def names(*words: str) -> list[str]:
+        return [one["name"] for one in ytr("rules", "--format", "json", *words).json["rules"]]
+
+    assert len(names()) == 16 and "has-key" not in names()
+    assert names("--level", "off") == ["has-key"]
+    assert names("--about", "None identity") == ["none-by-identity"]
+    assert names("--tag", "clock") == ["stamp-to-tick"]
+    assert set(names("--level", "error", "--fixable")) == {"bare-except", "show-every-aspect"}
+    assert names("--pack", "python-names") == []
+    assert 'option catch = "OSError"' in ytr("rules", "bare-except").out
+    assert "No rule is like that." in ytr("rules", "--about", "zeppelin").out
+    assert "Wrote 17 pages" in ytr("rules", "--pages", "pages").out
+    page = (trams / "pages/stamp-to-tick.md").read_text()
+    assert "## Changes" in page and "tick(zone=CITY)" in page and "## Leaves alone" in page
+    index = (trams / "pages/index.md").read_text()
+    assert len(re.findall(r"^\| \[[\w-]+\]\(([\w-]+\.md)\)", index, re.MULTILINE)) == 16
+    (trams / "bad.toml").write_text(
+        '[[rule]]\nname = "bad"\nsummary = "s"\nfind = "f()"\nexamples = [{ code = "g()" }]\n'
+    )
+    refused = ytr("rules", "-r", "bad.toml", "--pages", "none")
+    assert "examples of `bad` fail, and no page is written" in refused.err
+    assert not (trams / "none").exists()
+    assert ytr("rules", "--packs").out.startswith("python-names  code  yellow-trellis ")
 
 
 def test_the_keys_of_rulesets_packs_and_options_are_in_their_reference() -> None:

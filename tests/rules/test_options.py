@@ -5,7 +5,18 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import tree_of
-from yellow_trellis import Option, Rule, RuleError, Ruleset, chosen, count, load_rules, rule
+from yellow_trellis import (
+    Example,
+    Option,
+    Rule,
+    RuleError,
+    Ruleset,
+    chosen,
+    count,
+    load_rules,
+    rule,
+)
+from yellow_trellis.engine import prove_rule
 from yellow_trellis.rules import OptionError, Setting
 
 
@@ -63,6 +74,21 @@ def test_conditions_messages_and_functions_take_the_value() -> None:
         declared.under(Setting("few", "option", 2, "least", "t.toml:1:1"))
     with pytest.raises(RuleError, match="of the rule `few` the option `most` must be a whole"):
         declared.under(Setting("few", "option", "2", "most", "t.toml:1:1"))
+
+
+def test_examples_have_the_defaults_or_their_own_values() -> None:
+    examples = [
+        Example("line(a, b, c)"),
+        Example("line(a, b)", options={"most": 2}),
+        Example("line(a, b, c)", stays=True, options={"most": 4}),
+    ]
+    where = [count("stops", least=chosen("most"))]
+    options = [Option("most", 3)]
+    few = {"summary": "s", "find": "line(@{stops*})", "where": where, "options": options}
+    one = Rule("few", **few, examples=examples).under(Setting("few", "option", 9, "most"))
+    assert [verdict.reason for verdict in prove_rule(one)] == ["", "", ""]
+    with pytest.raises(RuleError, match="the rule `few` has no option `mast`: did you mean `most`"):
+        Ruleset.of([Rule("few", **few, examples=[Example("line()", options={"mast": 2})])])
 
 
 def test_an_option_that_is_nowhere_or_twice_is_refused() -> None:

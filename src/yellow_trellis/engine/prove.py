@@ -56,6 +56,7 @@ def code_of(example: Example) -> tuple[str, str]:
 
 def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
     """Run one example of `rule`, alone in a file; it is told as the one of that `number`."""
+    rule = rule.for_example(example)
     head, before = code_of(example)
     tree = Tree(Source(before.encode("utf-8")), rule.language)
 

@@ -21,22 +21,32 @@ def untouched(rule: Rule) -> list[str]:
     """Return what no example of `rule` shows, in words; nothing for a rule without examples."""
     if not rule.examples:
         return []
-    trees = [
-        Tree(Source(code_of(example)[1].encode("utf-8")), rule.language)
+    shown = [
+        (
+            rule.for_example(example),
+            Tree(Source(code_of(example)[1].encode("utf-8")), rule.language),
+        )
         for example in rule.examples
     ]
-    return [*_conditions(rule, trees), *_lines(rule, trees)]
+    return [*_conditions(rule, shown), *_lines(rule, shown)]
 
 
-def _conditions(rule: Rule, trees: list[Tree]) -> Iterator[str]:
+_Shown = list[tuple[Rule, Tree]]
+"""The rule as each example knows it, and the tree of the example."""
+
+
+def _conditions(rule: Rule, shown: _Shown) -> Iterator[str]:
     """Yield the conditions that no example meets, or none fails to meet."""
     if rule.pattern is None or not rule.where:
         return
-    matches = [match for tree in trees for match in seek(rule.pattern, tree)]
+    pattern = rule.pattern
+    matches = [(its, match) for its, tree in shown for match in seek(pattern, tree)]
     for condition in _leaves(rule.where):
         name = getattr(condition, "__name__", None) or str(condition)
-        check = compiled(settled(condition, rule.values), rule.pattern)
-        seen = {bool(check.met(match)) for match in matches}
+        seen = {
+            bool(compiled(settled(condition, its.values), pattern).met(match))
+            for its, match in matches
+        }
         if True not in seen:
             yield f"no example meets: {name}"
         if False not in seen:
@@ -51,7 +61,7 @@ def _leaves(conditions: tuple[Condition, ...]) -> Iterator[Condition]:
             yield condition
 
 
-def _lines(rule: Rule, trees: list[Tree]) -> Iterator[str]:
+def _lines(rule: Rule, shown: _Shown) -> Iterator[str]:
     """Yield the lines of the function of a rule that ran for no example."""
     code = getattr(rule.check, "__code__", None)
     if code is None or sys.gettrace() is not None:  # whoever traces already goes first
@@ -67,8 +77,8 @@ def _lines(rule: Rule, trees: list[Tree]) -> Iterator[str]:
 
     sys.settrace(trace)
     try:
-        for tree in trees:
-            for finding in Ruleset((rule,)).look(tree)[0]:
+        for its, tree in shown:
+            for finding in Ruleset((its,)).look(tree)[0]:
                 finding.choice(with_review=True)
     finally:
         sys.settrace(None)

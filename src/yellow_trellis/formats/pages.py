@@ -83,6 +83,9 @@ def _examples(rule: Rule) -> list[str]:
         if found:
             parts.append(f"## {title}")
         for example in found:
+            if example.options:
+                said = [f"`{name} = {shown_value(v)}`" for name, v in example.options.items()]
+                parts.append(f"With {', '.join(said)}:")
             if example.given.strip():
                 parts += ["Given", _block(example.given, language)]
                 parts.append("this")

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 import sys
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from copy import copy
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 from yellow_trellis.facts import SPELLED, Vocabulary
@@ -58,13 +58,15 @@ class RuleError(Mistake, ValueError):
 class Example:
     """Code that a rule changes (`becomes`), leaves alone (`stays`), or only reports (neither).
 
-    `given` is code that stands before it in the same file, such as imports.
+    `given` is code that stands before it in the same file, such as imports; `options` are the
+    values of options of the rule for it, others have their defaults.
     """
 
     code: str
     becomes: str | None = None
     stays: bool = False
     given: str = ""
+    options: Mapping[str, Value] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if self.stays and self.becomes is not None:
@@ -213,6 +215,9 @@ class Rule:
             _ = self.pattern
             part = "its options"
             self._refuse_doubled_options()
+            for example in self.examples:
+                if example.options:
+                    self.for_example(example)
             part = "its conditions"
             _ = self._checks
             part = "its template"
@@ -314,6 +319,18 @@ class Rule:
             other.values = {**self.values, setting.option: value}
             other.__dict__.pop("_checks", None)
         return other
+
+    def for_example(self, example: Example) -> Rule:
+        """Return the rule as an example knows it, whatever is set elsewhere.
+
+        Errors: `RuleError` for an option of the example that cannot be.
+        """
+        made = copy(self)
+        made.values = {name: option.default for name, option in self.options.items()}
+        made.__dict__.pop("_checks", None)
+        for name, value in example.options.items():
+            made = made.under(Setting(self.name, "option", value, name, self.place))
+        return made
 
     def governed_by(self, about: str = "level") -> str:
         """Return the place that says the level, what is fixed unasked, or an option by its name."""

@@ -45,7 +45,7 @@ RULE_KEYS = {
     "where": TABLES,
     "examples": TABLES,
 }
-_EXAMPLE_KEYS = {"code": TEXT, "becomes": TEXT, "stays": FLAG, "given": TEXT}
+_EXAMPLE_KEYS = {"code": TEXT, "becomes": TEXT, "stays": FLAG, "given": TEXT, "options": TABLE}
 OPTION_KEYS = {"default": ANY, "help": TEXT, "least": NUMBER, "most": NUMBER, "one_of": TEXTS}
 _TAKEN_KEYS = {
     "hole": TEXT,
