@@ -1,6 +1,7 @@
 """Rules: what to find, when it counts, what to put instead, and the findings they yield."""
 
 from yellow_trellis.rules.code import Code
+from yellow_trellis.rules.coded import rule
 from yellow_trellis.rules.conditions import (
     Condition,
     after,
@@ -24,7 +25,7 @@ from yellow_trellis.rules.mark import Mark, mark_of
 from yellow_trellis.rules.narrow import narrowed, reach_of
 from yellow_trellis.rules.option import Option, OptionError, chosen
 from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
-from yellow_trellis.rules.rule import Example, Rule, RuleError, rule
+from yellow_trellis.rules.rule import Example, Rule, RuleError
 from yellow_trellis.rules.ruleset import Ruleset
 from yellow_trellis.rules.setting import Setting, settings_in, unknown_in
 from yellow_trellis.rules.watch import OutOfTime, Watch
