@@ -87,6 +87,14 @@ def test_the_pieces_of_a_file_are_the_file() -> None:
                 assert not tree_of(raw[piece.start : piece.end]).errors, (file, piece)
 
 
+@pytest.mark.parametrize("head", ["", "import os\n\n", "import os\n\n@dec\n", "@dec(1)\n@other\n"])
+def test_a_large_class_is_cut_into_its_members(head: str) -> None:
+    code = head + "class A(B):\n" + "    def f(self):\n        return f(1)\n\n" * 200
+    cut = pieces(code.encode())
+    assert cut is not None and len(cut.found) == 201 + head.startswith("import")
+    same(code.encode())
+
+
 def test_the_library_itself_in_pieces_and_whole() -> None:
     """A share of the files; YTR_SHARE=1 takes all."""
     share = int(os.environ.get("YTR_SHARE", "40"))

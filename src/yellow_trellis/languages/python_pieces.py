@@ -16,7 +16,8 @@ from yellow_trellis.languages.pieces import Piece, Pieces
 
 _START = rb"(?!(?:else|elif|except|finally)\b)[A-Za-z_@\x80-\xff]"
 _TOP = re.compile(rb"\n" + _START)
-_CLASS = re.compile(rb"(?:^|\n)class\b[^\n]*:[ \t]*(?:#[^\n]*)?\r?\n")
+_CLASS = re.compile(rb"class\b[^\n]*:[ \t]*(?:#[^\n]*)?\r?\n")
+_DECORATED = re.compile(rb"\n" + _CLASS.pattern)
 _MEMBER = re.compile(rb"\n([ \t]+)[A-Za-z_@]")
 _DEFINES = re.compile(rb"[ \t]*(?:@|def\b|class\b|async\b)")
 _LONE_RETURN = re.compile(rb"\r(?!\n)")
@@ -88,8 +89,9 @@ def _members(data: bytes, start: int, end: int, strings: _Strings) -> list[Piece
     """Return the header and the members of a class that fills a span; none if it is none."""
     if end - start < _WORTH:
         return []
-    header = _CLASS.search(data, start, end)
-    if header is None or not (header.start() == start or data[start] == 0x40):
+    seek = _DECORATED.search if data[start] == 0x40 else _CLASS.match
+    header = seek(data, start, end)
+    if header is None:
         return []
     first = _MEMBER.search(data, header.end() - 1, end)
     if first is None:
@@ -107,7 +109,7 @@ def _starts(
     data: bytes, start_of: re.Pattern[bytes], begin: int, end: int, strings: _Strings
 ) -> Iterator[int]:
     """Yield where lines start a statement, decorators with what they decorate."""
-    decorated = False
+    decorated = data[begin : begin + 1] == b"@"
     held = 0
     for found in start_of.finditer(data, begin, end):
         at = found.start() + 1
