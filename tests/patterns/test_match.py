@@ -220,3 +220,22 @@ def test_named_arguments_in_any_order_where_asked_for() -> None:
 )
 def test_the_syntax_of_every_python_is_read(code: str, pattern: str, found: int) -> None:
     assert len(matches(pattern, code)) == found
+
+
+GUARDED = [
+    ("@{a} = @{b: integer}", ["x = 1", "x = (1)", "x.y = 1"], ["x = y", "x: int = 1", "x = 1.0"]),
+    ("@{a ~ [lIO]} = @{b}", ["l = 1", "O = f()"], ["ll = 1", "l.x = 1", "l: int"]),
+    ("@{a} = @{f}(@{x})", ["y = g(1)", "y = (g(1))"], ["y = g(1, 2)", "y = g"]),
+    ("@{a} and @{b: string}", ["x and 'a'", "x and ('a' 'b')"], ["x or 'a'", "x and y"]),
+    ("@{a}[@{b: integer}]", ["x[1]", "f()[(2)]"], ["x[y]", "x[1:2]"]),
+    ("@{a: call}.b", ["f().b", "(f()).b"], ["f.b", "f().c"]),
+]
+
+
+@pytest.mark.parametrize(("pattern", "yes", "no"), GUARDED)
+def test_what_is_told_before_a_node_is_made_is_what_matching_says(pattern, yes, no) -> None:
+    compiled = compile_pattern(pattern, language("python"))
+    for code, fits in [*((one, True) for one in yes), *((one, False) for one in no)]:
+        tree = tree_of(code + "\n")
+        assert bool(list(seek(compiled, tree))) is fits, code
+        assert bool(list(seek(compiled, tree, guards=()))) is fits, code

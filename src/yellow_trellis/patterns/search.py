@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterator, Sequence
+from functools import cache
 
 from yellow_trellis.facts import SPELLED, Vocabulary, facts_of
+from yellow_trellis.patterns.guards import Guard, guards_of
 from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Anchor, Pattern
 from yellow_trellis.source import NAME, Span
@@ -35,14 +37,16 @@ def seek(
     tree: Tree,
     within: Node | Span | Sequence[Span] | None = None,
     given: Takes | None = None,
+    guards: tuple[Guard, ...] | None = None,
 ) -> Iterator[Match]:
     """Yield the matches of `pattern` in source order, an outer one before those inside it.
 
     Arguments: `within` limits the search to a node, to a span of bytes, or to spans in order and
-    apart; `given` is what holes took already, see `match_at`.
+    apart; `given` is what holes took already, see `match_at`; `guards` are asked before a node is
+    made, those of the pattern alone if left out.
     """
     spans = _spans(within, tree)
-    found = _seek(pattern, tree, spans, given)
+    found = _seek(pattern, tree, spans, given, guards)
     if pattern.without is None:
         yield from found
         return
@@ -64,10 +68,14 @@ def _spans(within: Node | Span | Sequence[Span] | None, tree: Tree) -> Sequence[
 
 
 def _seek(
-    pattern: Pattern, tree: Tree, spans: Sequence[Span], given: Takes | None
+    pattern: Pattern,
+    tree: Tree,
+    spans: Sequence[Span],
+    given: Takes | None,
+    guards: tuple[Guard, ...] | None = None,
 ) -> Iterator[Match]:
     starts = [span.start for span in spans]
-    for node in _candidates(pattern, tree, spans):
+    for node in _candidates(pattern, tree, spans, guards):
         found = match_at(pattern, node, given)
         if found is not None and _held(found.span, spans, starts):
             yield found
@@ -79,13 +87,21 @@ def _held(one: Span, spans: Sequence[Span], starts: list[int]) -> bool:
     return at >= 0 and spans[at].holds(one)
 
 
-def _candidates(pattern: Pattern, tree: Tree, spans: Sequence[Span]) -> list[Node]:
+_own_guards = cache(guards_of)
+
+
+def _candidates(
+    pattern: Pattern, tree: Tree, spans: Sequence[Span], guards: tuple[Guard, ...] | None
+) -> list[Node]:
     """Return the nodes at which a match may start, in source order, outer before inner."""
     anchor = pattern.anchor_in(tree.source.data)
     if anchor is None:
         kinds = pattern.kinds or tree.language.kinds
         starts = [span.start for span in spans]
-        return [node for node in tree.of_kinds(kinds) if _held(node.span, spans, starts)]
+        guards = _own_guards(pattern) if guards is None else guards
+        data = tree.source.data
+        nodes = tree.of_kinds(kinds, lambda raw: all(one.passes(raw, data) for one in guards))
+        return [node for node in nodes if _held(node.span, spans, starts)]
     found: dict[int, Node] = {}
     kinds = pattern.kinds
     for leaf in (leaf for span in spans for leaf in _hit_nodes(anchor, tree, span)):

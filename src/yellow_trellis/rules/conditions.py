@@ -7,12 +7,13 @@ first: what a hole took, then where the match stands, then what else is in the c
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Union
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
+from yellow_trellis.patterns.guards import Asked
 from yellow_trellis.patterns.match import match_at
 from yellow_trellis.syntax import Node, same_code
 
@@ -172,6 +173,17 @@ def compiled(condition: Condition, pattern: Pattern) -> Check:
     if not callable(condition):
         raise PatternError(f"{condition!r} is no condition")
     return Check(100, condition)
+
+
+def asked_of(conditions: Iterable[Condition], language: Language) -> Iterator[Asked]:
+    """Yield what conditions that must all be met ask of the nodes that holes take."""
+    for condition in conditions:
+        if isinstance(condition, Among) and condition.how == "all":
+            yield from asked_of(condition.conditions, language)
+        elif isinstance(condition, Taken):
+            kinds = language.family(condition.kind) if condition.kind is not None else None
+            regex = _regex(condition.text) if condition.text is not None else None
+            yield Asked(condition.hole, kinds, regex)
 
 
 # ---------------------------------------------------------------- as they are written

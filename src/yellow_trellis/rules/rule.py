@@ -23,6 +23,7 @@ from yellow_trellis.patterns import (
     seek,
     visit,
 )
+from yellow_trellis.patterns.guards import Guard, guards_of
 from yellow_trellis.rules import conditions
 from yellow_trellis.rules.across import Across
 from yellow_trellis.rules.code import Code, Draft
@@ -264,6 +265,14 @@ class Rule:
         )
         return tuple(sorted(made, key=lambda check: check.cost))
 
+    @cached_property
+    def _guards(self) -> tuple[Guard, ...]:
+        """What is asked of a node before it is matched, where there is no token to look for."""
+        if self.pattern is None:
+            return ()
+        where = (settled(condition, self.values) for condition in self.where)
+        return guards_of(self.pattern, conditions.asked_of(where, self.language))
+
     def unmet(self, match: Match) -> list[Condition]:
         """Return the conditions that `match` does not meet."""
         return [
@@ -318,6 +327,7 @@ class Rule:
                 raise RuleError(f"{setting.place}: {told}") from None
             other.values = {**self.values, setting.option: value}
             other.__dict__.pop("_checks", None)
+            other.__dict__.pop("_guards", None)
         return other
 
     def for_example(self, example: Example) -> Rule:
@@ -328,6 +338,7 @@ class Rule:
         made = copy(self)
         made.values = {name: option.default for name, option in self.options.items()}
         made.__dict__.pop("_checks", None)
+        made.__dict__.pop("_guards", None)
         for name, value in example.options.items():
             made = made.under(Setting(self.name, "option", value, name, self.place))
         return made
@@ -445,7 +456,7 @@ class Rule:
                 for draft in self.check(node, code) or ():
                     yield draft, None
             return
-        for match in seek(self.pattern, tree, within):
+        for match in seek(self.pattern, tree, within, None, self._guards):
             if not all(check.met(match) for check in self._checks):
                 continue
             if self.check is None:

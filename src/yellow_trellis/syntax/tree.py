@@ -408,16 +408,22 @@ class Tree:
             node._parent = self.wrap(above)
         return node
 
-    def of_kinds(self, kinds: frozenset[str]) -> list[Node]:
-        """Return all nodes of the given kinds, in source order, outer before inner."""
+    def of_kinds(
+        self, kinds: frozenset[str], keep: Callable[[tree_sitter.Node], bool] | None = None
+    ) -> list[Node]:
+        """Return all nodes of the given kinds, in source order, outer before inner.
+
+        Arguments: `keep` tells of the parser's nodes which are wanted, before ours are made.
+        """
         root = self._raw.root_node
         if kinds < self._foreseen:
             if self._of_kind is None:
                 raws = self.language.find_kinds(self._foreseen, root)
                 self._of_kind = [(raw.type, raw) for raw in raws]
-            found = [self.wrap(raw) for kind, raw in self._of_kind if kind in kinds]
+            raws = [raw for kind, raw in self._of_kind if kind in kinds]
         else:
-            found = [self.wrap(raw) for raw in self.language.find_kinds(kinds, root)]
+            raws = self.language.find_kinds(kinds, root)
+        found = [self.wrap(raw) for raw in raws if keep is None or keep(raw)]
         found.sort(key=lambda node: (node.start, -node.end))
         return found
 
