@@ -145,6 +145,8 @@ def test_the_command_lets_the_count_only_go_down(ytr, trams: Path) -> None:
     assert told["summary"]["accepted"] == 578 and told["summary"]["failing"] == 1
     assert [one["rule"] for one in told["findings"] if not one["accepted"]] == ["none-by-identity"]
     assert ytr("survey", "--only", "bare-except", "alder/depot").status == 0
+    part = ytr("baseline", "--staged", "--changed-lines")
+    assert part.status == 2 and "a baseline is about whole files" in " ".join(part.err.split())
     refused = ytr("baseline")
     assert (refused.status, "0 dropped, 578 findings accepted now" in refused.out) == (1, True)
     assert "1 new finding not accepted: `ytr survey` shows" in refused.out

@@ -61,6 +61,8 @@ def command(
     taken in without --accept. An accepted finding is known again by its code, the definition it
     stands in and what stands around it: lines may shift, code may be formatted anew or moved.
     """
+    if look.scope.lines:
+        raise click.UsageError("a baseline is about whole files: leave out --changed-lines")
     where = Path(file) if file is not None else baseline_here() or Path(NAME)
     known = Baseline.read(where) if where.exists() else None
     spec = spec_of(rule_paths, only)

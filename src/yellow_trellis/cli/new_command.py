@@ -33,7 +33,11 @@ from yellow_trellis.syntax import Node, Tree
 )
 @click.argument("name", metavar="RULE|pack")
 @click.argument("more", metavar="[PATHS|NAME]...", nargs=-1)
-@click.option("--find", metavar="PATTERN", help="The pattern; the first match gives the example.")
+@click.option(
+    "--find",
+    metavar="PATTERN",
+    help="The pattern; the first match gives the example. Example: --find '@{x} == None'",
+)
 @click.option(
     "--at",
     metavar="FILE:LINE[:COLUMN]",
@@ -42,14 +46,25 @@ from yellow_trellis.syntax import Node, Tree
 @click.option(
     "--put", metavar="TEMPLATE", help="What to put instead. Example: --put '@{x} is None'"
 )
-@click.option("--summary", metavar="TEXT", default="", help="What is wrong, in one sentence.")
+@click.option(
+    "--summary",
+    metavar="TEXT",
+    default="",
+    help="What is wrong, in one sentence. Example: --summary 'None is one.'",
+)
 @click.option(
     "--into",
     metavar="FILE",
     type=click.Path(dir_okay=False),
     help="The file to write; by default in the folder of rules. Example: --into rules/none.toml",
 )
-@click.option("--language", "tongue", default=DEFAULT, show_default=True, help="For --find.")
+@click.option(
+    "--language",
+    "tongue",
+    default=DEFAULT,
+    show_default=True,
+    help="For --find. Example: --language javascript",
+)
 def command(
     name: str,
     more: tuple[str, ...],

@@ -43,8 +43,18 @@ from yellow_trellis.tables import nearest
     multiple=True,
     help="A rule file, a folder of them or a pack. Example: --rules rules/",
 )
-@click.option("--tag", "tags", metavar="TAG", multiple=True, help="List those with this tag.")
-@click.option("--level", type=click.Choice(LEVELS), help="List those of this level, also `off`.")
+@click.option(
+    "--tag",
+    "tags",
+    metavar="TAG",
+    multiple=True,
+    help="List those with this tag. Example: --tag clock",
+)
+@click.option(
+    "--level",
+    type=click.Choice(LEVELS),
+    help="List those of this level, also those that are off. Example: --level off",
+)
 @click.option("--fixable", is_flag=True, help="List those that offer fixes.")
 @click.option("--pack", metavar="PACK", help="List those of a pack. Example: --pack python-names")
 @click.option(

@@ -83,7 +83,9 @@ def command(
     if timings:
         show_timings(notes() if form == "json" else console(), found, seconds)
     rules = {rule.name: rule.summary for rule in spec.ruleset()}
-    compared = baseline.compared(found, rules) if baseline is not None else None
+    compared = None
+    if baseline is not None:
+        compared = baseline.compared(found, rules, whole=not look.scope.lines)
     if record:
         history = history_here() or Path(NAME)
         add_to_history(totals_of(found, history, look.paths(paths), rules), history)

@@ -106,11 +106,12 @@ class Baseline:
         assert found.mark is not None
         return Entry(self.place(found.path), found.rule, found.mark, found.line.strip()[:80])
 
-    def compared(self, run: Run, rules: Iterable[str]) -> Compared:
+    def compared(self, run: Run, rules: Iterable[str], *, whole: bool = True) -> Compared:
         """Tell which findings of a run are accepted, and which entries are gone.
 
         Arguments: the run was made with marks; `rules` are those it was made with: entries of
-        others, and of files that were not looked at though they are there, are kept.
+        others, and of files that were not looked at though they are there, are kept. Unless the
+        run looked at `whole` files, nothing is known to be gone.
         """
         rules = set(rules)
         looked = {self.place(report.path) for report in run.reports if not report.problems}
@@ -123,11 +124,15 @@ class Baseline:
         fresh = [(found, self.entry(found)) for found in run.findings]
         pairs = matched([entry for _, entry in fresh], asked)
         held = set(pairs.values())
+        lost = [entry for at, entry in enumerate(asked) if at not in held]
+        if not whole:
+            kept += lost
+            lost = []
         return Compared(
             [found for at, (found, _) in enumerate(fresh) if at in pairs],
             [found for at, (found, _) in enumerate(fresh) if at not in pairs],
             [*kept, *(entry for at, (_, entry) in enumerate(fresh) if at in pairs)],
-            [entry for at, entry in enumerate(asked) if at not in held],
+            lost,
         )
 
     def with_entries(self, entries: Iterable[Entry]) -> Baseline:
