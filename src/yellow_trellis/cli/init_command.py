@@ -15,6 +15,7 @@ from yellow_trellis.engine.discovery import discover
 from yellow_trellis.engine.history import NAME as HISTORY
 from yellow_trellis.languages import names
 from yellow_trellis.mistake import Mistake
+from yellow_trellis.rules import pack_called
 
 
 @click.command("init", epilog="Example: ytr init --rules rules/ --paths alder    ytr init --ask")
@@ -69,7 +70,12 @@ def command(
     shown = console()
     code = sum(number for _, number in seen)
     shown.print(Text(f"Wrote {file}: {counted(code, 'file')} in {listed(n for n, _ in seen)}."))
-    shown.print(Text("Now `ytr survey` needs no options."))
+    if bare := [name for name in rules if not Path(name).exists() and pack_called(name) is None]:
+        verb = "holds" if len(bare) == 1 else "hold"
+        told = f"{listed(bare)} {verb} no rules yet: `ytr new RULE --at FILE:LINE` starts one."
+        shown.print(Text(told))
+    else:
+        shown.print(Text("Now `ytr survey` needs no options."))
 
 
 def _folders() -> list[tuple[str, int]]:

@@ -141,8 +141,8 @@ def _show_compared(out: Console, compared: Compared) -> None:
         Text(f"{counted(len(compared.known), 'finding')} accepted by the baseline", style=DIM)
     )
     if compared.gone:
-        verb = "is" if len(compared.gone) == 1 else "are"
-        told = f"{len(compared.gone):,} accepted before {verb} gone: `ytr baseline` drops them"
+        verb, what = ("is", "it") if len(compared.gone) == 1 else ("are", "them")
+        told = f"{len(compared.gone):,} accepted before {verb} gone: `ytr baseline` drops {what}"
         out.print(Text(told, style=DIM))
 
 
