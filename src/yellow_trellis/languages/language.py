@@ -147,6 +147,11 @@ class Language:
         return tree_sitter.QueryCursor(query).captures(root).get("it", [])
 
     @cached_property
+    def thin(self) -> frozenset[str]:
+        """The kinds of brackets and wrappers, which hold one node and say nothing of their own."""
+        return self.brackets | self.wrappers
+
+    @cached_property
     def word_bytes(self) -> frozenset[int]:
         """The bytes of names."""
         one = re.compile(self.word)

@@ -65,7 +65,7 @@ def guards_of(pattern: Pattern, asked: Iterable[Asked] = ()) -> tuple[Guard, ...
         for one in (own, *(one for one in asked if one.hole == name)):
             kinds = one.kinds
             if kinds is not None:
-                kinds |= pattern.language.brackets | pattern.language.wrappers
+                kinds |= pattern.language.thin
             if kinds is not None or one.regex is not None:
                 found.append(Guard(shape.field, kinds, one.regex))
     return tuple(sorted(found, key=lambda guard: guard.regex is not None))

@@ -94,12 +94,12 @@ def _candidates(
     pattern: Pattern, tree: Tree, spans: Sequence[Span], guards: tuple[Guard, ...] | None
 ) -> list[Node]:
     """Return the nodes at which a match may start, in source order, outer before inner."""
-    anchor = pattern.anchor_in(tree.source.data)
+    data = tree.source.data
+    anchor = pattern.anchor_in(data)
     if anchor is None:
+        guards = _own_guards(pattern) if guards is None else guards
         kinds = pattern.kinds or tree.language.kinds
         starts = [span.start for span in spans]
-        guards = _own_guards(pattern) if guards is None else guards
-        data = tree.source.data
         nodes = tree.of_kinds(kinds, lambda raw: all(one.passes(raw, data) for one in guards))
         return [node for node in nodes if _held(node.span, spans, starts)]
     found: dict[int, Node] = {}
@@ -109,7 +109,7 @@ def _candidates(
         if root is None:
             continue
         for node in _starts(pattern, root, anchor):
-            if not kinds or node.core.kind in kinds or node.kind in kinds:
+            if not kinds or node.kind in kinds or node.core.kind in kinds:
                 found[id(node)] = node
     return sorted(found.values(), key=lambda node: (node.start, -node.end))
 
@@ -160,8 +160,7 @@ def _visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
 
 def _climb(node: Node, steps: int) -> Node | None:
     """Climb `steps` nodes that are neither brackets nor wrappers around one node."""
-    language = node.tree.language
-    thin = language.brackets | language.wrappers
+    thin = node.tree.language.thin
     while steps:
         above = node.parent
         if above is None:
@@ -178,7 +177,7 @@ def _starts(pattern: Pattern, root: Node, anchor: Anchor) -> tuple[Node, ...]:
         return (root,)
     language = root.tree.language
     while root.parent is not None and root.parent.kind not in language.bodies:
-        if root.parent.kind not in language.brackets | language.wrappers:
+        if root.parent.kind not in language.thin:
             return ()
         root = root.parent
     if root.parent is None:
