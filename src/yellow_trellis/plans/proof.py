@@ -55,7 +55,7 @@ def prove(plan: Plan) -> Proven:
             if len(chosen) < accepted:
                 _tell_alone(plan)
             return Proven(plan, tree)
-        done = settled(chosen, wrong, checker.misshapen_together)
+        done = settled(chosen, wrong)
         _take_out(plan, done.alone, "wrong shape")
         for candidate, rival in done.yielding:
             _defer(plan, candidate, rival, "wrong shape")
@@ -184,24 +184,24 @@ class _Checker:
             )
         }
 
-    def misshapen_together(self, chosen: list[Candidate]) -> set[int]:
-        """Return the numbers of the misshapen of some fixes that are made together."""
-        return self.misshapen(chosen, *self.made(chosen))
+    def sound(self, chosen: list[Candidate]) -> bool:
+        """Tell whether the text with the fixes `chosen` is without fault as a whole."""
+        _, tree = self.made(chosen)
+        fault = self.fault(tree, chosen)
+        tree.release()  # there may be many such attempts
+        return fault is None
 
     def rival(self, candidate: Candidate, left: list[Candidate]) -> Candidate | None:
         """Return the first of `left` that a fix fails with, which alone does not fail."""
         found = next((c for c in left if meet(c, candidate)), None)
-        alone = [candidate]
-        if found is None or self.fault(self.made(alone)[1], alone) is not None:
-            return None
-        return found
+        return found if found is not None and self.sound([candidate]) else None
 
     def bisect(self, chosen: list[Candidate]) -> list[Candidate]:
         """Return the largest part of `chosen`, in order, that makes a text without fault."""
 
         def settle(base: list[Candidate], group: list[Candidate]) -> list[Candidate]:
             together = base + group
-            if self.fault(self.made(together)[1], together) is None:
+            if self.sound(together):
                 return together
             if len(group) == 1:
                 return base
