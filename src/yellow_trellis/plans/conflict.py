@@ -19,7 +19,7 @@ Kind = Literal[
 ]
 
 EXPLAINED: dict[Kind, str] = {
-    "overlap": "both write the same bytes",
+    "overlap": "both want the same code",
     "lost work": "one drops what the other edits",
     "tie": "both insert at one point and no order is given",
     "name clash": "new code would bind or reach another thing than meant",
