@@ -109,6 +109,12 @@ def test_a_wrong_ruleset_is_told_at_its_place(house: Path, ruleset: str, told: s
     assert told in refused(house / "x.toml")
 
 
+def test_a_file_is_the_same_by_whatever_way_it_is_named(house: Path) -> None:
+    other = '[ruleset]\nbuilds-on = ["../house/a.toml"]\nlevels = { a = "note" }\n'
+    write(house.parent / "depot", mild_toml=other)
+    assert levels(house, house.parent / "depot/mild.toml") == {"a": "note", "b": "warning"}
+
+
 def test_two_rules_of_one_name_are_refused_with_both_places(house: Path) -> None:
     write(house.parent / "other", a_toml="\n" + RULE.format("a", "k"))
     told = refused(house, house.parent / "other")

@@ -16,6 +16,7 @@ from yellow_trellis.rules.pack import CARD, Pack, names_of_packs, pack_called
 from yellow_trellis.rules.rule import Rule, RuleError
 from yellow_trellis.rules.setting import settings_in, unknown_in
 from yellow_trellis.tables import TABLE, TABLES, TEXT, TEXTS, near, nearest
+from yellow_trellis.toml_file import TomlFile
 
 _SUFFIXES = (".py", ".toml")
 RULESET_KEYS = {
@@ -83,6 +84,7 @@ class _Loader:
         self.files: list[Path] = []
         self.packs: dict[str, str] = {}
         self._read: dict[Path, list[Rule]] = {}
+        self._tables: dict[Path, tuple[TomlFile, list[Rule]]] = {}
 
     def taken(self, name: str, asks: _From) -> list[Rule]:
         """Return the rules of a file, a folder or a pack."""
@@ -168,17 +170,14 @@ class _Loader:
         return known
 
     def _of_toml(self, path: Path, asks: _From) -> list[Rule]:
-        from yellow_trellis.rules.toml import rules_in  # who has no such files loads less
-        from yellow_trellis.toml_file import TomlFile
-
-        file = TomlFile(path, RuleFileError)
-        file.check(file.data, {"rule": TABLES, "ruleset": TABLE}, "a rule file")
-        own = rules_in(file)
+        here = path.resolve()
+        if here not in self._tables:
+            self._tables[here] = _parsed(path)
+        file, own = self._tables[here]
         if "ruleset" not in file.data:
             return own
         table: dict[str, Any] = file.data["ruleset"]
         file.check(table, RULESET_KEYS, "a ruleset", "ruleset")
-        here = path.resolve()
         if here in asks.rulesets:
             loop = [*asks.rulesets[asks.rulesets.index(here) :], here]
             told = " -> ".join(one.name for one in loop)
@@ -218,6 +217,15 @@ def _merged(groups: Iterable[list[Rule]], packs: Mapping[str, str]) -> list[Rule
             )
         found[rule.name] = rule
     return list(found.values())
+
+
+def _parsed(path: Path) -> tuple[TomlFile, list[Rule]]:
+    """Return what a TOML file says, and its own rules."""
+    from yellow_trellis.rules.toml import rules_in  # who has no such files loads less
+
+    file = TomlFile(path, RuleFileError)
+    file.check(file.data, {"rule": TABLES, "ruleset": TABLE}, "a rule file")
+    return file, rules_in(file)
 
 
 def _is_rule_file(path: Path) -> bool:
