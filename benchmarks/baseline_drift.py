@@ -178,7 +178,8 @@ def thinned(file: File, dice: random.Random) -> None:
 def entries(file: File, ruleset: Ruleset, folder: Baseline) -> list[tuple[Entry, bool]]:
     """Return the findings of a file, each with whether it was put in."""
     report = examine(file.text.encode(), file.path, "python", ruleset, with_marks=True)
-    return [(folder.entry(found), FRESH in found.line) for found in report.findings]
+    fresh = [FRESH in found.line for found in report.findings]
+    return list(zip(folder.entries_of(report.findings), fresh, strict=True))
 
 
 def main() -> None:

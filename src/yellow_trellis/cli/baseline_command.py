@@ -71,7 +71,7 @@ def command(
     before = known or Baseline(where)
     compared = before.compared(found, (rule.name for rule in spec.ruleset()))
     taken = compared.new if accept or known is None else []
-    entries = [*compared.kept, *(before.entry(finding) for finding in taken)]
+    entries = [*compared.kept, *before.entries_of(taken)]
     before.with_entries(entries).write()
     shown = shown_path(str(where))
     if known is None:

@@ -18,7 +18,7 @@ from yellow_trellis.mistake import Mistake
 from yellow_trellis.packs.skeleton import pack_files
 from yellow_trellis.patterns import seek
 from yellow_trellis.patterns.compile import compile_pattern
-from yellow_trellis.patterns.generalize import generalized, place_in, plain, statement_of
+from yellow_trellis.patterns.generalize import generalized, place_in, plain
 from yellow_trellis.rules import load_rules, pack_called
 from yellow_trellis.rules.rule import NAME
 from yellow_trellis.rules.skeleton import Skeleton, rule_file
@@ -96,10 +96,9 @@ def command(
     node = place_in(tree, start, end)
     if node is None:
         raise Mistake(f"{origin}: there is no code")
-    statement = statement_of(node)
     pattern = find or _pattern(node)
     made = Skeleton(
-        name, pattern, plain(statement), origin, summary, put, language=tree.language.name
+        name, pattern, plain(node.statement), origin, summary, put, language=tree.language.name
     )
     file.parent.mkdir(parents=True, exist_ok=True)
     file.write_text(rule_file(made), "utf-8")

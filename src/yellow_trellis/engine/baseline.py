@@ -7,6 +7,7 @@ import os
 from collections import defaultdict
 from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass, replace
+from functools import cache
 from pathlib import Path
 
 from yellow_trellis.engine.atomic import replace_file
@@ -101,10 +102,15 @@ class Baseline:
             os.sep, "/"
         )
 
-    def entry(self, found: FindingRecord) -> Entry:
-        """Return a finding as an entry."""
-        assert found.mark is not None
-        return Entry(self.place(found.path), found.rule, found.mark, found.line.strip()[:80])
+    def entries_of(self, findings: Iterable[FindingRecord]) -> list[Entry]:
+        """Return findings as entries."""
+        place = cache(self.place)  # links are followed once a file, not once a finding
+        made = []
+        for found in findings:
+            assert found.mark is not None
+            code = found.line.strip()[:80]
+            made.append(Entry(place(found.path), found.rule, found.mark, code))
+        return made
 
     def compared(self, run: Run, rules: Iterable[str], *, whole: bool = True) -> Compared:
         """Tell which findings of a run are accepted, and which entries are gone.
@@ -121,17 +127,18 @@ class Baseline:
         for entry in self.entries:
             there = entry.path in looked or not (folder / entry.path).is_file()
             (asked if there and entry.rule in rules else kept).append(entry)
-        fresh = [(found, self.entry(found)) for found in run.findings]
-        pairs = matched([entry for _, entry in fresh], asked)
+        findings = run.findings
+        fresh = self.entries_of(findings)
+        pairs = matched(fresh, asked)
         held = set(pairs.values())
         lost = [entry for at, entry in enumerate(asked) if at not in held]
         if not whole:
             kept += lost
             lost = []
         return Compared(
-            [found for at, (found, _) in enumerate(fresh) if at in pairs],
-            [found for at, (found, _) in enumerate(fresh) if at not in pairs],
-            [*kept, *(entry for at, (_, entry) in enumerate(fresh) if at in pairs)],
+            [found for at, found in enumerate(findings) if at in pairs],
+            [found for at, found in enumerate(findings) if at not in pairs],
+            [*kept, *(entry for at, entry in enumerate(fresh) if at in pairs)],
             lost,
         )
 

@@ -238,8 +238,8 @@ def examine(
             if lean is not None:  # what stands around a finding counts
                 tree.release()
                 tree = Tree(source, tongue)
-            marks = [mark_of(finding, tree) for finding in shown]
-            records = tuple(map(_marked, records, marks))
+            marks = (mark_of(finding, tree) for finding in shown)
+            records = tuple(replace(r, mark=m) for r, m in zip(records, marks, strict=True))
         doubted = tuple(doubts(tree, ruleset.known, ruleset.reasons))
         tree.release()
     return FileReport(
@@ -320,10 +320,6 @@ def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord
         tuple((fix.title, fix.safety) for fix in finding.fixes),
         tuple((name, " ".join(code.split())) for name, code in finding.holes) if with_holes else (),
     )
-
-
-def _marked(record: FindingRecord, mark: Mark) -> FindingRecord:
-    return replace(record, mark=mark)
 
 
 def _fate(outcome: Outcome, round_: int) -> Fate:

@@ -5,14 +5,17 @@ from __future__ import annotations
 import json
 import os
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
 from datetime import datetime, timezone
 from pathlib import Path
+from typing import TypeVar
 
 from yellow_trellis.engine.revision import NoRevision, Repository
 from yellow_trellis.engine.runner import Run
 from yellow_trellis.mistake import Mistake
+
+K = TypeVar("K", bound=Hashable)
 
 VERSION = 1
 NAME = "trellis-history.jsonl"
@@ -57,30 +60,24 @@ class Totals:
 
     def by_rule(self) -> Counter[str]:
         """Return the findings of each rule."""
-        found: Counter[str] = Counter()
-        for (_, rule, _), count in self.findings.items():
-            found[rule] += count
-        return found
+        return self._by(lambda folder, rule, level: rule)
 
     def by_place(self) -> Counter[tuple[str, str]]:
         """Return the findings of each rule in each folder."""
-        found: Counter[tuple[str, str]] = Counter()
-        for (folder, rule, _), count in self.findings.items():
-            found[folder, rule] += count
-        return found
+        return self._by(lambda folder, rule, level: (folder, rule))
 
     def by_folder(self) -> Counter[str]:
         """Return the findings in each folder."""
-        found: Counter[str] = Counter()
-        for (folder, _, _), count in self.findings.items():
-            found[folder] += count
-        return found
+        return self._by(lambda folder, rule, level: folder)
 
     def by_level(self) -> Counter[str]:
         """Return the findings of each level."""
-        found: Counter[str] = Counter()
-        for (_, _, level), count in self.findings.items():
-            found[level] += count
+        return self._by(lambda folder, rule, level: level)
+
+    def _by(self, key: Callable[[str, str, str], K]) -> Counter[K]:
+        found: Counter[K] = Counter()
+        for about, count in self.findings.items():
+            found[key(*about)] += count
         return found
 
 

@@ -50,27 +50,28 @@ class RulesSpec:
 
         Errors: `RuleError`.
         """
-        said, heard = self.said, frozenset[str]()
+        heard = frozenset[str]()
         if path is None:  # all that look at any file
             everything = (one for _, part in self.parts for one in part)
-            _told(replace(self, said=(*said, *everything), parts=()))  # errors are told before
+            _told(replace(self, said=(*self.said, *everything), parts=()))  # errors are told before
             levels = (one for _, part in self.parts for one in part if one.about == "level")
             heard = frozenset(one.rule for one in levels if one.value != "off")
-        for patterns, part in self.parts:
-            if path is not None and fits(path, self.folder, patterns):
-                said = (*said, *part)
-        return _ruleset(replace(self, said=said, parts=()), heard)
+        return _ruleset(self._in(path), heard)
 
     def rules(self, path: str | None = None) -> tuple[Rule, ...]:
         """Return all rules as they are in the file `path`, also those that are off.
 
         Errors: `RuleError`.
         """
+        return _told(self._in(path))
+
+    def _in(self, path: str | None) -> RulesSpec:
+        """Return the spec as it is for one file: what its parts say there is said of all."""
         said = self.said
         for patterns, part in self.parts:
             if path is not None and fits(path, self.folder, patterns):
                 said = (*said, *part)
-        return _told(replace(self, said=said, parts=()))
+        return replace(self, said=said, parts=())
 
     def pack_of(self, rule: str) -> str:
         """Return the pack that a rule comes from; empty if from none."""

@@ -29,13 +29,6 @@ def place_in(tree: Tree, offset: int, end: int) -> Node | None:
     return node
 
 
-def statement_of(node: Node) -> Node:
-    """Return the statement that a node is in, or is."""
-    while node.parent is not None and node.parent.kind not in node.tree.language.bodies:
-        node = node.parent
-    return node
-
-
 def plain(node: Node) -> str:
     """Return the code of a node as it would stand at the start of a line."""
     return _moved_left(node, node.text)

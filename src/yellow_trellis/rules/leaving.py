@@ -131,10 +131,9 @@ def _statement(tree: Tree, start: int) -> tuple[Node, str]:
     data, lines = tree.source.data, tree.source.lines
     node = tree.leaf_at(start) or tree.root
     while True:
-        while (above := node.parent) is not None and above.kind not in tree.language.bodies:
-            node = above
+        node = node.statement
         line = lines.start(node.start)
         code = data[line : node.start]
-        if not code.strip() or above is None:
+        if not code.strip() or node.parent is None:
             return node, code.decode("utf-8", "replace")
         node = tree.leaf_at(line + len(code) - len(code.lstrip())) or tree.root

@@ -79,8 +79,7 @@ def _steps(node: Node, owner: Node | None) -> str:
 def _around(node: Node, near: int) -> Iterator[str]:
     """Yield digests of up to `near` statements on each side, and of what holds the body."""
     bodies = node.tree.language.bodies
-    while node.parent is not None and node.parent.kind not in bodies:
-        node = node.parent
+    node = node.statement
     body = node.parent
     if body is None:
         return

@@ -259,10 +259,7 @@ class Rule:
     def _checks(self) -> tuple[conditions.Check, ...]:
         if self.pattern is None:
             return ()
-        made = (
-            conditions.compiled(settled(condition, self.values), self.pattern)
-            for condition in self.where
-        )
+        made = (conditions.compiled(condition, self.pattern) for condition in self._settled())
         return tuple(sorted(made, key=lambda check: check.cost))
 
     @cached_property
@@ -270,8 +267,11 @@ class Rule:
         """What is asked of a node before it is matched, where there is no token to look for."""
         if self.pattern is None:
             return ()
-        where = (settled(condition, self.values) for condition in self.where)
-        return guards_of(self.pattern, conditions.asked_of(where, self.language))
+        return guards_of(self.pattern, conditions.asked_of(self._settled(), self.language))
+
+    def _settled(self) -> Iterator[Condition]:
+        """Yield the conditions with the values of options in them."""
+        return (settled(condition, self.values) for condition in self.where)
 
     def unmet(self, match: Match) -> list[Condition]:
         """Return the conditions that `match` does not meet."""
@@ -325,10 +325,14 @@ class Rule:
             except OptionError as wrong:
                 told = f"of the rule `{self.name}` the option {wrong}"
                 raise RuleError(f"{setting.place}: {told}") from None
-            other.values = {**self.values, setting.option: value}
-            other.__dict__.pop("_checks", None)
-            other.__dict__.pop("_guards", None)
+            other._take({**self.values, setting.option: value})
         return other
+
+    def _take(self, values: dict[str, Value]) -> None:
+        """Have other values of options, and forget what rests on those there were."""
+        self.values = values
+        for name in ("_checks", "_guards"):
+            self.__dict__.pop(name, None)
 
     def for_example(self, example: Example) -> Rule:
         """Return the rule as an example knows it, whatever is set elsewhere.
@@ -336,9 +340,7 @@ class Rule:
         Errors: `RuleError` for an option of the example that cannot be.
         """
         made = copy(self)
-        made.values = {name: option.default for name, option in self.options.items()}
-        made.__dict__.pop("_checks", None)
-        made.__dict__.pop("_guards", None)
+        made._take({name: option.default for name, option in self.options.items()})
         for name, value in example.options.items():
             made = made.under(Setting(self.name, "option", value, name, self.place))
         return made

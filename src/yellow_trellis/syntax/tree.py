@@ -218,6 +218,14 @@ class Node:
         """Return the first child in the field `field`."""
         return next((c for c in self.children if c._field == field), None)
 
+    @property
+    def statement(self) -> Node:
+        """The smallest item of a body that the node is in, or is."""
+        node, bodies = self, self.tree.language.bodies
+        while (above := node.parent) is not None and above.kind not in bodies:
+            node = above
+        return node
+
     def ancestors(self) -> Iterator[Node]:
         """Yield the parent, its parent, and so on to the root."""
         node = self.parent
