@@ -9,8 +9,8 @@ from collections.abc import Iterator
 from yellow_trellis.fixes import fix
 from yellow_trellis.rules.code import Code, Draft
 from yellow_trellis.rules.coded import rule
+from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.option import Option
-from yellow_trellis.rules.rule import Example
 from yellow_trellis.syntax import Node
 
 _BUILTINS = frozenset(dir(builtins))

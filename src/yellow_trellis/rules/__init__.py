@@ -17,6 +17,7 @@ from yellow_trellis.rules.conditions import (
     none_of,
     taken,
 )
+from yellow_trellis.rules.example import Example, RuleError
 from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
 from yellow_trellis.rules.leave import doubts
 from yellow_trellis.rules.leaving import UNNEEDED, leave_rule
@@ -25,7 +26,7 @@ from yellow_trellis.rules.mark import Mark, mark_of
 from yellow_trellis.rules.narrow import narrowed, reach_of
 from yellow_trellis.rules.option import Option, OptionError, chosen
 from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
-from yellow_trellis.rules.rule import Example, Rule, RuleError
+from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.ruleset import Ruleset
 from yellow_trellis.rules.setting import Setting, settings_in, unknown_in
 from yellow_trellis.rules.watch import OutOfTime, Watch

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis._version import __version__
 from yellow_trellis.packs import PACKS
-from yellow_trellis.rules.rule import RuleError
+from yellow_trellis.rules.example import RuleError
 from yellow_trellis.tables import FLAG, TEXT
 from yellow_trellis.toml_file import TomlFile
 

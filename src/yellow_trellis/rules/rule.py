@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import re
 import sys
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator
 from copy import copy
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from functools import cached_property, partial
 
 from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.fixes import Fix, Safety, Template, compile_template, fill
 from yellow_trellis.fixes.builder import fix
 from yellow_trellis.languages import DEFAULT, Language, MissingLanguage, language
-from yellow_trellis.mistake import Mistake
 from yellow_trellis.patterns import (
     Match,
     Pattern,
@@ -28,6 +27,7 @@ from yellow_trellis.rules import conditions
 from yellow_trellis.rules.across import Across
 from yellow_trellis.rules.code import Code, Draft
 from yellow_trellis.rules.conditions import Condition
+from yellow_trellis.rules.example import Example, RuleError
 from yellow_trellis.rules.finding import (
     LEVELS,
     UNASKED,
@@ -49,29 +49,6 @@ Check = Callable[..., Iterable[Draft]]
 
 NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
 """What a rule may be called."""
-
-
-class RuleError(Mistake, ValueError):
-    """A rule that is not written as it must be. The message says where, why and what to do."""
-
-
-@dataclass(frozen=True, slots=True)
-class Example:
-    """Code that a rule changes (`becomes`), leaves alone (`stays`), or only reports (neither).
-
-    `given` is code that stands before it in the same file, such as imports; `options` are the
-    values of options of the rule for it, others have their defaults.
-    """
-
-    code: str
-    becomes: str | None = None
-    stays: bool = False
-    given: str = ""
-    options: Mapping[str, Value] = field(default_factory=dict)
-
-    def __post_init__(self) -> None:
-        if self.stays and self.becomes is not None:
-            raise RuleError(f"the example {self.code!r} cannot both stay and become something")
 
 
 class Rule:

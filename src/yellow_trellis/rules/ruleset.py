@@ -8,11 +8,12 @@ from difflib import get_close_matches
 
 from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.languages import Language
+from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.leave import MARK, leaves, left_alone
 from yellow_trellis.rules.leaving import UNNEEDED, unneeded, with_leaves
 from yellow_trellis.rules.narrow import Reach, reach_of
-from yellow_trellis.rules.rule import Rule, RuleError
+from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.watch import OutOfTime, Watch
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
