@@ -18,7 +18,7 @@ from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.languages import language, language_of
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Sightings, Source, Unreadable
 
 _SLOWEST = 8
 
@@ -84,6 +84,8 @@ def show_why(out: Console, file: str, paths: Iterable[str], spec: RulesSpec, sco
             why = f"no: it is about {rule.language_name}"
         elif lacks := rule.lacks(data):
             why = f"no: there is no `{lacks}` in the file"
+        elif not rule.concerns(Sightings(data)):
+            why = "no: all its words are there, but nowhere as the rule has them"
         else:
             why = "yes"
         out.print(Text.assemble("  ", (rule.name, RULE), f"  {why}"))

@@ -164,22 +164,28 @@ def examine(
         problems = (Problem(path, str(wrong)),)
         return FileReport(path, len(raw), lines, problems=problems, digest=digest)
     with watch.phase("filter"):
-        concerned = ruleset.concerned(source.data, language_name, vocabulary)
+        file = ruleset.sightings(source.data, language_name)
+        concerned = ruleset.concerned(file, language_name, vocabulary)
     if not concerned:
         return FileReport(path, len(raw), lines, digest=digest)
     lean = None
     if mode == "survey" and len(source.data) > _WORTH_PIECES:
         with watch.phase("filter"):
-            lean = narrowed((rule for _, rule in concerned), source.data, tongue)
+            rules = [rule for _, rule in concerned]
+            lean = narrowed(rules, file, tongue, with_holes=with_holes)
         if lean is not None and not lean:
             return FileReport(path, len(raw), lines, digest=digest)
     with watch.phase("parse"):
-        tree = Tree(source, tongue, context, lean)
+        tree = Tree(source, tongue, context, lean, file)
         if lean is not None and tree.errors:
-            lean, tree = None, Tree(source, tongue, context)
+            tree = Tree(source, tongue, context, None, file)
     earlier = _text(changed_from, tongue) if only_changed and changed_from is not None else None
     failures: list[Problem] = []
     first: list[Finding] = []
+
+    def whole(part: Tree) -> Tree:
+        part.release()
+        return Tree(source, tongue, context, None, file)
 
     def look(now: Tree) -> list[Finding]:
         known = concerned if now.source.data is source.data else None
@@ -220,14 +226,19 @@ def examine(
             change = _change(raw, digest, source, done, ruleset.spanning())
         except Unreadable as wrong:
             failures.append(Problem(path, str(wrong)))
-    elif look(tree):
-        with watch.phase("fixes in each other's way"):
-            contested = _contested(first, tree)
-            if contested and lean is not None:  # what stands around a fix may matter
-                tree.release()
-                tree = Tree(source, tongue, context)
-                contested = _contested(ruleset.look(tree, vocabulary)[0], tree)
-            conflicts = make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
+    else:
+        found = look(tree)
+        if tree.went_beyond:
+            tree = whole(tree)
+            first.clear()
+            failures.clear()
+            found = look(tree)
+        if found:
+            with watch.phase("fixes in each other's way"):
+                conflicts = _conflicts(tree, found, prefer)
+                if tree.went_beyond:
+                    tree = whole(tree)
+                    conflicts = _conflicts(tree, ruleset.look(tree, vocabulary)[0], prefer)
     tried: tuple[Trial, ...] = ()
     if mode == "trial" and first:
         tried = tuple(trials(tree, partial(_look_with, ruleset, vocabulary)))
@@ -235,9 +246,8 @@ def examine(
         shown = [finding for finding in first if not finding.left]
         records = tuple(_record(finding, source, with_holes) for finding in shown)
         if with_marks and shown:
-            if lean is not None:  # what stands around a finding counts
-                tree.release()
-                tree = Tree(source, tongue)
+            if tree.only is not None:  # what stands around a finding counts
+                tree = whole(tree)
             marks = (mark_of(finding, tree) for finding in shown)
             records = tuple(replace(r, mark=m) for r, m in zip(records, marks, strict=True))
         doubted = tuple(doubts(tree, ruleset.known, ruleset.reasons))
@@ -286,6 +296,15 @@ def _look_with(
 ) -> list[Finding]:
     """Return the findings of one rule, or of all; what fails is told elsewhere."""
     return (ruleset if rule is None else ruleset.only([rule])).look(tree, vocabulary)[0]
+
+
+def _conflicts(
+    tree: Tree, findings: list[Finding], prefer: frozenset[tuple[str, str]]
+) -> list[Conflict]:
+    """Return how fixes are in each other's way; of no use if making them goes beyond the tree."""
+    with tree.watched():
+        contested = _contested(findings, tree)
+        return make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
 
 
 def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:

@@ -1,6 +1,16 @@
 """The languages: what each calls a comment, a list, a body; found by name or by file name."""
 
-from yellow_trellis.languages.language import Language
+from yellow_trellis.languages.language import Language, Telltale
+from yellow_trellis.languages.pieces import Parsed
 from yellow_trellis.languages.registry import DEFAULT, MissingLanguage, language, language_of, names
 
-__all__ = ["DEFAULT", "Language", "MissingLanguage", "language", "language_of", "names"]
+__all__ = [
+    "DEFAULT",
+    "Language",
+    "MissingLanguage",
+    "Parsed",
+    "Telltale",
+    "language",
+    "language_of",
+    "names",
+]

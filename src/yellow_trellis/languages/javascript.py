@@ -113,6 +113,12 @@ def _literal_value(text: str) -> object:
     raise ValueError(text)
 
 
+_LINE = rb"(?:[^\r\n\xe2]|\xe2(?!\x80[\xa8\xa9]))*"
+_GAP = (
+    rb"[^A-Za-z0-9_$\x80-\xff/]|/(?![/*])|//%s|<!--%s|-->%s|/\*(?:[^*]|\*(?!/))*\*/|\xe2\x80[\xa8\xa9]"
+    % (_LINE, _LINE, _LINE)
+)
+
 LANGUAGE = Language(
     name="javascript",
     grammar=tree_sitter_javascript.language(),
@@ -240,6 +246,7 @@ LANGUAGE = Language(
         ("class X {\n", "\n}"),
     ),
     parts={"argument": ("f(", ")"), "parameter": ("function f(", ") {}")},
+    gap=_GAP,
     line_comment="//",
     comment_mark=re.compile(b"//|/\\*|<!--|-->"),
     strength=_strength,

@@ -6,11 +6,12 @@ import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache, cached_property
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 import tree_sitter
 
 from yellow_trellis.languages.pieces import Pieces
+from yellow_trellis.source import Chain
 
 _NO_TOKENS: frozenset[str] = frozenset()
 
@@ -23,6 +24,23 @@ class Shaped(Protocol):
     def child(self, field: str) -> Shaped | None:
         """Return the first child in the field `field`."""
         ...
+
+
+class Telltale(NamedTuple):
+    """A word that leads to all nodes of a kind."""
+
+    word: bytes
+    """The word, in ASCII letters."""
+    chain: Chain
+    """What it looks like in its place."""
+    field: str = ""
+    """The field of the node around the word whose children they are; empty for that node itself."""
+
+    @classmethod
+    def of(cls, word: bytes, *, then: bytes = b"", field: str = "") -> Telltale:
+        """Make one of a word; `then` is a regular expression of what follows it."""
+        form = rb"%s(?<![\w\x80-\xff]%s)(?![\w\x80-\xff])%s()" % (word, word, then)
+        return cls(word, Chain(re.compile(form), word), field)
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,6 +101,9 @@ class Language:
     """Whether a line break outside brackets ends a statement."""
     declares_encoding: bool = False
     """Whether files may name their encoding in a comment (PEP 263)."""
+    gap: bytes = rb"[^A-Za-z0-9_\x80-\xff#]|#[^\n]*\n"
+    """A piece of what may stand between two tokens and means nothing, as a regular expression: a
+    byte that is no letter, or a comment."""
     line_comment: str = "#"
     """What a comment to the end of the line starts with."""
     comment_mark: re.Pattern[bytes] = re.compile(b"#")
@@ -103,8 +124,8 @@ class Language:
     """Tokens around a literal of which only the letters count, not the quotes."""
     omitted_when_empty: frozenset[str] = _NO_TOKENS
     """Kinds of lists that are not written at all where they have no items."""
-    telltales: Mapping[str, bytes] = field(default_factory=dict)
-    """By kind: a word that every node of the kind has as a token of its own."""
+    telltales: Mapping[str, tuple[Telltale, ...]] = field(default_factory=dict)
+    """By kind: what gives away every node of the kind; a kind of which nothing does is left out."""
     pieces: Callable[[bytes], Pieces | None] = lambda data: None
     """Cuts UTF-8 code into pieces that parse without each other; None where it cannot."""
     enclosing: frozenset[str] = _NO_TOKENS
@@ -145,6 +166,11 @@ class Language:
         if query is None:
             return []
         return tree_sitter.QueryCursor(query).captures(root).get("it", [])
+
+    @cached_property
+    def unmeant(self) -> frozenset[str]:
+        """The kinds of children that may carry no meaning: comments and separators."""
+        return self.comments | self.separators
 
     @cached_property
     def thin(self) -> frozenset[str]:
@@ -194,6 +220,15 @@ class Language:
                 if kind in self._language.supertypes:
                     todo.append(kind)
         return frozenset(found)
+
+    def telltales_of(self, kinds: Iterable[str]) -> tuple[Telltale, ...] | None:
+        """Return what gives away all nodes of `kinds`; None where nothing does so for one."""
+        found: dict[Telltale, None] = {}
+        for kind in kinds:
+            if kind not in self.telltales:
+                return None
+            found.update(dict.fromkeys(self.telltales[kind]))
+        return tuple(found)
 
     def family(self, name: str) -> frozenset[str] | None:
         """Return the kinds that `name` stands for, a family or one kind; None if unknown."""

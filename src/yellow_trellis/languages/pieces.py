@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Collection
+from collections.abc import Callable, Collection, Sequence
+from operator import itemgetter
 from typing import NamedTuple
 
 
@@ -11,7 +12,7 @@ class Piece(NamedTuple):
     """A piece in bytes: a whole top-level statement, or the header or a member of a class.
 
     `whole_start` and `whole_end` are those of the top-level statement; `header` is how many bytes
-    at its start must stay with the piece, 0 for none.
+    at its start must stay with the piece, 0 where it is the statement itself.
     """
 
     start: int
@@ -20,17 +21,72 @@ class Piece(NamedTuple):
     whole_end: int
     header: int = 0
 
+    @property
+    def is_header(self) -> bool:
+        """Whether it is the header of a class that is cut."""
+        return self.start == self.whole_start and self.end < self.whole_end
+
 
 class Pieces:
-    """The pieces of a file, in order, without gaps."""
+    """The pieces of a file, in order, without gaps.
 
-    def __init__(self, found: list[Piece]) -> None:
-        self.found = found
-        self._starts = [piece.start for piece in found]
+    Arguments: `starts` are where its top-level statements start, and where the last one ends;
+    `cut` gives the pieces of the one between two places, when somebody wants one of them.
+    """
+
+    def __init__(self, starts: list[int], cut: Callable[[int, int], list[Piece]]) -> None:
+        self._starts = starts
+        self._cut = cut
+        self._parts: dict[int, tuple[list[int], list[Piece]]] = {}
 
     def at(self, place: int) -> Piece:
         """Return the piece that holds the byte at `place`."""
-        return self.found[bisect_right(self._starts, place) - 1]
+        starts, parts = self._parts_at(bisect_right(self._starts, place) - 1)
+        return parts[bisect_right(starts, place) - 1]
+
+    @property
+    def found(self) -> list[Piece]:
+        """All of them."""
+        numbers = range(len(self._starts) - 1)
+        return [piece for number in numbers for piece in self._parts_at(number)[1]]
+
+    def _parts_at(self, number: int) -> tuple[list[int], list[Piece]]:
+        known = self._parts.get(number)
+        if known is None:
+            parts = self._cut(self._starts[number], self._starts[number + 1])
+            known = self._parts[number] = [piece.start for piece in parts], parts
+        return known
+
+
+class Parsed(NamedTuple):
+    """As much of a file as is parsed."""
+
+    spans: tuple[tuple[int, int], ...]
+    """In bytes, in order and apart."""
+    cut: frozenset[int] = frozenset()
+    """Where what holds several pieces may start of which some are left out."""
+    heads: tuple[tuple[int, int], ...] = ()
+    """The headers of classes of which pieces are left out, in order: there it may start too."""
+    tails: tuple[tuple[int, int], ...] = ()
+    """The last members of such classes, where they are parsed, in order."""
+
+    def is_cut(self, place: int) -> bool:
+        """Tell whether what starts at `place`, and can hold several pieces, may lack some."""
+        return place in self.cut or _held(place, place + 1, self.heads)
+
+    def is_end(self, place: int) -> bool:
+        """Tell whether what lacks some pieces, and ends at `place`, ends there in the file."""
+        return _held(place - 1, place, self.tails)
+
+    def holds(self, start: int, end: int) -> bool:
+        """Tell whether all of a span is parsed."""
+        return _held(start, end, self.spans)
+
+
+def _held(start: int, end: int, spans: Sequence[tuple[int, int]]) -> bool:
+    """Tell whether one of `spans`, which are in order and apart, holds a span."""
+    at = bisect_right(spans, start, key=itemgetter(0)) - 1
+    return at >= 0 and end <= spans[at][1]
 
 
 def merged(spans: Collection[tuple[int, int]]) -> list[tuple[int, int]]:

@@ -7,7 +7,7 @@ import keyword
 
 import tree_sitter_python
 
-from yellow_trellis.languages.language import Language, Shaped
+from yellow_trellis.languages.language import Language, Shaped, Telltale
 from yellow_trellis.languages.python_pieces import pieces
 
 _ROUND = frozenset({"(", ")"})
@@ -162,6 +162,42 @@ _SIMPLE = frozenset(
     }
 )
 
+_OWN_WORDS = {
+    "assert_statement": b"assert",
+    "class_definition": b"class",
+    "delete_statement": b"del",
+    "except_clause": b"except",
+    "finally_clause": b"finally",
+    "for_statement": b"for",
+    "function_definition": b"def",
+    "global_statement": b"global",
+    "import_from_statement": b"import",
+    "import_statement": b"import",
+    "lambda": b"lambda",
+    "nonlocal_statement": b"nonlocal",
+    "raise_statement": b"raise",
+    "return_statement": b"return",
+    "try_statement": b"try",
+    "while_statement": b"while",
+    "with_statement": b"with",
+    "yield": b"yield",
+}
+"""By kind: a word that every node of the kind has as a token of its own."""
+
+_PLAIN_DEF = rb"(?!\s+[\w\x80-\xff]+\s*\([^=()#'\"]*\))"
+_PLAIN_LAMBDA = rb"(?![^=:()\[\]{}#'\"]*:)"
+_DEFAULTED = (
+    Telltale.of(b"def", then=_PLAIN_DEF, field="parameters"),
+    Telltale.of(b"lambda", then=_PLAIN_LAMBDA, field="parameters"),
+)
+"""Where parameters with defaults are: in what is not plainly without any."""
+
+_TELLTALES = {
+    **{kind: (Telltale.of(word),) for kind, word in _OWN_WORDS.items()},
+    "default_parameter": _DEFAULTED,
+    "typed_default_parameter": _DEFAULTED[:1],
+}
+
 LANGUAGE = Language(
     name="python",
     grammar=tree_sitter_python.language(),
@@ -286,26 +322,7 @@ LANGUAGE = Language(
     lifted=frozenset({"decorator"}),
     delimiters=frozenset({"string_start", "string_end"}),
     omitted_when_empty=frozenset({"lambda_parameters"}),
-    telltales={
-        "assert_statement": b"assert",
-        "class_definition": b"class",
-        "delete_statement": b"del",
-        "except_clause": b"except",
-        "finally_clause": b"finally",
-        "for_statement": b"for",
-        "function_definition": b"def",
-        "global_statement": b"global",
-        "import_from_statement": b"import",
-        "import_statement": b"import",
-        "lambda": b"lambda",
-        "nonlocal_statement": b"nonlocal",
-        "raise_statement": b"raise",
-        "return_statement": b"return",
-        "try_statement": b"try",
-        "while_statement": b"while",
-        "with_statement": b"with",
-        "yield": b"yield",
-    },
+    telltales=_TELLTALES,
     pieces=pieces,
     enclosing=frozenset({"block", "class_definition", "decorated_definition", "module"}),
     filled=frozenset({"block"}),

@@ -10,7 +10,9 @@ are parsed without their neighbours.
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections.abc import Iterator
+from functools import partial
 
 from yellow_trellis.languages.pieces import Piece, Pieces
 
@@ -21,7 +23,7 @@ _DECORATED = re.compile(rb"\n" + _CLASS.pattern)
 _MEMBER = re.compile(rb"\n([ \t]+)[A-Za-z_@]")
 _DEFINES = re.compile(rb"[ \t]*(?:@|def\b|class\b|async\b)")
 _LONE_RETURN = re.compile(rb"\r(?!\n)")
-_TRIPLE = re.compile(rb"\"\"\"|'''")
+_TRIPLES = (b'"""', b"'''")
 _TOKEN = re.compile(rb"\"\"\"|'''|[\"'#\n]")
 _SHORT = re.compile(rb"\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'", re.DOTALL)
 _WORTH = 4096
@@ -36,21 +38,17 @@ def pieces(data: bytes) -> Pieces | None:
     strings = _long_strings(data)
     if strings is None or (b"\r" in data and _LONE_RETURN.search(data) is not None):
         return None
-    bounds = [0, *_starts(data, _TOP, 0, len(data), strings), len(data)]
-    found: list[Piece] = []
-    for at in range(len(bounds) - 1):
-        start, end = bounds[at], bounds[at + 1]
-        if start < end:
-            found += _members(data, start, end, strings) or [Piece(start, end, start, end)]
-    return Pieces(found)
+    first = _starts(data, _TOP, 0, len(data), strings)
+    return Pieces([0, *first, len(data)], partial(_members, data, strings))
 
 
 def _long_strings(data: bytes) -> _Strings | None:
     """Return the strings in triple quotes; None where that cannot be told line by line."""
     found: _Strings = []
     at = 0
-    while (mark := _TRIPLE.search(data, at)) is not None:
-        line = max(data.rfind(b"\n", 0, mark.start()) + 1, at)
+    marks = [data.find(mark) for mark in _TRIPLES]
+    while (mark := _next_mark(data, marks, at)) >= 0:
+        line = max(data.rfind(b"\n", 0, mark) + 1, at)
         if data[max(line - 2, 0) : line] == b"\\\n":
             return None
         at = line
@@ -75,6 +73,17 @@ def _long_strings(data: bytes) -> _Strings | None:
     return found
 
 
+def _next_mark(data: bytes, marks: list[int], at: int) -> int:
+    """Return where the next triple quotes stand from `at` on, -1 if nowhere.
+
+    Arguments: `marks` is where each kind of them was seen last; it is brought up to date.
+    """
+    for kind, mark in enumerate(_TRIPLES):
+        if 0 <= marks[kind] < at:
+            marks[kind] = data.find(mark, at)
+    return min((mark for mark in marks if mark >= 0), default=-1)
+
+
 def _closed(data: bytes, mark: bytes, at: int) -> int:
     """Return where a long string ends whose text starts at `at`; -1 if it does not."""
     while (at := data.find(mark, at)) >= 0:
@@ -85,22 +94,23 @@ def _closed(data: bytes, mark: bytes, at: int) -> int:
     return -1
 
 
-def _members(data: bytes, start: int, end: int, strings: _Strings) -> list[Piece]:
-    """Return the header and the members of a class that fills a span; none if it is none."""
+def _members(data: bytes, strings: _Strings, start: int, end: int) -> list[Piece]:
+    """Return the header and the members of a large class that fills a span, else all of it."""
+    whole = [Piece(start, end, start, end)]
     if end - start < _WORTH:
-        return []
+        return whole
     seek = _DECORATED.search if data[start] == 0x40 else _CLASS.match
     header = seek(data, start, end)
     if header is None:
-        return []
+        return whole
     first = _MEMBER.search(data, header.end() - 1, end)
     if first is None:
-        return []
+        return whole
     starts_here = re.compile(rb"\n" + re.escape(first[1]) + _START)
     members = list(_starts(data, starts_here, header.end() - 1, end, strings))
     bounds = [start, *members, end]
     return [
-        Piece(bounds[at], bounds[at + 1], start, end, bounds[1] - start if at else 0)
+        Piece(bounds[at], bounds[at + 1], start, end, bounds[1] - start)
         for at in range(len(bounds) - 1)
     ]
 
@@ -110,7 +120,7 @@ def _starts(
 ) -> Iterator[int]:
     """Yield where lines start a statement, decorators with what they decorate."""
     decorated = data[begin : begin + 1] == b"@"
-    held = 0
+    held = bisect_left(strings, (begin,))
     for found in start_of.finditer(data, begin, end):
         at = found.start() + 1
         while held < len(strings) and strings[held][1] <= at:

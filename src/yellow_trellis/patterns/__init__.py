@@ -5,7 +5,7 @@ from yellow_trellis.patterns.explain import Explanation, explain
 from yellow_trellis.patterns.match import Match
 from yellow_trellis.patterns.notation import Hole, PatternError
 from yellow_trellis.patterns.pattern import Pattern, Shape
-from yellow_trellis.patterns.search import may_hold, seek, visit
+from yellow_trellis.patterns.search import may_be_among, may_hold, seek, visit
 
 __all__ = [
     "Explanation",
@@ -16,6 +16,7 @@ __all__ = [
     "Shape",
     "compile_pattern",
     "explain",
+    "may_be_among",
     "may_hold",
     "seek",
     "visit",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from difflib import get_close_matches
 from functools import lru_cache
@@ -11,12 +11,11 @@ from itertools import combinations
 from typing import NamedTuple
 
 from yellow_trellis.languages import Language
+from yellow_trellis.patterns.clues import trail_of
 from yellow_trellis.patterns.notation import Hole, Meant, Notation, PatternError, read_notation
-from yellow_trellis.patterns.pattern import Anchor, Pattern, Shape
+from yellow_trellis.patterns.pattern import Pattern, Shape
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, Tree
-
-_WORD = re.compile(rb"[\w\x80-\xff]+")
 
 
 class _Parsed(NamedTuple):
@@ -56,7 +55,7 @@ def compile_pattern(
     builder.refuse_lost_names()
     if not template:
         _refuse_boundless(roots, text)
-    anchors, needs = _anchors(roots, language)
+    needs, words, lead = trail_of(roots, language)
     made = Pattern(
         text=text,
         language=language,
@@ -66,18 +65,19 @@ def compile_pattern(
         nodes=nodes,
         stand_ins=builder.shapes,
         needs=needs,
+        words=words,
         meant={name: one.name for name, one in notation.meant.items()},
-        anchors=anchors,
+        lead=lead,
         part=part,
         any_order=any_order,
     )
     inner = _inside_optional(roots[0], language) if len(roots) == 1 else None
     if inner is None:
         return made
-    anchors, needs = _anchors((inner,), language)
+    needs, words, lead = trail_of((inner,), language)
     given = {item.key: () for item in roots[0].items[:-1]}
-    without = replace(made, roots=(inner,), needs=needs, anchors=anchors, given=given)
-    return replace(made, needs=needs, without=without)
+    without = replace(made, roots=(inner,), needs=needs, words=words, lead=lead, given=given)
+    return replace(made, needs=needs, words=words, without=without)
 
 
 def _inside_optional(root: Shape, language: Language) -> Shape | None:
@@ -353,47 +353,3 @@ class _Builder:
                     one.at,
                     "write it where the code refers to it",
                 )
-
-
-def _anchors(
-    roots: tuple[Shape, ...], language: Language
-) -> tuple[tuple[Anchor, ...], tuple[bytes, ...]]:
-    """List the tokens to look for, and all tokens a match must hold, rarest first.
-
-    A name is rarer than an operator, a long one rarer than a short one; keywords come last.
-    """
-    names = language.family("name") or frozenset()
-    found: list[tuple[tuple[int, int], Anchor]] = []
-    for index, root in enumerate(roots):
-        for shape, steps in _meant_shapes(root, 0):
-            anchor = Anchor(b"", steps, index, word=True, meaning=shape.meaning)
-            found.append(((False, 0), anchor))
-        for kind, text, steps in _tokens(root, 0):
-            if kind in language.delimiters:
-                continue  # the code may have other quotes
-            # part of a text may have letters beside it; a name or a keyword may not
-            named = kind in names or kind == text.decode("utf-8", "replace")
-            word = named and _WORD.fullmatch(text) is not None
-            common = text.decode("utf-8", "replace") in language.keywords or not word
-            usable = word or len(text) > 1
-            if usable:
-                found.append(((common, -len(text)), Anchor(text, steps, index, word, common)))
-    found.sort(key=lambda pair: (pair[0], pair[1].root, pair[1].text))
-    needs = tuple(dict.fromkeys(anchor.text for _, anchor in found if anchor.text))
-    return tuple(anchor for _, anchor in found), needs
-
-
-def _tokens(shape: Shape, depth: int) -> Iterator[tuple[str, bytes, int]]:
-    """Yield kind, text and depth of all fixed tokens."""
-    if shape.text is not None and not shape.literal:
-        yield shape.kind, shape.text, depth
-    for item in shape.items:
-        yield from _tokens(item, depth + 1)
-
-
-def _meant_shapes(shape: Shape, depth: int) -> Iterator[tuple[Shape, int]]:
-    """Yield all names by meaning, each with its depth."""
-    if shape.meaning:
-        yield shape, depth
-    for item in shape.items:
-        yield from _meant_shapes(item, depth + 1)

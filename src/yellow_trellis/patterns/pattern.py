@@ -12,11 +12,8 @@ from yellow_trellis.patterns.notation import Hole
 
 if TYPE_CHECKING:
     from yellow_trellis.languages import Language
+    from yellow_trellis.source import Chain
     from yellow_trellis.syntax import Node, Tree
-
-
-_FEW = 12
-"""Places of a name up to which no rarer token is looked for."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,20 +61,40 @@ class Shape:
         return len(self.many) > 1 or any(item.choice for item in self.items)
 
 
-class Anchor(NamedTuple):
-    """A token that every match contains, and how to get from it to the match."""
+class Clue(NamedTuple):
+    """What every match contains, and how to get from it to the match."""
 
-    text: bytes
+    chain: Chain | None
+    """Tokens to look for in the bytes; none where a meaning is looked for."""
     steps: int
-    """How many nodes to climb, brackets and wrappers aside."""
+    """How many nodes to climb from the smallest one around it, brackets and wrappers aside."""
     root: int
     """Below which of the pattern's roots it stands."""
-    word: bool
-    """Whether it is a name or keyword, so that letters beside it make it another word."""
-    common: bool = False
-    """Whether it is a keyword or an operator, of which a file may have many."""
+    alone: bool = False
+    """Whether it is a single token, and the smallest node must be just that."""
+    before: tuple[re.Pattern[bytes], ...] = ()
+    """What stands before it in the same root, in order."""
+    after: tuple[re.Pattern[bytes], ...] = ()
+    """What stands after it in the same root, in order."""
     meaning: str = ""
-    """The dotted name of what is referred to, instead of a text."""
+    """The dotted name of what is referred to, instead of tokens."""
+
+    def stands(self, data: bytes, start: int, at: int, end: int, stop: int) -> bool:
+        """Tell whether the rest of a root may stand around the clue at `at` to `end`.
+
+        Arguments: all of the root lies in the bytes `start` to `stop` of `data`.
+        """
+        for form in self.before:
+            seen = form.search(data, start, at)
+            if seen is None:
+                return False
+            start = seen.end()
+        for form in self.after:
+            seen = form.search(data, end, stop)
+            if seen is None:
+                return False
+            end = seen.end()
+        return True
 
 
 @dataclass(frozen=True, eq=False)
@@ -102,8 +119,10 @@ class Pattern:
     """Tokens that every match contains, rarest first."""
     meant: Mapping[str, str] = field(default_factory=dict)
     """By stand-in name: the dotted names of what the pattern asks for by meaning."""
-    anchors: tuple[Anchor, ...] = ()
-    """The tokens to look for, rarest first; none when only a visit of the tree finds matches."""
+    words: tuple[bytes, ...] = ()
+    """Those of them that are words of their own."""
+    lead: Clue | None = None
+    """What leads to a match at the least cost; none when only a visit of the tree finds matches."""
     part: str | None = None
     """The part that it is, if it had to be said."""
     any_order: bool = False
@@ -119,17 +138,10 @@ class Pattern:
         runs = sum(1 for root in self.roots if root.hole is not None and root.hole.many)
         return runs > 1 or any(root.choice for root in self.roots)
 
-    def anchor_in(self, data: bytes) -> Anchor | None:
-        """Return the token to look for in `data`: a name that is rare there, else the rarest."""
-        if not self.anchors:
-            return None
-        first = self.anchors[0]
-        if len(self.anchors) == 1 or (not first.common and first.meaning):
-            return first
-        if not first.common and data.count(first.text) <= _FEW:
-            return first
-        texts = [anchor for anchor in self.anchors if not anchor.meaning]
-        return min(texts, key=lambda anchor: data.count(anchor.text))
+    @cached_property
+    def others(self) -> tuple[bytes, ...]:
+        """The tokens that every match contains and that are no words of their own."""
+        return tuple(token for token in self.needs if token not in self.words)
 
     @cached_property
     def kinds(self) -> frozenset[str]:

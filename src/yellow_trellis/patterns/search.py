@@ -2,33 +2,49 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterator, Sequence
 from functools import cache
+from operator import itemgetter
+from typing import TYPE_CHECKING
 
 from yellow_trellis.facts import SPELLED, Vocabulary, facts_of
-from yellow_trellis.patterns.guards import Guard, guards_of
+from yellow_trellis.patterns.approach import Approach, approach_of
 from yellow_trellis.patterns.match import Match, Takes, match_at
-from yellow_trellis.patterns.pattern import Anchor, Pattern
-from yellow_trellis.source import NAME, Span
+from yellow_trellis.patterns.pattern import Clue, Pattern
+from yellow_trellis.source import NAME, Chain, Sightings, Span
 from yellow_trellis.syntax import Node, Tree
+
+if TYPE_CHECKING:
+    import tree_sitter
 
 
 def may_hold(
     pattern: Pattern,
-    data: bytes,
+    bytes_of: Sightings,
     vocabulary: Vocabulary = SPELLED,
-    *,
-    words_only: bool = False,
+    lead: Clue | None = None,
 ) -> bool:
-    """Tell whether UTF-8 `data` holds every token that a match of `pattern` must contain.
+    """Tell whether a file can hold a match of `pattern`.
 
     Arguments: `vocabulary` tells by which words the code base knows what is asked for by meaning;
-    with `words_only` the data is a list of words, in which other tokens are not to be found.
+    `lead` is what leads to a match, that of the pattern if left out.
     """
-    needs = pattern.needs if not words_only else filter(NAME.fullmatch, pattern.needs)
-    return all(token in data for token in needs) and all(
-        vocabulary.may_be_in(data, name) for name in pattern.meant.values()
+    if not all(map(bytes_of.holds_word, pattern.words)):
+        return False
+    if not all(map(bytes_of.holds, pattern.others)):
+        return False
+    lead = lead or pattern.lead
+    if lead is not None and lead.chain is not None and not bytes_of.of(lead.chain):
+        return False
+    return all(vocabulary.may_be_in(bytes_of.data, name) for name in pattern.meant.values())
+
+
+def may_be_among(pattern: Pattern, words: bytes, vocabulary: Vocabulary) -> bool:
+    """Tell whether a file that has just `words`, one a line, can hold a match of `pattern`."""
+    needs = filter(NAME.fullmatch, pattern.needs)
+    return all(token in words for token in needs) and all(
+        vocabulary.may_be_in(words, name) for name in pattern.meant.values()
     )
 
 
@@ -37,16 +53,16 @@ def seek(
     tree: Tree,
     within: Node | Span | Sequence[Span] | None = None,
     given: Takes | None = None,
-    guards: tuple[Guard, ...] | None = None,
+    approach: Approach | None = None,
 ) -> Iterator[Match]:
     """Yield the matches of `pattern` in source order, an outer one before those inside it.
 
     Arguments: `within` limits the search to a node, to a span of bytes, or to spans in order and
-    apart; `given` is what holes took already, see `match_at`; `guards` are asked before a node is
-    made, those of the pattern alone if left out.
+    apart; `given` is what holes took already, see `match_at`; `approach` is how to come to the
+    nodes, that of the pattern alone if left out.
     """
-    spans = _spans(within, tree)
-    found = _seek(pattern, tree, spans, given, guards)
+    spans = _spans(within)
+    found = _seek(pattern, tree, spans, given, approach)
     if pattern.without is None:
         yield from found
         return
@@ -59,9 +75,7 @@ def seek(
     yield from sorted([*found, *bare], key=lambda match: (match.span.start, -match.span.end))
 
 
-def _spans(within: Node | Span | Sequence[Span] | None, tree: Tree) -> Sequence[Span]:
-    if within is None:
-        return (Span(0, len(tree.source.data)),)
+def _spans(within: Node | Span | Sequence[Span] | None) -> Sequence[Span] | None:
     if isinstance(within, Node):
         return (within.span,)
     return (within,) if isinstance(within, Span) else within
@@ -70,66 +84,114 @@ def _spans(within: Node | Span | Sequence[Span] | None, tree: Tree) -> Sequence[
 def _seek(
     pattern: Pattern,
     tree: Tree,
-    spans: Sequence[Span],
+    spans: Sequence[Span] | None,
     given: Takes | None,
-    guards: tuple[Guard, ...] | None = None,
+    approach: Approach | None = None,
 ) -> Iterator[Match]:
-    starts = [span.start for span in spans]
-    for node in _candidates(pattern, tree, spans, guards):
+    for node in _candidates(pattern, tree, spans, approach or _own_approach(pattern)):
         found = match_at(pattern, node, given)
-        if found is not None and _held(found.span, spans, starts):
+        if found is not None and _held(found.span, spans):
             yield found
 
 
-def _held(one: Span, spans: Sequence[Span], starts: list[int]) -> bool:
-    """Tell whether any of `spans`, which start at `starts`, holds `one`."""
-    at = bisect_right(starts, one.start) - 1
+_own_approach = cache(approach_of)
+
+
+def _held(one: Span, spans: Sequence[Span] | None) -> bool:
+    """Tell whether any of `spans` holds `one`; with none given, all is held."""
+    if spans is None:
+        return True
+    at = bisect_right(spans, one.start, key=itemgetter(0)) - 1
     return at >= 0 and spans[at].holds(one)
 
 
-_own_guards = cache(guards_of)
-
-
 def _candidates(
-    pattern: Pattern, tree: Tree, spans: Sequence[Span], guards: tuple[Guard, ...] | None
+    pattern: Pattern, tree: Tree, spans: Sequence[Span] | None, approach: Approach
 ) -> list[Node]:
     """Return the nodes at which a match may start, in source order, outer before inner."""
-    data = tree.source.data
-    anchor = pattern.anchor_in(data)
-    if anchor is None:
-        guards = _own_guards(pattern) if guards is None else guards
-        kinds = pattern.kinds or tree.language.kinds
-        starts = [span.start for span in spans]
-        nodes = tree.of_kinds(kinds, lambda raw: all(one.passes(raw, data) for one in guards))
-        return [node for node in nodes if _held(node.span, spans, starts)]
+    lead, kinds = approach.lead, pattern.kinds
+    if lead is None:
+        data = tree.source.data
+        nodes = tree.of_kinds(
+            kinds or tree.language.kinds,
+            lambda raw: all(one.passes(raw, data) for one in approach.guards),
+        )
+        return [node for node in nodes if _held(node.span, spans)]
     found: dict[int, Node] = {}
-    kinds = pattern.kinds
-    for leaf in (leaf for span in spans for leaf in _hit_nodes(anchor, tree, span)):
-        root = _climb(leaf, anchor.steps)
-        if root is None:
-            continue
-        for node in _starts(pattern, root, anchor):
+    for root in _roots(pattern, lead, tree, spans):
+        for node in _starts(pattern, root, lead):
             if not kinds or node.kind in kinds or node.core.kind in kinds:
                 found[id(node)] = node
     return sorted(found.values(), key=lambda node: (node.start, -node.end))
 
 
-def _hit_nodes(anchor: Anchor, tree: Tree, span: Span) -> Iterator[Node]:
-    """Yield the nodes that are what the anchor says."""
-    if anchor.meaning:
-        for node in facts_of(tree).places(anchor.meaning):
-            if span.holds(node.span):
-                yield node
+def _roots(
+    pattern: Pattern, lead: Clue, tree: Tree, spans: Sequence[Span] | None
+) -> Iterator[Node]:
+    """Yield the nodes that may match the root of the pattern in which the lead stands.
+
+    They are sought among the parser's own nodes: one of ours costs as much as ten of those.
+    """
+    if lead.chain is None:
+        for leaf in facts_of(tree).places(lead.meaning):
+            root = _climb(leaf, lead.steps) if _held(leaf.span, spans) else None
+            if root is not None:
+                yield root
         return
-    for start in _hits(anchor, tree, span):
-        leaf = tree.leaf_at(start, start + len(anchor.text))
-        if leaf is not None and leaf.start == start and leaf.end - start == len(anchor.text):
-            yield leaf
+    data, atoms = tree.source.data, tree.language.atoms
+    single, kinds = len(pattern.roots) == 1, pattern.kinds
+    for at, end in _seen(lead.chain, tree, spans):
+        raw = tree.raw_around(at, end)
+        if raw is not None and lead.alone:
+            above = raw.parent
+            if above is not None and above.type in atoms:
+                raw = above
+            if raw.start_byte != at or raw.end_byte != end:
+                continue
+        raw = _climb_raw(raw, lead.steps, tree)
+        if raw is None:
+            continue
+        if single and (
+            (kinds and raw.type not in kinds)
+            or not lead.stands(data, raw.start_byte, at, end, raw.end_byte)
+        ):
+            continue
+        yield tree.wrap(raw)
 
 
-def _hits(anchor: Anchor, tree: Tree, span: Span) -> Iterator[int]:
-    """Yield where the anchor's text stands, as a whole word if it is one."""
-    return tree.hits(anchor.text, span, whole_word=anchor.word)
+def _seen(chain: Chain, tree: Tree, spans: Sequence[Span] | None) -> Sequence[tuple[int, int]]:
+    """Return where the bytes look like `chain`, in what is parsed and in `spans`."""
+    places: Sequence[tuple[int, int]] = tree.sightings.of(chain)
+    if tree.only is not None:
+        places = list(_inside(places, tree.only.spans))
+    if spans is not None:
+        return list(_inside(places, spans))
+    tree.look_beyond()
+    return places
+
+
+def _inside(
+    places: Sequence[tuple[int, int]], limits: Sequence[tuple[int, int]]
+) -> Iterator[tuple[int, int]]:
+    """Yield those of `places` that lie in one of `limits`; both are in order."""
+    for start, stop in limits:
+        at = bisect_left(places, (start,))
+        while at < len(places) and places[at][0] < stop:
+            if places[at][1] <= stop:
+                yield places[at]
+            at += 1
+
+
+def _climb_raw(raw: tree_sitter.Node | None, steps: int, tree: Tree) -> tree_sitter.Node | None:
+    """Climb as `_climb` does, over the parser's own nodes, to one that is not thin itself."""
+    thin = tree.language.thin
+    while raw is not None:
+        if raw.type not in thin or len(tree.wrap(raw).items) != 1:
+            if not steps:
+                return raw
+            steps -= 1
+        raw = raw.parent
+    return None
 
 
 def visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
@@ -144,17 +206,20 @@ def visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
 
 
 def _visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
-    telltales = tree.language.telltales
-    if not all(kind in telltales for kind in kinds):
+    telltales = tree.language.telltales_of(kinds)
+    if telltales is None or tree.errors:
         return tree.of_kinds(kinds)
     found: dict[int, Node] = {}
-    whole = Span(0, len(tree.source.data))
-    for word in sorted({telltales[kind] for kind in kinds}):
-        for start in _hits(Anchor(word, 1, 0, True), tree, whole):
-            leaf = tree.leaf_at(start, start + len(word))
-            above = leaf.parent if leaf is not None else None
-            if above is not None and above.kind in kinds and telltales[above.kind] == word:
-                found[id(above)] = above
+    for telltale in telltales:
+        for at, _ in _seen(telltale.chain, tree, None):
+            word = tree.raw_around(at, at + len(telltale.word))
+            above = word.parent if word is not None and word.start_byte == at else None
+            if above is None:
+                continue
+            part = above.child_by_field_name(telltale.field) if telltale.field else None
+            for raw in part.children if part is not None else [above]:
+                if raw.type in kinds:
+                    found[raw.id] = tree.wrap(raw)
     return sorted(found.values(), key=lambda node: (node.start, -node.end))
 
 
@@ -171,8 +236,8 @@ def _climb(node: Node, steps: int) -> Node | None:
     return node
 
 
-def _starts(pattern: Pattern, root: Node, anchor: Anchor) -> tuple[Node, ...]:
-    """Return the nodes at which a match may start whose root number `anchor.root` is `root`."""
+def _starts(pattern: Pattern, root: Node, lead: Clue) -> tuple[Node, ...]:
+    """Return the nodes at which a match may start whose root number `lead.root` is `root`."""
     if len(pattern.roots) == 1:
         return (root,)
     language = root.tree.language
@@ -186,7 +251,7 @@ def _starts(pattern: Pattern, root: Node, anchor: Anchor) -> tuple[Node, ...]:
     at = next((i for i, item in enumerate(items) if item is root), None)
     if at is None:
         return ()
-    before = pattern.roots[: anchor.root]
+    before = pattern.roots[: lead.root]
     if any(shape.hole is not None and shape.hole.many for shape in before):
         return items[: at + 1]
     first = at - len(before)

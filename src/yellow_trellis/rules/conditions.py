@@ -13,7 +13,7 @@ from typing import Union
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
-from yellow_trellis.patterns.guards import Asked
+from yellow_trellis.patterns.approach import Asked
 from yellow_trellis.patterns.match import match_at
 from yellow_trellis.syntax import Node, same_code
 

@@ -12,17 +12,18 @@ from functools import cached_property, partial
 from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.fixes import Fix, Safety, Template, compile_template, fill
 from yellow_trellis.fixes.builder import fix
-from yellow_trellis.languages import DEFAULT, Language, MissingLanguage, language
+from yellow_trellis.languages import DEFAULT, Language, MissingLanguage, Telltale, language
 from yellow_trellis.patterns import (
     Match,
     Pattern,
     PatternError,
     compile_pattern,
+    may_be_among,
     may_hold,
     seek,
     visit,
 )
-from yellow_trellis.patterns.guards import Guard, guards_of
+from yellow_trellis.patterns.approach import Approach, approach_of
 from yellow_trellis.rules import conditions
 from yellow_trellis.rules.across import Across
 from yellow_trellis.rules.code import Code, Draft
@@ -40,8 +41,8 @@ from yellow_trellis.rules.finding import (
 )
 from yellow_trellis.rules.option import Option, OptionError, Value, settled
 from yellow_trellis.rules.setting import Setting
-from yellow_trellis.source import Span
-from yellow_trellis.syntax import Tree
+from yellow_trellis.source import Chain, Sightings, Span
+from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.tables import nearest
 
 Check = Callable[..., Iterable[Draft]]
@@ -135,6 +136,8 @@ class Rule:
         self.values: dict[str, Value] = {name: o.default for name, o in self.options.items()}
         self.said: dict[str, str] = {}
         """By ``level``, ``unasked`` or the name of an option: the place that says what it is."""
+        self.looks_around = False
+        """Whether the rule, being in code, has been seen to look far beyond what it finds."""
         self.examples = tuple(examples)
         self.help = help
         self.path, self.line = place or _caller()
@@ -201,7 +204,7 @@ class Rule:
             part = "its template"
             _ = self.template
             part = "its kinds"
-            _ = self._visited
+            _ = self.visited
         except (PatternError, MissingLanguage, OptionError) as wrong:
             raise RuleError(
                 f"{self.place}: the rule {self.name!r} cannot be used, {part} is wrong: {wrong}"
@@ -240,11 +243,10 @@ class Rule:
         return tuple(sorted(made, key=lambda check: check.cost))
 
     @cached_property
-    def _guards(self) -> tuple[Guard, ...]:
-        """What is asked of a node before it is matched, where there is no token to look for."""
-        if self.pattern is None:
-            return ()
-        return guards_of(self.pattern, conditions.asked_of(self._settled(), self.language))
+    def approach(self) -> Approach:
+        """How the nodes are found at which the pattern may match."""
+        assert self.pattern is not None
+        return approach_of(self.pattern, conditions.asked_of(self._settled(), self.language))
 
     def _settled(self) -> Iterator[Condition]:
         """Yield the conditions with the values of options in them."""
@@ -266,7 +268,8 @@ class Rule:
         return compile_template(self.put, self.pattern)
 
     @cached_property
-    def _visited(self) -> frozenset[str]:
+    def visited(self) -> frozenset[str]:
+        """The kinds of the nodes that a rule without a pattern visits."""
         found: set[str] = set()
         for kind in self.kinds:
             kinds = self.language.family(kind)
@@ -308,7 +311,7 @@ class Rule:
     def _take(self, values: dict[str, Value]) -> None:
         """Have other values of options, and forget what rests on those there were."""
         self.values = values
-        for name in ("_checks", "_guards"):
+        for name in ("_checks", "approach"):
             self.__dict__.pop(name, None)
 
     def for_example(self, example: Example) -> Rule:
@@ -330,10 +333,8 @@ class Rule:
     def visits(self) -> frozenset[str]:
         """The kinds of which all nodes are looked at, as no token leads to what is sought."""
         if self.pattern is not None:
-            return self.pattern.kinds if not self.pattern.anchors else frozenset()
-        if all(kind in self.language.telltales for kind in self._visited):
-            return frozenset()
-        return self._visited
+            return self.pattern.kinds if self.approach.lead is None else frozenset()
+        return self.visited if self.telltales is None else frozenset()
 
     @property
     def fixable(self) -> bool:
@@ -348,17 +349,29 @@ class Rule:
         shapes = (self.pattern, self.template.shape if self.template is not None else None)
         return frozenset(name for one in shapes if one is not None for name in one.meant.values())
 
-    def concerns(self, data: bytes, vocabulary: Vocabulary = SPELLED) -> bool:
-        """Tell whether UTF-8 `data` can hold a finding at all; if not, it need not be parsed.
+    def concerns(self, file: Sightings, vocabulary: Vocabulary = SPELLED) -> bool:
+        """Tell whether a file can hold a finding at all; if not, it need not be parsed.
 
         Arguments: `vocabulary` tells by which words the code base knows what is asked for.
         """
         if self.across is not None:
-            return self.across.concerns(data)
+            return self.across.concerns(file.data)
         if self.pattern is not None:
-            return may_hold(self.pattern, data, vocabulary)
-        telltales = self.language.telltales
-        return any(telltales.get(kind, b"") in data for kind in self._visited)
+            return may_hold(self.pattern, file, vocabulary, self.approach.lead)
+        return self.telltales is None or any(file.of(one.chain) for one in self.telltales)
+
+    @cached_property
+    def chains(self) -> tuple[Chain, ...]:
+        """The tokens in the bytes of a file that lead to where the rule looks, if any do."""
+        if self.pattern is not None:
+            lead = self.approach.lead
+            return (lead.chain,) if lead is not None and lead.chain is not None else ()
+        return tuple(one.chain for one in self.telltales or ())
+
+    @cached_property
+    def telltales(self) -> tuple[Telltale, ...] | None:
+        """What leads to the nodes that a rule without a pattern visits, if anything does."""
+        return self.language.telltales_of(self.visited)
 
     def lacks(self, data: bytes) -> str:
         """Return a token that every finding holds and UTF-8 `data` does not; empty if none is.
@@ -368,9 +381,9 @@ class Rule:
         needs = self.pattern.needs if self.pattern is not None else ()
         if self.across is not None:
             needs = (self.across.thing.word.encode("utf-8"),)
-        if not needs and not self.concerns(data):
-            telltales = {self.language.telltales.get(kind, b"") for kind in self._visited}
-            return " or ".join(sorted(t.decode("utf-8", "replace") for t in telltales))
+        if self.pattern is None and self.across is None and not self.concerns(Sightings(data)):
+            words = {one.word for one in self.telltales or ()}
+            return " or ".join(sorted(word.decode("ascii") for word in words))
         missing = next((token for token in needs if token not in data), b"")
         return missing.decode("utf-8", "replace")
 
@@ -379,9 +392,8 @@ class Rule:
         if self.across is not None:
             return self.across.concerns(words)
         if self.pattern is not None:
-            return may_hold(self.pattern, words, vocabulary, words_only=True)
-        telltales = [self.language.telltales.get(kind, b"") for kind in self._visited]
-        return any(word in words or not word.isalpha() for word in telltales)
+            return may_be_among(self.pattern, words, vocabulary)
+        return self.telltales is None or any(one.word in words for one in self.telltales)
 
     def look(self, tree: Tree, rank: int = 0, within: list[Span] | None = None) -> list[Finding]:
         """Return the findings in `tree`, in source order.
@@ -392,7 +404,10 @@ class Rule:
         """
         if self.across is not None:
             return self._looked_across(self.across, tree, rank)
-        return [self._signed(draft, rank) for draft in self._drafts(tree, within)]
+        if self.check is not None:
+            return list(self._judged(self.check, tree, rank, within))
+        assert self.pattern is not None
+        return [self._declared(match, rank) for match in self._matches(self.pattern, tree, within)]
 
     def _looked_across(self, across: Across, tree: Tree, rank: int) -> list[Finding]:
         found: list[Finding] = []
@@ -425,32 +440,32 @@ class Rule:
             return f"`{across.old}` is imported from `{across.new.rpartition('.')[0]}`"
         return f"`{across.thing.word}` becomes `{across.new}`"
 
-    def _drafts(
-        self, tree: Tree, within: list[Span] | None
-    ) -> Iterator[tuple[Draft, Match | None]]:
-        code = Code(tree, self.values)
-        if self.pattern is None:
-            assert self.check is not None
-            for node in visit(tree, self._visited):
-                for draft in self.check(node, code) or ():
-                    yield draft, None
-            return
-        for match in seek(self.pattern, tree, within, None, self._guards):
-            if not all(check.met(match) for check in self._checks):
-                continue
-            if self.check is None:
-                yield Draft(match.span, self._told(match), ()), match
-                continue
-            for draft in self.check(match, code) or ():
-                yield draft, None
+    def _matches(self, pattern: Pattern, tree: Tree, within: list[Span] | None) -> Iterator[Match]:
+        for match in seek(pattern, tree, within, None, self.approach):
+            if all(check.met(match) for check in self._checks):
+                yield match
 
-    def _signed(self, found: tuple[Draft, Match | None], rank: int) -> Finding:
-        draft, match = found
-        fixes: tuple[Offered, ...] = tuple(made.made(draft.span) for made in draft.fixes)
-        if match is not None and self.put is not None:
+    def _declared(self, match: Match, rank: int) -> Finding:
+        fixes: tuple[Offered, ...] = ()
+        if self.put is not None:
             fixes = (Offer(self.summary, self.safety, partial(self._declared_fix, match)),)
-        told = draft.message or self.summary
-        return self._finding(draft.span, told, fixes, rank, match)
+        return self._finding(match.span, self._told(match), fixes, rank, match)
+
+    def _judged(
+        self, check: Check, tree: Tree, rank: int, within: list[Span] | None
+    ) -> Iterator[Finding]:
+        """Yield what the rule's own function finds, watched where not all of a file is there."""
+        code = Code(tree, self.values)
+        found: Iterable[Node | Match] = (
+            visit(tree, self.visited)
+            if self.pattern is None
+            else self._matches(self.pattern, tree, within)
+        )
+        for one in found:
+            with tree.watched():
+                for draft in check(one, code) or ():
+                    fixes = tuple(made.made(draft.span) for made in draft.fixes)
+                    yield self._finding(draft.span, draft.message or self.summary, fixes, rank)
 
     def _declared_fix(self, match: Match) -> Fix:
         if self.template is not None:

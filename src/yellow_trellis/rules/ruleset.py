@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from difflib import get_close_matches
+from functools import cached_property
 
 from yellow_trellis.facts import SPELLED, Vocabulary
 from yellow_trellis.languages import Language
@@ -15,8 +16,11 @@ from yellow_trellis.rules.leaving import UNNEEDED, unneeded, with_leaves
 from yellow_trellis.rules.narrow import Reach, reach_of
 from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.watch import OutOfTime, Watch
-from yellow_trellis.source import Span
+from yellow_trellis.source import Lookout, Sightings, Span
 from yellow_trellis.syntax import Tree
+
+_MANY = 15
+"""Words to look for from which on one pass for all is cheaper than one for each."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,18 +116,30 @@ class Ruleset:
         return found
 
     def concerned(
-        self, data: bytes, language: str, vocabulary: Vocabulary = SPELLED
+        self, file: Sightings, language: str, vocabulary: Vocabulary = SPELLED
     ) -> list[tuple[int, Rule]]:
-        """Return the rules, each with its rank, that may find something in UTF-8 `data`."""
+        """Return the rules, each with its rank, that may find something in a file."""
         return [
             (rank, one)
             for rank, one in enumerate(self.rules)
             if (
-                MARK in data
+                file.holds(MARK)
                 if one.name == UNNEEDED
-                else one.language_name == language and one.concerns(data, vocabulary)
+                else one.language_name == language and one.concerns(file, vocabulary)
             )
         ]
+
+    def sightings(self, data: bytes, language: str) -> Sightings:
+        """Return what is to hold what UTF-8 `data` holds, and is asked by all rules."""
+        if language not in self._lookouts:
+            chains = [c for r in self.written if r.language_name == language for c in r.chains]
+            many = len({chain.word for chain in chains}) >= _MANY
+            self._lookouts[language] = Lookout(chains) if many else None
+        return Sightings(data, self._lookouts[language])
+
+    @cached_property
+    def _lookouts(self) -> dict[str, Lookout | None]:
+        return {}
 
     def may_be_among(self, words: bytes, language: str, vocabulary: Vocabulary) -> bool:
         """Tell whether any rule may find something in a file that has just `words`, one a line."""
@@ -147,13 +163,14 @@ class Ruleset:
         Arguments: `vocabulary` tells by which words the code base knows what is asked for; `watch`
         follows the work; `concerned` is what the method of that name says, if that is known;
         `within` has by rule the only spans in which it is to look.
+        What is returned of a tree that is parsed in part counts only if nobody `went_beyond` it.
         Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long.
         """
         watch = watch or Watch()
         findings: list[Finding] = []
         failures: list[RuleFailure] = []
         if concerned is None:
-            concerned = self.concerned(tree.source.data, tree.language.name, vocabulary)
+            concerned = self.concerned(tree.sightings, tree.language.name, vocabulary)
         visits = [one.visits for _, one in concerned if one.name != UNNEEDED]
         tree.foresee(frozenset().union(*visits))
         for rank, one in concerned:
@@ -174,6 +191,9 @@ class Ruleset:
                 failures.append(RuleFailure(one.name, _reason(wrong)))
             finally:
                 watch.end()
+            if tree.went_beyond:
+                one.looks_around = True
+                break
         comments, _ = leaves(tree)
         findings = left_alone(findings, comments, self.reasons)
         for rank, one in concerned if comments else ():

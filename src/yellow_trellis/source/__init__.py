@@ -2,13 +2,17 @@
 
 from yellow_trellis.source.encoding import Unreadable
 from yellow_trellis.source.lines import line_count
+from yellow_trellis.source.sightings import Chain, Lookout, Sightings
 from yellow_trellis.source.source import Source
 from yellow_trellis.source.span import Place, Span
 from yellow_trellis.source.words import NAME, holds_word, words_at
 
 __all__ = [
     "NAME",
+    "Chain",
+    "Lookout",
     "Place",
+    "Sightings",
     "Source",
     "Span",
     "Unreadable",

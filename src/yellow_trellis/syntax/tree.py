@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
-from yellow_trellis.languages import Language
-from yellow_trellis.source import Place, Source, Span, words_at
+from yellow_trellis.languages import Language, Parsed
+from yellow_trellis.source import Place, Sightings, Source, Span, words_at
 from yellow_trellis.source.encoding import parseable
 
 if TYPE_CHECKING:
@@ -109,46 +110,47 @@ class Node:
             self._children = tuple(self._find_children())
         return self._children
 
-    def _find_children(self) -> Iterator[Node]:
+    def _find_children(self) -> Sequence[Node]:
         raw, tree = self._raw, self.tree
         if raw is None or not raw.child_count or self.kind in tree.language.atoms:
-            return
-        data, space = tree.source.data, tree.language.space_kinds
-        end = self.start
+            return ()
+        data, known, wrap = tree.source.data, tree.known.get, tree.wrap
+        space, end = tree.language.space_kinds, self.start
+        found: list[Node] = []
         cursor = raw.walk()
-        cursor.goto_first_child()
-        while True:
-            found = cursor.node
-            assert found is not None
-            start = found.start_byte
-            if start > end and (text := self._unnamed(data, end, start)):
-                yield text
-            end = max(end, found.end_byte)
-            if found.type not in space:
-                child = tree.wrap(found)
+        ahead = cursor.goto_first_child()
+        while ahead:
+            one = cursor.node
+            assert one is not None
+            start, stop = one.start_byte, one.end_byte
+            if start > end and not data[end:start].isspace():
+                found += self._unnamed(data, end, start)
+            if stop > end:
+                end = stop
+            child = known(one.id) or wrap(one)
+            if child.kind not in space:
                 child._parent = self
                 child._field = cursor.field_name or ""
-                yield child
-            if not cursor.goto_next_sibling():
-                break
-        if end < self.end and (text := self._unnamed(data, end, self.end)):
-            yield text
+                found.append(child)
+            ahead = cursor.goto_next_sibling()
+        if end < self.end and not data[end : self.end].isspace():
+            found += self._unnamed(data, end, self.end)
+        return found
 
-    def _unnamed(self, data: bytes, start: int, end: int) -> Node | None:
-        if data[start:end].isspace():
-            return None
+    def _unnamed(self, data: bytes, start: int, end: int) -> Iterator[Node]:
+        """Yield the text between two children, if there is any but space."""
         space = self.tree.language.space
         gap = data[start:end].decode("utf-8", "surrogateescape")
         ahead = re.compile(f"(?:{space})*").match(gap)
         body = re.sub(f"(?:{space})+$", "", gap[ahead.end() if ahead else 0 :])
         if not body:
-            return None
+            return
         start += len(gap[: ahead.end() if ahead else 0].encode("utf-8", "surrogateescape"))
         size = len(body.encode("utf-8", "surrogateescape"))
         leaf = Node(self.tree, None, TEXT, start, start + size)
         leaf._parent = self
         leaf._field = ""
-        return leaf
+        yield leaf
 
     @property
     def items(self) -> tuple[Node, ...]:
@@ -157,35 +159,40 @@ class Node:
             self._items = tuple(self._find_items())
         return self._items
 
-    def _find_items(self) -> Iterator[Node]:
-        """Yield the children that carry meaning.
+    def _find_items(self) -> Sequence[Node]:
+        """Return the children that carry meaning.
 
         A separator counts only where it changes the meaning: where nothing stands before it (a
         gap in a list) or where the grammar says so.
         """
-        language = self.tree.language
-        comments, separators = language.comments, language.separators
+        language, children = self.tree.language, self.children
         optional = language.optional_tokens.get(self.kind, _NO_TOKENS)
         if self.kind in language.brackets:
             optional = _ROUND
+        unmeant = language.unmeant
+        if not optional and all(child.kind not in unmeant for child in children):
+            return children
+        comments, separators = language.comments, language.separators
         bare = True  # nothing stands before the next separator
         last: Node | None = None
-        for child in self.children:
+        found: list[Node] = []
+        for child in children:
             kind = child.kind
             if kind in comments:
                 continue
             if kind in separators and not child.named:
                 if bare:
-                    yield child
+                    found.append(child)
                 bare, last = True, child
                 continue
             if kind not in _CLOSING:
                 last = None
             if kind not in optional:
-                yield child
+                found.append(child)
             bare = kind in _OPENING
         if last is not None and self.kind in language.counted_separators:
-            yield last
+            found.append(last)
+        return found
 
     @property
     def bare(self) -> Node:
@@ -306,6 +313,34 @@ class Node:
         return (node for node in self.walk() if not node.children)
 
 
+class CutNode(Node):
+    """A node of which parts may not be parsed: whoever wants more than its kind looks beyond."""
+
+    __slots__ = ("_end",)
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        self.tree.look_beyond()
+        return super().children
+
+    @property
+    def items(self) -> tuple[Node, ...]:
+        self.tree.look_beyond()
+        return super().items
+
+    @property
+    def end(self) -> int:
+        """Where it ends, as far as it is parsed."""
+        only = self.tree.only
+        if only is None or not only.is_end(self._end):
+            self.tree.look_beyond()
+        return self._end
+
+    @end.setter
+    def end(self, value: int) -> None:
+        self._end = value
+
+
 class Releasable(Protocol):
     """What can let go of all it holds."""
 
@@ -327,7 +362,8 @@ class Tree:
         source: Source,
         language: Language,
         context: Callable[[], object] | None = None,
-        only: Sequence[tuple[int, int]] | None = None,
+        only: Parsed | None = None,
+        sightings: Sightings | None = None,
     ) -> None:
         self.source = source
         self.language = language
@@ -335,9 +371,16 @@ class Tree:
         """Gives what is known of the code around the file, for those who ask for facts."""
         self.facts: Releasable | None = None
         """What was found out about the names in the file."""
-        self._raw = language.parse(parseable(source.data), only)
-        self._only = only
-        self._nodes: dict[int, Node] = {}
+        self._raw = language.parse(parseable(source.data), only.spans if only is not None else None)
+        self.only = only
+        """What is parsed; all of the file if None."""
+        self.sightings = sightings or Sightings(source.data)
+        """What the bytes of the file hold."""
+        self._is_watched = False
+        self.went_beyond = False
+        """Whether, while it was watched, anybody looked beyond what is parsed."""
+        self.known: dict[int, Node] = {}
+        """The nodes that have been reached, by what the parser calls each."""
         self._foreseen: frozenset[str] = frozenset()
         self._of_kind: list[tuple[str, tree_sitter.Node]] | None = None
         self.visited: dict[frozenset[str], list[Node]] = {}
@@ -355,14 +398,31 @@ class Tree:
 
     def wrap(self, raw: tree_sitter.Node) -> Node:
         """Return the one node of this tree that stands for the parser's `raw`."""
-        node = self._nodes.get(raw.id)
+        node = self.known.get(raw.id)
         if node is None:
-            kind, end = raw.type, raw.end_byte
-            if kind in self.language.comments and self.source.data[end - 1 : end] == b"\r":
-                end -= 1  # half of a line ending is no part of a comment
-            node = Node(self, raw, kind, raw.start_byte, end)
-            self._nodes[raw.id] = node
+            kind, start, end = raw.type, raw.start_byte, raw.end_byte
+            made = Node
+            if kind in self.language.comments:
+                if self.source.data[end - 1 : end] == b"\r":
+                    end -= 1  # half of a line ending is no part of a comment
+            elif self.only is not None and kind in self.language.enclosing:
+                made = CutNode if self.only.is_cut(start) or raw.parent is None else Node
+            node = self.known[raw.id] = made(self, raw, kind, start, end)
         return node
+
+    @contextmanager
+    def watched(self) -> Iterator[None]:
+        """Take note, meanwhile, of whether anybody looks beyond what is parsed."""
+        before, self._is_watched = self._is_watched, self.only is not None
+        try:
+            yield
+        finally:
+            self._is_watched = before
+
+    def look_beyond(self) -> None:
+        """Say that somebody wants to know of code that may not be parsed."""
+        if self._is_watched:
+            self.went_beyond = True
 
     def with_data(self, data: bytes) -> Tree:
         """Return the tree of the same file, in the same surroundings, with another content."""
@@ -375,10 +435,12 @@ class Tree:
         """
         start, stop = within if within is not None else (0, len(self.source.data))
         letters = self.language.word_bytes if whole_word else frozenset[int]()
-        if self._only is None:
+        if self.only is None:
             yield from words_at(self.source.data, text, start, stop, letters)
             return
-        for first, last in self._only:
+        if not self.only.holds(start, stop):
+            self.look_beyond()
+        for first, last in self.only.spans:
             if first < stop and start < last:
                 span = (max(first, start), min(last, stop))
                 yield from words_at(self.source.data, text, *span, letters)
@@ -386,13 +448,18 @@ class Tree:
     @property
     def raw_root(self) -> tree_sitter.Node:
         """The parser's own root, for passes that make no nodes."""
+        self.look_beyond()
         return self._raw.root_node
+
+    def raw_around(self, start: int, end: int) -> tree_sitter.Node | None:
+        """Return the smallest of the parser's own nodes that covers the bytes `start` to `end`."""
+        return self._raw.root_node.descendant_for_byte_range(start, end)
 
     def release(self) -> None:
         """Let go of all nodes, so that memory is free at once; the tree is of no use after."""
-        for node in self._nodes.values():
+        for node in self.known.values():
             node.forget()
-        self._nodes.clear()
+        self.known.clear()
         self.visited.clear()
         self._of_kind = None
         if self.facts is not None:
@@ -401,9 +468,10 @@ class Tree:
 
     def leaf_at(self, start: int, end: int | None = None) -> Node | None:
         """Return the smallest node that covers the bytes from `start` to `end` (or one byte)."""
-        raw = self._raw.root_node.descendant_for_byte_range(
-            start, start + 1 if end is None else end
-        )
+        end = start + 1 if end is None else end
+        if self.only is not None and not self.only.holds(start, end):
+            self.look_beyond()
+        raw = self.raw_around(start, end)
         if raw is None:
             return None
         above = raw.parent
@@ -423,7 +491,7 @@ class Tree:
 
         Arguments: `keep` tells of the parser's nodes which are wanted, before ours are made.
         """
-        root = self._raw.root_node
+        root = self.raw_root
         if kinds < self._foreseen:
             if self._of_kind is None:
                 raws = self.language.find_kinds(self._foreseen, root)

@@ -1,7 +1,8 @@
-"""What can be told of a match by the parser's own nodes, before any of ours is made.
+"""How a search comes to the nodes at which a match may start, and what it asks of them first.
 
-A pattern of holes alone has no token to look for, and every node of its kind is a candidate. Those
-that do not match are to cost no more than a look at the kinds of their parts.
+A pattern of holes alone has no token to look for. Where a hole asks for a word, that leads to it;
+else every node of its kind is a candidate, and those that do not match are to cost no more than a
+look at the kinds of their parts.
 """
 
 from __future__ import annotations
@@ -13,7 +14,8 @@ from typing import NamedTuple
 
 import tree_sitter
 
-from yellow_trellis.patterns.pattern import Pattern, Shape
+from yellow_trellis.patterns.clues import led_by_hole
+from yellow_trellis.patterns.pattern import Clue, Pattern, Shape
 
 
 class Asked(NamedTuple):
@@ -45,15 +47,38 @@ class Guard(NamedTuple):
         return self.regex.fullmatch(text) is not None
 
 
-def guards_of(pattern: Pattern, asked: Iterable[Asked] = ()) -> tuple[Guard, ...]:
-    """Return what the parts of any match must be, cheapest first.
+class Approach(NamedTuple):
+    """How to come to the nodes at which a match may start."""
+
+    lead: Clue | None
+    """What is looked for in the bytes; none where all nodes of the right kinds are visited."""
+    guards: tuple[Guard, ...] = ()
+    """What is asked of the nodes that are visited."""
+
+
+def approach_of(pattern: Pattern, asked: Iterable[Asked] = ()) -> Approach:
+    """Return how to come to the matches of `pattern`.
 
     Arguments: `asked` is what a rule asks of holes beside the pattern.
     """
+    if pattern.lead is not None:
+        return Approach(pattern.lead)
     root = pattern.roots[0]
     if len(pattern.roots) > 1 or root.hole is not None or pattern.without is not None:
-        return ()
+        return Approach(None)
     asked = list(asked)
+    own = [Asked(shape.key, None, shape.regex) for shape in pattern.stand_ins.values()]
+    for one in (*own, *asked):
+        if one.regex is not None:
+            lead = led_by_hole(root, one.hole, one.regex.pattern, pattern.language)
+            if lead is not None:
+                return Approach(lead)
+    return Approach(None, _guards_of(pattern, asked))
+
+
+def _guards_of(pattern: Pattern, asked: list[Asked]) -> tuple[Guard, ...]:
+    """Return what the parts of any match must be, cheapest first."""
+    root = pattern.roots[0]
     found = []
     fields = Counter(shape.field for shape in root.items)
     for shape in root.items:

@@ -1,0 +1,221 @@
+"""What any match of a pattern must look like in bytes, so that most code need not be parsed.
+
+Between two tokens that stand next to each other in a pattern the code may have space, comments,
+brackets and separators, but no word. So the tokens between two holes form a chain that one regular
+expression finds, and the smallest node around the chain in the code stands for the smallest shape
+around it in the pattern: from there the root of the match is a known number of steps up.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns.pattern import Clue, Shape
+from yellow_trellis.source import Chain
+
+_WORD = re.compile(rb"[\w\x80-\xff]+")
+_DULL = frozenset([b"(", b")", b"[", b"]", b"{", b"}", b",", b":", b";", b"."])
+"""Tokens of which every file has many: a chain of nothing else is not worth looking for."""
+_CLOSING = frozenset([b")", b"]", b"}", b",", b":", b";"])
+"""Tokens that may as well belong to something around, or inside: a lead does not end in them."""
+
+_LETTERS = r"[A-Za-z_]|\[(?:[a-z]-[a-z]|[A-Z]-[A-Z]|[A-Za-z_])+\]"
+_SIGNS = r"[A-Za-z0-9_]|\[(?:[a-z]-[a-z]|[A-Z]-[A-Z]|[0-9]-[0-9]|[A-Za-z0-9_])+\]"
+_WORDLIKE = re.compile(rf"(?:{_LETTERS})\+?(?![?*{{])(?:(?:{_SIGNS})[?*+]?|\\[wd][*+])*")
+"""A regular expression for a single word that starts with some letters."""
+
+
+class _Token(NamedTuple):
+    """One token of a pattern: its text, and the way to it from the root."""
+
+    text: bytes
+    way: tuple[int, ...]
+    word: bool = False
+    """Whether it is a name or keyword, so that letters beside it make it another word."""
+    common: bool = True
+    """Whether it is a keyword or an operator, of which a file may have many."""
+    form: bytes = b""
+    """For what a hole takes: the regular expression that it asks for."""
+
+    @property
+    def searchable(self) -> bool:
+        """Whether it is worth looking for by itself."""
+        return len(self.text) > (0 if self.word else 1)
+
+
+_Chains = list[list[_Token]]
+
+
+class Trail(NamedTuple):
+    """How to get to the matches of a pattern."""
+
+    needs: tuple[bytes, ...]
+    """Tokens that every match contains, rarest first."""
+    words: tuple[bytes, ...]
+    """Those of them that are words of their own."""
+    lead: Clue | None
+    """What leads to a match at the least cost; none when only a visit of the tree finds matches."""
+
+
+def trail_of(roots: tuple[Shape, ...], language: Language) -> Trail:
+    """Return what leads to the matches of a pattern with these roots.
+
+    A name is rarer than an operator, a long one rarer than a short one; keywords come last.
+    """
+    best: tuple[tuple[object, ...], Clue] | None = None
+    tokens: list[_Token] = []
+    for index, root in enumerate(roots):
+        found = (token for token in _all_tokens(root, language) if token.searchable)
+        tokens += sorted(found, key=lambda token: token.text)
+        chains = _chains(root, language)
+        for number, chain in enumerate(chains):
+            for at, token in enumerate(chain):
+                rank = _rank(chain[at:])
+                if token.searchable and (best is None or rank < best[0]):
+                    best = rank, _clue(chains, number, at, index, language)
+        for shape, depth in _meant_shapes(root, 0):
+            if best is None or best[0] > _MEANT:
+                best = _MEANT, Clue(None, depth, index, meaning=shape.meaning)
+    tokens.sort(key=lambda token: (token.common, -len(token.text)))
+    needs = tuple(dict.fromkeys(token.text for token in tokens))
+    words = tuple(dict.fromkeys(token.text for token in tokens if token.word))
+    return Trail(needs, words, best[1] if best is not None else None)
+
+
+def led_by_hole(root: Shape, key: str, regex: str, language: Language) -> Clue | None:
+    """Return a clue that starts with what the hole of `key` takes, as far as `regex` tells it.
+
+    None where the expression asks for more than some letters to start with, or nothing certain
+    stands behind the hole.
+    """
+    if _WORDLIKE.fullmatch(regex) is None:
+        return None
+    word = regex.replace("\\w", "[0-9A-Za-z_\\x80-\\xff]").replace("\\d", "[0-9\\x80-\\xff]")
+    chains = _chains(root, language, key, word.encode("ascii"))
+    for number, chain in enumerate(chains):
+        if chain[0].form and len(chain) > 1:
+            return _clue(chains, number, 0, 0, language)
+    return None
+
+
+_MEANT = (1,)
+
+
+def _rank(tokens: list[_Token]) -> tuple[object, ...]:
+    first = tokens[0]
+    if not first.common:
+        return (0, -len(first.text), first.text)
+    words = sum(token.word for token in tokens)
+    return (2, -words, -len(tokens), -len(first.text), first.text)
+
+
+def _clue(chains: _Chains, number: int, at: int, root: int, language: Language) -> Clue:
+    """Make the clue that starts at token `at` of a chain, with what stands before and after it."""
+    chain = chains[number]
+    stop = len(chain)
+    while stop > at + 1 and chain[stop - 1].text in _CLOSING:
+        stop -= 1
+    led = chain[at:stop]
+    way = led[0].way
+    if len(led) > 1:
+        way = _shared(way, led[-1].way)
+    return Clue(
+        _chain(led, language),
+        len(way),
+        root,
+        alone=len(led) == 1 and not led[0].form,
+        before=_forms([*chains[:number], chain[:at]], language),
+        after=_forms([chain[stop:], *chains[number + 1 :]], language),
+    )
+
+
+def _shared(one: tuple[int, ...], other: tuple[int, ...]) -> tuple[int, ...]:
+    at = 0
+    while at < min(len(one), len(other)) and one[at] == other[at]:
+        at += 1
+    return one[:at]
+
+
+def _forms(chains: _Chains, language: Language) -> tuple[re.Pattern[bytes], ...]:
+    return tuple(
+        re.compile(_form(chain, language))
+        for chain in chains
+        if any(token.text not in _DULL or token.form for token in chain)
+    )
+
+
+def _chain(chain: list[_Token], language: Language) -> Chain:
+    """Return what finds a chain: of two that overlap, too."""
+    first = _form(chain[:1], language)
+    rest = b"(?=%s%s())" % (_gap(language), _form(chain[1:], language)) if len(chain) > 1 else b"()"
+    word = chain[0].text if chain[0].word and chain[0].text.isascii() else b""
+    return Chain(re.compile(first + rest), word, chain[0].form)
+
+
+def _gap(language: Language) -> bytes:
+    return b"(?:%s)*?" % language.gap
+
+
+def _form(chain: list[_Token], language: Language) -> bytes:
+    """Return what a chain looks like, as a regular expression."""
+    letter = language.word
+    parts = []
+    for token in chain:
+        part = text = token.form or re.escape(token.text)
+        if token.word:
+            part += b"(?!%s)" % letter
+            if not token.form:  # what is before is asked last: a search is fast from a fixed text
+                part = text + b"(?<!%s%s)(?!%s)" % (letter, text, letter)
+        parts.append(part)
+    return _gap(language).join(parts)
+
+
+def _chains(root: Shape, language: Language, key: str = "", form: bytes = b"") -> _Chains:
+    """Return the tokens of a shape, cut where code may stand that the pattern does not say.
+
+    Arguments: what the hole of `key` takes counts as a token that looks like `form`.
+    """
+    found: _Chains = [[]]
+
+    def go(shape: Shape, way: tuple[int, ...]) -> None:
+        cut = shape.hole is not None or shape.meaning or shape.literal or shape.named
+        if cut or shape.kind in language.delimiters or shape.text == b"":
+            if form and shape.key == key:
+                found.append([_Token(b"", way, word=True, form=form)])
+            else:
+                found.append([])
+        elif shape.text is not None:
+            found[-1].append(_token(shape, shape.text, way, language))
+        else:
+            for at, item in enumerate(shape.items):
+                go(item, (*way, at))
+
+    go(root, ())
+    return [chain for chain in found if chain]
+
+
+def _token(shape: Shape, text: bytes, way: tuple[int, ...], language: Language) -> _Token:
+    # part of a text may have letters beside it; a name or a keyword may not
+    told = text.decode("utf-8", "replace")
+    names = language.family("name") or frozenset()
+    word = (shape.kind in names or shape.kind == told) and _WORD.fullmatch(text) is not None
+    return _Token(text, way, word, told in language.keywords or not word)
+
+
+def _all_tokens(shape: Shape, language: Language) -> Iterator[_Token]:
+    """Yield all fixed tokens; the code may have other quotes than the pattern."""
+    if shape.text is not None and not shape.literal and shape.kind not in language.delimiters:
+        yield _token(shape, shape.text, (), language)
+    for item in shape.items:
+        yield from _all_tokens(item, language)
+
+
+def _meant_shapes(shape: Shape, depth: int) -> Iterator[tuple[Shape, int]]:
+    """Yield all names by meaning, each with its depth."""
+    if shape.meaning:
+        yield shape, depth
+    for item in shape.items:
+        yield from _meant_shapes(item, depth + 1)
