@@ -10,8 +10,39 @@ from hypothesis import strategies as st
 
 import yellow_trellis.engine.examination as examination
 from tests.conftest import DEMO, rules_of, tree_of
-from yellow_trellis import Ruleset, examine
+from yellow_trellis import Rule, Ruleset, examine, fix, holds, inside, none_of, rule, taken
 from yellow_trellis.languages.python_pieces import pieces
+from yellow_trellis.rules.conditions import Condition
+
+
+@rule("near", summary="What stands beside it counts.", kinds=["return_statement", "for_statement"])
+def near(node, code):
+    beside = [str(one and one.kind) for one in (node.previous, node.next, node.parent.next)]
+    yield code.finding(node, f"{beside} {len(node.parent.items)}")
+
+
+@rule("above", summary="What stands above it counts.", kinds=["function_definition"])
+def above(node, code):
+    yield code.finding(node, " ".join(f"{one.kind}{len(one.text)}" for one in node.ancestors()))
+
+
+@rule("all", summary="The whole file counts.", kinds=["except_clause", "default_parameter"])
+def everything(node, code):
+    calls = sum(1 for _ in code.seek(None, "f(@{_*})"))
+    yield code.finding(node, f"{calls} {len(code.root.text)} {len(code.tree.comments())}")
+
+
+@rule(
+    "own", summary="Only itself counts.", kinds=["class_definition", "lambda", "default_parameter"]
+)
+def own(node, code):
+    calls = sum(1 for _ in code.seek(node, "f(@{_*})"))
+    yield code.finding(node, f"{calls} {len(node.text)}", fixes=[fix("Out").remove(node)])
+
+
+def conditional(find: str, *where: Condition) -> Ruleset:
+    return Ruleset.of([Rule("only", summary="Only there.", find=find, where=where)])
+
 
 RULES = (
     rules_of(("f(@{x})", "g(@{x})")),
@@ -19,6 +50,12 @@ RULES = (
     rules_of(("with f(@{x}): @{b*}", None)),
     rules_of(("class @{n}(f): @{b*}", None)),
     rules_of(("f(@{x})", None), ("return @{y}", None)),
+    rules_of(("class @{n}: @{b*}", None), ("class @{n}(f): @{b*}", "class @{n}: @{b*}")),
+    conditional("f(@{x})", inside("class @{_}: @{_*}"), inside("def @{_}(@{_*}): @{_*}")),
+    conditional("f(@{x})", inside("class @{_}(@{_*}):\n    @{_*}\n    def last(self): @{_*}")),
+    conditional("class @{n}(@{_*}): @{b*}", holds("f(4)")),
+    conditional("@{n} = @{v}", taken("n", text="[xyz]")),
+    *(Ruleset.of([one]) for one in (near, above, everything, own)),
 )
 
 UGLY = [
@@ -52,11 +89,13 @@ def told(raw: bytes, rules: Ruleset, least: int) -> object:
         report = examine(raw, "a.py", "python", rules)
     finally:
         examination._WORTH_PIECES = kept
-    return report.findings, report.lines, report.problems
+    return report.findings, report.conflicts, report.lines, report.problems
 
 
 def same(raw: bytes) -> None:
     for rules in RULES:
+        for one in rules:
+            one.looks_around = False  # as if it had not been seen to
         assert told(raw, rules, -1) == told(raw, rules, 1 << 40), raw.decode("utf-8", "replace")
 
 
@@ -99,7 +138,12 @@ def test_the_library_itself_in_pieces_and_whole() -> None:
     """A share of the files; YTR_SHARE=1 takes all."""
     share = int(os.environ.get("YTR_SHARE", "40"))
     files = sorted(Path(sysconfig.get_paths()["stdlib"]).rglob("*.py"))[::share]
-    rules = rules_of(("isinstance(@{x}, @{y})", None)), rules_of(("raise @{e}(@{_*})", None))
+    rules = (
+        rules_of(("isinstance(@{x}, @{y})", None)),
+        rules_of(("class @{n}(object): @{b*}", None), ("raise @{e}(@{_*})", None)),
+        conditional("print(@{_*})", none_of(inside("class @{_}: @{_*}"))),
+        Ruleset.of([own]),
+    )
     cut = 0
     for file in files:
         raw = file.read_bytes()

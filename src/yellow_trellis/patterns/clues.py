@@ -123,12 +123,12 @@ def _clue(chains: _Chains, number: int, at: int, root: int, language: Language) 
     if len(led) > 1:
         way = _shared(way, led[-1].way)
     return Clue(
-        _chain(led, language),
+        _chain(led, chain[stop:], language),
         len(way),
         root,
         alone=len(led) == 1 and not led[0].form,
         before=_forms([*chains[:number], chain[:at]], language),
-        after=_forms([chain[stop:], *chains[number + 1 :]], language),
+        after=_forms(chains[number + 1 :], language),
     )
 
 
@@ -147,12 +147,14 @@ def _forms(chains: _Chains, language: Language) -> tuple[re.Pattern[bytes], ...]
     )
 
 
-def _chain(chain: list[_Token], language: Language) -> Chain:
-    """Return what finds a chain: of two that overlap, too."""
-    first = _form(chain[:1], language)
-    rest = b"(?=%s%s())" % (_gap(language), _form(chain[1:], language)) if len(chain) > 1 else b"()"
-    word = chain[0].text if chain[0].word and chain[0].text.isascii() else b""
-    return Chain(re.compile(first + rest), word, chain[0].form)
+def _chain(led: list[_Token], behind: list[_Token], language: Language) -> Chain:
+    """Return what finds a chain that `behind` follows: of two that overlap, too."""
+    first = _form(led[:1], language)
+    gap = _gap(language)
+    rest = gap + _form(led[1:], language) if len(led) > 1 else b""
+    ahead = gap + _form(behind, language) if behind else b""
+    word = led[0].text if led[0].word and led[0].text.isascii() else b""
+    return Chain(re.compile(first + b"(?=%s()%s)" % (rest, ahead)), word, led[0].form)
 
 
 def _gap(language: Language) -> bytes:

@@ -135,9 +135,9 @@ def _wanted(rule: Rule, reach: str, file: Sightings, kept: _Kept) -> Iterator[Pi
                 continue
             piece = kept.pieces.at(at)
             start, stop = piece.start, piece.end
-            if reach == "statement" or (reach == "outline" and piece.is_header):
+            if reach == "statement":
                 start, stop = piece.whole_start, piece.whole_end
-            if kept.holds(start, stop):
+            if kept.holds(start, stop) and not (reach == "outline" and piece.is_header):
                 after = stop
             elif lead is None or lead.stands(file.data, start, at, end, stop):
                 after = stop

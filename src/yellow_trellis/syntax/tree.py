@@ -138,7 +138,9 @@ class Node:
         return found
 
     def _unnamed(self, data: bytes, start: int, end: int) -> Iterator[Node]:
-        """Yield the text between two children, if there is any but space."""
+        """Yield the text between two children, if there is any but space, and it was parsed."""
+        if self.tree.only is not None and not self.tree.only.holds(start, end):
+            return
         space = self.tree.language.space
         gap = data[start:end].decode("utf-8", "surrogateescape")
         ahead = re.compile(f"(?:{space})*").match(gap)
