@@ -11,7 +11,6 @@ from rich.console import Console
 from rich.text import Text
 
 from yellow_trellis.cli.app import UNHANDLED
-from yellow_trellis.cli.changes import show_changes
 from yellow_trellis.cli.options import Look, format_option, look_options, paths_argument
 from yellow_trellis.cli.terminal import (
     DIM,
@@ -26,8 +25,6 @@ from yellow_trellis.cli.terminal import (
 )
 from yellow_trellis.engine.examination import FindingRecord, Mode
 from yellow_trellis.engine.runner import PatternSpec, Run
-from yellow_trellis.fixes import compile_template
-from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 from yellow_trellis.languages import DEFAULT, names
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
@@ -86,6 +83,8 @@ def command(
     """
     found_by = compile_pattern(pattern, tongue(language), part=part, any_order=any_order)
     if put:
+        from yellow_trellis.fixes import compile_template
+
         compile_template(put, found_by)
     spec = PatternSpec(pattern, put, language, part, any_order)
     mode: Mode = "survey" if put is None else "rework"
@@ -137,6 +136,8 @@ def _show_counts(out: Console, run: Run) -> None:
 
 
 def _show_changes(out: Console, run: Run) -> None:
+    from yellow_trellis.cli.changes import show_changes
+
     show_changes(out, run)
     _show_sum(out, run)
     refused = [f for r in run.reports for f in r.fates if f.state == "refused"]
@@ -159,6 +160,8 @@ def _show_sum(out: Console, run: Run) -> None:
 
 
 def _as_json(run: Run) -> str:
+    from yellow_trellis.formats.json import VERSION, dumped, place_as_json
+
     return dumped(
         {
             "version": VERSION,

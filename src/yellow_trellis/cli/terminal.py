@@ -9,6 +9,7 @@ import time
 from collections.abc import Iterable
 from contextlib import ExitStack
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from rich.console import Console
 from rich.text import Text
@@ -16,10 +17,12 @@ from rich.text import Text
 from yellow_trellis.cli.app import INTERRUPTED
 from yellow_trellis.cli.bar import Bar
 from yellow_trellis.cli.options import Look
-from yellow_trellis.engine.ask import Ask
 from yellow_trellis.engine.examination import FindingRecord, Mode, Problem
 from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.runner import Rules, Run, run
+
+if TYPE_CHECKING:
+    from yellow_trellis.engine.ask import Ask
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
 

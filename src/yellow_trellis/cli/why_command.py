@@ -14,7 +14,7 @@ from rich.text import Text
 from yellow_trellis.cli.app import FOUND
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, console, shown_path, visible
-from yellow_trellis.engine.codebase import BaseSpec, surroundings
+from yellow_trellis.engine.base import BaseSpec, surroundings
 from yellow_trellis.engine.discovery import MissingPath, common_root
 from yellow_trellis.engine.runner import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json

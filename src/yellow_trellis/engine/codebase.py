@@ -7,7 +7,7 @@ import json
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache, partial
+from functools import cached_property, partial
 from pathlib import Path
 from typing import Any
 
@@ -35,38 +35,11 @@ _NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
 
 
 @dataclass(frozen=True, slots=True)
-class BaseSpec:
-    """Which code base a run is about, so that a worker process can look at it itself.
-
-    `root` is the folder; `asked` are the dotted names that rules ask for by meaning; `run` tells
-    one run from the next, between which files change.
-    """
-
-    root: str
-    asked: frozenset[str]
-    run: str
-
-
-@dataclass(frozen=True, slots=True)
 class Place:
     """A module: its dotted name, and the package that its relative imports start from."""
 
     module: str
     package: str
-
-
-@lru_cache(maxsize=4)
-def code_base(spec: BaseSpec) -> CodeBase:
-    """Return the code base of `spec`, read once in each process."""
-    return CodeBase(Path(spec.root), spec.asked)
-
-
-def surroundings(spec: BaseSpec, path: str, consulted: Consulted | None = None) -> Surroundings:
-    """Return where the file at `path` stands in the code base of `spec`.
-
-    What is then asked about other files is noted in `consulted`.
-    """
-    return code_base(spec).surroundings(path, consulted)
 
 
 class CodeBase:

@@ -6,7 +6,6 @@ from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from difflib import SequenceMatcher
 
 CONTEXT = 3
 _NO_NEWLINE = b"\\ No newline at end of file\n"
@@ -69,6 +68,8 @@ def opcodes(old: list[bytes], new: list[bytes]) -> Iterator[_Opcode]:
         while i < stop_i and j < stop_j and old[i] == new[j]:
             i, j = i + 1, j + 1
         if i < stop_i or j < stop_j:
+            from difflib import SequenceMatcher
+
             piece = SequenceMatcher(None, old[i:stop_i], new[j:stop_j], autojunk=False)
             for tag, i1, i2, j1, j2 in piece.get_opcodes():
                 if tag != "equal":

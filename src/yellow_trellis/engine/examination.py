@@ -7,16 +7,12 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Literal
 
+from yellow_trellis import facts, plans
 from yellow_trellis.engine.consulted import Used
 from yellow_trellis.engine.diff import Hunk, changed_lines, hunks_of, patch
 from yellow_trellis.engine.stamp import digest_of
-from yellow_trellis.facts import SPELLED, Surroundings, Vocabulary
+from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.languages import Language, language
-from yellow_trellis.plans import Conflict, Outcome, Rework, make_plan, rework
-from yellow_trellis.plans.again import Partial, Within
-from yellow_trellis.plans.outcome import State
-from yellow_trellis.plans.plan import Choose
-from yellow_trellis.plans.trials import Trial, trials
 from yellow_trellis.rules import Finding, Level, Mark, Ruleset, Watch, doubts, mark_of, narrowed
 from yellow_trellis.rules.leave import MARK
 from yellow_trellis.source import Place, Source, Unreadable, line_count
@@ -59,7 +55,7 @@ class Fate:
     """What became of a finding, as it is shown."""
 
     rule: str
-    state: State
+    state: plans.State
     start: Place
     reason: str
     round: int
@@ -92,12 +88,12 @@ class FileReport:
     lines: int = 0
     parsed: bool = False
     findings: tuple[FindingRecord, ...] = ()
-    conflicts: tuple[Conflict, ...] = ()
+    conflicts: tuple[plans.Conflict, ...] = ()
     problems: tuple[Problem, ...] = ()
     fates: tuple[Fate, ...] = ()
     rounds: int = 0
     change: Change | None = None
-    trials: tuple[Trial, ...] = ()
+    trials: tuple[plans.Trial, ...] = ()
     excused: int = 0
     """How many findings comments leave alone; they are not among the findings."""
     doubts: tuple[str, ...] = ()
@@ -128,10 +124,10 @@ def examine(
     with_review: bool = False,
     with_holes: bool = False,
     with_marks: bool = False,
-    context: Callable[[], Surroundings] | None = None,
+    context: Callable[[], facts.Surroundings] | None = None,
     vocabulary: Vocabulary = SPELLED,
     refused: Mapping[str, str] | None = None,
-    choose: Choose | None = None,
+    choose: plans.Choose | None = None,
     only_changed: bool = False,
     changed_from: bytes | None = None,
     watch: Watch | None = None,
@@ -197,27 +193,27 @@ def examine(
         failures.extend(Problem(path, f.reason, f.rule) for f in failed)
         return findings
 
-    def look_in(now: Tree, within: Within) -> list[Finding] | None:
+    def look_in(now: Tree, within: plans.Within) -> list[Finding] | None:
         if earlier is not None or MARK in now.source.data or MARK in source.data:
             return None  # comments and changed lines are about the file as a whole
         findings, failed = ruleset.look(now, vocabulary, watch, None, within)
         failures.extend(Problem(path, f.reason, f.rule) for f in failed)
         return findings
 
-    conflicts: list[Conflict] = []
+    conflicts: list[plans.Conflict] = []
     fates: list[Fate] = []
     rounds = 0
     change = None
     prefer = ruleset.preferences()
     if mode != "survey":
-        done = rework(
+        done = plans.rework(
             tree,
             look,
             with_review=with_review,
             refused=refused,
             prefer=prefer,
             choose=choose,
-            partial=Partial(ruleset.reaches(tongue), look_in),
+            partial=plans.Partial(ruleset.reaches(tongue), look_in),
         )
         conflicts = done.conflicts
         rounds = sum(1 for turn in done.rounds if turn.rules)
@@ -239,8 +235,10 @@ def examine(
                 if tree.went_beyond:
                     tree = whole(tree)
                     conflicts = _conflicts(tree, ruleset.look(tree, vocabulary)[0], prefer)
-    tried: tuple[Trial, ...] = ()
+    tried: tuple[plans.Trial, ...] = ()
     if mode == "trial" and first:
+        from yellow_trellis.plans.trials import trials
+
         tried = tuple(trials(tree, partial(_look_with, ruleset, vocabulary)))
     with watch.phase("report"):
         shown = [finding for finding in first if not finding.left]
@@ -300,11 +298,13 @@ def _look_with(
 
 def _conflicts(
     tree: Tree, findings: list[Finding], prefer: frozenset[tuple[str, str]]
-) -> list[Conflict]:
+) -> list[plans.Conflict]:
     """Return how fixes are in each other's way; of no use if making them goes beyond the tree."""
     with tree.watched():
         contested = _contested(findings, tree)
-        return make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
+        if not contested:
+            return []
+        return plans.make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
 
 
 def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
@@ -341,14 +341,14 @@ def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord
     )
 
 
-def _fate(outcome: Outcome, round_: int) -> Fate:
+def _fate(outcome: plans.Outcome, round_: int) -> Fate:
     return Fate(
         outcome.finding.rule, outcome.state, outcome.place, outcome.reason, round_, outcome.knock_on
     )
 
 
 def _change(
-    raw: bytes, digest: str, source: Source, done: Rework, spanning: frozenset[str]
+    raw: bytes, digest: str, source: Source, done: plans.Rework, spanning: frozenset[str]
 ) -> Change | None:
     data = done.tree.source.data
     if data == source.data:

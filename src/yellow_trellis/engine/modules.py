@@ -6,9 +6,8 @@ import os
 from collections.abc import Iterable, Mapping
 from concurrent.futures import Executor, ProcessPoolExecutor
 from pathlib import Path
-from uuid import uuid4
 
-from yellow_trellis.engine.codebase import BaseSpec, code_base
+from yellow_trellis.engine.base import BaseSpec, code_base
 from yellow_trellis.engine.parts import in_parts
 from yellow_trellis.facts import ModuleGraph, Summary
 
@@ -23,7 +22,7 @@ def module_graph(
     Arguments: `workers` is how many processes read, as many as there are processors if left out;
     `executor` does it instead. What is known of unchanged files is kept from run to run.
     """
-    spec = BaseSpec(str(Path(root).resolve()), frozenset(), uuid4().hex)
+    spec = BaseSpec(str(Path(root).resolve()), frozenset(), os.urandom(16).hex())
     base = code_base(spec)
     names = sorted(base.files)
     batches = [tuple(part) for part in in_parts(names, _BATCH)]

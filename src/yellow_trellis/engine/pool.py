@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
-from yellow_trellis.engine.codebase import code_base
+from yellow_trellis.engine.base import code_base
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.examination import FileReport, Problem
 from yellow_trellis.engine.limits import limit_memory

@@ -7,25 +7,24 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
-from uuid import uuid4
 
-from yellow_trellis.engine.ask import Ask, Asking
-from yellow_trellis.engine.codebase import BaseSpec, CodeBase, code_base
+from yellow_trellis.engine.base import BaseSpec, code_base
 from yellow_trellis.engine.discovery import Found, common_root, discover
 from yellow_trellis.engine.examination import FileReport, FindingRecord, Mode, Problem
 from yellow_trellis.engine.limits import USUAL, Guard, Limits
 from yellow_trellis.engine.pool import batches, spread
-from yellow_trellis.engine.revision import Repository
 from yellow_trellis.engine.scope import EVERYTHING, Left, Scope, narrowed
 from yellow_trellis.engine.spec import PatternSpec, Rules, RulesSpec
 from yellow_trellis.engine.task import Task, look_at
 from yellow_trellis.engine.together import failed_somewhere
-from yellow_trellis.engine.words import WordIndex
-from yellow_trellis.facts import SPELLED
+from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import Ruleset, Watch
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
+
+    from yellow_trellis.engine.ask import Ask, Asking
+    from yellow_trellis.engine.codebase import CodeBase
 
 __all__ = ["PatternSpec", "Rules", "RulesSpec", "Run", "pairs_of", "run"]
 
@@ -130,7 +129,7 @@ def run(
     clock = Watch()
     with clock.phase("find files"):
         files, left = narrowed(discover(paths, ruleset.languages()), scope, root)
-    base = BaseSpec(str(root), ruleset.asked(), uuid4().hex)
+    base = BaseSpec(str(root), ruleset.asked(), os.urandom(16).hex())
     if on_start is not None:
         on_start(files)
     whole = Task(
@@ -148,7 +147,7 @@ def run(
     )
     if scope.lines and scope.base is not None:
         whole = replace(whole, changed_from=_earlier(files, scope.base, root))
-    asking = Asking(ask) if ask is not None else None
+    asking = _asking(ask) if ask is not None else None
 
     def reports(files: list[Found], refused: Mapping[str, str]) -> Iterator[FileReport]:
         task = replace(whole, refused=tuple(sorted(refused.items())))
@@ -194,11 +193,18 @@ def run(
     return done
 
 
+def _asking(ask: Ask) -> Asking:
+    from yellow_trellis.engine.ask import Asking  # plans are made for it
+
+    return Asking(ask)
+
+
 class _Memory:
     """What is known of files from earlier runs: their reports, and which words they hold."""
 
     def __init__(self, base: CodeBase, rules: RulesSpec | PatternSpec, task: Task) -> None:
         from yellow_trellis.engine.cache import ReportCache  # a run without it loads less
+        from yellow_trellis.engine.words import WordIndex
 
         self._base = base
         shows = (task.with_holes, task.with_marks)
@@ -236,6 +242,8 @@ class _Memory:
 
 def _earlier(files: list[Found], revision: str, root: Path) -> tuple[tuple[str, bytes | None], ...]:
     """Return by path what the files held at a revision; None where they were not there."""
+    from yellow_trellis.engine.revision import Repository
+
     repository = Repository(root)
     return tuple(
         (file.path, repository.text(revision, os.path.realpath(file.path))) for file in files

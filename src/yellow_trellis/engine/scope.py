@@ -10,7 +10,6 @@ from pathlib import Path
 
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.owners import Owners
-from yellow_trellis.engine.revision import Repository
 from yellow_trellis.globs import fits
 
 LARGEST = 4 * 1024 * 1024
@@ -79,6 +78,8 @@ def _reasons(scope: Scope, root: Path) -> list[Callable[[Found], str]]:
         by = f"skipped, says {os.path.basename(scope.skip_from)}"
         found.append(lambda file: by if fits(file.path, folder, scope.skip) else "")
     if scope.base is not None:
+        from yellow_trellis.engine.revision import Repository
+
         repository = Repository(root)
         if scope.staged:
             changed, why = repository.staged(), "no staged changes"

@@ -8,17 +8,12 @@ import sys
 from dataclasses import dataclass, replace
 from functools import cache
 
+from yellow_trellis import rules
 from yellow_trellis.globs import fits
-from yellow_trellis.rules import (
-    Loaded,
-    Rule,
-    RuleError,
-    Ruleset,
-    Setting,
-    leave_rule,
-    loaded,
-    unknown_in,
-)
+from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.example import RuleError
+from yellow_trellis.rules.ruleset import Ruleset
+from yellow_trellis.rules.setting import Setting, unknown_in
 
 Part = tuple[tuple[str, ...], tuple[Setting, ...]]
 """Patterns as in ignore files, and what is said of rules in the files that they fit."""
@@ -101,25 +96,25 @@ class RulesSpec:
 
 
 @cache
-def _loaded(paths: tuple[str, ...]) -> Loaded:
-    return loaded(paths)
+def _loaded(paths: tuple[str, ...]) -> rules.Loaded:
+    return rules.loaded(paths)
 
 
 @cache
 def _told(spec: RulesSpec) -> tuple[Rule, ...]:
     """Return all rules of a spec without parts, with all that is said of them."""
-    rules = {rule.name: rule for rule in (*_loaded(spec.paths).rules, leave_rule())}
-    if wrong := unknown_in(spec.said, rules):
+    known = {rule.name: rule for rule in (*_loaded(spec.paths).rules, rules.leave_rule())}
+    if wrong := unknown_in(spec.said, known):
         raise RuleError(wrong)
     for setting in spec.said:
-        rules[setting.rule] = rules[setting.rule].under(setting)
-    for name, rule in rules.items():
+        known[setting.rule] = known[setting.rule].under(setting)
+    for name, rule in known.items():
         if spec.unasked is not None and "unasked" not in rule.said:
-            rules[name] = rule = rule.under(spec.unasked)
+            known[name] = rule = rule.under(spec.unasked)
         if spec.warnings_as_errors and rule.level == "warning":
             raised = Setting(name, "level", "error", place=spec.warnings_as_errors)
-            rules[name] = rule.under(raised)
-    return tuple(rules.values())
+            known[name] = rule.under(raised)
+    return tuple(known.values())
 
 
 @cache

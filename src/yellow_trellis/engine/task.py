@@ -9,7 +9,8 @@ from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
-from yellow_trellis.engine.codebase import BaseSpec, code_base, surroundings
+from yellow_trellis import plans
+from yellow_trellis.engine.base import BaseSpec, code_base, keep, surroundings
 from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.examination import FileReport, Mode, Problem, examine
@@ -17,8 +18,7 @@ from yellow_trellis.engine.limits import USUAL, Guard, Limits
 from yellow_trellis.engine.scope import GENERATED, generated
 from yellow_trellis.engine.spec import Rules
 from yellow_trellis.engine.stamp import digest_of
-from yellow_trellis.facts import SPELLED
-from yellow_trellis.plans.plan import Choose
+from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import OutOfTime, Ruleset, Watch
 
 
@@ -58,10 +58,12 @@ def looked(task: Task) -> Iterator[FileReport]:
     with guard.on_duty():
         for file in task.files:
             yield look_at(file, task, guard)
-    code_base(task.base).keep()
+    keep(task.base)
 
 
-def look_at(file: Found, task: Task, guard: Guard, choose: Choose | None = None) -> FileReport:
+def look_at(
+    file: Found, task: Task, guard: Guard, choose: plans.Choose | None = None
+) -> FileReport:
     """Read one file and look at it; whatever goes wrong is in the report."""
     rules = task.rules
     path = os.path.join(task.folder, file.path)

@@ -1,11 +1,44 @@
 """What names mean: scopes, bindings, references, qualified names, the modules of a code base."""
 
-from yellow_trellis.facts.facts import ALONE, Facts, Surroundings, facts_of
-from yellow_trellis.facts.graph import ModuleGraph
-from yellow_trellis.facts.imports import Import, relative_module
-from yellow_trellis.facts.scope import Binding, Occurrence, Scope
-from yellow_trellis.facts.summary import Entry, Summary
-from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
+from yellow_trellis.lazy import face
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from yellow_trellis.facts.facts import ALONE, Facts, Surroundings, facts_of
+    from yellow_trellis.facts.graph import ModuleGraph
+    from yellow_trellis.facts.imports import Import, relative_module
+    from yellow_trellis.facts.scope import Binding, Occurrence, Scope
+    from yellow_trellis.facts.summary import Entry, Summary
+    from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
+
+_HOMES = {
+    "facts": (
+        "ALONE",
+        "Facts",
+        "Surroundings",
+        "facts_of",
+    ),
+    "graph": ("ModuleGraph",),
+    "imports": (
+        "Import",
+        "relative_module",
+    ),
+    "scope": (
+        "Binding",
+        "Occurrence",
+        "Scope",
+    ),
+    "summary": (
+        "Entry",
+        "Summary",
+    ),
+    "vocabulary": (
+        "SPELLED",
+        "Vocabulary",
+    ),
+}
+
+__getattr__ = face(__name__, globals(), _HOMES)
 
 __all__ = [
     "ALONE",

@@ -8,9 +8,9 @@ from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Import
 from yellow_trellis.fixes.bodies import beside, between, body_of, first_in, last_in, line_before
-from yellow_trellis.fixes.drop_imports import import_removal
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
-from yellow_trellis.fixes.fill import fill
+from yellow_trellis.fixes.filling import fill
+from yellow_trellis.fixes.imports_out import import_removal
 from yellow_trellis.fixes.layout import moved_indent
 from yellow_trellis.fixes.lists import append_to, broken, items_of, joined, reorder
 from yellow_trellis.fixes.removal import (

@@ -19,8 +19,8 @@ from yellow_trellis.facts import (
     facts_of,
     relative_module,
 )
-from yellow_trellis.fixes.add_imports import names_in
 from yellow_trellis.fixes.edit import Edit, Fix, New
+from yellow_trellis.fixes.imports_in import names_in
 from yellow_trellis.fixes.removal import removal
 from yellow_trellis.fixes.rename import Renaming, clash_of, keywords_of, rename_binding
 from yellow_trellis.fixes.spelling import Wanted, spell, types_only

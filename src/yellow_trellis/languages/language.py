@@ -39,8 +39,7 @@ class Telltale(NamedTuple):
     @classmethod
     def of(cls, word: bytes, *, then: bytes = b"", field: str = "") -> Telltale:
         """Make one of a word; `then` is a regular expression of what follows it."""
-        form = rb"%s(?<![\w\x80-\xff]%s)(?![\w\x80-\xff])%s()" % (word, word, then)
-        return cls(word, Chain(re.compile(form), word), field)
+        return cls(word, Chain.of_word(word, then), field)
 
 
 @dataclass(frozen=True, eq=False)

@@ -153,8 +153,30 @@ def _chain(led: list[_Token], behind: list[_Token], language: Language) -> Chain
     gap = _gap(language)
     rest = gap + _form(led[1:], language) if len(led) > 1 else b""
     ahead = gap + _form(behind, language) if behind else b""
-    word = led[0].text if led[0].word and led[0].text.isascii() else b""
-    return Chain(re.compile(first + b"(?=%s()%s)" % (rest, ahead)), word, led[0].form)
+    form = re.compile(first + b"(?=%s()%s)" % (rest, ahead))
+    if led[0].form:
+        return Chain(form, tuple(_starts(led[0].form)), loose=True)
+    word = led[0].word and led[0].text.isascii()
+    return Chain(form, (led[0].text + b" ",) if word else ())
+
+
+_MOST_STARTS = 64
+_CHOICE = re.compile(rb"([A-Za-z0-9_])|\[([^\]]+)\]")
+
+
+def _starts(form: bytes) -> list[bytes]:
+    """Return what a word that looks like `form` starts with; a space stands for its end."""
+    found, at = [b""], 0
+    while (choice := _CHOICE.match(form, at)) is not None:
+        behind = form[choice.end() : choice.end() + 1]
+        letters = bytes(byte for byte in range(128) if re.match(choice[0], bytes([byte])))
+        if behind in (b"?", b"*") or len(found) * len(letters) > _MOST_STARTS:
+            break
+        found = [start + bytes([letter]) for start in found for letter in letters]
+        at = choice.end()
+        if behind == b"+":
+            break
+    return [start + b" " for start in found] if at == len(form) else [s for s in found if s]
 
 
 def _gap(language: Language) -> bytes:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
-from difflib import get_close_matches
 from functools import lru_cache
 from itertools import combinations
 from typing import NamedTuple
@@ -323,6 +322,8 @@ class _Builder:
         kinds = self.language.family(hole.kind)
         if kinds is None:
             known = sorted({*self.language.family_names(), *self.language.kinds})
+            from difflib import get_close_matches  # it is only for those who mistype
+
             near = get_close_matches(hole.kind, known, 3)
             raise PatternError(
                 f"{self.language.name} has no kind or family `{hole.kind}`",

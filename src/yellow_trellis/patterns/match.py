@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Union
 
-from yellow_trellis.facts import facts_of
+from yellow_trellis import facts
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Pattern, Shape
 from yellow_trellis.source import Span
@@ -124,7 +124,7 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
     if node.kind in language.brackets or node.kind in language.wrappers:
         node = node.core
     if shape.meaning:
-        if node.kind not in language.references or not facts_of(node.tree).means(
+        if node.kind not in language.references or not facts.facts_of(node.tree).means(
             node, shape.meaning
         ):
             return False

@@ -8,7 +8,8 @@ from functools import cache
 from operator import itemgetter
 from typing import TYPE_CHECKING
 
-from yellow_trellis.facts import SPELLED, Vocabulary, facts_of
+from yellow_trellis import facts
+from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.patterns.approach import Approach, approach_of
 from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Clue, Pattern
@@ -133,7 +134,7 @@ def _roots(
     They are sought among the parser's own nodes: one of ours costs as much as ten of those.
     """
     if lead.chain is None:
-        for leaf in facts_of(tree).places(lead.meaning):
+        for leaf in facts.facts_of(tree).places(lead.meaning):
             root = _climb(leaf, lead.steps) if _held(leaf.span, spans) else None
             if root is not None:
                 yield root

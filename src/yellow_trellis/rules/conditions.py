@@ -325,7 +325,12 @@ def _fits_at(other: Pattern, node: Node, match: Match) -> bool:
 
 
 def _inside(match: Match, other: Pattern) -> bool:
-    return any(_fits_at(other, above, match) for above in match.node.ancestors())
+    kinds, thin = other.kinds, match.tree.language.thin
+    return any(
+        _fits_at(other, above, match)
+        for above in match.node.ancestors()
+        if not kinds or above.kind in kinds or above.kind in thin
+    )
 
 
 def _directly_inside(match: Match, other: Pattern) -> bool:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal, Union
 
-from yellow_trellis.fixes import Fix, Safety
+from yellow_trellis.fixes.edit import Fix, Safety
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
 

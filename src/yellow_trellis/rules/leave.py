@@ -17,6 +17,9 @@ from yellow_trellis.tables import near
 
 MARK = b"trellis:"
 
+UNNEEDED = "unneeded-leave"
+"""The name of the rule about such comments that nothing needs any more."""
+
 _FORM = re.compile(
     r"trellis:\s*leave\s+(?P<rules>\w+(?:-\w+)*(?:\s*,\s*\w+(?:-\w+)*)*)(?P<file>\s+in\s+this\s+file)?"
     r"\s*(?:--\s*(?P<reason>.*?))?\s*(?:\*/)?$",

@@ -7,13 +7,11 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from yellow_trellis.fixes import Edit, Fix, New
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.leave import Leave
-from yellow_trellis.rules.rule import Rule
+from yellow_trellis.rules.leave import UNNEEDED, Leave
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
-
-UNNEEDED = "unneeded-leave"
 
 
 def leave_rule() -> Rule:

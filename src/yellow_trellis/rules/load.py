@@ -12,9 +12,9 @@ from pathlib import Path
 from typing import Any
 
 from yellow_trellis.packs import PACKS
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.pack import CARD, Pack, names_of_packs, pack_called
-from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.setting import settings_in, unknown_in
 from yellow_trellis.tables import TABLE, TABLES, TEXT, TEXTS, near, nearest
 from yellow_trellis.toml_file import TomlFile

@@ -10,8 +10,8 @@ from yellow_trellis.languages import Language
 from yellow_trellis.languages.pieces import Parsed, Piece, Pieces, merged
 from yellow_trellis.patterns import Pattern, compile_pattern
 from yellow_trellis.rules.conditions import Among, Around, Condition, Count, Taken
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.leave import MARK
-from yellow_trellis.rules.rule import Rule
 from yellow_trellis.source import Sightings
 
 Reach = Literal["expression", "statement"]

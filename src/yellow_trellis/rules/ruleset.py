@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
-from difflib import get_close_matches
 from functools import cached_property
 
-from yellow_trellis.facts import SPELLED, Vocabulary
+from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.languages import Language
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.leave import MARK, leaves, left_alone
-from yellow_trellis.rules.leaving import UNNEEDED, unneeded, with_leaves
+from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
 from yellow_trellis.rules.narrow import Reach, reach_of
-from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.watch import OutOfTime, Watch
 from yellow_trellis.source import Lookout, Sightings, Span
 from yellow_trellis.syntax import Tree
@@ -72,6 +70,8 @@ class Ruleset:
             if one.name == name:
                 return one
         names = [one.name for one in self.rules]
+        from difflib import get_close_matches  # it is only for those who mistype
+
         near = get_close_matches(name, names, 3)
         hint = f"did you mean {' or '.join(near)}?" if near else f"there are {', '.join(names)}"
         raise RuleError(f"no rule is called {name!r}: {hint}")
@@ -133,7 +133,7 @@ class Ruleset:
         """Return what is to hold what UTF-8 `data` holds, and is asked by all rules."""
         if language not in self._lookouts:
             chains = [c for r in self.written if r.language_name == language for c in r.chains]
-            many = len({chain.word for chain in chains}) >= _MANY
+            many = len({start for chain in chains for start in chain.starts}) >= _MANY
             self._lookouts[language] = Lookout(chains) if many else None
         return Sightings(data, self._lookouts[language])
 
@@ -199,9 +199,13 @@ class Ruleset:
         for rank, one in concerned if comments else ():
             if one.name == UNNEEDED:
                 failed = {failure.rule for failure in failures}
+                from yellow_trellis.rules.leaving import unneeded
+
                 looked = self._names_for(tree.language.name) - failed
                 findings += unneeded(one, rank, comments, findings, looked)
         if self.leaving is not None:
+            from yellow_trellis.rules.leaving import with_leaves
+
             findings = with_leaves(findings, tree, comments, self.leaving)
         findings.sort(key=lambda f: (f.span.start, -f.span.end, f.rank))
         return findings, failures

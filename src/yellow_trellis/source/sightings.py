@@ -5,9 +5,13 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Iterable
+from functools import cached_property
 from typing import NamedTuple
 
 from yellow_trellis.source.words import OF_WORDS
+
+_APART = bytes(byte if byte in OF_WORDS else 32 for byte in range(256))
+"""Turns all that is no letter of a word into space."""
 
 
 class Chain(NamedTuple):
@@ -17,43 +21,37 @@ class Chain(NamedTuple):
     """
 
     form: re.Pattern[bytes]
-    word: bytes = b""
-    """The first token, if it is a word of ASCII letters."""
-    like: bytes = b""
-    """What the first token looks like where any of several words may stand, as an expression."""
+    starts: tuple[bytes, ...] = ()
+    """What the first token starts with, if it is a word: one of these, in ASCII. A space stands for
+    the end of the word. None are told where there would be too many."""
+    loose: bool = False
+    """Whether the form may take the end of a word for a word."""
+
+    @classmethod
+    def of_word(cls, word: bytes, then: bytes = b"") -> Chain:
+        """Return the chain of one word in ASCII; `then` is an expression for what follows it."""
+        form = rb"%s(?<![\w\x80-\xff]%s)(?![\w\x80-\xff])%s()" % (word, word, then)
+        return cls(re.compile(form), (word + b" ",))
 
 
 class Lookout:
     """What is looked for in many files: the words that chains start with, in one pass for all."""
 
     def __init__(self, chains: Iterable[Chain]) -> None:
-        chains = list(chains)
-        self.words = frozenset(chain.word for chain in chains if chain.word)
-        self.likes = {one.like: re.compile(one.like) for one in chains if one.like}
-        parts = [_one_of(self.words), *sorted(self.likes)] if self.words else sorted(self.likes)
-        self._form = re.compile(rb"\b(?:%s)(?!\w)" % b"|".join(parts))
+        from ahocorasick_rs import BytesAhoCorasick
 
-    def places(self, data: bytes) -> dict[bytes, list[int]]:
-        """Return by word where those that are looked for start in `data`, in bytes, ascending."""
-        found: dict[bytes, list[int]] = defaultdict(list)
-        for one in self._form.finditer(data):
-            found[one[0]].append(one.start())
+        starts = sorted({start for chain in chains for start in chain.starts})
+        self.numbers = {start: number for number, start in enumerate(starts)}
+        """The starts of words that are looked for, each with its number."""
+        self._automaton = BytesAhoCorasick([b" " + start for start in starts])
+
+    def places(self, data: bytes) -> dict[int, list[int]]:
+        """Return by number where words start in `data`, in bytes, ascending."""
+        found: dict[int, list[int]] = defaultdict(list)
+        words = b" %s " % data.translate(_APART)  # so each word starts one place after its space
+        for number, at, _ in self._automaton.find_matches_as_indexes(words, overlapping=True):
+            found[number].append(at)
         return found
-
-
-def _one_of(words: Iterable[bytes]) -> bytes:
-    """Return an expression for any of `words` that tries each letter once."""
-    rest: dict[bytes, list[bytes]] = defaultdict(list)
-    ends = False
-    for word in words:
-        rest[word[:1]].append(word[1:])
-    ends = bool(rest.pop(b"", None))
-    parts = [first + _one_of(rest[first]) for first in sorted(rest)]
-    if not parts:
-        return b""
-    return (parts[0] if len(parts) == 1 and not ends else b"(?:%s)" % b"|".join(parts)) + (
-        b"?" if ends else b""
-    )
 
 
 class Sightings:
@@ -65,16 +63,12 @@ class Sightings:
     def __init__(self, data: bytes, lookout: Lookout | None = None) -> None:
         self.data = data
         self._lookout = lookout
-        self._places: dict[bytes, list[int]] | None = None
         self._held: dict[bytes, bool] = {}
         self._seen: dict[bytes, list[tuple[int, int]]] = {}
 
-    @property
-    def _known(self) -> dict[bytes, list[int]]:
-        assert self._lookout is not None
-        if self._places is None:
-            self._places = self._lookout.places(self.data)
-        return self._places
+    @cached_property
+    def _places(self) -> dict[int, list[int]]:
+        return self._lookout.places(self.data) if self._lookout is not None else {}
 
     def holds(self, token: bytes) -> bool:
         """Tell whether `token` stands anywhere, be it within a word."""
@@ -85,8 +79,10 @@ class Sightings:
 
     def holds_word(self, word: bytes) -> bool:
         """Tell whether `word` may stand anywhere as a word of its own; a False is certain."""
-        if self._lookout is not None and word in self._lookout.words:
-            return word in self._known
+        if self._lookout is not None:
+            number = self._lookout.numbers.get(word + b" ")
+            if number is not None:
+                return number in self._places
         return self.holds(word)
 
     def of(self, chain: Chain) -> list[tuple[int, int]]:
@@ -103,18 +99,17 @@ class Sightings:
             match, data = chain.form.match, self.data
             return [(at, one.end(1)) for at in starts if (one := match(data, at)) is not None]
         found = [(one.start(), one.end(1)) for one in chain.form.finditer(self.data)]
-        if chain.like:  # it may have started in the midst of a word
+        if chain.loose:
             found = [one for one in found if not one[0] or self.data[one[0] - 1] not in OF_WORDS]
         return found
 
     def _starts(self, chain: Chain) -> list[int] | None:
-        """Return where the first word of a chain stands, if that is known."""
-        if self._lookout is None:
+        """Return where the first word of a chain may stand, if that is known."""
+        if self._lookout is None or not chain.starts:
             return None
-        if chain.word in self._lookout.words:
-            return self._known.get(chain.word, [])
-        like = self._lookout.likes.get(chain.like)
-        if like is None:
+        known, places = self._lookout.numbers, self._places
+        if any(start not in known for start in chain.starts):
             return None
-        words = [word for word in self._known if like.fullmatch(word)]
-        return sorted(at for word in words for at in self._known[word])
+        if len(chain.starts) == 1:
+            return places.get(known[chain.starts[0]], [])
+        return sorted(at for start in chain.starts for at in places.get(known[start], ()))

@@ -114,8 +114,8 @@ class Node:
         raw, tree = self._raw, self.tree
         if raw is None or not raw.child_count or self.kind in tree.language.atoms:
             return ()
-        data, known, wrap = tree.source.data, tree.known.get, tree.wrap
-        space, end = tree.language.space_kinds, self.start
+        data, known, kinds = tree.source.data, tree.known, tree.peculiar
+        end = self.start
         found: list[Node] = []
         cursor = raw.walk()
         ahead = cursor.goto_first_child()
@@ -127,8 +127,14 @@ class Node:
                 found += self._unnamed(data, end, start)
             if stop > end:
                 end = stop
-            child = known(one.id) or wrap(one)
-            if child.kind not in space:
+            kind, number = one.type, one.id
+            child = known.get(number)
+            if child is None:
+                if kind in kinds:
+                    child = tree.wrap(one)
+                else:
+                    child = known[number] = Node(tree, one, kind, start, stop)
+            if kind not in kinds or kind not in tree.language.space_kinds:
                 child._parent = self
                 child._field = cursor.field_name or ""
                 found.append(child)
@@ -172,7 +178,7 @@ class Node:
         if self.kind in language.brackets:
             optional = _ROUND
         unmeant = language.unmeant
-        if not optional and all(child.kind not in unmeant for child in children):
+        if not optional and unmeant.isdisjoint([child.kind for child in children]):
             return children
         comments, separators = language.comments, language.separators
         bare = True  # nothing stands before the next separator
@@ -381,6 +387,10 @@ class Tree:
         self._is_watched = False
         self.went_beyond = False
         """Whether, while it was watched, anybody looked beyond what is parsed."""
+        self.peculiar = language.comments | language.space_kinds
+        """The kinds of which not every node is made and kept as the parser has it."""
+        if only is not None:
+            self.peculiar |= language.enclosing
         self.known: dict[int, Node] = {}
         """The nodes that have been reached, by what the parser calls each."""
         self._foreseen: frozenset[str] = frozenset()

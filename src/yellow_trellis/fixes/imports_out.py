@@ -7,8 +7,8 @@ from collections import Counter
 from collections.abc import Callable, Iterable
 
 from yellow_trellis.facts import Facts, Import, Scope, facts_of
-from yellow_trellis.fixes.add_imports import names_in
 from yellow_trellis.fixes.edit import Edit
+from yellow_trellis.fixes.imports_in import names_in
 from yellow_trellis.fixes.removal import removal
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree

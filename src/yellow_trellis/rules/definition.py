@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import re
 import sys
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from copy import copy
 from dataclasses import replace
 from functools import cached_property, partial
+from typing import TYPE_CHECKING
 
-from yellow_trellis.facts import SPELLED, Vocabulary
-from yellow_trellis.fixes import Fix, Safety, Template, compile_template, fill
-from yellow_trellis.fixes.builder import fix
+from yellow_trellis import fixes
+from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.languages import DEFAULT, Language, MissingLanguage, Telltale, language
 from yellow_trellis.patterns import (
     Match,
@@ -25,8 +25,6 @@ from yellow_trellis.patterns import (
 )
 from yellow_trellis.patterns.approach import Approach, approach_of
 from yellow_trellis.rules import conditions
-from yellow_trellis.rules.across import Across
-from yellow_trellis.rules.code import Code, Draft
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.example import Example, RuleError
 from yellow_trellis.rules.finding import (
@@ -45,7 +43,11 @@ from yellow_trellis.source import Chain, Sightings, Span
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.tables import nearest
 
-Check = Callable[..., Iterable[Draft]]
+if TYPE_CHECKING:
+    from yellow_trellis.rules.across import Across
+    from yellow_trellis.rules.code import Draft
+
+Check = Callable[..., "Iterable[Draft]"]
 """A function of a match (or a node) and the code, which yields what `Code.finding` returns."""
 
 NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
@@ -102,7 +104,7 @@ class Rule:
         level: Level = "warning",
         tags: Iterable[str] = (),
         wins_over: Iterable[str] = (),
-        safety: Safety = "safe",
+        safety: fixes.Safety = "safe",
         unasked: Unasked = "safe",
         drops_comments: bool = False,
         width: int | None = None,
@@ -128,7 +130,7 @@ class Rule:
         self.level: Level = level
         self.tags = tuple(tags)
         self.wins_over = tuple(wins_over)
-        self.safety: Safety = safety
+        self.safety: fixes.Safety = safety
         self.unasked: Unasked = unasked
         self.drops_comments = drops_comments
         self.width = width
@@ -224,9 +226,13 @@ class Rule:
     @cached_property
     def across(self) -> Across | None:
         """What the rule does to one thing in many files, if that is what it is about."""
+        if not self.rename and not self.move:
+            return None
+        from yellow_trellis.rules.across import Across  # few rules are of that kind
+
         if self.rename:
             return Across("rename", self.rename, self.to or "")
-        return Across("move", self.move, self.to or "") if self.move else None
+        return Across("move", self.move or "", self.to or "")
 
     @cached_property
     def pattern(self) -> Pattern | None:
@@ -261,11 +267,11 @@ class Rule:
         ]
 
     @cached_property
-    def template(self) -> Template | None:
+    def template(self) -> fixes.Template | None:
         """The compiled `put`; None where there is none, or it only takes out."""
         if not self.put or not self.put.strip() or self.pattern is None:
             return None
-        return compile_template(self.put, self.pattern)
+        return fixes.compile_template(self.put, self.pattern)
 
     @cached_property
     def visited(self) -> frozenset[str]:
@@ -455,21 +461,23 @@ class Rule:
         self, check: Check, tree: Tree, rank: int, within: list[Span] | None
     ) -> Iterator[Finding]:
         """Yield what the rule's own function finds, watched where not all of a file is there."""
+        from yellow_trellis.rules.code import Code  # it loads all that is known of names
+
         code = Code(tree, self.values)
-        found: Iterable[Node | Match] = (
+        found: Sequence[Node | Match] = (
             visit(tree, self.visited)
             if self.pattern is None
-            else self._matches(self.pattern, tree, within)
+            else list(self._matches(self.pattern, tree, within))
         )
-        for one in found:
-            with tree.watched():
+        with tree.watched():
+            for one in found:
                 for draft in check(one, code) or ():
                     fixes = tuple(made.made(draft.span) for made in draft.fixes)
                     yield self._finding(draft.span, draft.message or self.summary, fixes, rank)
 
-    def _declared_fix(self, match: Match) -> Fix:
+    def _declared_fix(self, match: Match) -> fixes.Fix:
         if self.template is not None:
-            return fill(
+            return fixes.fill(
                 self.template,
                 match,
                 title=self.summary,
@@ -477,7 +485,7 @@ class Rule:
                 drops_comments=self.drops_comments,
                 width=self.width,
             )
-        builder = fix(self.summary, safety=self.safety, drops_comments=self.drops_comments)
+        builder = fixes.fix(self.summary, safety=self.safety, drops_comments=self.drops_comments)
         for node in match.nodes:
             builder.remove(node)
         return builder.made(match.span)

@@ -1,0 +1,54 @@
+"""Which code base a run is about, and the code base itself once somebody asks about it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yellow_trellis.engine.codebase import CodeBase
+    from yellow_trellis.engine.consulted import Consulted
+    from yellow_trellis.facts import Surroundings
+
+_MOST = 4
+_known: dict[BaseSpec, CodeBase] = {}
+
+
+@dataclass(frozen=True, slots=True)
+class BaseSpec:
+    """Which code base a run is about, so that a worker process can look at it itself.
+
+    `root` is the folder; `asked` are the dotted names that rules ask for by meaning; `run` tells
+    one run from the next, between which files change.
+    """
+
+    root: str
+    asked: frozenset[str]
+    run: str
+
+
+def code_base(spec: BaseSpec) -> CodeBase:
+    """Return the code base of `spec`, read once in each process."""
+    known = _known.get(spec)
+    if known is None:
+        from yellow_trellis.engine.codebase import CodeBase  # most runs never ask
+
+        while len(_known) >= _MOST:
+            del _known[next(iter(_known))]
+        known = _known[spec] = CodeBase(Path(spec.root), spec.asked)
+    return known
+
+
+def surroundings(spec: BaseSpec, path: str, consulted: Consulted | None = None) -> Surroundings:
+    """Return where the file at `path` stands in the code base of `spec`.
+
+    What is then asked about other files is noted in `consulted`.
+    """
+    return code_base(spec).surroundings(path, consulted)
+
+
+def keep(spec: BaseSpec) -> None:
+    """Keep what was found out about the code base of `spec` for later runs, if anything was."""
+    if spec in _known:
+        _known[spec].keep()
