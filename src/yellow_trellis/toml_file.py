@@ -11,11 +11,6 @@ from typing import Any
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.tables import fault
 
-if sys.version_info >= (3, 11):
-    import tomllib
-else:
-    import tomli as tomllib
-
 Key = str | int
 """A key of a table, or the place of a table in a list of tables, from 0."""
 
@@ -34,6 +29,11 @@ class TomlFile:
         Arguments: `error` is the kind of mistake that a wrong file is.
         Errors: `error`, for what is no UTF-8 or no TOML.
         """
+        if sys.version_info >= (3, 11):  # only for those who have such a file
+            import tomllib
+        else:
+            import tomli as tomllib
+
         self.path = path
         self._error = error
         try:

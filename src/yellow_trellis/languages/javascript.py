@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import ast
 import re
 
-import tree_sitter_javascript
-
+from yellow_trellis.languages.grammar import grammar
 from yellow_trellis.languages.language import Language, Shaped
 
 # Binding strength, weakest first; source: the grammar of expressions in ECMA-262.
@@ -107,6 +105,8 @@ def _literal_value(text: str) -> object:
     # Plain strings without escapes and plain numbers are spelled as in Python; the rest stays text.
     if "\\" in text or text[:1] == "`":
         raise ValueError(text)
+    import ast  # most code is searched without asking what a literal is worth
+
     value = ast.literal_eval(text)
     if isinstance(value, (str, int, float)):
         return value
@@ -121,7 +121,7 @@ _GAP = (
 
 LANGUAGE = Language(
     name="javascript",
-    grammar=tree_sitter_javascript.language(),
+    grammar=grammar("tree_sitter_javascript"),
     comments=frozenset({"comment", "html_comment"}),
     bodies=frozenset({"program", "statement_block", "class_body", "switch_case"}),
     lists=frozenset(

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import ast
 import keyword
 
-import tree_sitter_python
-
+from yellow_trellis.languages.grammar import grammar
 from yellow_trellis.languages.language import Language, Shaped, Telltale
 from yellow_trellis.languages.python_pieces import pieces
 
@@ -122,6 +120,8 @@ _KINDS = {
 
 
 def _literal_value(text: str) -> object:
+    import ast  # most code is searched without asking what a literal is worth
+
     value = ast.literal_eval(f"({text})")
     if isinstance(value, (str, bytes, int, float, complex)):
         return value
@@ -200,7 +200,7 @@ _TELLTALES = {
 
 LANGUAGE = Language(
     name="python",
-    grammar=tree_sitter_python.language(),
+    grammar=grammar("tree_sitter_python"),
     comments=frozenset({"comment"}),
     bodies=frozenset({"module", "block"}),
     lists=frozenset(
