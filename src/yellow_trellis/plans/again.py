@@ -16,7 +16,7 @@ import tree_sitter
 from yellow_trellis.plans.conflict import Conflict
 from yellow_trellis.plans.outcome import Outcome
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.narrow import Reach
+from yellow_trellis.rules.reach import Reach
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 

@@ -28,9 +28,10 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.leaving import leave_rule
     from yellow_trellis.rules.load import Loaded, RuleFileError, load_rules, loaded
     from yellow_trellis.rules.mark import Mark, mark_of
-    from yellow_trellis.rules.narrow import narrowed, reach_of
+    from yellow_trellis.rules.narrow import narrowed
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
+    from yellow_trellis.rules.reach import reach_of
     from yellow_trellis.rules.ruleset import Ruleset
     from yellow_trellis.rules.setting import Setting, settings_in, unknown_in
     from yellow_trellis.rules.watch import OutOfTime, Watch
@@ -76,10 +77,8 @@ _HOMES = {
         "Mark",
         "mark_of",
     ),
-    "narrow": (
-        "narrowed",
-        "reach_of",
-    ),
+    "narrow": ("narrowed",),
+    "reach": ("reach_of",),
     "option": (
         "Option",
         "OptionError",

@@ -12,7 +12,7 @@ from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
-from yellow_trellis.rules.narrow import Reach, reach_of
+from yellow_trellis.rules.reach import Reach, reach_of
 from yellow_trellis.rules.watch import OutOfTime, Watch
 from yellow_trellis.source import Lookout, Sightings, Span
 from yellow_trellis.syntax import Tree

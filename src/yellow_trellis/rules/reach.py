@@ -1,0 +1,116 @@
+"""How far a rule looks: what of a file may change what it finds at a place."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Literal
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns import Pattern, compile_pattern
+from yellow_trellis.rules.conditions import Among, Around, Condition, Count, Taken
+from yellow_trellis.rules.definition import Rule
+
+Reach = Literal["expression", "statement"]
+"""How far a rule looks that does not look at all of a file: at a statement in a class as if it
+stood alone, or at a statement at the top of the file as a whole."""
+
+
+@lru_cache(maxsize=4096)
+def hoped_reach(rule: Rule) -> Reach | Literal["outline", "file"]:
+    """Return how far a rule looks; of one in code, how far it does unless it is seen to go on.
+
+    An ``outline`` is the header of a class and its end, whatever stands in between.
+    """
+    language = rule.language
+    if rule.check is None:
+        reach = reach_of(rule, language)
+        if reach != "statement" or rule.pattern is None:
+            return reach
+        if not all(_sees_outlines(condition, rule.pattern) for condition in rule.where):
+            return "statement"
+        if not _encloses(rule.pattern, language):
+            return "expression"
+        return "outline" if _wants_outline(rule, rule.pattern) else "statement"
+    if rule.pattern is not None:
+        return _reach_of_pattern(rule, rule.pattern, language)
+    if rule.telltales is None:
+        return "file"
+    return "expression" if rule.visited.isdisjoint(language.enclosing) else "statement"
+
+
+def _wants_outline(rule: Rule, pattern: Pattern) -> bool:
+    """Tell whether nothing that a rule asks or tells depends on the members of a class."""
+    hole = _open_body(pattern)
+    if hole is None or f"@{{{hole}" in (rule.message or ""):
+        return False
+    return all(
+        isinstance(one, Taken) and hole not in (one.hole, one.equal_to) for one in rule.where
+    )
+
+
+def _open_body(pattern: Pattern) -> str | None:
+    """Return the hole that takes all of a body whatever it is, if the pattern ends in one."""
+    (root,) = pattern.roots
+    body = root.items[-1] if root.items else None
+    if body is None or body.kind not in pattern.language.bodies or len(body.items) != 1:
+        return None
+    inner, hole = body.items[0], body.items[0].hole
+    if hole is None or not hole.many or hole.least > 1 or hole.most is not None:
+        return None
+    uses = sum(
+        shape.hole is not None and shape.hole.name == hole.name
+        for shape in pattern.stand_ins.values()
+    )
+    if inner.kinds is not None or inner.regex is not None or (hole.remembered and uses > 1):
+        return None
+    return hole.name
+
+
+def _sees_outlines(condition: Condition, pattern: Pattern) -> bool:
+    """Tell whether of the classes around a match a condition asks no more than their headers."""
+    if isinstance(condition, Among):
+        return all(_sees_outlines(one, pattern) for one in condition.conditions)
+    if not isinstance(condition, Around) or condition.relation != "inside":
+        return True
+    other = compile_pattern(condition.pattern, pattern.language)
+    if len(other.roots) != 1 or not other.kinds or other.without is not None:
+        return False
+    if not _encloses(other, pattern.language):
+        return True
+    body = _open_body(other)
+    return body is not None and body not in pattern.holes
+
+
+def reach_of(rule: Rule, language: Language) -> Reach | Literal["file"]:
+    """Return how far a rule looks: over an ``expression``, a ``statement``, or the ``file``."""
+    if rule.pattern is None or rule.check is not None or rule.across is not None:
+        return "file"
+    return _reach_of_pattern(rule, rule.pattern, language)
+
+
+def _reach_of_pattern(rule: Rule, pattern: Pattern, language: Language) -> Reach | Literal["file"]:
+    if rule.asked or len(pattern.roots) != 1 or pattern.without is not None or pattern.meant:
+        return "file"
+    if not pattern.kinds or not all(map(_is_local, rule.where)) or rule.approach.lead is None:
+        return "file"
+    around = any(map(_looks_around, rule.where))
+    return "statement" if around or _encloses(pattern, language) else "expression"
+
+
+def _encloses(pattern: Pattern, language: Language) -> bool:
+    return not pattern.kinds.isdisjoint(language.enclosing)
+
+
+def _is_local(condition: Condition) -> bool:
+    """Tell whether a condition looks at nothing beyond the top-level statement of the match."""
+    if isinstance(condition, Among):
+        return all(map(_is_local, condition.conditions))
+    if isinstance(condition, Around):
+        return condition.relation in ("inside", "holds")
+    return isinstance(condition, (Taken, Count))
+
+
+def _looks_around(condition: Condition) -> bool:
+    if isinstance(condition, Among):
+        return any(map(_looks_around, condition.conditions))
+    return isinstance(condition, Around) and condition.relation == "inside"
