@@ -30,3 +30,17 @@ def test_a_search_loads_neither_facts_nor_plans_nor_fixes() -> None:
     loaded = done.stdout.split()
     for heavy in ("facts.facts", "plans.plan", "fixes.filling", "engine.codebase", "rules.load"):
         assert f"yellow_trellis.{heavy}" not in loaded
+
+
+def test_a_run_that_asks_for_meanings_ends_in_silence(tmp_path) -> None:
+    (tmp_path / "a.py").write_text("def stamp(): pass\n")
+    (tmp_path / "b.py").write_text("from a import stamp\n\nstamp()\n")
+    program = (
+        "import sys; from pathlib import Path; from yellow_trellis import run\n"
+        "from yellow_trellis.engine import PatternSpec\n"
+        "found = run([Path(sys.argv[1])], PatternSpec('@<a.stamp>()', None, 'python'), workers=1)\n"
+        "print(len(found.findings))"
+    )
+    words = [sys.executable, "-c", program, str(tmp_path)]
+    done = subprocess.run(words, capture_output=True, text=True, check=True)
+    assert (done.stdout, done.stderr) == ("1\n", "")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,6 +14,7 @@ if TYPE_CHECKING:
 
 _MOST = 4
 _known: dict[BaseSpec, CodeBase] = {}
+atexit.register(_known.clear)  # so stores are closed while there is something to do it with
 
 
 @dataclass(frozen=True, slots=True)
