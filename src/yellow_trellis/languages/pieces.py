@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Callable, Collection, Sequence
-from operator import itemgetter
+from collections.abc import Callable, Collection
 from typing import NamedTuple
+
+from yellow_trellis.source import held
 
 
 class Piece(NamedTuple):
@@ -72,21 +73,15 @@ class Parsed(NamedTuple):
 
     def is_cut(self, place: int) -> bool:
         """Tell whether what starts at `place`, and can hold several pieces, may lack some."""
-        return place in self.cut or _held(place, place + 1, self.heads)
+        return place in self.cut or held(place, place + 1, self.heads)
 
     def is_end(self, place: int) -> bool:
         """Tell whether what lacks some pieces, and ends at `place`, ends there in the file."""
-        return _held(place - 1, place, self.tails)
+        return held(place - 1, place, self.tails)
 
     def holds(self, start: int, end: int) -> bool:
         """Tell whether all of a span is parsed."""
-        return _held(start, end, self.spans)
-
-
-def _held(start: int, end: int, spans: Sequence[tuple[int, int]]) -> bool:
-    """Tell whether one of `spans`, which are in order and apart, holds a span."""
-    at = bisect_right(spans, start, key=itemgetter(0)) - 1
-    return at >= 0 and end <= spans[at][1]
+        return held(start, end, self.spans)
 
 
 def merged(spans: Collection[tuple[int, int]]) -> list[tuple[int, int]]:

@@ -9,12 +9,13 @@ around it in the pattern: from there the root of the match is a known number of 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from typing import NamedTuple
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Clue, Shape
-from yellow_trellis.source import Chain
+from yellow_trellis.source import Chain, whole_word
 
 _WORD = re.compile(rb"[\w\x80-\xff]+")
 _DULL = frozenset([b"(", b")", b"[", b"]", b"{", b"}", b",", b":", b";", b"."])
@@ -65,7 +66,7 @@ def trail_of(roots: tuple[Shape, ...], language: Language) -> Trail:
 
     A name is rarer than an operator, a long one rarer than a short one; keywords come last.
     """
-    best: tuple[tuple[object, ...], Clue] | None = None
+    best: tuple[tuple[object, ...], Callable[[], Clue]] | None = None
     tokens: list[_Token] = []
     for index, root in enumerate(roots):
         found = (token for token in _all_tokens(root, language) if token.searchable)
@@ -75,14 +76,14 @@ def trail_of(roots: tuple[Shape, ...], language: Language) -> Trail:
             for at, token in enumerate(chain):
                 rank = _rank(chain[at:])
                 if token.searchable and (best is None or rank < best[0]):
-                    best = rank, _clue(chains, number, at, index, language)
+                    best = rank, partial(_clue, chains, number, at, index, language)
         for shape, depth in _meant_shapes(root, 0):
             if best is None or best[0] > _MEANT:
-                best = _MEANT, Clue(None, depth, index, meaning=shape.meaning)
+                best = _MEANT, partial(Clue, None, depth, index, meaning=shape.meaning)
     tokens.sort(key=lambda token: (token.common, -len(token.text)))
     needs = tuple(dict.fromkeys(token.text for token in tokens))
     words = tuple(dict.fromkeys(token.text for token in tokens if token.word))
-    return Trail(needs, words, best[1] if best is not None else None)
+    return Trail(needs, words, best[1]() if best is not None else None)
 
 
 def led_by_hole(root: Shape, key: str, regex: str, language: Language) -> Clue | None:
@@ -191,8 +192,8 @@ def _form(chain: list[_Token], language: Language) -> bytes:
         part = text = token.form or re.escape(token.text)
         if token.word:
             part += b"(?!%s)" % letter
-            if not token.form:  # what is before is asked last: a search is fast from a fixed text
-                part = text + b"(?<!%s%s)(?!%s)" % (letter, text, letter)
+            if not token.form:
+                part = whole_word(text, letter)
         parts.append(part)
     return _gap(language).join(parts)
 

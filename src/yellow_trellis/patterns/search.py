@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
+from bisect import bisect_left
 from collections.abc import Iterator, Sequence
 from functools import cache
-from operator import itemgetter
 from typing import TYPE_CHECKING
 
 from yellow_trellis import facts
@@ -13,7 +12,7 @@ from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.patterns.approach import Approach, approach_of
 from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Clue, Pattern
-from yellow_trellis.source import NAME, Chain, Sightings, Span
+from yellow_trellis.source import NAME, Chain, Sightings, Span, held
 from yellow_trellis.syntax import Node, Tree
 
 if TYPE_CHECKING:
@@ -100,10 +99,7 @@ _own_approach = cache(approach_of)
 
 def _held(one: Span, spans: Sequence[Span] | None) -> bool:
     """Tell whether any of `spans` holds `one`; with none given, all is held."""
-    if spans is None:
-        return True
-    at = bisect_right(spans, one.start, key=itemgetter(0)) - 1
-    return at >= 0 and spans[at].holds(one)
+    return spans is None or held(one.start, one.end, spans)
 
 
 def _candidates(

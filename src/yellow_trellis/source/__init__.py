@@ -2,9 +2,9 @@
 
 from yellow_trellis.source.encoding import Unreadable
 from yellow_trellis.source.lines import line_count
-from yellow_trellis.source.sightings import Chain, Lookout, Sightings
+from yellow_trellis.source.sightings import Chain, Lookout, Sightings, whole_word
 from yellow_trellis.source.source import Source
-from yellow_trellis.source.span import Place, Span
+from yellow_trellis.source.span import Place, Span, held
 from yellow_trellis.source.words import NAME, holds_word, words_at
 
 __all__ = [
@@ -16,7 +16,9 @@ __all__ = [
     "Source",
     "Span",
     "Unreadable",
+    "held",
     "holds_word",
     "line_count",
+    "whole_word",
     "words_at",
 ]

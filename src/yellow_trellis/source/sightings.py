@@ -30,8 +30,17 @@ class Chain(NamedTuple):
     @classmethod
     def of_word(cls, word: bytes, then: bytes = b"") -> Chain:
         """Return the chain of one word in ASCII; `then` is an expression for what follows it."""
-        form = rb"%s(?<![\w\x80-\xff]%s)(?![\w\x80-\xff])%s()" % (word, word, then)
-        return cls(re.compile(form), (word + b" ",))
+        form = whole_word(word, rb"[\w\x80-\xff]")
+        return cls(re.compile(form + then + b"()"), (word + b" ",))
+
+
+def whole_word(text: bytes, letter: bytes) -> bytes:
+    """Return an expression for `text`, one itself, where it is no part of a longer word.
+
+    Arguments: `letter` is an expression for one byte of a word. What stands before is asked last,
+    as a search is fast from a fixed text.
+    """
+    return text + b"(?<!%s%s)(?!%s)" % (letter, text, letter)
 
 
 class Lookout:

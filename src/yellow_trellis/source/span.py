@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from collections.abc import Sequence
+from operator import itemgetter
 from typing import NamedTuple
 
 
@@ -28,3 +31,9 @@ class Place(NamedTuple):
 
     def __str__(self) -> str:
         return f"{self.line}:{self.column}"
+
+
+def held(start: int, end: int, spans: Sequence[tuple[int, int]]) -> bool:
+    """Tell whether one of `spans`, in order and apart, holds the bytes `start` to `end`."""
+    at = bisect_right(spans, start, key=itemgetter(0)) - 1
+    return at >= 0 and end <= spans[at][1]
