@@ -1,7 +1,6 @@
 """The configuration: found, read, held to its rules, and named where it speaks."""
 
 import re
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -85,7 +84,7 @@ def test_levels_and_parts_say_where_they_are_said(tmp_path: Path) -> None:
     assert governed("tests/a.py") == ("off", "6:12")
     assert governed("tests/a_old.py") == ("note", "10:12")
     assert next(iter(spec.ruleset())).level == "error"
-    wrong = replace(spec, said=(Setting("on", "level", "off", place="t.toml:1:1"),))
+    wrong = spec._replace(said=(Setting("on", "level", "off", place="t.toml:1:1"),))
     with pytest.raises(RuleError, match=r"t.toml:1:1: no rule is called `on`: did you mean `one`"):
         wrong.ruleset()
 

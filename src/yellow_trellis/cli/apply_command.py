@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import replace
 from pathlib import Path
 
 import click
@@ -146,7 +145,7 @@ def _to_leave(
     if spec.reasons and not reason:
         raise click.UsageError("the configuration asks for reasons: add --reason TEXT")
     told = " ".join((reason or "").split())
-    return replace(spec, only=rules, leaving=told)
+    return spec._replace(only=rules, leaving=told)
 
 
 def _finish_earlier(root: Path) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import replace
 
 from rich.text import Text
 
@@ -41,7 +40,7 @@ def apply_and_commit(
         for rule in spec.ruleset():
             found, _ = run_shown(
                 paths,
-                replace(spec, only=(rule.name,)),
+                spec._replace(only=(rule.name,)),
                 look,
                 mode="rework",
                 with_review=with_review,

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import wraps
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import click
 
@@ -15,8 +14,7 @@ from yellow_trellis.config.settings import FAILING
 from yellow_trellis.engine.verdict import Bar
 
 
-@dataclass(frozen=True, slots=True)
-class Held:
+class Held(NamedTuple):
     """What a survey is held to."""
 
     bar: Bar

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 from pathlib import Path
 
 import click
@@ -181,7 +180,7 @@ def _fill_in(file: Path, made: Skeleton) -> None:
     from yellow_trellis.testing import fix
 
     becomes = fix(rule, made.code).rstrip("\n")
-    file.write_text(rule_file(replace(made, becomes=becomes)), "utf-8")
+    file.write_text(rule_file(made._replace(becomes=becomes)), "utf-8")
 
 
 def _report(file: Path, configured: bool) -> None:

@@ -6,10 +6,9 @@ import os
 import re
 import sys
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import cache, wraps
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 import click
 
@@ -45,8 +44,7 @@ def paths_argument(command: F) -> F:
     return click.argument("paths", nargs=-1, type=click.Path())(command)
 
 
-@dataclass(frozen=True, slots=True)
-class Look:
+class Look(NamedTuple):
     """How files are to be looked at: which, by whom, at what cost."""
 
     scope: Scope = EVERYTHING

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import click
 from rich.console import Console
@@ -27,8 +27,7 @@ from yellow_trellis.engine.untouched import untouched
 from yellow_trellis.formats.json import VERSION, dumped
 
 
-@dataclass(frozen=True, slots=True)
-class _Proof:
+class _Proof(NamedTuple):
     """How the examples of one rule went."""
 
     verdicts: list[Verdict]

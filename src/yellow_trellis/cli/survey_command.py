@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import sys
-from dataclasses import replace
 from functools import cache
 from pathlib import Path
 
@@ -69,7 +68,7 @@ def command(
     """Show what the rules find in PATHS (the current folder by default). Nothing is written."""
     spec = spec_of(rule_paths, only)
     if held.warnings_as_errors:
-        spec = replace(spec, warnings_as_errors="--warnings-as-errors")
+        spec = spec._replace(warnings_as_errors="--warnings-as-errors")
     if explain is not None:
         show_why(console(), explain, look.paths(paths), spec, look.scope)
         return

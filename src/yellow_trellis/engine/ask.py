@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from yellow_trellis.fixes import Fix
 from yellow_trellis.plans import make_plan
@@ -13,8 +12,7 @@ from yellow_trellis.source import Place
 from yellow_trellis.syntax import Tree
 
 
-@dataclass(frozen=True, slots=True)
-class Choice:
+class Choice(NamedTuple):
     """One fix that can be taken: what it does, and the lines before and after."""
 
     title: str
@@ -23,8 +21,7 @@ class Choice:
     after: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Question:
+class Question(NamedTuple):
     """A finding with fixes, as it is asked about."""
 
     path: str
@@ -36,8 +33,7 @@ class Question:
     """The lines around the finding, the finding's own among them."""
 
 
-@dataclass(frozen=True, slots=True)
-class Answer:
+class Answer(NamedTuple):
     """What to do: ``take`` a choice, ``skip``, take it for the whole ``rule``, or ``quit``.
 
     `number` is that of the choice, from 0.
@@ -100,7 +96,7 @@ def question(finding: Finding, tree: Tree) -> Question:
     choices = []
     for offered in finding.fixes:
         fix = offered if isinstance(offered, Fix) else offered.fix
-        after = make_plan(tree, [replace(finding, fixes=(fix,))], with_review=True).render()
+        after = make_plan(tree, [finding._replace(fixes=(fix,))], with_review=True).render()
         before, then = _changed(lines, after.data.decode("utf-8", "replace").splitlines())
         choices.append(Choice(offered.title, offered.safety, before, then))
     place = source.place(finding.span.start)

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import atexit
-from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
     from yellow_trellis.engine.codebase import CodeBase
@@ -17,8 +16,7 @@ _known: dict[BaseSpec, CodeBase] = {}
 atexit.register(_known.clear)  # so stores are closed while there is something to do it with
 
 
-@dataclass(frozen=True, slots=True)
-class BaseSpec:
+class BaseSpec(NamedTuple):
     """Which code base a run is about, so that a worker process can look at it itself.
 
     `root` is the folder; `asked` are the dotted names that rules ask for by meaning; `run` tells

@@ -6,9 +6,9 @@ import json
 import os
 from collections import defaultdict
 from collections.abc import Callable, Hashable, Iterable
-from dataclasses import dataclass, replace
 from functools import cache
 from pathlib import Path
+from typing import NamedTuple
 
 from yellow_trellis.engine.atomic import replace_file
 from yellow_trellis.engine.examination import FindingRecord
@@ -24,8 +24,7 @@ class BaselineError(Mistake, ValueError):
     """A baseline that cannot be used: its path, and why."""
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(NamedTuple):
     """An accepted finding. `path` starts from the folder of the baseline, with slashes."""
 
     path: str
@@ -35,8 +34,7 @@ class Entry:
     """The first line of the code, for people."""
 
 
-@dataclass(frozen=True, slots=True)
-class Compared:
+class Compared(NamedTuple):
     """What a run says of a baseline."""
 
     known: list[FindingRecord]
@@ -49,8 +47,7 @@ class Compared:
     """The entries whose findings are not there any more."""
 
 
-@dataclass(frozen=True, slots=True)
-class Baseline:
+class Baseline(NamedTuple):
     """The accepted findings of a code base."""
 
     file: Path
@@ -144,7 +141,7 @@ class Baseline:
 
     def with_entries(self, entries: Iterable[Entry]) -> Baseline:
         """Return the same baseline with other entries."""
-        return replace(self, entries=tuple(entries))
+        return self._replace(entries=tuple(entries))
 
 
 Key = Callable[[Entry], Hashable]

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.rules import UNNEEDED, Rule
 
 
-@dataclass(frozen=True, slots=True)
-class Asked:
+class Asked(NamedTuple):
     """What rules must be to be listed; all that is given must hold."""
 
     tags: tuple[str, ...] = ()

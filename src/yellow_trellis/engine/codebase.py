@@ -6,10 +6,9 @@ import hashlib
 import json
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
 from functools import cached_property, partial
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import discover
@@ -34,8 +33,7 @@ _IMPORT = re.compile(rb"^[ \t]*import[ \t]+([^\n#;\\]*)", re.MULTILINE)
 _NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(NamedTuple):
     """A module: its dotted name, and the package that its relative imports start from."""
 
     module: str
@@ -168,7 +166,7 @@ class CodeBase:
 
         What is then asked about other files is noted in `consulted`.
         """
-        stands = replace(self._stands(path), vocabulary=self.vocabulary)
+        stands = self._stands(path)._replace(vocabulary=self.vocabulary)
         if consulted is None:
             return stands
         consulted.asked = True
@@ -184,8 +182,7 @@ class CodeBase:
 
             return asked
 
-        return replace(
-            stands,
+        return stands._replace(
             graph=stands.graph.read_by(load),
             gives=noted(stands.gives),
             family=noted(stands.family),

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 _MOST = 200
 """Of a file that asked about more modules than this, the whole code base is taken to matter."""
 
 
-@dataclass(frozen=True, slots=True)
-class Used:
+class Used(NamedTuple):
     """What the findings in a file rest on beside the file itself.
 
     `modules` are dotted names with the mark of what was known of each; `whole` says that anything

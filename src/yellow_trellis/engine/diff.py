@@ -5,14 +5,13 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from typing import NamedTuple
 
 CONTEXT = 3
 _NO_NEWLINE = b"\\ No newline at end of file\n"
 
 
-@dataclass(frozen=True, slots=True)
-class Hunk:
+class Hunk(NamedTuple):
     """A run of changed lines with the lines around it. Lines count from 1."""
 
     old_start: int

@@ -6,6 +6,7 @@ import os
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import NamedTuple
 
 from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.globs import compiled
@@ -24,8 +25,7 @@ class MissingPath(Mistake, ValueError):
     """A path that was asked for and is not there."""
 
 
-@dataclass(frozen=True, slots=True)
-class Found:
+class Found(NamedTuple):
     """A file to look at, with what it was like when it was found."""
 
     path: str

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
 from functools import partial
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from yellow_trellis import facts, plans
 from yellow_trellis.engine.consulted import Used
@@ -21,8 +20,7 @@ from yellow_trellis.syntax import Tree
 Mode = Literal["survey", "rework", "trial"]
 
 
-@dataclass(frozen=True, slots=True)
-class Problem:
+class Problem(NamedTuple):
     """Something that could not be handled: where, and why. It costs exit status 3."""
 
     path: str
@@ -30,8 +28,7 @@ class Problem:
     rule: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class FindingRecord:
+class FindingRecord(NamedTuple):
     """A finding as it is shown: plain data, places from 1."""
 
     rule: str
@@ -50,8 +47,7 @@ class FindingRecord:
     """By what it is known again after edits, if that was asked for."""
 
 
-@dataclass(frozen=True, slots=True)
-class Fate:
+class Fate(NamedTuple):
     """What became of a finding, as it is shown."""
 
     rule: str
@@ -63,8 +59,7 @@ class Fate:
     """Whether a fix of this run caused the finding."""
 
 
-@dataclass(frozen=True, slots=True)
-class Change:
+class Change(NamedTuple):
     """A file's new bytes, and how to tell that it is still what was read."""
 
     path: str
@@ -79,8 +74,7 @@ class Change:
     """The rules in it whose fixes belong together with those in other files."""
 
 
-@dataclass(frozen=True, slots=True)
-class FileReport:
+class FileReport(NamedTuple):
     """All there is to tell of one file."""
 
     path: str
@@ -247,7 +241,7 @@ def examine(
             if tree.only is not None:  # what stands around a finding counts
                 tree = whole(tree)
             marks = (mark_of(finding, tree) for finding in shown)
-            records = tuple(replace(r, mark=m) for r, m in zip(records, marks, strict=True))
+            records = tuple(r._replace(mark=m) for r, m in zip(records, marks, strict=True))
         doubted = tuple(doubts(tree, ruleset.known, ruleset.reasons))
         tree.release()
     return FileReport(
@@ -363,7 +357,7 @@ def _change(
     after = source.raw(data)
     everyone = tuple(sorted({rule for rule, _, _ in marks}))
     # imports follow what the fixes need: their lines are in no finding
-    found = [h if h.rules else replace(h, rules=everyone) for h in hunks_of(raw, after, marks)]
+    found = [h if h.rules else h._replace(rules=everyone) for h in hunks_of(raw, after, marks)]
     diff = patch(source.path, raw, after, found)
     together = spanning.intersection(everyone)
     return Change(source.path, digest, after, tuple(found), source.codec, diff, together)

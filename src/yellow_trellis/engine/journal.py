@@ -12,9 +12,8 @@ import os
 import time
 from collections.abc import Iterable
 from contextlib import suppress
-from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from yellow_trellis.engine.atomic import replace_file
 from yellow_trellis.engine.diff import Hunk
@@ -24,8 +23,7 @@ from yellow_trellis.engine.stamp import digest_of
 _VERSION = 2
 
 
-@dataclass(frozen=True, slots=True)
-class Part:
+class Part(NamedTuple):
     """A run of changed lines: first line and number of lines, from 0, in old and new text."""
 
     old_start: int
@@ -49,8 +47,7 @@ class Part:
         )
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(NamedTuple):
     """One file of a run. Digests are SHA-256 in hexadecimal; offset and sizes are bytes.
 
     The old text stands at `offset`, the new one behind it.
@@ -73,13 +70,10 @@ class Entry:
 
     def written(self) -> str:
         """Return the line of ``files.jsonl`` for the file."""
-        data = {name: getattr(self, name) for name in Entry.__slots__}
-        data["parts"] = [list(asdict(part).values()) for part in self.parts]
-        return json.dumps(data)
+        return json.dumps(self._asdict())
 
 
-@dataclass(frozen=True, slots=True)
-class RunInfo:
+class RunInfo(NamedTuple):
     """What is known of a run: its name, when it began, how it stands, what it was about."""
 
     name: str

@@ -7,15 +7,14 @@ import sys
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from time import perf_counter
 from types import FrameType
+from typing import NamedTuple
 
 from yellow_trellis.rules.watch import OutOfTime, Watch
 
 
-@dataclass(frozen=True, slots=True)
-class Limits:
+class Limits(NamedTuple):
     """Seconds for one rule on one file and for one file as a whole, bytes for a worker process.
 
     None is no limit.

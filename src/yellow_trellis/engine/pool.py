@@ -8,7 +8,6 @@ import signal
 import sys
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yellow_trellis.engine.base import code_base
@@ -138,10 +137,10 @@ def _through(
                     yield from future.result()
                 except Exception as wrong:
                     lost = lost or _is_lost(wrong)
-                    suspects.extend(replace(task, files=(file,)) for file in task.files)
+                    suspects.extend(task._replace(files=(file,)) for file in task.files)
             if lost:  # the pool is of no use any more, and all that it had is in doubt
                 for task in pending.values():
-                    suspects.extend(replace(task, files=(file,)) for file in task.files)
+                    suspects.extend(task._replace(files=(file,)) for file in task.files)
                 pending.clear()
                 current = executor()
         for task in suspects:

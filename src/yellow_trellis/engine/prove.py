@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import difflib
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from yellow_trellis.engine.laws import broken_law
 from yellow_trellis.plans import rework
@@ -12,8 +12,7 @@ from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 
 
-@dataclass(frozen=True, slots=True)
-class Verdict:
+class Verdict(NamedTuple):
     """How one example went: `reason` is empty when it went as it says."""
 
     rule: str

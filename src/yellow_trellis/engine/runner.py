@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -146,15 +146,15 @@ def run(
         with_generated=scope.generated,
     )
     if scope.lines and scope.base is not None:
-        whole = replace(whole, changed_from=_earlier(files, scope.base, root))
+        whole = whole._replace(changed_from=_earlier(files, scope.base, root))
     asking = _asking(ask) if ask is not None else None
 
     def reports(files: list[Found], refused: Mapping[str, str]) -> Iterator[FileReport]:
-        task = replace(whole, refused=tuple(sorted(refused.items())))
+        task = whole._replace(refused=tuple(sorted(refused.items())))
         if asking is not None:
             guard = Guard(limits)
             return (look_at(file, task, guard, asking.choose) for file in files)
-        return spread([replace(task, files=batch) for batch in batches(files)], workers, executor)
+        return spread([task._replace(files=batch) for batch in batches(files)], workers, executor)
 
     by_path: dict[str, FileReport] = {}
 
@@ -183,7 +183,7 @@ def run(
         for report in reports(again, refused):
             # what stopped a rule is still to be told, though it is not tried again
             why = tuple(c for c in by_path[report.path].conflicts if c.party.rule in more)
-            by_path[report.path] = replace(report, conflicts=(*why, *report.conflicts))
+            by_path[report.path] = report._replace(conflicts=(*why, *report.conflicts))
     looked_at = [by_path[path] for path in sorted(by_path) if not by_path[path].left]
     done = Run(looked_at, root, left, known, seconds=clock.phases)
     done.left += [Left(r.path, r.left) for r in by_path.values() if r.left]

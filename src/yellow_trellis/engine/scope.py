@@ -5,8 +5,8 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from pathlib import Path
+from typing import NamedTuple
 
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.owners import Owners
@@ -16,8 +16,7 @@ LARGEST = 4 * 1024 * 1024
 """Bytes above which a file is data rather than code."""
 
 
-@dataclass(frozen=True, slots=True)
-class Scope:
+class Scope(NamedTuple):
     """What to look at, of all that is found.
 
     `since` is a revision: only files that differ from it. `staged`: only files with staged
@@ -44,8 +43,7 @@ class Scope:
 EVERYTHING = Scope()
 
 
-@dataclass(frozen=True, slots=True)
-class Left:
+class Left(NamedTuple):
     """A file that is not looked at, and why."""
 
     path: str

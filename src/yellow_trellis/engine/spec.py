@@ -5,8 +5,9 @@ from __future__ import annotations
 import hashlib
 import os
 import sys
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cache
+from typing import NamedTuple
 
 from yellow_trellis import rules
 from yellow_trellis.globs import fits
@@ -19,8 +20,7 @@ Part = tuple[tuple[str, ...], tuple[Setting, ...]]
 """Patterns as in ignore files, and what is said of rules in the files that they fit."""
 
 
-@dataclass(frozen=True, slots=True)
-class RulesSpec:
+class RulesSpec(NamedTuple):
     """Rule files, folders of them and names of packs, and the rules of them to use: all if none."""
 
     paths: tuple[str, ...]
@@ -48,7 +48,7 @@ class RulesSpec:
         heard = frozenset[str]()
         if path is None:  # all that look at any file
             everything = (one for _, part in self.parts for one in part)
-            _told(replace(self, said=(*self.said, *everything), parts=()))  # errors are told before
+            _told(self._replace(said=(*self.said, *everything), parts=()))  # errors are told before
             levels = (one for _, part in self.parts for one in part if one.about == "level")
             heard = frozenset(one.rule for one in levels if one.value != "off")
         return _ruleset(self._in(path), heard)
@@ -66,7 +66,7 @@ class RulesSpec:
         for patterns, part in self.parts:
             if path is not None and fits(path, self.folder, patterns):
                 said = (*said, *part)
-        return replace(self, said=said, parts=())
+        return self._replace(said=said, parts=())
 
     def pack_of(self, rule: str) -> str:
         """Return the pack that a rule comes from; empty if from none."""
@@ -92,7 +92,7 @@ class RulesSpec:
     def for_elsewhere(self) -> RulesSpec:
         """Return the same for a process in another folder."""
         there = [os.path.abspath(path) if os.path.exists(path) else path for path in self.paths]
-        return replace(self, paths=tuple(there))
+        return self._replace(paths=tuple(there))
 
 
 @cache
@@ -131,8 +131,7 @@ def _ruleset(spec: RulesSpec, kept: frozenset[str] = frozenset()) -> Ruleset:
     return ruleset.only(name for name in spec.only if name not in off)
 
 
-@dataclass(frozen=True, slots=True)
-class PatternSpec:
+class PatternSpec(NamedTuple):
     """A pattern, and a template to try on it, of which one rule is made."""
 
     find: str

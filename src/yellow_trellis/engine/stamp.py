@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 import time
-from dataclasses import dataclass
+from typing import NamedTuple
 
 _SETTLED = 2_000_000_000
 """Nanoseconds after which a file that changes again surely gets another time."""
@@ -16,8 +16,7 @@ def digest_of(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()
 
 
-@dataclass(frozen=True, slots=True)
-class Stamp:
+class Stamp(NamedTuple):
     """Size in bytes, time of the last change in nanoseconds, and number of the file."""
 
     size: int = 0

@@ -5,9 +5,9 @@ from __future__ import annotations
 import gc
 import os
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
+from typing import NamedTuple
 
 from yellow_trellis import plans
 from yellow_trellis.engine.base import BaseSpec, code_base, keep, surroundings
@@ -22,8 +22,7 @@ from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import OutOfTime, Ruleset, Watch
 
 
-@dataclass(frozen=True, slots=True)
-class Task:
+class Task(NamedTuple):
     """Some files for one worker, and what to do with them."""
 
     files: tuple[Found, ...]
@@ -107,10 +106,10 @@ def look_at(
     finally:
         guard.watch = None
     if consulted.asked:
-        report = replace(report, used=consulted.settled())
+        report = report._replace(used=consulted.settled())
     if task.timed:
         took = (tuple(watch.phases.items()), tuple(watch.rules.items()))
-        report = replace(report, phase_seconds=took[0], rule_seconds=took[1])
+        report = report._replace(phase_seconds=took[0], rule_seconds=took[1])
     return report
 
 

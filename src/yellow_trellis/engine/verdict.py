@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from yellow_trellis.engine.baseline import Compared
 from yellow_trellis.engine.examination import FindingRecord
@@ -11,8 +11,7 @@ from yellow_trellis.engine.runner import Run
 from yellow_trellis.rules import LEVELS
 
 
-@dataclass(frozen=True, slots=True)
-class Bar:
+class Bar(NamedTuple):
     """What a survey is held to."""
 
     fail_at: str = "warning"
@@ -34,8 +33,7 @@ class Bar:
         ]
 
 
-@dataclass(frozen=True, slots=True)
-class Surveyed:
+class Surveyed(NamedTuple):
     """A survey, and what it is held to."""
 
     run: Run

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 from yellow_trellis.facts.graph import ModuleGraph
 from yellow_trellis.facts.names import Names
@@ -16,8 +16,7 @@ from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.syntax import Node, Tree
 
 
-@dataclass(frozen=True, slots=True)
-class Surroundings:
+class Surroundings(NamedTuple):
     """Where a file stands in its code base: what `Tree.context` gives.
 
     `module` is the dotted name of the file; `package` that of the folder relative imports start

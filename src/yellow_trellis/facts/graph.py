@@ -5,9 +5,8 @@ from __future__ import annotations
 import builtins
 import re
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from yellow_trellis.facts.summary import Entry, Summary
 
@@ -18,8 +17,7 @@ _STEP = re.compile(r"\(\)|[^.()]+")
 _MOST_STEPS = 200
 
 
-@dataclass(frozen=True, slots=True)
-class Thing:
+class Thing(NamedTuple):
     """What a path has come down to, on the way.
 
     `name` is the dotted name under which it is defined; `entry` what is known of it there.

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis.source import Span
 
@@ -12,8 +11,7 @@ if TYPE_CHECKING:
     import tree_sitter
 
 
-@dataclass(frozen=True, slots=True)
-class Import:
+class Import(NamedTuple):
     """One name that an import statement binds, as it is written."""
 
     statement: Span

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import builtins
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 from yellow_trellis.facts import Facts, Scope, facts_of
 from yellow_trellis.patterns import Match, Pattern
@@ -14,8 +14,7 @@ from yellow_trellis.source import Span
 _BUILTINS = frozenset(dir(builtins))
 
 
-@dataclass(frozen=True, slots=True)
-class NewNames:
+class NewNames(NamedTuple):
     """What a template says that the pattern it replaces does not."""
 
     built_in: frozenset[str]

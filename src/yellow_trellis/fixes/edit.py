@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Literal, Union
+from typing import TYPE_CHECKING, Literal, NamedTuple, Union
 
 from yellow_trellis.source import Span
 
@@ -17,15 +17,13 @@ Order = Union[int, str]
 """Which of several insertions at one point comes first: numbers before texts."""
 
 
-@dataclass(frozen=True, slots=True)
-class New:
+class New(NamedTuple):
     """New text. Each ``\\n`` becomes the line ending of the file."""
 
     text: str
 
 
-@dataclass(frozen=True, slots=True)
-class Kept:
+class Kept(NamedTuple):
     """A slice of the original, moved or left in place, with whatever other fixes do inside it.
 
     `indent` is a pair (old, new): the start of each further line changes from one to the other.

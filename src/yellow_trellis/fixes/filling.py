@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from itertools import pairwise
 
 from yellow_trellis.fixes.capture import clash_in
@@ -298,7 +298,7 @@ class _Job:
             return new
         if b"\n" not in data[left.span.end : right.span.start] or "\n" in new[1].gap:
             return new
-        return (new[0], replace(new[1], gap="\n", own_line=lead.decode()), *new[2:])
+        return (new[0], new[1]._replace(gap="\n", own_line=lead.decode()), *new[2:])
 
     def _remove(
         self, old: list[Unit], left: Unit | None, right: Unit | None, follow: Slot | None

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from yellow_trellis.facts import (
     Binding,
@@ -31,8 +31,7 @@ _ARGUMENT = re.compile(r"(?P<function>[\w.]+)\((?P<name>\w+)\)")
 _CHAIN = re.compile(r"(?:\s*\.\s*\w+)+")
 
 
-@dataclass(frozen=True, slots=True)
-class Thing:
+class Thing(NamedTuple):
     """What is renamed: a dotted name, or an argument of the function that has it."""
 
     name: str

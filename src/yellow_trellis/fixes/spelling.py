@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import builtins
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from yellow_trellis.facts import Facts, Import, Scope, facts_of, relative_module
 from yellow_trellis.syntax import Node
@@ -17,8 +16,7 @@ _BUILTINS = frozenset(dir(builtins))
 _TYPES_ONLY = frozenset({"TYPE_CHECKING", "typing.TYPE_CHECKING", "t.TYPE_CHECKING"})
 
 
-@dataclass(frozen=True, slots=True)
-class Wanted:
+class Wanted(NamedTuple):
     """An import that new code needs: ``import module`` or ``from module import name``."""
 
     meaning: str

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 from yellow_trellis.fixes.units import LAST_SEPARATOR, depth_in, token_sign
 from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
@@ -12,8 +13,7 @@ from yellow_trellis.patterns.compile import stand_in_of
 from yellow_trellis.syntax import Node
 
 
-@dataclass(frozen=True, slots=True)
-class Slot:
+class Slot(NamedTuple):
     """One token or hole of a template."""
 
     sign: str
@@ -151,7 +151,7 @@ def _with_last_separators(slots: list[Slot]) -> tuple[Slot, ...]:
     """Let the separator at the end of a list be aligned with its like only."""
     for at, slot in enumerate(slots[:-1]):
         if slot.separator and slots[at + 1].closes:
-            slots[at] = replace(slot, sign=LAST_SEPARATOR)
+            slots[at] = slot._replace(sign=LAST_SEPARATOR)
     return tuple(slots)
 
 
@@ -187,13 +187,13 @@ def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:
         if slot.hole is None or slot.hole.name not in empty:
             continue
         if slot.body and filler:
-            left[at] = replace(slot, hole=None, sign=filler, text=filler)
+            left[at] = slot._replace(hole=None, sign=filler, text=filler)
             continue
         del left[at]
         if at < len(left) and left[at].separator:
             del left[at]
             if at < len(left):
-                left[at] = replace(left[at], gap=slot.gap)
+                left[at] = left[at]._replace(gap=slot.gap)
         elif at and left[at - 1].separator:
             del left[at - 1]
     return tuple(left)

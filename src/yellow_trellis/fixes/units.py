@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Match
@@ -12,8 +12,7 @@ from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import run_reach
 
 
-@dataclass(frozen=True, slots=True)
-class Unit:
+class Unit(NamedTuple):
     """A token, or all that a hole took, in the code of a match."""
 
     sign: str

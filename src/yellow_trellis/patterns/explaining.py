@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from yellow_trellis.facts import facts_of
 from yellow_trellis.patterns.match import Match, Takes, fits, match_at
@@ -13,8 +14,7 @@ from yellow_trellis.syntax import Node, Tree
 _SHORT = 40
 
 
-@dataclass(frozen=True, slots=True)
-class Row:
+class Row(NamedTuple):
     """One line of pattern and code side by side; either side may be empty."""
 
     depth: int
@@ -23,8 +23,7 @@ class Row:
     agrees: bool
 
 
-@dataclass(frozen=True, slots=True)
-class Explanation:
+class Explanation(NamedTuple):
     """How a pattern and the code nearest to it compare.
 
     `match` is set where they fit; else `reason` says where they part, at `place`.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from yellow_trellis.mistake import Mistake
@@ -39,8 +38,7 @@ class PatternError(Mistake, ValueError):
         return [f"    {line}", "    " + " " * (self.at - start) + "^"]
 
 
-@dataclass(frozen=True, slots=True)
-class Hole:
+class Hole(NamedTuple):
     """A place in a pattern that takes code."""
 
     name: str
@@ -66,8 +64,7 @@ class Hole:
         return self.name != "_"
 
 
-@dataclass(frozen=True, slots=True)
-class Meant:
+class Meant(NamedTuple):
     """A name by meaning: whatever refers to what is defined under a dotted name."""
 
     name: str

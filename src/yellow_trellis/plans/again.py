@@ -10,6 +10,7 @@ from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 import tree_sitter
 
@@ -24,8 +25,7 @@ Within = Mapping[str, list[Span]]
 """By rule: the only spans in which it is to look."""
 
 
-@dataclass(frozen=True, slots=True)
-class Partial:
+class Partial(NamedTuple):
     """How to look at a part of a file."""
 
     reaches: Mapping[str, Reach]

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from yellow_trellis.source import Place, Span
 
@@ -30,8 +29,7 @@ EXPLAINED: dict[Kind, str] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Party:
+class Party(NamedTuple):
     """One side of a conflict: the rule, the fix, and the bytes it wanted to write."""
 
     rule: str
@@ -45,8 +43,7 @@ class Party:
     """What the fix alone would have made of it."""
 
 
-@dataclass(frozen=True, slots=True)
-class Conflict:
+class Conflict(NamedTuple):
     """Two fixes that cannot both be applied, or one that failed the proof (`other` is None)."""
 
     kind: Kind

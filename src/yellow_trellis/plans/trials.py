@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from itertools import combinations
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from yellow_trellis.plans.plan import make_plan
 from yellow_trellis.plans.proof import prove
@@ -30,8 +29,7 @@ LookWith = Callable[[Tree, "str | None"], list[Finding]]
 """Returns the findings of one rule in a tree, or of all rules."""
 
 
-@dataclass(frozen=True, slots=True)
-class Trial:
+class Trial(NamedTuple):
     """Something that was seen by applying `first`, then `second` (or the other way round)."""
 
     kind: TrialKind

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from yellow_trellis.facts import facts_of
 from yellow_trellis.fixes import Fix
@@ -13,8 +12,7 @@ from yellow_trellis.fixes.rename_across import Thing, move_in, rename_in
 from yellow_trellis.syntax import Tree
 
 
-@dataclass(frozen=True, slots=True)
-class Across:
+class Across(NamedTuple):
     """What is to happen to one thing wherever it is mentioned, in all files or in none.
 
     `old` is a dotted name (for a renaming, ``function(argument)`` too); `new` the name, or the

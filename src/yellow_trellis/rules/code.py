@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Any, Union
+from typing import Any, NamedTuple, Union
 
 from yellow_trellis.facts import Binding, Facts, Occurrence, Scope, facts_of, usage
 from yellow_trellis.facts.usage import UnusedImport
@@ -19,8 +18,7 @@ Where = Union[Node, Match, tuple[Node, ...]]
 """A place in the code: a node, a match, or what a hole of several took."""
 
 
-@dataclass(frozen=True, slots=True)
-class Draft:
+class Draft(NamedTuple):
     """A finding before its rule has signed it."""
 
     span: Span

@@ -8,8 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
-from typing import Union
+from typing import NamedTuple, Union
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
@@ -23,16 +22,14 @@ Predicate = Callable[[Match], bool]
 Condition = Union["Taken", "Count", "Around", "Among", Predicate]
 
 
-@dataclass(frozen=True, slots=True)
-class Check:
+class Check(NamedTuple):
     """A compiled condition. `cost` says roughly how dear it is, for the order."""
 
     cost: int
     met: Predicate
 
 
-@dataclass(frozen=True, slots=True)
-class Taken:
+class Taken(NamedTuple):
     """What the hole `hole` took must be as described; everything given must hold."""
 
     hole: str
@@ -97,8 +94,7 @@ class Taken:
         )
 
 
-@dataclass(frozen=True, slots=True)
-class Count:
+class Count(NamedTuple):
     """The hole `hole`, one for several, took at least `least` and at most `most` nodes."""
 
     hole: str
@@ -123,8 +119,7 @@ class Count:
 RELATIONS = ("inside", "directly_inside", "holds", "before", "after", "first", "last")
 
 
-@dataclass(frozen=True, slots=True)
-class Around:
+class Around(NamedTuple):
     """A relation to other code. Holes of the same name stand for equal code."""
 
     relation: str
@@ -145,8 +140,7 @@ class Around:
         return Check(cost, lambda match: related(match, other))
 
 
-@dataclass(frozen=True, slots=True)
-class Among:
+class Among(NamedTuple):
     """Several conditions: ``any``, ``all`` or ``none`` of them must be met."""
 
     how: str

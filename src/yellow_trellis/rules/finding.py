@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal, Union
+from typing import Literal, NamedTuple, Union
 
 from yellow_trellis.fixes.edit import Fix, Safety
 from yellow_trellis.patterns import Match
@@ -36,8 +35,7 @@ class Offer:
 Offered = Union[Fix, Offer]
 
 
-@dataclass(frozen=True, slots=True)
-class Finding:
+class Finding(NamedTuple):
     """A rule, a place in bytes, a message, and no, one or several fixes to choose from."""
 
     rule: str

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Span
@@ -28,8 +28,7 @@ _FORM = re.compile(
 _ADDRESSED = re.compile(r"(?:^|#|//)\W*trellis:")
 
 
-@dataclass(frozen=True, slots=True)
-class Leave:
+class Leave(NamedTuple):
     """One comment: the rules it is about, why, and the bytes that it speaks for."""
 
     rules: tuple[str, ...]
@@ -120,7 +119,7 @@ def left_alone(findings: Iterable[Finding], found: list[Leave], reasons: bool) -
         by = next((leave for leave in found if leave.covers(finding)), None)
         if by is not None:
             why = f"the comment at {by.place} leaves it" + (f": {by.reason}" if by.reason else "")
-            finding = replace(finding, fixes=(), left=why)
+            finding = finding._replace(fixes=(), left=why)
         kept.append(finding)
     return kept
 

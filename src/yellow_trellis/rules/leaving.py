@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import replace
 
 from yellow_trellis.fixes import Edit, Fix, New
 from yellow_trellis.rules.definition import Rule
@@ -95,7 +94,7 @@ def with_leaves(
             here[lines.start(finding.span.start)].append(finding)
     made = {line: _comment(line, some, tree, found, reason) for line, some in here.items()}
     return [
-        replace(one, fixes=(made[lines.start(one.span.start)],), unasked="safe")
+        one._replace(fixes=(made[lines.start(one.span.start)],), unasked="safe")
         for one in findings
         if not one.left and one.rule != UNNEEDED
     ]

@@ -7,9 +7,8 @@ import importlib.util
 import sys
 import traceback
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from yellow_trellis.packs import PACKS
 from yellow_trellis.rules.definition import Rule
@@ -46,8 +45,7 @@ def load_rules(paths: Iterable[str | Path]) -> list[Rule]:
     return list(loaded(paths).rules)
 
 
-@dataclass(frozen=True, slots=True)
-class Loaded:
+class Loaded(NamedTuple):
     """Rules, and all files that they come from."""
 
     rules: tuple[Rule, ...]
@@ -63,8 +61,7 @@ def loaded(paths: Iterable[str | Path]) -> Loaded:
     return Loaded(tuple(rules), tuple(dict.fromkeys(loader.files)), loader.packs)
 
 
-@dataclass(frozen=True, slots=True)
-class _From:
+class _From(NamedTuple):
     """What asks for rules: the folder that paths start from, the pack, the rulesets around."""
 
     folder: Path

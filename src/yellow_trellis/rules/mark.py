@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from hashlib import blake2b
+from typing import NamedTuple
 
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.syntax import Node, Tree
@@ -14,8 +14,7 @@ _NEAR, _WIDER = 2, 12
 """How many statements on each side stand around a finding, and how many in its neighbourhood."""
 
 
-@dataclass(frozen=True, slots=True)
-class Mark:
+class Mark(NamedTuple):
     """What a finding is about, without places: space, comments and line breaks do not count."""
 
     scope: str

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, replace
-from typing import Any, TypeVar, Union
+from dataclasses import dataclass
+from typing import Any, NamedTuple, TypeVar, Union
 
 from yellow_trellis.mistake import Mistake
 
@@ -91,8 +91,7 @@ def _is_like(value: object, default: Value) -> bool:
     return isinstance(value, type(default))
 
 
-@dataclass(frozen=True, slots=True)
-class Chosen:
+class Chosen(NamedTuple):
     """Stands in a condition for the value that an option of the rule has."""
 
     option: str
@@ -113,10 +112,9 @@ def settled(condition: T, values: dict[str, Value]) -> T:
         if made.option not in values:
             raise OptionError(f"there is no option `{made.option}`")
         return values[made.option]  # type: ignore[return-value]
+    if hasattr(made, "_replace"):
+        new = {name: settled(value, values) for name, value in made._asdict().items()}
+        return made._replace(**new)  # type: ignore[no-any-return]
     if isinstance(made, tuple):
         return tuple(settled(one, values) for one in made)  # type: ignore[return-value]
-    if hasattr(made, "__dataclass_fields__"):
-        found = {one.name: getattr(made, one.name) for one in fields(made)}
-        new = {name: settled(value, values) for name, value in found.items()}
-        return replace(made, **new) if new != found else condition
     return condition

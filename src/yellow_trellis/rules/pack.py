@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import importlib.util
-from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis._version import __version__
 from yellow_trellis.packs import PACKS
@@ -23,8 +22,7 @@ CARD = "pack.toml"
 CARD_KEYS = {"summary": TEXT, "needs": TEXT, "code": FLAG}
 
 
-@dataclass(frozen=True, slots=True)
-class Pack:
+class Pack(NamedTuple):
     """An installed pack."""
 
     name: str

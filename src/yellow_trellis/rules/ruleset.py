@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import NamedTuple
 
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.languages import Language
@@ -21,8 +22,7 @@ _MANY = 15
 """Words to look for from which on one pass for all is cheaper than one for each."""
 
 
-@dataclass(frozen=True, slots=True)
-class RuleFailure:
+class RuleFailure(NamedTuple):
     """A rule that raised on a file: its name and what it said."""
 
     rule: str

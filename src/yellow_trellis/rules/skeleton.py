@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class Skeleton:
+class Skeleton(NamedTuple):
     """What is known of a rule to be."""
 
     name: str
