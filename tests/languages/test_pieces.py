@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-import yellow_trellis.engine.examination as examination
+import yellow_trellis.engine.surveying as surveying
 from tests.conftest import DEMO, rules_of, tree_of
 from yellow_trellis import Rule, Ruleset, examine, fix, holds, inside, none_of, rule, taken
 from yellow_trellis.languages.python_pieces import pieces
@@ -83,19 +83,19 @@ UGLY = [
 
 
 def told(raw: bytes, rules: Ruleset, least: int) -> object:
-    kept = examination._WORTH_PIECES
-    examination._WORTH_PIECES = least
+    kept = surveying._WORTH_PIECES
+    surveying._WORTH_PIECES = least
     try:
         report = examine(raw, "a.py", "python", rules)
     finally:
-        examination._WORTH_PIECES = kept
+        surveying._WORTH_PIECES = kept
     return report.findings, report.conflicts, report.lines, report.problems
 
 
 def same(raw: bytes) -> None:
     for rules in RULES:
         for one in rules:
-            one.looks_around = False  # as if it had not been seen to
+            one.looks_past = ""  # as if it had not been seen to
         assert told(raw, rules, -1) == told(raw, rules, 1 << 40), raw.decode("utf-8", "replace")
 
 

@@ -10,9 +10,10 @@ from yellow_trellis import facts, plans
 from yellow_trellis.engine.consulted import Used
 from yellow_trellis.engine.diff import Hunk, changed_lines, hunks_of, patch
 from yellow_trellis.engine.stamp import digest_of
+from yellow_trellis.engine.surveying import Survey
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
-from yellow_trellis.languages import Language, language
-from yellow_trellis.rules import Finding, Level, Mark, Ruleset, Watch, doubts, mark_of, narrowed
+from yellow_trellis.languages import Language, Parsed, language
+from yellow_trellis.rules import Finding, Level, Mark, Rule, Ruleset, Watch, doubts, mark_of
 from yellow_trellis.rules.leave import MARK
 from yellow_trellis.source import Place, Source, Unreadable, line_count
 from yellow_trellis.syntax import Tree
@@ -104,10 +105,6 @@ class FileReport(NamedTuple):
     """What each rule took, if that was asked for."""
 
 
-_WORTH_PIECES = 4096
-"""Bytes above which it may pay to parse a file in part."""
-
-
 def examine(
     raw: bytes,
     path: str,
@@ -156,56 +153,65 @@ def examine(
     with watch.phase("filter"):
         file = ruleset.sightings(source.data, language_name)
         concerned = ruleset.concerned(file, language_name, vocabulary)
+    nothing = FileReport(path, len(raw), lines, digest=digest)
     if not concerned:
-        return FileReport(path, len(raw), lines, digest=digest)
-    lean = None
-    if mode == "survey" and len(source.data) > _WORTH_PIECES:
-        with watch.phase("filter"):
-            rules = [rule for _, rule in concerned]
-            lean = narrowed(rules, file, tongue, with_holes=with_holes)
-        if lean is not None and not lean:
-            return FileReport(path, len(raw), lines, digest=digest)
-    with watch.phase("parse"):
-        tree = Tree(source, tongue, context, lean, file)
-        if lean is not None and tree.errors:
-            tree = Tree(source, tongue, context, None, file)
-    earlier = _text(changed_from, tongue) if only_changed and changed_from is not None else None
-    failures: list[Problem] = []
+        return nothing
+    earlier = None
+    if only_changed and changed_from is not None:
+        earlier = _text(changed_from, tongue)
+
+    def plant(only: Parsed | None = None) -> Tree:
+        return Tree(source, tongue, context, only, file)
+
+    def sift(found: list[Finding], now: Source) -> list[Finding]:
+        return found if earlier is None else _on_changed_lines(found, earlier, now)
+
     first: list[Finding] = []
-
-    def whole(part: Tree) -> Tree:
-        part.release()
-        return Tree(source, tongue, context, None, file)
-
-    def look(now: Tree) -> list[Finding]:
-        known = concerned if now.source.data is source.data else None
-        findings, failed = ruleset.look(now, vocabulary, watch, known)
-        if earlier is not None:
-            findings = _on_changed_lines(findings, earlier, now)
-        if not first:
-            first.extend(findings)
-        failures.extend(Problem(path, f.reason, f.rule) for f in failed)
-        return findings
-
-    def look_in(now: Tree, within: plans.Within) -> list[Finding] | None:
-        if earlier is not None or MARK in now.source.data or MARK in source.data:
-            return None  # comments and changed lines are about the file as a whole
-        findings, failed = ruleset.look(now, vocabulary, watch, None, within)
-        failures.extend(Problem(path, f.reason, f.rule) for f in failed)
-        return findings
-
-    conflicts: list[plans.Conflict] = []
+    failures: list[Problem] = []
     fates: list[Fate] = []
     rounds = 0
     change = None
-    prefer = ruleset.preferences()
-    if mode != "survey":
+    survey = Survey(plant, ruleset, concerned, vocabulary, watch, partial(sift, now=source))
+    if mode == "survey":
+        with watch.phase("filter"):
+            if not survey.narrow(file, tongue, with_holes=with_holes):
+                return nothing
+        with watch.phase("parse"):
+            survey.parse()
+        survey.look()
+        with watch.phase("fixes in each other's way"):
+            conflicts = survey.conflicts()
+        first = survey.findings
+        failures = [Problem(path, one.reason, one.rule) for one in survey.failures]
+    else:
+        with watch.phase("parse"):
+            survey.parse()
+
+        def look(
+            now: Tree, known: list[tuple[int, Rule]] | None, within: plans.Within | None = None
+        ) -> list[Finding]:
+            findings, failed = ruleset.look(now, vocabulary, watch, known, within)
+            failures.extend(Problem(path, one.reason, one.rule) for one in failed)
+            return findings
+
+        def look_at_all(now: Tree) -> list[Finding]:
+            known = concerned if now.source.data is source.data else None
+            findings = sift(look(now, known), now.source)
+            if not first:
+                first.extend(findings)
+            return findings
+
+        def look_in(now: Tree, within: plans.Within) -> list[Finding] | None:
+            if earlier is not None or MARK in now.source.data or MARK in source.data:
+                return None  # comments and changed lines are about the file as a whole
+            return look(now, None, within)
+
         done = plans.rework(
-            tree,
-            look,
+            survey.tree,
+            look_at_all,
             with_review=with_review,
             refused=refused,
-            prefer=prefer,
+            prefer=ruleset.preferences(),
             choose=choose,
             partial=plans.Partial(ruleset.reaches(tongue), look_in),
         )
@@ -216,34 +222,21 @@ def examine(
             change = _change(raw, digest, source, done, ruleset.spanning())
         except Unreadable as wrong:
             failures.append(Problem(path, str(wrong)))
-    else:
-        found = look(tree)
-        if tree.went_beyond:
-            tree = whole(tree)
-            first.clear()
-            failures.clear()
-            found = look(tree)
-        if found:
-            with watch.phase("fixes in each other's way"):
-                conflicts = _conflicts(tree, found, prefer)
-                if tree.went_beyond:
-                    tree = whole(tree)
-                    conflicts = _conflicts(tree, ruleset.look(tree, vocabulary)[0], prefer)
     tried: tuple[plans.Trial, ...] = ()
     if mode == "trial" and first:
         from yellow_trellis.plans.trials import trials
 
-        tried = tuple(trials(tree, partial(_look_with, ruleset, vocabulary)))
+        tried = tuple(trials(survey.tree, partial(_look_with, ruleset, vocabulary)))
     with watch.phase("report"):
         shown = [finding for finding in first if not finding.left]
         records = tuple(_record(finding, source, with_holes) for finding in shown)
-        if with_marks and shown:
-            if tree.only is not None:  # what stands around a finding counts
-                tree = whole(tree)
-            marks = (mark_of(finding, tree) for finding in shown)
+        if with_marks and shown:  # what stands around a finding counts
+            marks = (mark_of(finding, survey.tree) for finding in shown)
             records = tuple(r._replace(mark=m) for r, m in zip(records, marks, strict=True))
-        doubted = tuple(doubts(tree, ruleset.known, ruleset.reasons))
-        tree.release()
+        doubted: tuple[str, ...] = ()
+        if file.holds(MARK):
+            doubted = tuple(doubts(survey.tree, ruleset.known, ruleset.reasons))
+        survey.release()
     return FileReport(
         path,
         len(raw),
@@ -269,10 +262,10 @@ def _text(raw: bytes, tongue: Language) -> bytes | None:
         return None
 
 
-def _on_changed_lines(findings: list[Finding], earlier: bytes, tree: Tree) -> list[Finding]:
+def _on_changed_lines(findings: list[Finding], earlier: bytes, source: Source) -> list[Finding]:
     """Return the findings that have a line which is not in the `earlier` text."""
-    changed = changed_lines(earlier, tree.source.data)
-    lines = tree.source.lines
+    changed = changed_lines(earlier, source.data)
+    lines = source.lines
     return [
         one
         for one in findings
@@ -288,36 +281,6 @@ def _look_with(
 ) -> list[Finding]:
     """Return the findings of one rule, or of all; what fails is told elsewhere."""
     return (ruleset if rule is None else ruleset.only([rule])).look(tree, vocabulary)[0]
-
-
-def _conflicts(
-    tree: Tree, findings: list[Finding], prefer: frozenset[tuple[str, str]]
-) -> list[plans.Conflict]:
-    """Return how fixes are in each other's way; of no use if making them goes beyond the tree."""
-    with tree.watched():
-        contested = _contested(findings, tree)
-        if not contested:
-            return []
-        return plans.make_plan(tree, contested, with_review=True, prefer=prefer).conflicts
-
-
-def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
-    """Return the findings whose fixes may be in anybody's way: all others need not be made."""
-    mark = tree.language.comment_mark
-    data = tree.source.data
-    found: dict[int, Finding] = {}
-    last: Finding | None = None
-    end = -1
-    for finding in sorted((f for f in findings if f.fixes), key=lambda f: f.extent):
-        extent = finding.extent
-        if last is not None and extent.start <= end:
-            found[id(last)] = last
-            found[id(finding)] = finding
-        elif tree.broken or mark.search(data, extent.start, extent.end):
-            found[id(finding)] = finding
-        if extent.end >= end:
-            last, end = finding, extent.end
-    return list(found.values())
 
 
 def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord:

@@ -129,6 +129,8 @@ class Language:
     """Cuts UTF-8 code into pieces that parse without each other; None where it cannot."""
     enclosing: frozenset[str] = _NO_TOKENS
     """Kinds that can hold several pieces."""
+    compound: frozenset[str] = _NO_TOKENS
+    """Kinds of statements with bodies, and of their clauses."""
     filled: frozenset[str] = _NO_TOKENS
     """Kinds of bodies that must not be empty."""
     empty_body: str = ""

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Callable, Collection
-from typing import NamedTuple
+from functools import cached_property
+from typing import NamedTuple, Protocol
 
 from yellow_trellis.source import held
 
@@ -28,22 +29,57 @@ class Piece(NamedTuple):
         return self.start == self.whole_start and self.end < self.whole_end
 
 
+class Line(NamedTuple):
+    """A statement, or the header of one, that parses without what stands around it, in bytes.
+
+    It starts with its first word and ends behind its line break.
+    """
+
+    start: int
+    end: int
+    is_header: bool = False
+
+
+class Lines(Protocol):
+    """Tells statements by their lines; None where those do not make it plain."""
+
+    def line(self, place: int, piece: Piece) -> Line | None:
+        """Return what is around `place` in `piece`, of a statement with a body the header only."""
+        ...
+
+    def block(self, place: int, piece: Piece) -> Line | None:
+        """Return the statement of which `place` is in a line of its own, with its body."""
+        ...
+
+
 class Pieces:
     """The pieces of a file, in order, without gaps.
 
     Arguments: `starts` are where its top-level statements start, and where the last one ends;
-    `cut` gives the pieces of the one between two places, when somebody wants one of them.
+    `cut` gives the pieces of the one between two places, when somebody wants one of them;
+    `lines` gives what tells the statements in them.
     """
 
-    def __init__(self, starts: list[int], cut: Callable[[int, int], list[Piece]]) -> None:
+    def __init__(
+        self,
+        starts: list[int],
+        cut: Callable[[int, int], list[Piece]],
+        lines: Callable[[], Lines],
+    ) -> None:
         self._starts = starts
         self._cut = cut
+        self._lines = lines
         self._parts: dict[int, tuple[list[int], list[Piece]]] = {}
 
     def at(self, place: int) -> Piece:
         """Return the piece that holds the byte at `place`."""
         starts, parts = self._parts_at(bisect_right(self._starts, place) - 1)
         return parts[bisect_right(starts, place) - 1]
+
+    @cached_property
+    def lines(self) -> Lines:
+        """What tells the statements in them."""
+        return self._lines()
 
     @property
     def found(self) -> list[Piece]:
@@ -70,6 +106,8 @@ class Parsed(NamedTuple):
     """The headers of classes of which pieces are left out, in order: there it may start too."""
     tails: tuple[tuple[int, int], ...] = ()
     """The last members of such classes, where they are parsed, in order."""
+    apart: bool = False
+    """Whether statements are parsed without all that is around them, and `cut` are headers."""
 
     def is_cut(self, place: int) -> bool:
         """Tell whether what starts at `place`, and can hold several pieces, may lack some."""

@@ -141,6 +141,9 @@ _COMPOUND = frozenset(
         "with_statement",
     }
 )
+_CLAUSES = frozenset(
+    {"case_clause", "elif_clause", "else_clause", "except_clause", "finally_clause"}
+)
 _SIMPLE = frozenset(
     {
         "assert_statement",
@@ -315,9 +318,7 @@ LANGUAGE = Language(
         "case": ("match x:\n ", ""),
         "parameter": ("def f(", "): pass"),
     },
-    clauses=frozenset(
-        {"case_clause", "elif_clause", "else_clause", "except_clause", "finally_clause"}
-    ),
+    clauses=_CLAUSES,
     optional_around=frozenset({"decorated_definition"}),
     lifted=frozenset({"decorator"}),
     delimiters=frozenset({"string_start", "string_end"}),
@@ -325,6 +326,7 @@ LANGUAGE = Language(
     telltales=_TELLTALES,
     pieces=pieces,
     enclosing=frozenset({"block", "class_definition", "decorated_definition", "module"}),
+    compound=_COMPOUND | _CLAUSES,
     filled=frozenset({"block"}),
     empty_body="pass",
     strength=_strength,

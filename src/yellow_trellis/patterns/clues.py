@@ -76,7 +76,7 @@ def trail_of(roots: tuple[Shape, ...], language: Language) -> Trail:
             for at, token in enumerate(chain):
                 rank = _rank(chain[at:])
                 if token.searchable and (best is None or rank < best[0]):
-                    best = rank, partial(_clue, chains, number, at, index, language)
+                    best = rank, partial(_clue, chains, number, at, index, root, language)
         for shape, depth in _meant_shapes(root, 0):
             if best is None or best[0] > _MEANT:
                 best = _MEANT, partial(Clue, None, depth, index, meaning=shape.meaning)
@@ -98,7 +98,7 @@ def led_by_hole(root: Shape, key: str, regex: str, language: Language) -> Clue |
     chains = _chains(root, language, key, word.encode("ascii"))
     for number, chain in enumerate(chains):
         if chain[0].form and len(chain) > 1:
-            return _clue(chains, number, 0, 0, language)
+            return _clue(chains, number, 0, 0, root, language)
     return None
 
 
@@ -113,7 +113,9 @@ def _rank(tokens: list[_Token]) -> tuple[object, ...]:
     return (2, -words, -len(tokens), -len(first.text), first.text)
 
 
-def _clue(chains: _Chains, number: int, at: int, root: int, language: Language) -> Clue:
+def _clue(
+    chains: _Chains, number: int, at: int, index: int, root: Shape, language: Language
+) -> Clue:
     """Make the clue that starts at token `at` of a chain, with what stands before and after it."""
     chain = chains[number]
     stop = len(chain)
@@ -126,11 +128,22 @@ def _clue(chains: _Chains, number: int, at: int, root: int, language: Language) 
     return Clue(
         _chain(led, chain[stop:], language),
         len(way),
-        root,
+        index,
         alone=len(led) == 1 and not led[0].form,
         before=_forms([*chains[:number], chain[:at]], language),
         after=_forms(chains[number + 1 :], language),
+        in_body=_in_body(root, led[0].way, language),
     )
+
+
+def _in_body(root: Shape, way: tuple[int, ...], language: Language) -> bool:
+    """Tell whether the way to a token leads through the body of a statement."""
+    shape = root
+    for at in way:
+        if shape.kind in language.bodies:
+            return True
+        shape = shape.items[at]
+    return False
 
 
 def _shared(one: tuple[int, ...], other: tuple[int, ...]) -> tuple[int, ...]:

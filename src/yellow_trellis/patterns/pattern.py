@@ -78,6 +78,8 @@ class Clue(NamedTuple):
     """What stands after it in the same root, in order."""
     meaning: str = ""
     """The dotted name of what is referred to, instead of tokens."""
+    in_body: bool = False
+    """Whether it stands, below the root, in the body of a statement."""
 
     def stands(self, data: bytes, start: int, at: int, end: int, stop: int) -> bool:
         """Tell whether the rest of a root may stand around the clue at `at` to `end`.

@@ -28,11 +28,11 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.leaving import leave_rule
     from yellow_trellis.rules.load import Loaded, RuleFileError, load_rules, loaded
     from yellow_trellis.rules.mark import Mark, mark_of
-    from yellow_trellis.rules.narrow import narrowed
+    from yellow_trellis.rules.narrow import Shares, shares
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
     from yellow_trellis.rules.reach import reach_of
-    from yellow_trellis.rules.ruleset import Ruleset
+    from yellow_trellis.rules.ruleset import RuleFailure, Ruleset
     from yellow_trellis.rules.setting import Setting, settings_in, unknown_in
     from yellow_trellis.rules.watch import OutOfTime, Watch
 
@@ -77,7 +77,7 @@ _HOMES = {
         "Mark",
         "mark_of",
     ),
-    "narrow": ("narrowed",),
+    "narrow": ("Shares", "shares"),
     "reach": ("reach_of",),
     "option": (
         "Option",
@@ -90,7 +90,7 @@ _HOMES = {
         "pack_called",
     ),
     "definition": ("Rule",),
-    "ruleset": ("Ruleset",),
+    "ruleset": ("RuleFailure", "Ruleset"),
     "setting": (
         "Setting",
         "settings_in",
@@ -121,9 +121,11 @@ __all__ = [
     "Pack",
     "Rule",
     "RuleError",
+    "RuleFailure",
     "RuleFileError",
     "Ruleset",
     "Setting",
+    "Shares",
     "Unasked",
     "Watch",
     "after",
@@ -143,12 +145,12 @@ __all__ = [
     "loaded",
     "mark_of",
     "names_of_packs",
-    "narrowed",
     "none_of",
     "pack_called",
     "reach_of",
     "rule",
     "settings_in",
+    "shares",
     "taken",
     "unknown_in",
 ]

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from copy import copy
 from dataclasses import replace
 from functools import cached_property, partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 from yellow_trellis import fixes
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
@@ -138,8 +138,9 @@ class Rule:
         self.values: dict[str, Value] = {name: o.default for name, o in self.options.items()}
         self.said: dict[str, str] = {}
         """By ``level``, ``unasked`` or the name of an option: the place that says what it is."""
-        self.looks_around = False
-        """Whether the rule, being in code, has been seen to look far beyond what it finds."""
+        self.looks_past: Literal["", "line", "piece"] = ""
+        """Whether the rule, being in code, has been seen to look beyond the statement that it finds
+        something in, or far beyond it."""
         self.examples = tuple(examples)
         self.help = help
         self.path, self.line = place or _caller()

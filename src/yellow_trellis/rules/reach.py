@@ -15,12 +15,26 @@ Reach = Literal["expression", "statement"]
 stood alone, or at a statement at the top of the file as a whole."""
 
 
-@lru_cache(maxsize=4096)
-def hoped_reach(rule: Rule) -> Reach | Literal["outline", "file"]:
-    """Return how far a rule looks; of one in code, how far it does unless it is seen to go on.
+Hoped = Literal["line", "block", "expression", "outline", "statement", "file"]
+"""How much of a file a rule needs to see: the line of a statement, be it only its header; a
+statement with its body; a statement in a class; of a class the header and the end; a statement at
+the top of the file; all."""
 
-    An ``outline`` is the header of a class and its end, whatever stands in between.
-    """
+
+@lru_cache(maxsize=4096)
+def hoped_reach(rule: Rule) -> Hoped:
+    """Return how much a rule needs to see; if in code, unless it is seen to look further."""
+    reach = _hoped(rule)
+    if reach != "expression" or any(map(_looks_around, rule.where)):
+        return reach
+    kinds = rule.pattern.kinds if rule.pattern is not None else rule.visited
+    if kinds.isdisjoint(rule.language.compound):
+        return "line"
+    lead = rule.approach.lead if rule.pattern is not None else None
+    return "expression" if lead is not None and lead.in_body else "block"
+
+
+def _hoped(rule: Rule) -> Hoped:
     language = rule.language
     if rule.check is None:
         reach = reach_of(rule, language)

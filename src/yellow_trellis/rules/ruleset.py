@@ -192,7 +192,7 @@ class Ruleset:
             finally:
                 watch.end()
             if tree.went_beyond:
-                one.looks_around = True
+                one.looks_past = "line" if tree.only is not None and tree.only.apart else "piece"
                 break
         comments, _ = leaves(tree)
         findings = left_alone(findings, comments, self.reasons)

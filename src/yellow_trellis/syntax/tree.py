@@ -349,6 +349,37 @@ class CutNode(Node):
         self._end = value
 
 
+class UnknownNode(CutNode):
+    """The root of a tree of statements without what is around them: it stands for all of that."""
+
+    __slots__ = ("_kind", "_start")
+
+    @property
+    def kind(self) -> str:
+        """What it would be if nothing were around them."""
+        self.tree.look_beyond()
+        return self._kind
+
+    @kind.setter
+    def kind(self, value: str) -> None:
+        self._kind = value
+
+    @property
+    def start(self) -> int:
+        """Where the first of them starts, or the file."""
+        self.tree.look_beyond()
+        return self._start
+
+    @start.setter
+    def start(self, value: int) -> None:
+        self._start = value
+
+    @property
+    def parent(self) -> Node | None:
+        self.tree.look_beyond()
+        return None
+
+
 class Releasable(Protocol):
     """What can let go of all it holds."""
 
@@ -389,8 +420,13 @@ class Tree:
         """Whether, while it was watched, anybody looked beyond what is parsed."""
         self.peculiar = language.comments | language.space_kinds
         """The kinds of which not every node is made and kept as the parser has it."""
+        self._cuttable: frozenset[str] = frozenset()
+        """The kinds of nodes of which only a part may be parsed."""
         if only is not None:
-            self.peculiar |= language.enclosing
+            self._cuttable = language.enclosing
+            if only.apart:
+                self._cuttable |= language.compound
+        self.peculiar |= self._cuttable
         self.known: dict[int, Node] = {}
         """The nodes that have been reached, by what the parser calls each."""
         self._foreseen: frozenset[str] = frozenset()
@@ -417,8 +453,11 @@ class Tree:
             if kind in self.language.comments:
                 if self.source.data[end - 1 : end] == b"\r":
                     end -= 1  # half of a line ending is no part of a comment
-            elif self.only is not None and kind in self.language.enclosing:
-                made = CutNode if self.only.is_cut(start) or raw.parent is None else Node
+            elif self.only is not None and kind in self._cuttable:
+                if raw.parent is None:
+                    made = UnknownNode if self.only.apart else CutNode
+                elif self.only.is_cut(start):
+                    made = CutNode
             node = self.known[raw.id] = made(self, raw, kind, start, end)
         return node
 

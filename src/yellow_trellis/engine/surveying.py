@@ -1,0 +1,152 @@
+"""What rules find in one file, and which fixes are in each other's way, at the least parsing."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from yellow_trellis import plans
+from yellow_trellis.facts.vocabulary import Vocabulary
+from yellow_trellis.languages import Language, Parsed
+from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Shares, Watch, shares
+from yellow_trellis.source import Sightings
+from yellow_trellis.syntax import Tree
+
+_WORTH_PIECES = 4096
+"""Bytes above which it may pay to parse a file in part."""
+
+Ranked = Sequence[tuple[int, Rule]]
+"""Rules, each with its place in the ruleset."""
+
+
+class Survey:
+    """A survey of one file.
+
+    Arguments:
+        plant: makes the tree of the file, of all of it or of as much as it is told.
+        concerned: the rules that may find something.
+        sift: returns those of the findings that count.
+    """
+
+    def __init__(
+        self,
+        plant: Callable[[Parsed | None], Tree],
+        ruleset: Ruleset,
+        concerned: Ranked,
+        vocabulary: Vocabulary,
+        watch: Watch,
+        sift: Callable[[list[Finding]], list[Finding]] = list,
+    ) -> None:
+        self._plant = plant
+        self._ruleset = ruleset
+        self._concerned = list(concerned)
+        self._vocabulary = vocabulary
+        self._watch = watch
+        self._sift = sift
+        self._shares: Shares | None = None
+        self._trees: list[Tree] = []
+        self.findings: list[Finding] = []
+        """By place."""
+        self.failures: list[RuleFailure] = []
+
+    def narrow(self, file: Sightings, language: Language, *, with_holes: bool) -> bool:
+        """Find out how little of the file is to be parsed; tell whether that is anything at all."""
+        if len(file.data) > _WORTH_PIECES:
+            self._shares = shares(self._concerned, file, language, with_holes=with_holes)
+        return self._shares is None or bool(self._shares.found)
+
+    def parse(self) -> None:
+        """Parse it; all of the file where a part has syntax errors."""
+        if self._shares is not None:
+            self._trees = [self._plant(share.only) for share in self._shares.found]
+            if not any(tree.errors for tree in self._trees):
+                return
+        self._parse_all()
+
+    def _parse_all(self) -> None:
+        for tree in self._trees:
+            tree.release()
+        self._shares = None
+        self._trees = [self._plant(None)]
+
+    def look(self) -> None:
+        """Look at what is parsed with all rules, and at all of the file if a rule wants more."""
+        concerned = [share.rules for share in self._shares.found] if self._shares else []
+        self.findings, self.failures = [], []
+        for tree, rules in zip(self._trees, concerned or [self._concerned], strict=True):
+            self._look_at(tree, rules)
+            if tree.went_beyond:
+                self._parse_all()
+                self.look()
+                return
+        found = sorted(self.findings, key=lambda f: (f.span.start, -f.span.end, f.rank))
+        self.findings = self._sift(found)
+
+    def _look_at(self, tree: Tree, rules: Ranked) -> None:
+        found, failed = self._ruleset.look(tree, self._vocabulary, self._watch, list(rules))
+        self.findings += found
+        self.failures += failed
+
+    @property
+    def tree(self) -> Tree:
+        """The tree of all of the file."""
+        if self._shares is not None:
+            self._parse_all()
+        return self._trees[0]
+
+    def conflicts(self) -> list[plans.Conflict]:
+        """Return how fixes are in each other's way.
+
+        It is enough to see the code around fixes that meet, as long as making them does not take
+        more.
+        """
+        found = _contested(self.findings, self._trees[0])
+        if not found:
+            return []
+        if self._shares is None:
+            return self._planned(found, self._trees[0])
+        ranks = {one.rank for one in found}
+        named = [(rank, rule) for rank, rule in self._concerned if rank in ranks]
+        part = self._plant(
+            self._shares.around((one.extent for one in found), (rule for _, rule in named))
+        )
+        if not part.errors:
+            seen = self._ruleset.look(part, self._vocabulary, None, named)[0]
+            wanted = {(one.rank, one.span) for one in found}
+            there = [one for one in seen if (one.rank, one.span) in wanted]
+            with part.watched():
+                planned = self._planned(there, part)
+            if not part.went_beyond and len(there) == len(found):
+                part.release()
+                return planned
+        part.release()
+        self._parse_all()
+        self.look()
+        return self._planned(_contested(self.findings, self._trees[0]), self._trees[0])
+
+    def _planned(self, findings: list[Finding], tree: Tree) -> list[plans.Conflict]:
+        prefer = self._ruleset.preferences()
+        return plans.make_plan(tree, findings, with_review=True, prefer=prefer).conflicts
+
+    def release(self) -> None:
+        """Let go of the trees; the findings are of no use after that but for their places."""
+        for tree in self._trees:
+            tree.release()
+
+
+def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
+    """Return the findings whose fixes may be in anybody's way: all others need not be made."""
+    mark = tree.language.comment_mark
+    data = tree.source.data
+    found: dict[int, Finding] = {}
+    last: Finding | None = None
+    end = -1
+    for finding in sorted((f for f in findings if f.fixes), key=lambda f: f.extent):
+        extent = finding.extent
+        if last is not None and extent.start <= end:
+            found[id(last)] = last
+            found[id(finding)] = finding
+        elif tree.broken or mark.search(data, extent.start, extent.end):
+            found[id(finding)] = finding
+        if extent.end >= end:
+            last, end = finding, extent.end
+    return list(found.values())

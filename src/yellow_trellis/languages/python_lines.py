@@ -1,0 +1,227 @@
+"""Statements of a Python file told by lines, so that one can be parsed without its neighbours.
+
+What is told is cautious: None where lines and brackets do not make it plain. A statement whose end
+is told too late holds more than itself; one whose end is told too early, in the middle of brackets,
+shows as a syntax error.
+"""
+
+from __future__ import annotations
+
+import re
+from functools import lru_cache
+
+from yellow_trellis.languages.pieces import Line, Piece
+from yellow_trellis.languages.python_strings import LongStrings, closed
+
+_PLAIN = rb"[^\"'#\\()\[\]{}\n]*"
+_STRING = rb"\"[^\"\\\n]*(?:\\.[^\"\\\n]*)*\"(?!\")|'[^'\\\n]*(?:\\.[^'\\\n]*)*'(?!')"
+
+
+def _whole(depth: int) -> bytes:
+    """Return an expression for code on one line that leaves no bracket open, nested so deep."""
+    inner = rb"|[(\[{]%s[)\]}]" % _whole(depth - 1) if depth else b""
+    return rb"%s(?:(?:%s%s)%s)*" % (_PLAIN, _STRING, inner, _PLAIN)
+
+
+_LINE = _whole(3)
+_ENDS = rb"(?:#[^\n]*)?(?:\n|\Z)"
+_WHOLE = re.compile(_LINE + _ENDS, re.DOTALL)
+_SURE = re.compile(
+    rb"[ \t]*(?:(?:return|def|class|import|raise|assert|del|pass|while|with|try|except|finally|elif"
+    rb"|global|nonlocal|break|continue)(?![\w\x80-\xff])"
+    + _LINE
+    + rb"|(?:if|for|else|async)(?![\w\x80-\xff])"
+    + _LINE
+    + rb":[ \t]*|[A-Za-z_]\w*(?:(?:\.[A-Za-z_]\w*)+[ \t]*=(?!=)"
+    rb"|(?:\.[A-Za-z_]\w*)*[ \t]*(?:[-+%|&^@]|\*\*?|//?|<<|>>)=)" + _LINE + rb")" + _ENDS,
+    re.DOTALL,
+)
+"""A line that is a statement, or the header of one, wherever it stands outside of a string: no such
+thing stands in brackets, or none that parses as one."""
+_ENDS_OPERAND = frozenset(b")]}\"'_") | {b for b in range(256) if b > 127 or chr(b).isalnum()}
+_NO_OPERAND = re.compile(
+    rb"(?<!\w)(?:and|as|async|await|else|for|from|if|in|is|lambda|not|or|print|yield)\Z"
+)
+_STARTS_OPERAND = re.compile(
+    rb"[ \t]*(?!(?:and|as|async|else|for|from|if|in|is|not|or)(?![\w\x80-\xff]))"
+    rb"[A-Za-z_]\w*(?![\w\x80-\xff\"'])"
+)
+_NEAR = 200
+"""Bytes that are looked at before a line."""
+_TOKEN = re.compile(
+    rb"\"\"\"|'''|\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'|[\"']|#[^\n]*|\\\r?\n|[()\[\]{}]|\n",
+    re.DOTALL,
+)
+_WORD = re.compile(rb"[ \t]*([A-Za-z_]*)")
+_CLAUSES = frozenset([b"elif", b"else", b"except", b"finally"])
+_SOFT = frozenset([b"case", b"match"])
+"""Words that start a part of a statement, or are names."""
+_OPENERS = frozenset([b"if", b"for", b"while", b"try", b"async"])
+"""What a statement with clauses starts with."""
+_HEADERS = frozenset([b"if", b"for", b"while", b"with", b"def", b"class", b"async"])
+
+
+class PythonLines:
+    """The statements of a file, by their lines.
+
+    Arguments: `data` is UTF-8 code, `strings` its long strings.
+    """
+
+    def __init__(self, data: bytes, strings: LongStrings) -> None:
+        self.data = data
+        self._strings = strings
+        self._known: dict[int, tuple[int, int] | None] = {}
+        """By start of a line: start and end of the logical line that it is in."""
+
+    def line(self, place: int, piece: Piece) -> Line | None:
+        """Return what is around `place` in `piece`, of a statement with a body the header only.
+
+        None where lines do not make it plain, or it does not parse alone.
+        """
+        found = self._logical(place, piece)
+        if found is None:
+            return None
+        start, end, word = self._told(found)
+        if word in _CLAUSES or word == b"try":
+            return self.block(place, piece)
+        if self._is_odd(start, end, word):
+            return None
+        return Line(start, end, word in _HEADERS)
+
+    def block(self, place: int, piece: Piece) -> Line | None:
+        """Return the statement of which `place` is in a line of its own, with its body.
+
+        The line of a clause, such as ``except``, counts as its own. None where lines do not make it
+        plain.
+        """
+        found = self._logical(place, piece)
+        if found is None:
+            return None
+        start, end, word = self._told(found)
+        if self._is_odd(start, end, word):
+            return None
+        indent = self.data[found[0] : start]
+        if word in _CLAUSES:
+            above = self._opener(found[0], piece.start, indent)
+            if above is None:
+                return None
+            start = above
+        stop = self._end(end, piece.end, indent)
+        return None if stop is None else Line(start, stop)
+
+    def _is_odd(self, start: int, end: int, word: bytes) -> bool:
+        """Tell whether a line may be what does not parse, or not as the same, without others."""
+        if word in _SOFT:
+            return b":" in self.data[start:end]
+        return self.data[start : start + 1] == b"@"
+
+    def _told(self, line: tuple[int, int]) -> tuple[int, int, bytes]:
+        """Return where the first word of a line is, where the line ends, and the word."""
+        word = _WORD.match(self.data, *line)
+        assert word is not None
+        return word.start(1), line[1], word[1]
+
+    def _opener(self, at: int, first: int, indent: bytes) -> int | None:
+        """Return where the statement starts that the clause at the line `at` belongs to."""
+        while at > first:
+            at = self._line_start(at - 1)
+            word = _WORD.match(self.data, at)
+            assert word is not None
+            own = word.start(1)
+            if not self.data.startswith(indent, at):
+                if self.data[own : own + 1] not in (b"\n", b"\r", b"#"):
+                    return None
+            elif own - at == len(indent) and word[1] and word[1] not in _CLAUSES:
+                return own if word[1] in _OPENERS else None
+        return None
+
+    def _end(self, at: int, end: int, indent: bytes) -> int | None:
+        """Return where the statement ends whose first line ended at `at`, at most at `end`."""
+        for found in _ends_body(len(indent)).finditer(self.data, at - 1, end):
+            start = found.start() + 1
+            if self._strings.around(start) is not None or self._goes_on(start):
+                continue
+            if not indent.startswith(found[1]):
+                return None
+            if found[1] != indent or found[2] not in _CLAUSES:
+                return start
+        return end
+
+    def _logical(self, place: int, piece: Piece) -> tuple[int, int] | None:
+        """Return start and end of the logical line around `place`."""
+        line = max(self._line_start(place), piece.start)
+        if line not in self._known:
+            self._known[line] = self._find_logical(line, place, piece)
+        return self._known[line]
+
+    def _find_logical(self, line: int, place: int, piece: Piece) -> tuple[int, int] | None:
+        at = line
+        if line > piece.start and not self._is_apart(line):
+            sure = self._sure_end(line)
+            if sure is not None:
+                return line, sure
+            while at > piece.start and sure is None:
+                at = max(self._line_start(at - 1), piece.start)
+                sure = self._sure_end(at)
+            at = at if sure is None else sure
+        while (whole := _WHOLE.match(self.data, at)) is not None:
+            if whole.end() > place:
+                return at, whole.end()
+            at = whole.end()
+        return self._scan(at, place)
+
+    def _is_apart(self, line: int) -> bool:
+        """Tell whether the line at `line`, and what stands before it, cannot go on as one.
+
+        A name does not follow an operand, in brackets or not.
+        """
+        before = self.data[max(line - _NEAR, 0) : line].rstrip()
+        before = before[before.rfind(b"\n") + 1 :]
+        return (
+            before != b""
+            and before[-1] in _ENDS_OPERAND
+            and b"#" not in before
+            and _NO_OPERAND.search(before) is None
+            and _STARTS_OPERAND.match(self.data, line) is not None
+        )
+
+    def _sure_end(self, line: int) -> int | None:
+        """Return where a line ends that is a statement, or the header of one, in any case."""
+        sure = _SURE.match(self.data, line)
+        return None if sure is None or self._goes_on(line) else sure.end()
+
+    def _scan(self, start: int, place: int) -> tuple[int, int] | None:
+        """Return the logical line that holds `place`, of those from `start` on, token by token."""
+        data, depth, at = self.data, 0, start
+        while (token := _TOKEN.search(data, at)) is not None:
+            at, sign = token.end(), token[0]
+            if sign == b"\n":
+                if not depth and at > place:
+                    return start, at
+                if not depth:
+                    start = at
+            elif sign in b"([{":
+                depth += 1
+            elif sign in b")]}":
+                depth -= 1
+            elif sign in (b'"""', b"'''"):
+                at = closed(data, sign, at)
+            if depth < 0 or at < 0 or sign in (b'"', b"'"):
+                return None
+        return None if depth else (start, len(data))
+
+    def _line_start(self, place: int) -> int:
+        """Return where the line starts that `place` is in, or the long string around that."""
+        start = self.data.rfind(b"\n", 0, place) + 1
+        while (string := self._strings.around(start)) is not None:
+            start = self.data.rfind(b"\n", 0, string) + 1
+        return start
+
+    def _goes_on(self, start: int) -> bool:
+        """Tell whether the line at `start` goes on from the one before it by a backslash."""
+        return self.data[max(start - 3, 0) : start - 1].rstrip(b"\r").endswith(b"\\")
+
+
+@lru_cache(maxsize=64)
+def _ends_body(width: int) -> re.Pattern[bytes]:
+    return re.compile(rb"\n([ \t]{0,%d})(?![ \t])([A-Za-z_@\x80-\xff][\w\x80-\xff]*)" % width)

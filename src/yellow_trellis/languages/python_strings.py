@@ -1,0 +1,79 @@
+"""Where the strings in triple quotes are in a Python file, told by its lines."""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_left
+
+_TRIPLES = (b'"""', b"'''")
+_TOKEN = re.compile(rb"\"\"\"|'''|[\"'#\n]")
+_SHORT = re.compile(rb"\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'", re.DOTALL)
+
+
+class LongStrings:
+    """The strings in triple quotes of a file.
+
+    Arguments: `spans` are where they start and end, in bytes and in order.
+    """
+
+    def __init__(self, spans: list[tuple[int, int]]) -> None:
+        self.spans = spans
+
+    def around(self, place: int) -> int | None:
+        """Return where the string starts that goes on at `place`; None if there is none."""
+        at = bisect_left(self.spans, (place,)) - 1
+        if at < 0 or self.spans[at][1] <= place:
+            return None
+        return self.spans[at][0]
+
+
+def long_strings(data: bytes) -> LongStrings | None:
+    """Return the strings in triple quotes of `data`; None where lines do not make them plain."""
+    found: list[tuple[int, int]] = []
+    at = 0
+    marks = [data.find(mark) for mark in _TRIPLES]
+    while (mark := _next_mark(data, marks, at)) >= 0:
+        line = max(data.rfind(b"\n", 0, mark) + 1, at)
+        if data[max(line - 2, 0) : line] == b"\\\n":
+            return None
+        at = line
+        while (token := _TOKEN.search(data, at)) is not None:
+            at = token.start()
+            if token[0] == b"#" or token[0] == b"\n":
+                at = data.find(b"\n", at) + 1 or len(data)
+                break
+            if len(token[0]) == 3:
+                end = closed(data, token[0], at + 3)
+                if end < 0:
+                    return None
+                found.append((at, end))
+                at = end
+                break
+            short = _SHORT.match(data, at)
+            if short is None:
+                return None
+            at = short.end()
+        else:
+            break
+    return LongStrings(found)
+
+
+def _next_mark(data: bytes, marks: list[int], at: int) -> int:
+    """Return where the next triple quotes stand from `at` on, -1 if nowhere.
+
+    Arguments: `marks` is where each kind of them was seen last; it is brought up to date.
+    """
+    for kind, mark in enumerate(_TRIPLES):
+        if 0 <= marks[kind] < at:
+            marks[kind] = data.find(mark, at)
+    return min((mark for mark in marks if mark >= 0), default=-1)
+
+
+def closed(data: bytes, mark: bytes, at: int) -> int:
+    """Return where a long string ends whose text starts at `at`; -1 if it does not."""
+    while (at := data.find(mark, at)) >= 0:
+        text = data[max(at - 64, 0) : at]
+        if (len(text) - len(text.rstrip(b"\\"))) % 2 == 0:
+            return at + 3
+        at += 1
+    return -1
