@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from yellow_trellis import plans
 from yellow_trellis.facts.vocabulary import Vocabulary
 from yellow_trellis.languages import Language, Parsed
-from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Shares, Watch, shares
+from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Share, Shares, Watch, shares
 from yellow_trellis.source import Sightings
 from yellow_trellis.syntax import Tree
 
@@ -70,10 +70,10 @@ class Survey:
 
     def look(self) -> None:
         """Look at what is parsed with all rules, and at all of the file if a rule wants more."""
-        concerned = [share.rules for share in self._shares.found] if self._shares else []
+        shared = self._shares.found if self._shares is not None else [None]
         self.findings, self.failures = [], []
-        for tree, rules in zip(self._trees, concerned or [self._concerned], strict=True):
-            self._look_at(tree, rules)
+        for tree, share in zip(self._trees, shared, strict=True):
+            self._look_at(tree, share)
             if tree.went_beyond:
                 self._parse_all()
                 self.look()
@@ -81,8 +81,11 @@ class Survey:
         found = sorted(self.findings, key=lambda f: (f.span.start, -f.span.end, f.rank))
         self.findings = self._sift(found)
 
-    def _look_at(self, tree: Tree, rules: Ranked) -> None:
-        found, failed = self._ruleset.look(tree, self._vocabulary, self._watch, list(rules))
+    def _look_at(self, tree: Tree, share: Share | None) -> None:
+        rules, places = (self._concerned, None) if share is None else (share.rules, share.places)
+        found, failed = self._ruleset.look(
+            tree, self._vocabulary, self._watch, rules, places=places
+        )
         self.findings += found
         self.failures += failed
 

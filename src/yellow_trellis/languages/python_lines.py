@@ -23,21 +23,17 @@ def _whole(depth: int) -> bytes:
     return rb"%s(?:(?:%s%s)%s)*" % (_PLAIN, _STRING, inner, _PLAIN)
 
 
-_LINE = _whole(3)
-_ENDS = rb"(?:#[^\n]*)?(?:\n|\Z)"
-_WHOLE = re.compile(_LINE + _ENDS, re.DOTALL)
+_WHOLE = re.compile(b"(" + _whole(3) + rb")(?:#[^\n]*)?(?:\n|\Z)", re.DOTALL)
+"""The rest of a line, or all of it, in which no bracket stays open."""
 _SURE = re.compile(
     rb"[ \t]*(?:(?:return|def|class|import|raise|assert|del|pass|while|with|try|except|finally|elif"
-    rb"|global|nonlocal|break|continue)(?![\w\x80-\xff])"
-    + _LINE
-    + rb"|(?:if|for|else|async)(?![\w\x80-\xff])"
-    + _LINE
-    + rb":[ \t]*|[A-Za-z_]\w*(?:(?:\.[A-Za-z_]\w*)+[ \t]*=(?!=)"
-    rb"|(?:\.[A-Za-z_]\w*)*[ \t]*(?:[-+%|&^@]|\*\*?|//?|<<|>>)=)" + _LINE + rb")" + _ENDS,
-    re.DOTALL,
+    rb"|global|nonlocal|break|continue)(?![\w\x80-\xff])|(if|for|else|async)(?![\w\x80-\xff])"
+    rb"|[A-Za-z_]\w*(?:(?:\.[A-Za-z_]\w*)+[ \t]*=(?!=)"
+    rb"|(?:\.[A-Za-z_]\w*)*[ \t]*(?:[-+%|&^@]|\*\*?|//?|<<|>>)=))"
 )
-"""A line that is a statement, or the header of one, wherever it stands outside of a string: no such
-thing stands in brackets, or none that parses as one."""
+"""How a line starts that is a statement, or the header of one, wherever it stands outside of a
+string: no such thing stands in brackets. What the group takes does, but not with a colon at the end
+of the line, or it does not parse."""
 _ENDS_OPERAND = frozenset(b")]}\"'_") | {b for b in range(256) if b > 127 or chr(b).isalnum()}
 _NO_OPERAND = re.compile(
     rb"(?<!\w)(?:and|as|async|await|else|for|from|if|in|is|lambda|not|or|print|yield)\Z"
@@ -188,7 +184,12 @@ class PythonLines:
     def _sure_end(self, line: int) -> int | None:
         """Return where a line ends that is a statement, or the header of one, in any case."""
         sure = _SURE.match(self.data, line)
-        return None if sure is None or self._goes_on(line) else sure.end()
+        if sure is None or self._goes_on(line):
+            return None
+        rest = _WHOLE.match(self.data, sure.end())
+        if rest is None or (sure[1] and not rest[1].rstrip().endswith(b":")):
+            return None
+        return rest.end()
 
     def _scan(self, start: int, place: int) -> tuple[int, int] | None:
         """Return the logical line that holds `place`, of those from `start` on, token by token."""

@@ -30,12 +30,15 @@ def may_hold(
     Arguments: `vocabulary` tells by which words the code base knows what is asked for by meaning;
     `lead` is what leads to a match, that of the pattern if left out.
     """
+    lead = lead or pattern.lead
+    chain = lead.chain if lead is not None else None
+    if chain is not None and not bytes_of.may_show(chain):
+        return False
     if not all(map(bytes_of.holds_word, pattern.words)):
         return False
     if not all(map(bytes_of.holds, pattern.others)):
         return False
-    lead = lead or pattern.lead
-    if lead is not None and lead.chain is not None and not bytes_of.of(lead.chain):
+    if chain is not None and not bytes_of.of(chain):
         return False
     return all(vocabulary.may_be_in(bytes_of.data, name) for name in pattern.meant.values())
 
@@ -54,15 +57,17 @@ def seek(
     within: Node | Span | Sequence[Span] | None = None,
     given: Takes | None = None,
     approach: Approach | None = None,
+    places: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Match]:
     """Yield the matches of `pattern` in source order, an outer one before those inside it.
 
     Arguments: `within` limits the search to a node, to a span of bytes, or to spans in order and
     apart; `given` is what holes took already, see `match_at`; `approach` is how to come to the
-    nodes, that of the pattern alone if left out.
+    nodes, that of the pattern alone if left out; `places` is where its lead is seen with all that
+    stands around it, in what is parsed, if that is known.
     """
     spans = _spans(within)
-    found = _seek(pattern, tree, spans, given, approach)
+    found = _seek(pattern, tree, spans, given, approach, places)
     if pattern.without is None:
         yield from found
         return
@@ -87,8 +92,9 @@ def _seek(
     spans: Sequence[Span] | None,
     given: Takes | None,
     approach: Approach | None = None,
+    places: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Match]:
-    for node in _candidates(pattern, tree, spans, approach or _own_approach(pattern)):
+    for node in _candidates(pattern, tree, spans, approach or _own_approach(pattern), places):
         found = match_at(pattern, node, given)
         if found is not None and _held(found.span, spans):
             yield found
@@ -103,7 +109,11 @@ def _held(one: Span, spans: Sequence[Span] | None) -> bool:
 
 
 def _candidates(
-    pattern: Pattern, tree: Tree, spans: Sequence[Span] | None, approach: Approach
+    pattern: Pattern,
+    tree: Tree,
+    spans: Sequence[Span] | None,
+    approach: Approach,
+    places: Sequence[tuple[int, int]] | None,
 ) -> list[Node]:
     """Return the nodes at which a match may start, in source order, outer before inner."""
     lead, kinds = approach.lead, pattern.kinds
@@ -115,7 +125,7 @@ def _candidates(
         )
         return [node for node in nodes if _held(node.span, spans)]
     found: dict[int, Node] = {}
-    for root in _roots(pattern, lead, tree, spans):
+    for root in _roots(pattern, lead, tree, spans, places):
         for node in _starts(pattern, root, lead):
             if not kinds or node.kind in kinds or node.core.kind in kinds:
                 found[id(node)] = node
@@ -123,7 +133,11 @@ def _candidates(
 
 
 def _roots(
-    pattern: Pattern, lead: Clue, tree: Tree, spans: Sequence[Span] | None
+    pattern: Pattern,
+    lead: Clue,
+    tree: Tree,
+    spans: Sequence[Span] | None,
+    places: Sequence[tuple[int, int]] | None,
 ) -> Iterator[Node]:
     """Yield the nodes that may match the root of the pattern in which the lead stands.
 
@@ -137,7 +151,7 @@ def _roots(
         return
     data, atoms = tree.source.data, tree.language.atoms
     single, kinds = len(pattern.roots) == 1, pattern.kinds
-    for at, end in _seen(lead.chain, tree, spans):
+    for at, end in _seen(lead.chain, tree, spans) if places is None else places:
         raw = tree.raw_around(at, end)
         if raw is not None and lead.alone:
             above = raw.parent

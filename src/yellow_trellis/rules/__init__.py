@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.leaving import leave_rule
     from yellow_trellis.rules.load import Loaded, RuleFileError, load_rules, loaded
     from yellow_trellis.rules.mark import Mark, mark_of
-    from yellow_trellis.rules.narrow import Shares, shares
+    from yellow_trellis.rules.narrow import Share, Shares, shares
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
     from yellow_trellis.rules.reach import reach_of
@@ -77,7 +77,7 @@ _HOMES = {
         "Mark",
         "mark_of",
     ),
-    "narrow": ("Shares", "shares"),
+    "narrow": ("Share", "Shares", "shares"),
     "reach": ("reach_of",),
     "option": (
         "Option",
@@ -125,6 +125,7 @@ __all__ = [
     "RuleFileError",
     "Ruleset",
     "Setting",
+    "Share",
     "Shares",
     "Unasked",
     "Watch",

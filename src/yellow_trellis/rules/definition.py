@@ -402,19 +402,27 @@ class Rule:
             return may_be_among(self.pattern, words, vocabulary)
         return self.telltales is None or any(one.word in words for one in self.telltales)
 
-    def look(self, tree: Tree, rank: int = 0, within: list[Span] | None = None) -> list[Finding]:
+    def look(
+        self,
+        tree: Tree,
+        rank: int = 0,
+        within: list[Span] | None = None,
+        places: list[tuple[int, int]] | None = None,
+    ) -> list[Finding]:
         """Return the findings in `tree`, in source order.
 
         Arguments: `rank` is the place of the rule in its ruleset; `within` are the only spans to
-        look in, for a rule with a pattern.
+        look in, for a rule with a pattern; `places` is where what leads to a match is seen, if that
+        is known.
         Errors: whatever the rule's own function raises.
         """
         if self.across is not None:
             return self._looked_across(self.across, tree, rank)
         if self.check is not None:
-            return list(self._judged(self.check, tree, rank, within))
+            return list(self._judged(self.check, tree, rank, within, places))
         assert self.pattern is not None
-        return [self._declared(match, rank) for match in self._matches(self.pattern, tree, within)]
+        matches = self._matches(self.pattern, tree, within, places)
+        return [self._declared(match, rank) for match in matches]
 
     def _looked_across(self, across: Across, tree: Tree, rank: int) -> list[Finding]:
         found: list[Finding] = []
@@ -447,8 +455,14 @@ class Rule:
             return f"`{across.old}` is imported from `{across.new.rpartition('.')[0]}`"
         return f"`{across.thing.word}` becomes `{across.new}`"
 
-    def _matches(self, pattern: Pattern, tree: Tree, within: list[Span] | None) -> Iterator[Match]:
-        for match in seek(pattern, tree, within, None, self.approach):
+    def _matches(
+        self,
+        pattern: Pattern,
+        tree: Tree,
+        within: list[Span] | None,
+        places: list[tuple[int, int]] | None,
+    ) -> Iterator[Match]:
+        for match in seek(pattern, tree, within, None, self.approach, places):
             if all(check.met(match) for check in self._checks):
                 yield match
 
@@ -459,7 +473,12 @@ class Rule:
         return self._finding(match.span, self._told(match), fixes, rank, match)
 
     def _judged(
-        self, check: Check, tree: Tree, rank: int, within: list[Span] | None
+        self,
+        check: Check,
+        tree: Tree,
+        rank: int,
+        within: list[Span] | None,
+        places: list[tuple[int, int]] | None,
     ) -> Iterator[Finding]:
         """Yield what the rule's own function finds, watched where not all of a file is there."""
         from yellow_trellis.rules.code import Code  # it loads all that is known of names
@@ -468,7 +487,7 @@ class Rule:
         found: Sequence[Node | Match] = (
             visit(tree, self.visited)
             if self.pattern is None
-            else list(self._matches(self.pattern, tree, within))
+            else list(self._matches(self.pattern, tree, within, places))
         )
         with tree.watched():
             for one in found:

@@ -22,6 +22,8 @@ class Share(NamedTuple):
 
     only: Parsed
     rules: list[tuple[int, Rule]]
+    places: dict[int, list[tuple[int, int]]]
+    """By rank of a rule with a pattern: where its lead is seen with all else that it needs."""
 
 
 class Shares:
@@ -98,9 +100,9 @@ def shares(
         if kept.size > most:
             return None
     if far:
-        made.found.append(Share(kept.parsed(file.data), far))
+        made.found.append(Share(kept.parsed(file.data), far, {}))
     if apart.rules:
-        made.found.append(Share(apart.parsed, apart.rules))
+        made.found.append(Share(apart.parsed, apart.rules, apart.places))
     if kept.size + apart.size > most:
         return None
     return made
@@ -113,30 +115,36 @@ class _Apart:
         self.pieces = pieces
         self.rules: list[tuple[int, Rule]] = []
         """Those that have to look at any of them."""
+        self.places: dict[int, list[tuple[int, int]]] = {}
         self._lines: set[Line] = set()
 
     def add(self, ranked: tuple[int, Rule], reach: Hoped, file: Sightings) -> bool:
         """Add those in which a rule has to look; tell whether all of them could be told."""
-        found = []
-        rule = ranked[1]
+        rank, rule = ranked
+        found: list[Line] = []
+        places: list[tuple[int, int]] = []
         lead = rule.approach.lead if rule.pattern is not None else None
         data, pieces = file.data, self.pieces
+        tell = pieces.lines.line if reach == "line" else pieces.lines.block
         for chain in rule.chains:
-            for at, end in file.of(chain):
-                piece = pieces.at(at)
+            piece = None
+            for place in file.of(chain):
+                at, end = place
+                if piece is None or at >= piece.end:
+                    piece = pieces.at(at)
                 if lead is not None and not lead.stands(data, piece.start, at, end, piece.end):
                     continue
-                if reach == "line":
-                    line = pieces.lines.line(at, piece)
-                else:
-                    line = pieces.lines.block(at, piece)
+                line = tell(at, piece)
                 if line is None:
                     return False
                 if lead is None or lead.stands(data, line.start, at, end, line.end):
                     found.append(line)
+                    places.append(place)
         if found:
             self._lines.update(found)
             self.rules.append(ranked)
+            if lead is not None:
+                self.places[rank] = places
         return True
 
     @cached_property

@@ -157,12 +157,14 @@ class Ruleset:
         watch: Watch | None = None,
         concerned: list[tuple[int, Rule]] | None = None,
         within: Mapping[str, list[Span]] | None = None,
+        places: Mapping[int, list[tuple[int, int]]] | None = None,
     ) -> tuple[list[Finding], list[RuleFailure]]:
         """Return the findings of all rules in `tree` by place, and the rules that failed on it.
 
         Arguments: `vocabulary` tells by which words the code base knows what is asked for; `watch`
         follows the work; `concerned` is what the method of that name says, if that is known;
-        `within` has by rule the only spans in which it is to look.
+        `within` has by rule the only spans in which it is to look; `places` has by rank where what
+        leads to a match is seen, for rules of which that is known.
         What is returned of a tree that is parsed in part counts only if nobody `went_beyond` it.
         Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long.
         """
@@ -181,7 +183,8 @@ class Ruleset:
                 continue
             watch.begin(one.name)
             try:
-                findings += one.look(tree, rank, None if within is None else within.get(one.name))
+                spans = None if within is None else within.get(one.name)
+                findings += one.look(tree, rank, spans, places.get(rank) if places else None)
             except OutOfTime as over:
                 if not over.rule:
                     raise

@@ -49,9 +49,16 @@ class Lookout:
     def __init__(self, chains: Iterable[Chain]) -> None:
         from ahocorasick_rs import BytesAhoCorasick
 
+        chains = list(chains)
         starts = sorted({start for chain in chains for start in chain.starts})
         self.numbers = {start: number for number, start in enumerate(starts)}
         """The starts of words that are looked for, each with its number."""
+        self.starts_of = {
+            chain.form.pattern: tuple(self.numbers[start] for start in chain.starts)
+            for chain in chains
+            if chain.starts
+        }
+        """By the form of a chain: the numbers of what it may start with."""
         self._automaton = BytesAhoCorasick([b" " + start for start in starts])
 
     def places(self, data: bytes) -> dict[int, list[int]]:
@@ -78,6 +85,15 @@ class Sightings:
     @cached_property
     def _places(self) -> dict[int, list[int]]:
         return self._lookout.places(self.data) if self._lookout is not None else {}
+
+    def may_show(self, chain: Chain) -> bool:
+        """Tell whether there may be anything that looks like `chain`; a False is certain."""
+        numbers = self._numbers(chain)
+        return numbers is None or not self._places.keys().isdisjoint(numbers)
+
+    def _numbers(self, chain: Chain) -> tuple[int, ...] | None:
+        """Return the numbers of what a chain may start with, if that is looked out for."""
+        return None if self._lookout is None else self._lookout.starts_of.get(chain.form.pattern)
 
     def holds(self, token: bytes) -> bool:
         """Tell whether `token` stands anywhere, be it within a word."""
@@ -114,11 +130,9 @@ class Sightings:
 
     def _starts(self, chain: Chain) -> list[int] | None:
         """Return where the first word of a chain may stand, if that is known."""
-        if self._lookout is None or not chain.starts:
+        numbers, places = self._numbers(chain), self._places
+        if numbers is None:
             return None
-        known, places = self._lookout.numbers, self._places
-        if any(start not in known for start in chain.starts):
-            return None
-        if len(chain.starts) == 1:
-            return places.get(known[chain.starts[0]], [])
-        return sorted(at for start in chain.starts for at in places.get(known[start], ()))
+        if len(numbers) == 1:
+            return places.get(numbers[0], [])
+        return sorted(at for number in numbers for at in places.get(number, ()))
