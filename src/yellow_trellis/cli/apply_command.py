@@ -6,8 +6,6 @@ import sys
 from pathlib import Path
 
 import click
-from rich.console import Console
-from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND, INTERRUPTED, UNHANDLED
 from yellow_trellis.cli.asking import ask_at_terminal
@@ -23,6 +21,7 @@ from yellow_trellis.cli.options import (
     rules_options,
     spec_of,
 )
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import (
     ASK,
     console,
@@ -116,9 +115,7 @@ def command(
             click.echo(rework_json(found, written=False, left=[]))
         else:
             show_conflicts(console(), found)
-        notes().print(
-            Text(f"{counted(conflicts, 'conflict')}: nothing was written, as --strict asks.")
-        )
+        notes().print(f"{counted(conflicts, 'conflict')}: nothing was written, as --strict asks.")
         sys.exit(FOUND)
     changes = [report.change for report in found.changed if report.change is not None]
     if not uncommitted:
@@ -154,7 +151,7 @@ def _finish_earlier(root: Path) -> None:
     if report is None:
         return
     notes().print(
-        Text(
+        styled(
             "An earlier apply was cut short while it wrote: it was taken back, "
             f"{counted(len(report.restored), 'file')} restored.",
             style=ASK,
@@ -178,22 +175,20 @@ def refuse_uncommitted(paths: list[str], root: Path) -> None:
     )
 
 
-def _show(out: Console, run: Run, report: WriteReport, seconds: float, root: str) -> None:
+def _show(out: Output, run: Run, report: WriteReport, seconds: float, root: str) -> None:
     if not report.written:
         show_fates(out, run)
-        out.print(Text("Nothing to apply."))
+        out.print("Nothing to apply.")
         return
     for path in report.written[:20]:
-        out.print(Text(f"  wrote {shown_path(path)}"))
+        out.print(f"  wrote {shown_path(path)}")
     if len(report.written) > 20:
-        out.print(Text(f"  and {counted(len(report.written) - 20, 'more file')}"))
+        out.print(f"  and {counted(len(report.written) - 20, 'more file')}")
     show_fates(out, run)
     show_yielding(out, run)
     back = "ytr undo" if shown_path(root) == "." else f"ytr undo {root}"
     stopped = "Interrupted: wrote" if report.interrupted else "Wrote"
     out.print(
-        Text(
-            f"{stopped} {counted(len(report.written), 'file')} ({seconds:.1f} s). "
-            f"`{back}` takes it back."
-        )
+        f"{stopped} {counted(len(report.written), 'file')} ({seconds:.1f} s). "
+        f"`{back}` takes it back."
     )

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import click
-from rich.text import Text
 
+from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, RULE, console, shown_path, visible
 from yellow_trellis.engine.ask import Answer, Question
 
@@ -13,16 +13,16 @@ def ask_at_terminal(question: Question) -> Answer:
     """Show a finding and its fixes, and return what is typed; the end of input is `quit`."""
     out = console()
     place = f"{shown_path(question.path)}:{question.place}"
-    out.print(Text.assemble("\n", (place, PLACE), "  ", (question.rule, RULE)))
-    out.print(Text(f"  {visible(question.message)}"))
+    out.print(styled("\n", (place, PLACE), "  ", (question.rule, RULE)))
+    out.print(f"  {visible(question.message)}")
     several = len(question.choices) > 1
     for number, choice in enumerate(question.choices, 1):
         review = ", asks for review" if choice.safety == "review" else ""
         if several or review:
-            out.print(Text(f"  {number}  {visible(choice.title)}{review}", style="bold"))
+            out.print(styled(f"  {number}  {visible(choice.title)}{review}", style="bold"))
         for sign, lines, style in (("-", choice.before, BAD), ("+", choice.after, GOOD)):
             for line in lines:
-                out.print(Text(f"  {sign} {visible(line)}", style=style))
+                out.print(styled(f"  {sign} {visible(line)}", style=style))
     words = "apply, skip, rule (apply all of it), more (show around), quit"
     if several:
         words = f"1 to {len(question.choices)} or {words}"
@@ -44,6 +44,6 @@ def ask_at_terminal(question: Question) -> Answer:
             return Answer("quit")
         if word and "more".startswith(word):
             for line in question.around:
-                out.print(Text(f"    {visible(line)}", style=DIM))
+                out.print(styled(f"    {visible(line)}", style=DIM))
         else:
-            out.print(Text(f"  say one of: {words}; a first letter is enough", style=DIM))
+            out.print(styled(f"  say one of: {words}; a first letter is enough", style=DIM))

@@ -7,7 +7,6 @@ from collections import Counter
 from pathlib import Path
 
 import click
-from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND, UNHANDLED
 from yellow_trellis.cli.held import baseline_here
@@ -18,6 +17,7 @@ from yellow_trellis.cli.options import (
     rules_options,
     spec_of,
 )
+from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import (
     ASK,
     DIM,
@@ -77,20 +77,20 @@ def command(
     if known is None:
         files = len({finding.path for finding in taken})
         told = f"{counted(len(taken), 'finding')} in {counted(files, 'file')}"
-        out.print(Text(f"Accepted {told}: {shown}."))
+        out.print(f"Accepted {told}: {shown}.")
         if baseline_here() is None:
-            out.print(Text(f'Now say baseline = "{where.as_posix()}" in the configuration.'))
+            out.print(f'Now say baseline = "{where.as_posix()}" in the configuration.')
     else:
         more = f", {len(taken):,} taken in" if taken else ""
         whole = counted(len(entries), "finding")
         told = f"{len(compared.gone):,} dropped{more}, {whole} accepted now"
-        out.print(Text(f"{shown}: {told}."))
+        out.print(f"{shown}: {told}.")
         for rule, number in Counter(entry.rule for entry in compared.gone).most_common():
-            out.print(Text(f"  {number:,} of {rule} gone", style=DIM))
+            out.print(styled(f"  {number:,} of {rule} gone", style=DIM))
     tell_problems(found.problems)
     if len(taken) < len(compared.new):
         rest = counted(len(compared.new), "new finding")
-        out.print(Text(f"{rest} not accepted: `ytr survey` shows, --accept accepts.", style=ASK))
+        out.print(styled(f"{rest} not accepted: `ytr survey` shows, --accept accepts.", style=ASK))
         sys.exit(UNHANDLED if found.problems else FOUND)
     if found.problems:
         sys.exit(UNHANDLED)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 
 import click
-from rich.text import Text
 
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.terminal import console, counted, shown_path
@@ -40,25 +39,25 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
     if clear:
         there = store.path.is_file()
         store.throw_away()
-        out.print(Text("Cleared." if there else "Nothing was kept."))
+        out.print("Cleared." if there else "Nothing was kept.")
         return
     if index:
         words = WordIndex(store)
         files = words.missing(discover([folder], frozenset(names())))
         count = sum(words.add(part) for part in in_parts(files, _AT_A_TIME))
         done = f"Indexed {counted(len(files), 'file')}, {counted(count, 'word')}."
-        out.print(Text(done if files else "The index is up to date."))
+        out.print(done if files else "The index is up to date.")
         return
     told = _told(store)
     if form == "json":
         click.echo(dumped({"version": VERSION, **told}))
         return
     if not told["bytes"]:
-        out.print(Text(f"Nothing is kept of {folder}."))
+        out.print(f"Nothing is kept of {folder}.")
         return
     for name, what in _WHAT.items():
-        out.print(Text(f"  {told[name]:>9,}  {what}"))
-    out.print(Text(f"{told['bytes'] / 1e6:,.1f} MB in {shown_path(str(store.path))}"))
+        out.print(f"  {told[name]:>9,}  {what}")
+    out.print(f"{told['bytes'] / 1e6:,.1f} MB in {shown_path(str(store.path))}")
 
 
 _WHAT = {

@@ -5,9 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from itertools import groupby
 
-from rich.console import Console
-from rich.text import Text
-
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import (
     BAD,
     DIM,
@@ -27,7 +25,7 @@ _STYLE = {"+": GOOD, "-": BAD, " ": ""}
 _DONE = ("applied", "composed", "merged")
 
 
-def show_changes(out: Console, run: Run) -> None:
+def show_changes(out: Output, run: Run) -> None:
     """Print every hunk, grouped by the rules that made it."""
     hunks = [
         (hunk.rules, report.path, hunk, report.change.codec)
@@ -40,27 +38,27 @@ def show_changes(out: Console, run: Run) -> None:
         members = list(group)
         files = len({path for _, path, _, _ in members})
         out.print(
-            Text.assemble(
+            styled(
                 (listed(rules), RULE),
                 f"  {counted(len(members), 'change')} in {counted(files, 'file')}",
             )
         )
         for path, here in groupby(members, key=lambda h: h[1]):
-            out.print(Text.assemble("  ", (shown_path(path), PLACE)))
+            out.print(styled("  ", (shown_path(path), PLACE)))
             for _, _, hunk, codec in here:
                 show_hunk(out, hunk, codec)
         out.print()
 
 
-def show_hunk(out: Console, hunk: Hunk, codec: str) -> None:
+def show_hunk(out: Output, hunk: Hunk, codec: str) -> None:
     """Print one hunk."""
-    out.print(Text(f"  {hunk.header}", style=DIM))
+    out.print(styled(f"  {hunk.header}", style=DIM))
     for line in hunk.lines:
         text = line.decode(codec, "surrogateescape").rstrip("\r\n")
-        out.print(Text("  " + text[:1] + visible(text[1:]), style=_STYLE[text[:1]]))
+        out.print(styled("  " + text[:1] + visible(text[1:]), style=_STYLE[text[:1]]))
 
 
-def show_fates(out: Console, run: Run) -> None:
+def show_fates(out: Output, run: Run) -> None:
     """Print what became of the findings, rule by rule, and in sum."""
     fates = [fate for report in run.reports for fate in report.fates]
     by_rule: dict[str, Counter[str]] = {}
@@ -69,23 +67,23 @@ def show_fates(out: Console, run: Run) -> None:
     width = max((len(rule) for rule in by_rule), default=0)
     for rule, states in sorted(by_rule.items()):
         told = ", ".join(f"{states[s]:,} {s}" for s in STATES if states[s])
-        out.print(Text.assemble("  ", (f"{rule:<{width}}", RULE), f"  {told}"))
+        out.print(styled("  ", (f"{rule:<{width}}", RULE), f"  {told}"))
     total = Counter(fate.state for fate in fates)
     if len(by_rule) > 1:
         told = ", ".join(f"{total[s]:,} {s}" for s in STATES if total[s])
-        out.print(Text(f"  {'together':<{width}}  {len(fates):,} findings: {told}", style="bold"))
+        out.print(styled(f"  {'together':<{width}}  {len(fates):,} findings: {told}", style="bold"))
     caused = sum(fate.knock_on for fate in fates)
     if caused:
         told = "finding was" if caused == 1 else "findings were"
-        out.print(Text(f"{caused:,} {told} caused by a fix of this run."))
+        out.print(f"{caused:,} {told} caused by a fix of this run.")
     review = sum(fate.reason == FOR_REVIEW for fate in fates)
     if review:
         told = "fix asks" if review == 1 else "fixes ask"
-        out.print(Text(f"{review:,} {told} for review: --with-review takes them too."))
+        out.print(f"{review:,} {told} for review: --with-review takes them too.")
     show_refused(out, run)
 
 
-def show_refused(out: Console, run: Run, most: int = 5) -> None:
+def show_refused(out: Output, run: Run, most: int = 5) -> None:
     """Print the refused fixes, each with its reason."""
     refused = [
         (report.path, fate)
@@ -95,7 +93,7 @@ def show_refused(out: Console, run: Run, most: int = 5) -> None:
     ]
     if not refused:
         return
-    out.print(Text(f"{counted(len(refused), 'fix', 'fixes')} refused:"))
+    out.print(f"{counted(len(refused), 'fix', 'fixes')} refused:")
     by_reason: dict[tuple[str, str], list[str]] = {}
     for path, fate in refused:
         place = f"{shown_path(path)}:{fate.start}"
@@ -103,10 +101,10 @@ def show_refused(out: Console, run: Run, most: int = 5) -> None:
     for (rule, reason), places in list(by_reason.items())[:most]:
         more = f" and {counted(len(places) - 1, 'more place')}" if len(places) > 1 else ""
         told = visible(reason.split("\n")[0])
-        out.print(Text.assemble("  ", (places[0], PLACE), f"{more}  {rule}: {told}"))
+        out.print(styled("  ", (places[0], PLACE), f"{more}  {rule}: {told}"))
     if len(by_reason) > most:
         rest = sum(len(places) for places in list(by_reason.values())[most:])
-        out.print(Text(f"  and {rest:,} more", style=DIM))
+        out.print(styled(f"  and {rest:,} more", style=DIM))
 
 
 def applied_rules(run: Run) -> list[str]:

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import sys
 
-from rich.text import Text
-
 from yellow_trellis.cli.app import UNHANDLED
 from yellow_trellis.cli.options import Look
+from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import RULE, console, counted, run_shown, tell_problems
 from yellow_trellis.engine.discovery import common_root
 from yellow_trellis.engine.examination import Problem
@@ -61,12 +60,12 @@ def apply_and_commit(
             if report.written:
                 name = repository.commit(report.written, _message(rule, len(report.written)))
                 told = f"  {name}  {counted(len(report.written), 'file')}"
-                out.print(Text.assemble((rule.name, RULE), told))
+                out.print(styled((rule.name, RULE), told))
                 commits += 1
         if commits == before:
             break
     done = f"Made {counted(commits, 'commit')}." if commits else "Nothing to apply."
-    out.print(Text(done))
+    out.print(done)
     problems = list(dict.fromkeys(problems))
     tell_problems(problems)
     if problems:

@@ -7,9 +7,9 @@ import shutil
 from pathlib import Path
 
 import click
-from rich.text import Text
 
 from yellow_trellis.cli.app import app
+from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import DIM, RULE, console
 from yellow_trellis.engine.discovery import MissingPath
 from yellow_trellis.languages import MissingLanguage, language
@@ -54,23 +54,29 @@ def command(folder: str, copy_only: bool) -> None:
         raise MissingPath(f"{folder}: this folder exists already; name another: `ytr demo FOLDER`")
     shutil.copytree(demo_home(), target)
     out = console()
-    out.print(Text(f"The code of Alder Tramways is in {folder}; its rules are in {folder}/rules."))
+    out.print(f"The code of Alder Tramways is in {folder}; its rules are in {folder}/rules.")
     if copy_only:
         return
     only_python = _without_missing_languages(target)
     os.chdir(target)
     for number, (call, why, then) in enumerate(_STEPS, 1):
         out.print()
-        out.rule(Text(f"{number} of {len(_STEPS)}", style=RULE), align="left", characters="-")
-        out.print(Text(why))
-        out.print(Text(f"$ ytr {call}", style="bold"))
+        out.print(_heading(f"{number} of {len(_STEPS)}"))
+        out.print(why)
+        out.print(styled(f"$ ytr {call}", style="bold"))
         out.print()
         _call(call)
-        out.print(Text(then, style=DIM))
+        out.print(styled(then, style=DIM))
     out.print()
-    out.print(Text(f"Done. Look around: cd {folder}"))
+    out.print(f"Done. Look around: cd {folder}")
     if only_python:
-        out.print(Text(only_python, style=DIM))
+        out.print(styled(only_python, style=DIM))
+
+
+def _heading(title: str) -> str:
+    """Return a line across the terminal that starts with a title."""
+    rest = max(shutil.get_terminal_size().columns - len(title) - 1, 3)
+    return styled((title, RULE), " ", "-" * rest)
 
 
 def _call(call: str) -> None:

@@ -6,7 +6,6 @@ from collections import Counter
 from pathlib import Path
 
 import click
-from rich.text import Text
 
 from yellow_trellis.cli.terminal import console, counted, listed
 from yellow_trellis.config.settings import FAILING, OWN, SHARED
@@ -69,13 +68,13 @@ def command(
         out.write(("\n" if known else "") + text)
     shown = console()
     code = sum(number for _, number in seen)
-    shown.print(Text(f"Wrote {file}: {counted(code, 'file')} in {listed(n for n, _ in seen)}."))
+    shown.print(f"Wrote {file}: {counted(code, 'file')} in {listed(n for n, _ in seen)}.")
     if bare := [name for name in rules if not Path(name).exists() and pack_called(name) is None]:
         verb = "holds" if len(bare) == 1 else "hold"
         told = f"{listed(bare)} {verb} no rules yet: `ytr new RULE --at FILE:LINE` starts one."
-        shown.print(Text(told))
+        shown.print(told)
     else:
-        shown.print(Text("Now `ytr survey` needs no options."))
+        shown.print("Now `ytr survey` needs no options.")
 
 
 def _folders() -> list[tuple[str, int]]:

@@ -6,9 +6,9 @@ import re
 from pathlib import Path
 
 import click
-from rich.text import Text
 
 from yellow_trellis.cli.options import from_here, settings_here
+from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import ASK, console, counted, run_shown, shown_path
 from yellow_trellis.engine.prove import prove_rule
 from yellow_trellis.engine.spec import PatternSpec
@@ -186,16 +186,16 @@ def _fill_in(file: Path, made: Skeleton) -> None:
 def _report(file: Path, configured: bool) -> None:
     out = console()
     (rule,) = load_rules([file])
-    out.print(Text(f"Wrote {shown_path(str(file))}."))
+    out.print(f"Wrote {shown_path(str(file))}.")
     failed = [verdict for verdict in prove_rule(rule) if not verdict.passed]
     for verdict in failed:
-        out.print(Text(f"Its example does not hold yet: {verdict.reason}.", style=ASK))
+        out.print(styled(f"Its example does not hold yet: {verdict.reason}.", style=ASK))
     if not failed:
-        out.print(Text("Its example holds."))
+        out.print("Its example holds.")
     where = shown_path(str(file))
-    out.print(Text(f"Go on in the file; then `ytr prove --rules {where}`."))
+    out.print(f"Go on in the file; then `ytr prove --rules {where}`.")
     if not configured:
-        out.print(Text(f"The configuration does not name {where} yet.", style=ASK))
+        out.print(styled(f"The configuration does not name {where} yet.", style=ASK))
 
 
 def _new_pack(names: tuple[str, ...]) -> None:
@@ -209,5 +209,5 @@ def _new_pack(names: tuple[str, ...]) -> None:
         file.parent.mkdir(parents=True, exist_ok=True)
         file.write_text(text, "utf-8")
     out = console()
-    out.print(Text(f"Wrote {folder}: a rule, a ruleset and tests."))
-    out.print(Text(f"Now: cd {folder} && pip install -e '.[test]' && pytest"))
+    out.print(f"Wrote {folder}: a rule, a ruleset and tests.")
+    out.print(f"Now: cd {folder} && pip install -e '.[test]' && pytest")

@@ -5,7 +5,6 @@ from __future__ import annotations
 import sys
 
 import click
-from rich.text import Text
 
 from yellow_trellis.cli.app import UNHANDLED
 from yellow_trellis.cli.changes import show_changes, show_fates
@@ -53,16 +52,14 @@ def command(
         show_changes(out, found)
         if found.changed:
             hunks = sum(len(r.change.hunks) for r in found.changed if r.change is not None)
-            out.print(Text("What would become of the findings:"))
+            out.print("What would become of the findings:")
             show_fates(out, found)
             out.print(
-                Text(
-                    f"{counted(hunks, 'change')} in {counted(len(found.changed), 'file')} "
-                    f"({seconds:.1f} s). Nothing is written yet: `ytr apply` does it."
-                )
+                f"{counted(hunks, 'change')} in {counted(len(found.changed), 'file')} "
+                f"({seconds:.1f} s). Nothing is written yet: `ytr apply` does it."
             )
         else:
-            out.print(Text("No changes."))
+            out.print("No changes.")
             show_fates(out, found)
     tell_problems(found.problems)
     if found.problems:

@@ -6,11 +6,10 @@ import sys
 from typing import NamedTuple
 
 import click
-from rich.console import Console
-from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND
 from yellow_trellis.cli.options import format_option, rules_options, spec_of
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import (
     ASK,
     BAD,
@@ -64,7 +63,7 @@ def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, 
         sys.exit(FOUND)
 
 
-def _show(out: Console, proofs: dict[str, _Proof]) -> None:
+def _show(out: Output, proofs: dict[str, _Proof]) -> None:
     width = max(len(name) for name in proofs)
     for name, proof in proofs.items():
         examples = counted(len(proof.verdicts), "example")
@@ -74,31 +73,31 @@ def _show(out: Console, proofs: dict[str, _Proof]) -> None:
             told, style = f"{len(proof.failed)} of {examples} failed", BAD
         else:
             told, style = f"{examples} held", GOOD
-        out.print(Text.assemble((f"  {name:<{width}}", RULE), "  ", (told, style)))
+        out.print(styled((f"  {name:<{width}}", RULE), "  ", (told, style)))
         for verdict in proof.failed:
             _show_failure(out, verdict)
         for part in proof.untouched:
-            out.print(Text(f"    {visible(part)}", style=ASK))
+            out.print(styled(f"    {visible(part)}", style=ASK))
     failed = sum(len(proof.failed) for proof in proofs.values())
     total = sum(len(proof.verdicts) for proof in proofs.values())
     if failed:
-        out.print(Text(f"{failed} of {counted(total, 'example')} failed.", style=BAD))
+        out.print(styled(f"{failed} of {counted(total, 'example')} failed.", style=BAD))
     else:
-        out.print(Text(f"All {counted(total, 'example')} held."))
+        out.print(f"All {counted(total, 'example')} held.")
     bare = [name for name, proof in proofs.items() if not proof.verdicts]
     if bare:
-        out.print(Text(f"Without examples: {listed(bare)}.", style=DIM))
+        out.print(styled(f"Without examples: {listed(bare)}.", style=DIM))
 
 
-def _show_failure(out: Console, verdict: Verdict) -> None:
-    out.print(Text(f"    example {verdict.number}: {visible(verdict.reason)}", style=BAD))
+def _show_failure(out: Output, verdict: Verdict) -> None:
+    out.print(styled(f"    example {verdict.number}: {visible(verdict.reason)}", style=BAD))
     if not verdict.wanted:
         for line in verdict.example.code.strip("\n").splitlines():
-            out.print(Text(f"        {visible(line)}"))
+            out.print(f"        {visible(line)}")
         return
     for sign, line in differences(verdict):
         style = {"wanted": GOOD, "got": BAD}.get(sign, "")
-        out.print(Text(f"        {sign:<6} {visible(line)}", style=style))
+        out.print(styled(f"        {sign:<6} {visible(line)}", style=style))
 
 
 def _as_json(proofs: dict[str, _Proof]) -> str:

@@ -5,11 +5,10 @@ from __future__ import annotations
 from pathlib import Path
 
 import click
-from rich.console import Console
-from rich.text import Text
 
 from yellow_trellis.cli.held import history_here
 from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import ASK, BAD, DIM, GOOD, PLACE, RULE, console, counted, listed
 from yellow_trellis.engine.history import NAME, Progress, Totals, progress, read
 from yellow_trellis.formats.json import VERSION, dumped
@@ -61,7 +60,7 @@ def command(file: str | None, since: str | None, picture: str | None, form: str)
     else:
         _show(console(), found, len(surveys))
         if picture is not None:
-            console().print(Text(f"Drew {picture}."))
+            console().print(f"Drew {picture}.")
 
 
 def _rate(count: int, lines: int) -> float:
@@ -69,10 +68,10 @@ def _rate(count: int, lines: int) -> float:
     return 1000 * count / lines if lines else 0.0
 
 
-def _show(out: Console, found: Progress, surveys: int) -> None:
+def _show(out: Output, found: Progress, surveys: int) -> None:
     now, before = found.now, found.before
     out.print(
-        Text.assemble(
+        styled(
             (counted(now.count, "finding"), "bold"),
             f" on {_when(now)} in {listed(now.paths)}: "
             f"{_rate(now.count, now.line_count):.1f} for each thousand of "
@@ -81,18 +80,20 @@ def _show(out: Console, found: Progress, surveys: int) -> None:
     )
     if before is None:
         more = "" if surveys == 1 else " of the same paths"
-        out.print(Text(f"It is the first survey{more}: the next one says what changed.", style=DIM))
+        out.print(
+            styled(f"It is the first survey{more}: the next one says what changed.", style=DIM)
+        )
     else:
         came = sum(found.came_back.values())
-        out.print(Text(f"Since {_when(before)}, when there were {before.count:,}:"))
-        out.print(Text.assemble("  ", (f"{found.fixed:,} fixed", GOOD if found.fixed else DIM)))
+        out.print(f"Since {_when(before)}, when there were {before.count:,}:")
+        out.print(styled("  ", (f"{found.fixed:,} fixed", GOOD if found.fixed else DIM)))
         back = f", {came:,} of them came back after they were gone" if came else ""
-        out.print(Text.assemble("  ", (f"{found.new:,} new{back}", BAD if found.new else DIM)))
+        out.print(styled("  ", (f"{found.new:,} new{back}", BAD if found.new else DIM)))
         for (folder, rule), count in sorted(found.came_back.items()):
-            told = Text.assemble("    ", (folder, PLACE), "  ", (rule, RULE), f"  {count:,} again")
+            told = styled("    ", (folder, PLACE), "  ", (rule, RULE), f"  {count:,} again")
             out.print(told)
         for rule, count in found.new_rules.items():
-            out.print(Text(f"  {counted(count, 'finding')} of the new rule {rule}", style=ASK))
+            out.print(styled(f"  {counted(count, 'finding')} of the new rule {rule}", style=ASK))
     _show_rules(out, now, before)
     _show_folders(out, now, before)
 
@@ -101,7 +102,7 @@ def _when(one: Totals) -> str:
     return one.day + (f" ({one.revision[:7]})" if one.revision else "")
 
 
-def _show_rules(out: Console, now: Totals, before: Totals | None) -> None:
+def _show_rules(out: Output, now: Totals, before: Totals | None) -> None:
     ours = now.by_rule()
     theirs = before.by_rule() if before is not None else ours
     names = sorted({*ours, *theirs}, key=lambda rule: (-ours[rule], rule))
@@ -109,13 +110,13 @@ def _show_rules(out: Console, now: Totals, before: Totals | None) -> None:
         return
     out.print()
     width = max(4, *map(len, names))
-    out.print(Text(f"{'rule':<{width}}  findings  change", style=DIM))
+    out.print(styled(f"{'rule':<{width}}  findings  change", style=DIM))
     for name in names:
         change = _change(ours[name] - theirs[name])
-        out.print(Text.assemble((f"{name:<{width}}", RULE), f"  {ours[name]:>8,}  ", change))
+        out.print(styled((f"{name:<{width}}", RULE), f"  {ours[name]:>8,}  ", change))
 
 
-def _show_folders(out: Console, now: Totals, before: Totals | None) -> None:
+def _show_folders(out: Output, now: Totals, before: Totals | None) -> None:
     found = now.by_folder()
     earlier = before.by_folder() if before is not None else found
     worst = sorted(found, key=lambda f: (-_rate(found[f], now.lines.get(f, 0)), f))[:_WORST]
@@ -124,12 +125,12 @@ def _show_folders(out: Console, now: Totals, before: Totals | None) -> None:
     out.print()
     width = max(len("worst folders"), *map(len, worst))
     head = f"{'worst folders':<{width}}  each thousand lines  findings  change"
-    out.print(Text(head, style=DIM))
+    out.print(styled(head, style=DIM))
     for folder in worst:
         rate = _rate(found[folder], now.lines.get(folder, 0))
         change = _change(found[folder] - earlier[folder])
         place = (f"{folder:<{width}}", PLACE)
-        out.print(Text.assemble(place, f"  {rate:>19.1f}  {found[folder]:>8,}  ", change))
+        out.print(styled(place, f"  {rate:>19.1f}  {found[folder]:>8,}  ", change))
 
 
 def _change(number: int) -> tuple[str, str]:

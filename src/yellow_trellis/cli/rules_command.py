@@ -6,10 +6,9 @@ import os
 from pathlib import Path
 
 import click
-from rich.console import Console
-from rich.text import Text
 
 from yellow_trellis.cli.options import format_option, spec_of
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import (
     BAD,
     DIM,
@@ -112,15 +111,15 @@ def command(
         _explain(console(), chosen[0], spec.pack_of(name))
 
 
-def _list_packs(out: Console) -> None:
+def _list_packs(out: Output) -> None:
     for name in names_of_packs():
         found = pack_called(name)
         assert found is not None
         runs = "code" if found.code else "data"
-        out.print(Text.assemble((name, RULE), (f"  {runs}  {found.package}  ", DIM), found.summary))
+        out.print(styled((name, RULE), (f"  {runs}  {found.package}  ", DIM), found.summary))
 
 
-def _write_pages(out: Console, folder: Path, rules: list[Rule], spec: RulesSpec) -> None:
+def _write_pages(out: Output, folder: Path, rules: list[Rule], spec: RulesSpec) -> None:
     """Write the catalogue, which is only what its examples show it to be."""
     failed = [v for rule in rules for v in prove_rule(rule) if not v.passed]
     if failed:
@@ -130,10 +129,10 @@ def _write_pages(out: Console, folder: Path, rules: list[Rule], spec: RulesSpec)
     folder.mkdir(parents=True, exist_ok=True)
     for name, text in made.items():
         (folder / name).write_text(text, "utf-8")
-    out.print(Text(f"Wrote {counted(len(made), 'page')}: {shown_path(str(folder / 'index.md'))}."))
+    out.print(f"Wrote {counted(len(made), 'page')}: {shown_path(str(folder / 'index.md'))}.")
 
 
-def _say_why(out: Console, spec: RulesSpec, rule: str, file: str | None) -> None:
+def _say_why(out: Output, spec: RulesSpec, rule: str, file: str | None) -> None:
     """Print the level of a rule, in `file` if one is named, and what says so."""
     known = {one.name: one for one in spec.rules(os.path.abspath(file) if file else None)}
     if rule not in known:
@@ -142,7 +141,7 @@ def _say_why(out: Console, spec: RulesSpec, rule: str, file: str | None) -> None
     state = "off" if one.level == "off" else f"on, {one.level}"
     where = f" in {file}" if file else ""
     by = shown_place(one.governed_by())
-    out.print(Text.assemble((rule, RULE), f" is {state}{where}: {by} says so"))
+    out.print(styled((rule, RULE), f" is {state}{where}: {by} says so"))
     if one.fixable:
         told = {
             "nothing": "its fixes are applied only when asked",
@@ -150,39 +149,41 @@ def _say_why(out: Console, spec: RulesSpec, rule: str, file: str | None) -> None
             "all": "its fixes are all applied unasked",
         }[one.unasked]
         by = shown_place(one.governed_by("unasked")) if "unasked" in one.said else "as usual"
-        out.print(Text.assemble(f"  {told}: ", (by, DIM)))
+        out.print(styled(f"  {told}: ", (by, DIM)))
     for name, value in one.values.items():
         told = shown_value(value)
         by = shown_place(one.said[name]) if name in one.said else "its default"
-        out.print(Text.assemble(f"  {name} = {told}: ", (by, DIM)))
+        out.print(styled(f"  {name} = {told}: ", (by, DIM)))
 
 
-def _list(out: Console, ruleset: list[Rule]) -> None:
+def _list(out: Output, ruleset: list[Rule]) -> None:
     if not ruleset:
-        out.print(Text("No rule is like that."))
+        out.print("No rule is like that.")
         return
     width = max(len(rule.name) for rule in ruleset)
     for rule in ruleset:
         what = "fix" if rule.put is not None else "code" if rule.check is not None else "find"
         out.print(
-            Text.assemble(
+            styled(
                 (f"{rule.name:<{width}}", RULE),
                 f"  {rule.level:<7}",
                 (f"  {what:<4}", DIM),
                 f"  {rule.summary}",
             )
         )
-    out.print(Text(f"{counted(len(ruleset), 'rule')}; the earlier one wins a conflict.", style=DIM))
+    out.print(
+        styled(f"{counted(len(ruleset), 'rule')}; the earlier one wins a conflict.", style=DIM)
+    )
 
 
-def _explain(out: Console, rule: Rule, pack: str) -> None:
+def _explain(out: Output, rule: Rule, pack: str) -> None:
     told = [rule.level, rule.language_name, *(f"#{tag}" for tag in rule.tags)]
-    out.print(Text.assemble((rule.name, RULE), f"  {', '.join(told)}"))
-    out.print(Text(rule.summary))
+    out.print(styled((rule.name, RULE), f"  {', '.join(told)}"))
+    out.print(rule.summary)
     if rule.help:
-        out.print(Text(rule.help))
+        out.print(rule.help)
     of = f" of the pack {pack}" if pack else ""
-    out.print(Text(f"written in {shown_path(rule.path)}, line {rule.line}{of}", style=DIM))
+    out.print(styled(f"written in {shown_path(rule.path)}, line {rule.line}{of}", style=DIM))
     if rule.find is not None:
         _block(out, "finds", rule.find, "yellow")
     elif rule.kinds:
@@ -201,19 +202,19 @@ def _explain(out: Console, rule: Rule, pack: str) -> None:
             _block(out, "into", example.becomes, GOOD)
 
 
-def _show_option(out: Console, rule: Rule, option: Option) -> None:
+def _show_option(out: Output, rule: Rule, option: Option) -> None:
     bounds = f", {option.bounds}" if option.bounds else ""
     value = shown_value(rule.values[option.name])
-    out.print(Text.assemble(("option ", ""), (f"{option.name} = {value}", "yellow")))
-    out.print(Text(f"    {option.kind}{bounds}; {shown_value(option.default)} if nothing is said"))
+    out.print(styled(("option ", ""), (f"{option.name} = {value}", "yellow")))
+    out.print(f"    {option.kind}{bounds}; {shown_value(option.default)} if nothing is said")
     if option.help:
-        out.print(Text(f"    {option.help}"))
+        out.print(f"    {option.help}")
 
 
-def _block(out: Console, title: str, code: str, style: str) -> None:
-    out.print(Text(f"{title}:"))
+def _block(out: Output, title: str, code: str, style: str) -> None:
+    out.print(f"{title}:")
     for line in code.strip("\n").splitlines():
-        out.print(Text(f"    {line}", style=style))
+        out.print(styled(f"    {line}", style=style))
 
 
 def _as_json(rule: Rule, pack: str) -> dict[str, object]:

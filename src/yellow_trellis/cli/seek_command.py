@@ -7,11 +7,10 @@ from itertools import groupby
 from pathlib import Path
 
 import click
-from rich.console import Console
-from rich.text import Text
 
 from yellow_trellis.cli.app import UNHANDLED
 from yellow_trellis.cli.options import Look, format_option, look_options, paths_argument
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import (
     DIM,
     PLACE,
@@ -102,9 +101,9 @@ def command(
         sys.exit(UNHANDLED)
 
 
-def _show(out: Console, run: Run, around: int) -> None:
+def _show(out: Output, run: Run, around: int) -> None:
     for path, here in groupby(run.findings, key=lambda f: f.path):
-        out.print(Text(shown_path(path), style=PLACE))
+        out.print(styled(shown_path(path), style=PLACE))
         lines = Source.read(Path(path).read_bytes()).data.splitlines() if around else []
         for found in here:
             _show_lines(out, lines, found.start.line - around, found.start.line)
@@ -113,50 +112,46 @@ def _show(out: Console, run: Run, around: int) -> None:
     _show_sum(out, run)
 
 
-def _show_lines(out: Console, lines: list[bytes], start: int, stop: int) -> None:
+def _show_lines(out: Output, lines: list[bytes], start: int, stop: int) -> None:
     """Print the lines from `start` up to `stop`, counted from 1."""
     for number in range(max(start, 1), min(stop, len(lines) + 1)):
         text = visible(lines[number - 1].decode("utf-8", "replace"))
-        out.print(Text(f"{number:>6}     {text}", style=DIM))
+        out.print(styled(f"{number:>6}     {text}", style=DIM))
 
 
-def _show_match(out: Console, found: FindingRecord) -> None:
+def _show_match(out: Output, found: FindingRecord) -> None:
     out.print(code_line(found))
     for name, text in found.holes:
-        out.print(Text.assemble(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
+        out.print(styled(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
 
 
-def _show_counts(out: Console, run: Run) -> None:
+def _show_counts(out: Output, run: Run) -> None:
     for report in run.reports:
         if report.findings:
-            out.print(
-                Text.assemble(f"{len(report.findings):>7,}  ", (shown_path(report.path), PLACE))
-            )
+            out.print(styled(f"{len(report.findings):>7,}  ", (shown_path(report.path), PLACE)))
     _show_sum(out, run)
 
 
-def _show_changes(out: Console, run: Run) -> None:
+def _show_changes(out: Output, run: Run) -> None:
     from yellow_trellis.cli.changes import show_changes
 
     show_changes(out, run)
     _show_sum(out, run)
     refused = [f for r in run.reports for f in r.fates if f.state == "refused"]
     for fate in refused[:5]:
-        out.print(Text(f"  left as it is at {fate.start}: {visible(fate.reason)}", style=DIM))
+        out.print(styled(f"  left as it is at {fate.start}: {visible(fate.reason)}", style=DIM))
     if run.changed:
-        out.print(
-            Text("Nothing is written: put the pattern and the template into a rule for that.")
-        )
+        out.print("Nothing is written: put the pattern and the template into a rule for that.")
 
 
-def _show_sum(out: Console, run: Run) -> None:
+def _show_sum(out: Output, run: Run) -> None:
     files = sum(bool(report.findings) for report in run.reports)
     total = len(run.findings)
     looked = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
     if not total:
-        out.print(Text(f"No match in {looked}."))
+        out.print(f"No match in {looked}.")
     else:
-        out.print(Text(f"{counted(total, 'match', 'matches')} in {files:,} of {looked}."))
+        out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {looked}.")
 
 
 def _as_json(run: Run) -> str:

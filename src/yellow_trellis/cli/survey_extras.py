@@ -7,9 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from pathlib import Path
 
-from rich.console import Console
-from rich.text import Text
-
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import DIM, PLACE, RULE, counted, shown_path
 from yellow_trellis.engine.discovery import Found, common_root, why_skipped
 from yellow_trellis.engine.runner import Run
@@ -23,7 +21,7 @@ from yellow_trellis.source import Sightings, Source, Unreadable
 _SLOWEST = 8
 
 
-def show_timings(out: Console, run: Run, seconds: float) -> None:
+def show_timings(out: Output, run: Run, seconds: float) -> None:
     """Print what the parts of a run took, the rules by cost, and the slowest files."""
     phases: defaultdict[str, float] = defaultdict(float)
     rules: defaultdict[str, float] = defaultdict(float)
@@ -36,27 +34,25 @@ def show_timings(out: Console, run: Run, seconds: float) -> None:
         work = sum(took for _, took in (*report.phase_seconds, *report.rule_seconds))
         files.append((work, report.path, report.lines))
     parsed = sum(report.parsed for report in run.reports)
-    out.print(Text(f"{seconds:.2f} s in all, of this process:", style=RULE))
+    out.print(styled(f"{seconds:.2f} s in all, of this process:", style=RULE))
     for name, took in run.seconds.items():
-        out.print(Text(f"  {took:8.3f} s  {name}"))
-    out.print(Text("in the workers together:", style=RULE))
+        out.print(f"  {took:8.3f} s  {name}")
+    out.print(styled("in the workers together:", style=RULE))
     for name, took in phases.items():
         more = f"  {parsed:,} of {counted(len(run.reports), 'file')}" if name == "parse" else ""
-        out.print(Text(f"  {took:8.3f} s  {name}{more}"))
-    out.print(Text(f"  {sum(rules.values()):8.3f} s  rules, the dearest first"))
+        out.print(f"  {took:8.3f} s  {name}{more}")
+    out.print(f"  {sum(rules.values()):8.3f} s  rules, the dearest first")
     for name, took in sorted(rules.items(), key=lambda rule: -rule[1]):
-        out.print(Text(f"  {took:8.3f} s      {name}"))
-    out.print(Text("slowest files:", style=RULE))
+        out.print(f"  {took:8.3f} s      {name}")
+    out.print(styled("slowest files:", style=RULE))
     for took, path, lines in sorted(files, reverse=True)[:_SLOWEST]:
         out.print(
-            Text.assemble(
-                f"  {took:8.3f} s  ", (shown_path(path), PLACE), (f"  {lines:,} lines", DIM)
-            )
+            styled(f"  {took:8.3f} s  ", (shown_path(path), PLACE), (f"  {lines:,} lines", DIM))
         )
     out.print()
 
 
-def show_why(out: Console, file: str, paths: Iterable[str], spec: RulesSpec, scope: Scope) -> None:
+def show_why(out: Output, file: str, paths: Iterable[str], spec: RulesSpec, scope: Scope) -> None:
     """Print why a file is looked at or not, and by which rules. Errors: `Mistake`."""
     if not os.path.isfile(file):
         raise Mistake(f"{file}: there is no such file")
@@ -71,14 +67,14 @@ def show_why(out: Console, file: str, paths: Iterable[str], spec: RulesSpec, sco
     if not reason and generated(raw) and not scope.generated:
         reason = f"{GENERATED}: --generated looks at such files too"
     if reason or name is None:
-        out.print(Text.assemble((shown_path(file), PLACE), f" is not looked at: {reason}"))
+        out.print(styled((shown_path(file), PLACE), f" is not looked at: {reason}"))
         return
     try:
         data = Source.read(raw, declarations=language(name).declares_encoding).data
     except Unreadable as wrong:
-        out.print(Text.assemble((shown_path(file), PLACE), f" cannot be read: {wrong}"))
+        out.print(styled((shown_path(file), PLACE), f" cannot be read: {wrong}"))
         return
-    out.print(Text.assemble((shown_path(file), PLACE), f" is looked at, as {name}"))
+    out.print(styled((shown_path(file), PLACE), f" is looked at, as {name}"))
     for rule in spec.ruleset().written:
         if rule.language_name != name:
             why = f"no: it is about {rule.language_name}"
@@ -88,4 +84,4 @@ def show_why(out: Console, file: str, paths: Iterable[str], spec: RulesSpec, sco
             why = "no: all its words are there, but nowhere as the rule has them"
         else:
             why = "yes"
-        out.print(Text.assemble("  ", (rule.name, RULE), f"  {why}"))
+        out.print(styled("  ", (rule.name, RULE), f"  {why}"))

@@ -6,9 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 from itertools import groupby
 
-from rich.console import Console
-from rich.text import Text
-
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import (
     ASK,
     BAD,
@@ -37,7 +35,7 @@ Governing = Callable[[FindingRecord], str]
 
 
 def show_survey(
-    out: Console,
+    out: Output,
     done: Surveyed,
     seconds: float,
     summaries: dict[str, str],
@@ -53,7 +51,7 @@ def show_survey(
 
 
 def _show_rule(
-    out: Console,
+    out: Output,
     findings: list[FindingRecord],
     everything: bool,
     summaries: dict[str, str],
@@ -63,7 +61,7 @@ def _show_rule(
     rule, level = findings[0].rule, findings[0].level
     summary = summaries[rule]
     out.print(
-        Text.assemble(
+        styled(
             (rule, RULE),
             "  ",
             (level, _LEVEL_STYLE[level]),
@@ -71,64 +69,64 @@ def _show_rule(
             (f", {fixable:,} with a fix" if fixable else ", no fix", DIM),
         )
     )
-    out.print(Text(f"  {summary}"))
+    out.print(f"  {summary}")
     if governing is not None:
         for place in sorted({governing(f) for f in findings}):
-            out.print(Text(f"  {level}, says {shown_place(place)}", style=DIM))
+            out.print(styled(f"  {level}, says {shown_place(place)}", style=DIM))
     told = {f.message for f in findings} - {summary}
     if len(told) == 1 and all(f.message in told for f in findings):
         summary = told.pop()
-        out.print(Text(f"  {visible(summary)}", style=DIM))
+        out.print(styled(f"  {visible(summary)}", style=DIM))
     shown = findings if everything else findings[:_SHOWN]
     for path, here in groupby(shown, key=lambda f: f.path):
-        out.print(Text.assemble("  ", (shown_path(path), PLACE)))
+        out.print(styled("  ", (shown_path(path), PLACE)))
         for one in here:
             _show_place(out, one, summary)
     if len(shown) < len(findings):
         rest = len(findings) - len(shown)
-        out.print(Text(f"  and {counted(rest, 'more place')}: --all shows them", style=DIM))
+        out.print(styled(f"  and {counted(rest, 'more place')}: --all shows them", style=DIM))
     out.print()
 
 
-def _show_place(out: Console, found: FindingRecord, known: str) -> None:
+def _show_place(out: Output, found: FindingRecord, known: str) -> None:
     text = code_line(found)
     if found.fixes and all(safety == "review" for _, safety in found.fixes):
-        text.append("  its fix asks for review", style=ASK)
+        text += styled("  its fix asks for review", style=ASK)
     out.print(text)
     if found.message != known:
-        out.print(Text(f"           {visible(found.message)}", style=DIM))
+        out.print(styled(f"           {visible(found.message)}", style=DIM))
 
 
-def _show_summary(out: Console, done: Surveyed, seconds: float) -> None:
+def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:
     run, findings = done.run, done.new
     looked = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}, {seconds:.1f} s"
     _show_left(out, run)
     excused = sum(report.excused for report in run.reports)
     if excused:
         told = f"{counted(excused, 'finding')} left alone by comments in the code"
-        out.print(Text(told, style=DIM))
+        out.print(styled(told, style=DIM))
     new = ""
     if done.compared is not None:
         new = "new "
         _show_compared(out, done.compared)
     if not findings:
-        out.print(Text(f"Nothing {new}found ({looked})."))
+        out.print(f"Nothing {new}found ({looked}).")
         return
     rules = len({f.rule for f in findings})
     files = len({f.path for f in findings})
     fixable = sum(bool(f.fixes) for f in findings)
     out.print(
-        Text.assemble(
+        styled(
             (counted(len(findings), f"{new}finding"), "bold"),
             f" by {counted(rules, 'rule')} in {counted(files, 'file')} ({looked}).",
         )
     )
     conflicts = sum(len(report.conflicts) for report in run.reports)
     if fixable:
-        out.print(Text(f"{fixable:,} can be fixed: `ytr preview` shows how."))
+        out.print(f"{fixable:,} can be fixed: `ytr preview` shows how.")
     if conflicts:
         out.print(
-            Text(
+            styled(
                 f"{counted(conflicts, 'conflict')} among the fixes: `ytr clashes` shows which.",
                 style=ASK,
             )
@@ -136,17 +134,17 @@ def _show_summary(out: Console, done: Surveyed, seconds: float) -> None:
     _show_verdict(out, done)
 
 
-def _show_compared(out: Console, compared: Compared) -> None:
+def _show_compared(out: Output, compared: Compared) -> None:
     out.print(
-        Text(f"{counted(len(compared.known), 'finding')} accepted by the baseline", style=DIM)
+        styled(f"{counted(len(compared.known), 'finding')} accepted by the baseline", style=DIM)
     )
     if compared.gone:
         verb, what = ("is", "it") if len(compared.gone) == 1 else ("are", "them")
         told = f"{len(compared.gone):,} accepted before {verb} gone: `ytr baseline` drops {what}"
-        out.print(Text(told, style=DIM))
+        out.print(styled(told, style=DIM))
 
 
-def _show_verdict(out: Console, done: Surveyed) -> None:
+def _show_verdict(out: Output, done: Surveyed) -> None:
     """Say what decides, where it is not just whether there is a finding."""
     bar, count = done.bar, len(done.failing)
     if not bar.at_most and count == len(done.new):
@@ -158,11 +156,11 @@ def _show_verdict(out: Console, done: Surveyed) -> None:
         told = f"{counted(count, 'finding')} at `{bar.fail_at}` or above"
         told += " without a fix" if bar.fixable_passes else ""
         told += f", {bar.at_most:,} may stand" if bar.at_most else ""
-    out.print(Text.assemble((word, style), f": {told}."))
+    out.print(styled((word, style), f": {told}."))
 
 
-def _show_left(out: Console, run: Run) -> None:
+def _show_left(out: Output, run: Run) -> None:
     """Say how many files were found and not looked at, by reason."""
     for reason, number in Counter(one.reason for one in run.left).most_common():
         told = f"{counted(number, 'file')} not looked at: {reason}"
-        out.print(Text(told, style=DIM))
+        out.print(styled(told, style=DIM))

@@ -11,12 +11,10 @@ from contextlib import ExitStack
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from rich.console import Console
-from rich.text import Text
-
 from yellow_trellis.cli.app import INTERRUPTED
 from yellow_trellis.cli.bar import Bar
 from yellow_trellis.cli.options import Look
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.engine.examination import FindingRecord, Mode, Problem
 from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.runner import Rules, Run, run
@@ -27,15 +25,14 @@ if TYPE_CHECKING:
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
 
 
-def console() -> Console:
-    """Return the console for results."""
-    out = Console(highlight=False, soft_wrap=True, emoji=False, markup=False)
-    return out
+def console() -> Output:
+    """Return where results go."""
+    return Output()
 
 
-def notes() -> Console:
-    """Return the console for progress and notes, on standard error."""
-    return Console(stderr=True, highlight=False, soft_wrap=True, emoji=False, markup=False)
+def notes() -> Output:
+    """Return where progress and notes go: standard error."""
+    return Output(notes=True)
 
 
 def visible(text: str) -> str:
@@ -54,13 +51,13 @@ def _shown(char: str) -> str:
     return char
 
 
-def code_line(found: FindingRecord) -> Text:
+def code_line(found: FindingRecord) -> str:
     """Return place and first line of a finding, what was found standing out."""
     line = found.line
     start = found.start.column - 1
     stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
     lead = len(line) - len(line.lstrip())
-    return Text.assemble(
+    return styled(
         (f"{found.start!s:>9}  ", DIM),
         visible(line[lead:start]),
         (visible(line[start:stop]), "bold"),
@@ -133,11 +130,13 @@ def run_shown(
             )
         except KeyboardInterrupt:
             bar.stop()
-            notes().print(Text(f"Interrupted after {bar.told()}; nothing was written.", style=BAD))
+            notes().print(
+                styled(f"Interrupted after {bar.told()}; nothing was written.", style=BAD)
+            )
             sys.exit(INTERRUPTED)
     if (found.root / HOME / MARK).exists():
         notes().print(
-            Text(
+            styled(
                 "An apply in this folder was cut short, or is under way: "
                 "`ytr undo` brings back what it has written.",
                 style=ASK,
@@ -145,7 +144,7 @@ def run_shown(
         )
     doubts = [f"{shown_path(r.path)}:{doubt}" for r in found.reports for doubt in r.doubts]
     for note in [*found.notes, *doubts]:
-        notes().print(Text(note, style=ASK))
+        notes().print(styled(note, style=ASK))
     return found, time.monotonic() - bar.started
 
 
@@ -172,12 +171,10 @@ def tell_problems(problems: list[Problem]) -> None:
     for problem in problems[:_MOST_PROBLEMS]:
         who = f"the rule {problem.rule} failed: " if problem.rule else ""
         out.print(
-            Text.assemble(
-                (shown_path(problem.path), PLACE), ": ", visible(f"{who}{problem.reason}")
-            )
+            styled((shown_path(problem.path), PLACE), ": ", visible(f"{who}{problem.reason}"))
         )
     if len(problems) > _MOST_PROBLEMS:
         rest = len(problems) - _MOST_PROBLEMS
-        out.print(Text(f"and {rest:,} more: --format json has them all", style=DIM))
+        out.print(styled(f"and {rest:,} more: --format json has them all", style=DIM))
     if problems:
-        out.print(Text(f"{counted(len(problems), 'problem')}; the rest was handled.", style=BAD))
+        out.print(styled(f"{counted(len(problems), 'problem')}; the rest was handled.", style=BAD))

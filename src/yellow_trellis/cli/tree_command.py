@@ -6,10 +6,9 @@ import sys
 from pathlib import Path
 
 import click
-from rich.console import Console
-from rich.text import Text
 
 from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import BAD, DIM, console, notes, visible
 from yellow_trellis.engine.discovery import MissingPath
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
@@ -71,12 +70,12 @@ def command(
     _show(out, node, 0, tokens, families)
     if compiled is not None:
         out.print()
-        out.print(Text.assemble("The pattern  ", (compiled.text, "yellow")))
+        out.print(styled("The pattern  ", (compiled.text, "yellow")))
         for root in compiled.roots:
             _show_shape(out, root, 0, tokens)
     if tree.broken:
         places = ", ".join(str(source.place(span.start)) for span in tree.broken[:5])
-        notes().print(Text(f"Some of it does not parse, at {places}.", style=BAD))
+        notes().print(styled(f"Some of it does not parse, at {places}.", style=BAD))
 
 
 def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Source, str]:
@@ -123,43 +122,43 @@ def _statement(tree: Tree, line: Span) -> Node:
     return tree.root
 
 
-def _show_shape(out: Console, shape: Shape, depth: int, tokens: bool) -> None:
-    text = Text("  " * depth)
+def _show_shape(out: Output, shape: Shape, depth: int, tokens: bool) -> None:
+    text = "  " * depth
     if shape.field:
-        text.append(f"{shape.field}: ", style="cyan")
+        text += styled(f"{shape.field}: ", style="cyan")
     if shape.hole is not None:
-        text.append(shape.written, style="bold yellow")
+        text += styled(shape.written, style="bold yellow")
     elif shape.text is not None:
         word = shape.text.decode("utf-8", "replace")
         if word == shape.kind and not tokens:
             return
-        text.append(shape.kind, style="bold")
-        text.append(f"  {word}", style="yellow")
+        text += styled(shape.kind, style="bold")
+        text += styled(f"  {word}", style="yellow")
     else:
-        text.append(shape.kind, style="bold")
+        text += styled(shape.kind, style="bold")
     out.print(text)
     for item in shape.items:
         _show_shape(out, item, depth + 1, tokens)
 
 
-def _show(out: Console, node: Node, depth: int, tokens: bool, families: bool) -> None:
-    text = Text("  " * depth)
+def _show(out: Output, node: Node, depth: int, tokens: bool, families: bool) -> None:
+    text = "  " * depth
     if node.field:
-        text.append(f"{node.field}: ", style="cyan")
+        text += styled(f"{node.field}: ", style="cyan")
     named = node.named or node.is_comment
-    text.append(node.kind if named else f"`{node.kind}`", style="bold" if named else DIM)
+    text += styled(node.kind if named else f"`{node.kind}`", style="bold" if named else DIM)
     if node.is_broken:
-        text.append("  does not parse", style=BAD)
+        text += styled("  does not parse", style=BAD)
     end = node.tree.source.place(node.end)
-    text.append(f"  {node.place}-{end}", style=DIM)
+    text += styled(f"  {node.place}-{end}", style=DIM)
     shown = [c for c in node.children if tokens or c.named or c.is_comment or c.is_broken]
     if not shown:
         snippet = visible(" ".join(node.text.split()))
         cut = snippet if len(snippet) <= _SNIPPET else snippet[: _SNIPPET - 3] + "..."
-        text.append(f"  {cut}", style="yellow")
+        text += styled(f"  {cut}", style="yellow")
     known = node.tree.language.families_of(node.kind) if families else []
     if known:
-        text.append(f"  {', '.join(known)}", style="magenta")
+        text += styled(f"  {', '.join(known)}", style="magenta")
     out.print(text)
     for child in shown:
         _show(out, child, depth + 1, tokens, families)

@@ -7,10 +7,10 @@ import sys
 from pathlib import Path
 
 import click
-from rich.text import Text
 
 from yellow_trellis.cli.app import UNHANDLED, WRONG_CALL
 from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import (
     DIM,
     RULE,
@@ -66,7 +66,7 @@ def command(
     named = [os.path.relpath(Path(file).resolve(), root).replace(os.sep, "/") for file in files]
     report = undo(root, run=run, files=named, rules=rules)
     if report is None:
-        notes().print(Text(f"Nothing to undo: no apply is on record in {folder}."))
+        notes().print(f"Nothing to undo: no apply is on record in {folder}.")
         sys.exit(WRONG_CALL)
     if form == "json":
         left = [{"path": path, "reason": reason} for path, reason in report.left]
@@ -75,10 +75,10 @@ def command(
     else:
         out = console()
         for path in report.restored[:20]:
-            out.print(Text(f"  restored {path}"))
+            out.print(f"  restored {path}")
         if len(report.restored) > 20:
-            out.print(Text(f"  and {counted(len(report.restored) - 20, 'more file')}"))
-        out.print(Text(f"Restored {counted(len(report.restored), 'file')}."))
+            out.print(f"  and {counted(len(report.restored) - 20, 'more file')}")
+        out.print(f"Restored {counted(len(report.restored), 'file')}.")
     tell_problems([Problem(path, reason) for path, reason in report.left])
     if report.left:
         sys.exit(UNHANDLED)
@@ -109,9 +109,9 @@ def _list(root: Path, form: str) -> None:
         when = one.started.replace("T", " ")
         state = _STATES.get(one.state, "")
         told = f"  {when}  {counted(one.files, 'file')}"
-        out.print(Text.assemble((one.name, RULE), told, (state, DIM)))
+        out.print(styled((one.name, RULE), told, (state, DIM)))
         more = f" and {len(one.rules) - _SHOWN:,} more" if len(one.rules) > _SHOWN else ""
         rules = ", ".join(one.rules[:_SHOWN]) if more else listed(one.rules)
-        out.print(Text(f"    {rules}{more}", style=DIM))
+        out.print(styled(f"    {rules}{more}", style=DIM))
     if not found:
-        out.print(Text("No apply is on record here."))
+        out.print("No apply is on record here.")

@@ -8,11 +8,10 @@ from functools import partial
 from pathlib import Path
 
 import click
-from rich.console import Console
-from rich.text import Text
 
 from yellow_trellis.cli.app import FOUND
 from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, console, shown_path, visible
 from yellow_trellis.engine.base import BaseSpec, surroundings
 from yellow_trellis.engine.discovery import MissingPath, common_root
@@ -97,32 +96,32 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     return tree, int(parsed["line"]), column
 
 
-def _show(out: Console, pattern: Pattern, found: Explanation, rule: Rule | None) -> None:
+def _show(out: Output, pattern: Pattern, found: Explanation, rule: Rule | None) -> None:
     place = f"{shown_path(found.node.tree.source.path)}:{found.node.place}"
     first = pattern.text.split("\n", 1)[0]
-    out.print(Text.assemble("pattern  ", (first, "yellow")))
+    out.print(styled("pattern  ", (first, "yellow")))
     code = visible(found.node.text.split("\n", 1)[0])
-    out.print(Text.assemble("code     ", (code, "bold"), "  ", (place, PLACE)))
+    out.print(styled("code     ", (code, "bold"), "  ", (place, PLACE)))
     out.print()
     width = max((len("  " * row.depth + row.pattern) for row in found.rows), default=0)
     for row in found.rows:
         left = "  " * row.depth + row.pattern
         mark, style = ("=", GOOD) if row.agrees else ("/", BAD)
         right = visible("  " * row.depth + row.code)
-        out.print(Text.assemble(f"  {left:<{width}}  ", (mark, style), f"  {right}"))
+        out.print(styled(f"  {left:<{width}}  ", (mark, style), f"  {right}"))
     out.print()
     if found.match is None:
-        out.print(Text.assemble(("They part ", BAD), f"at {found.place}: {visible(found.reason)}."))
+        out.print(styled(("They part ", BAD), f"at {found.place}: {visible(found.reason)}."))
         return
     unmet = rule.unmet(found.match) if rule is not None else []
     if unmet:
-        out.print(Text("They fit, but the rule asks for more, which is not met:", style=BAD))
+        out.print(styled("They fit, but the rule asks for more, which is not met:", style=BAD))
         for condition in unmet:
-            out.print(Text(f"  {visible(str(condition))}"))
+            out.print(f"  {visible(str(condition))}")
         return
-    out.print(Text("They fit.", style=GOOD))
+    out.print(styled("They fit.", style=GOOD))
     if rule is not None and rule.check is not None:
-        out.print(Text("What comes of it is up to the function of the rule.", style=DIM))
+        out.print(styled("What comes of it is up to the function of the rule.", style=DIM))
 
 
 def _as_json(pattern: Pattern, found: Explanation) -> dict[str, object]:
