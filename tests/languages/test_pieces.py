@@ -182,3 +182,10 @@ def test_the_library_itself_in_pieces_and_whole() -> None:
         for some in rules:
             assert told(raw, some, -1) == told(raw, some, 1 << 40), file
     assert cut > len(files) * 0.9
+
+
+def test_a_statement_of_very_many_lines_is_gone_through_once() -> None:
+    rows = "".join(f"    'row {at}': [not a in b, f({at}), '''(\n'''],\n" for at in range(6000))
+    some = rules_of(("not @{a} in @{b}", "@{a} not in @{b}"), ("f(@{x})", None))
+    raw = f"table = {{\n{rows}}}\nx = f(1)\n".encode()
+    assert told(raw, some, -1) == told(raw, some, 1 << 40)

@@ -143,8 +143,10 @@ def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
     found: dict[int, Finding] = {}
     last: Finding | None = None
     end = -1
-    for finding in sorted((f for f in findings if f.fixes), key=lambda f: f.extent):
-        extent = finding.extent
+    placed = sorted(
+        ((f.extent, at, f) for at, f in enumerate(findings) if f.fixes), key=lambda one: one[:2]
+    )
+    for extent, _, finding in placed:
         if last is not None and extent.start <= end:
             found[id(last)] = last
             found[id(finding)] = finding

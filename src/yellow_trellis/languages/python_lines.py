@@ -8,6 +8,7 @@ shows as a syntax error.
 from __future__ import annotations
 
 import re
+from bisect import bisect_right, insort
 from functools import lru_cache
 
 from yellow_trellis.languages.pieces import Line, Piece
@@ -68,6 +69,8 @@ class PythonLines:
         self._strings = strings
         self._known: dict[int, tuple[int, int] | None] = {}
         """By start of a line: start and end of the logical line that it is in."""
+        self._long: list[tuple[int, int]] = []
+        """Those of more than one line, in order: each is gone through once, however long."""
 
     def line(self, place: int, piece: Piece) -> Line | None:
         """Return what is around `place` in `piece`, of a statement with a body the header only.
@@ -147,8 +150,17 @@ class PythonLines:
         """Return start and end of the logical line around `place`."""
         line = max(self._line_start(place), piece.start)
         if line not in self._known:
-            self._known[line] = self._find_logical(line, place, piece)
+            found = self._long_around(place)
+            if found is None:
+                found = self._find_logical(line, place, piece)
+                if found is not None and found != (line, self.data.find(b"\n", place) + 1):
+                    insort(self._long, found)
+            self._known[line] = found
         return self._known[line]
+
+    def _long_around(self, place: int) -> tuple[int, int] | None:
+        at = bisect_right(self._long, (place, len(self.data))) - 1
+        return self._long[at] if at >= 0 and place < self._long[at][1] else None
 
     def _find_logical(self, line: int, place: int, piece: Piece) -> tuple[int, int] | None:
         at = line

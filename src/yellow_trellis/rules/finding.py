@@ -60,7 +60,10 @@ class Finding(NamedTuple):
     @property
     def extent(self) -> Span:
         """The code that its fixes are about, as far as is known without making them."""
-        spans = [self.span, *(f.extent for f in self.fixes if isinstance(f, Fix))]
+        made = [one.extent for one in self.fixes if isinstance(one, Fix)]
+        if not made:
+            return self.span
+        spans = [self.span, *made]
         return Span(min(s.start for s in spans), max(s.end for s in spans))
 
     def choice(self, with_review: bool) -> Fix | None:

@@ -124,6 +124,7 @@ class _Apart:
         found: list[Line] = []
         places: list[tuple[int, int]] = []
         lead = rule.approach.lead if rule.pattern is not None else None
+        more = lead if lead is not None and (lead.before or lead.after) else None
         data, pieces = file.data, self.pieces
         tell = pieces.lines.line if reach == "line" else pieces.lines.block
         for chain in rule.chains:
@@ -132,12 +133,12 @@ class _Apart:
                 at, end = place
                 if piece is None or at >= piece.end:
                     piece = pieces.at(at)
-                if lead is not None and not lead.stands(data, piece.start, at, end, piece.end):
+                if more is not None and not more.stands(data, piece.start, at, end, piece.end):
                     continue
                 line = tell(at, piece)
                 if line is None:
                     return False
-                if lead is None or lead.stands(data, line.start, at, end, line.end):
+                if more is None or more.stands(data, line.start, at, end, line.end):
                     found.append(line)
                     places.append(place)
         if found:
