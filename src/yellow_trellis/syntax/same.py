@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yellow_trellis.syntax.tree import Node
+from yellow_trellis.syntax.node import Node
 
 
 def same_code(one: Node, other: Node) -> bool:

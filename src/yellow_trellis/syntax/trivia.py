@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from yellow_trellis.source import Span
-from yellow_trellis.syntax.tree import Node
+from yellow_trellis.syntax.node import Node
 
 
 class Attached(NamedTuple):

@@ -1,0 +1,319 @@
+"""The nodes of a tree, each made when it is first reached."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from typing import TYPE_CHECKING
+
+from yellow_trellis.source import Place, Span
+
+if TYPE_CHECKING:
+    import tree_sitter
+
+    from yellow_trellis.syntax.tree import Tree
+
+TEXT = "text"
+"""The kind of a leaf that the parser leaves unnamed: part of a literal, or skipped broken code."""
+
+
+_NO_TOKENS: frozenset[str] = frozenset()
+_ROUND = frozenset({"(", ")"})
+_OPENING, _CLOSING = frozenset({"(", "[", "{"}), frozenset({")", "]", "}"})
+
+
+class Node:
+    """One node: its kind, its field in the parent, its span in bytes, its children.
+
+    Nodes of one tree are the same object whenever they are reached, so ``is`` compares them.
+    Children hold every token and comment; `items` are the children that carry meaning.
+    """
+
+    __slots__ = ("_children", "_field", "_items", "_parent", "_raw", "end", "kind", "start", "tree")
+
+    def __init__(self, tree: Tree, raw: tree_sitter.Node | None, kind: str, start: int, end: int):
+        self.tree = tree
+        self.kind = kind
+        self.start = start
+        self.end = end
+        self._raw = raw
+        self._parent: Node | None = None
+        self._field: str | None = None
+        self._children: tuple[Node, ...] | None = None
+        self._items: tuple[Node, ...] | None = None
+
+    def __repr__(self) -> str:
+        return f"<{self.kind} {self.place} {self.text[:40]!r}>"
+
+    @property
+    def span(self) -> Span:
+        """The bytes of the node, half-open."""
+        return Span(self.start, self.end)
+
+    @property
+    def data(self) -> bytes:
+        """The node's code in UTF-8."""
+        return self.tree.source.data[self.start : self.end]
+
+    @property
+    def text(self) -> str:
+        """The node's code."""
+        return self.tree.source.text(self.span)
+
+    @property
+    def place(self) -> Place:
+        """Line and column of the first character, both from 1."""
+        return self.tree.source.place(self.start)
+
+    @property
+    def named(self) -> bool:
+        """Whether the node is more than a fixed token such as a bracket or an operator."""
+        return self._raw is not None and self._raw.is_named
+
+    @property
+    def is_comment(self) -> bool:
+        """Whether the node is a comment."""
+        return self.kind in self.tree.language.comments
+
+    @property
+    def is_broken(self) -> bool:
+        """Whether the parser could make no sense of the node itself."""
+        return self._raw is not None and (self._raw.is_error or self._raw.is_missing)
+
+    @property
+    def has_error(self) -> bool:
+        """Whether the node, or anything in it, is broken."""
+        return self._raw is not None and self._raw.has_error
+
+    @property
+    def parent(self) -> Node | None:
+        """The node around this one; None for the root."""
+        if self._parent is None and self._raw is not None:
+            above = self._raw.parent
+            if above is not None:
+                self._parent = self.tree.wrap(above)
+        return self._parent
+
+    @property
+    def field(self) -> str | None:
+        """The name of the parent's field that holds this node, if it is in one."""
+        if self._field is None and (parent := self.parent) is not None:
+            _ = parent.children  # tells each child its field
+        return self._field or None
+
+    @property
+    def children(self) -> tuple[Node, ...]:
+        """All children in order: tokens, comments, and text the parser left unnamed."""
+        if self._children is None:
+            self._children = tuple(self._find_children())
+        return self._children
+
+    def _find_children(self) -> Sequence[Node]:
+        raw, tree = self._raw, self.tree
+        if raw is None or not raw.child_count or self.kind in tree.language.atoms:
+            return ()
+        data, known, kinds = tree.source.data, tree.known, tree.peculiar
+        end = self.start
+        found: list[Node] = []
+        cursor = raw.walk()
+        ahead = cursor.goto_first_child()
+        while ahead:
+            one = cursor.node
+            assert one is not None
+            start, stop = one.start_byte, one.end_byte
+            if start > end and not data[end:start].isspace():
+                found += self._unnamed(data, end, start)
+            if stop > end:
+                end = stop
+            kind, number = one.type, one.id
+            child = known.get(number)
+            if child is None:
+                if kind in kinds:
+                    child = tree.wrap(one)
+                else:
+                    child = known[number] = Node(tree, one, kind, start, stop)
+            if kind not in kinds or kind not in tree.language.space_kinds:
+                child._parent = self
+                child._field = cursor.field_name or ""
+                found.append(child)
+            ahead = cursor.goto_next_sibling()
+        if end < self.end and not data[end : self.end].isspace():
+            found += self._unnamed(data, end, self.end)
+        return found
+
+    def _unnamed(self, data: bytes, start: int, end: int) -> Iterator[Node]:
+        """Yield the text between two children, if there is any but space, and it was parsed."""
+        if self.tree.only is not None and not self.tree.only.holds(start, end):
+            return
+        space = self.tree.language.space
+        gap = data[start:end].decode("utf-8", "surrogateescape")
+        ahead = re.compile(f"(?:{space})*").match(gap)
+        body = re.sub(f"(?:{space})+$", "", gap[ahead.end() if ahead else 0 :])
+        if not body:
+            return
+        start += len(gap[: ahead.end() if ahead else 0].encode("utf-8", "surrogateescape"))
+        size = len(body.encode("utf-8", "surrogateescape"))
+        leaf = Node(self.tree, None, TEXT, start, start + size)
+        leaf._parent = self
+        leaf._field = ""
+        yield leaf
+
+    @property
+    def items(self) -> tuple[Node, ...]:
+        """The children that carry meaning: no comments, no separators, no optional tokens."""
+        if self._items is None:
+            self._items = tuple(self._find_items())
+        return self._items
+
+    def _find_items(self) -> Sequence[Node]:
+        """Return the children that carry meaning.
+
+        A separator counts only where it changes the meaning: where nothing stands before it (a
+        gap in a list) or where the grammar says so.
+        """
+        language, children = self.tree.language, self.children
+        optional = language.optional_tokens.get(self.kind, _NO_TOKENS)
+        if self.kind in language.brackets:
+            optional = _ROUND
+        unmeant = language.unmeant
+        if not optional and unmeant.isdisjoint([child.kind for child in children]):
+            return children
+        comments, separators = language.comments, language.separators
+        bare = True  # nothing stands before the next separator
+        last: Node | None = None
+        found: list[Node] = []
+        for child in children:
+            kind = child.kind
+            if kind in comments:
+                continue
+            if kind in separators and not child.named:
+                if bare:
+                    found.append(child)
+                bare, last = True, child
+                continue
+            if kind not in _CLOSING:
+                last = None
+            if kind not in optional:
+                found.append(child)
+            bare = kind in _OPENING
+        if last is not None and self.kind in language.counted_separators:
+            found.append(last)
+        return found
+
+    @property
+    def bare(self) -> Node:
+        """The node without redundant brackets around it: itself, or what they hold."""
+        node, brackets = self, self.tree.language.brackets
+        while node.kind in brackets and len(node.items) == 1:
+            node = node.items[0]
+        return node
+
+    @property
+    def core(self) -> Node:
+        """The innermost node that stands for the same code: no brackets, no one-item wrappers."""
+        language = self.tree.language
+        node = self.bare
+        while node.kind in language.wrappers and len(node.items) == 1:
+            node = node.items[0].bare
+        return node
+
+    @property
+    def outermost(self) -> Node:
+        """The outermost node that is nothing but this one: the statement of an expression."""
+        node, wrappers = self, self.tree.language.wrappers
+        while (above := node.parent) is not None and (
+            above.kind in wrappers and len(above.items) == 1
+        ):
+            node = above
+        return node
+
+    def child(self, field: str) -> Node | None:
+        """Return the first child in the field `field`."""
+        return next((c for c in self.children if c._field == field), None)
+
+    @property
+    def statement(self) -> Node:
+        """The smallest item of a body that the node is in, or is."""
+        node, bodies = self, self.tree.language.bodies
+        while (above := node.parent) is not None and above.kind not in bodies:
+            node = above
+        return node
+
+    def ancestors(self) -> Iterator[Node]:
+        """Yield the parent, its parent, and so on to the root."""
+        node = self.parent
+        while node is not None:
+            yield node
+            node = node.parent
+
+    @property
+    def index(self) -> int:
+        """The position of this node among the children of its parent, from 0; 0 for the root."""
+        siblings = self.parent.children if self.parent is not None else (self,)
+        return next(i for i, sibling in enumerate(siblings) if sibling is self)
+
+    def _beside(self, step: int) -> Node | None:
+        if self.parent is None:
+            return None
+        siblings = self.parent.children
+        at = self.index + step
+        return siblings[at] if 0 <= at < len(siblings) else None
+
+    @property
+    def next(self) -> Node | None:
+        """The sibling after this node, a token or comment too; None at the end."""
+        return self._beside(1)
+
+    @property
+    def previous(self) -> Node | None:
+        """The sibling before this node, a token or comment too; None at the start."""
+        return self._beside(-1)
+
+    def _token_beside(self, step: int) -> Node | None:
+        node: Node | None = self
+        while node is not None and node._beside(step) is None:
+            node = node.parent
+        node = node._beside(step) if node is not None else None
+        while node is not None and node.children:
+            node = node.children[0 if step > 0 else -1]
+        return node
+
+    @property
+    def next_token(self) -> Node | None:
+        """The leaf after this node, wherever in the tree it stands; None at the end."""
+        return self._token_beside(1)
+
+    @property
+    def previous_token(self) -> Node | None:
+        """The leaf before this node, wherever in the tree it stands; None at the start."""
+        return self._token_beside(-1)
+
+    def forget(self) -> None:
+        """Cut the ties to parent and children, which would keep each other alive."""
+        self._parent = self._children = self._items = None
+
+    def walk(self) -> Iterator[Node]:
+        """Yield this node and everything below it, parents before children, in source order."""
+        stack = [self]
+        while stack:
+            node = stack.pop()
+            yield node
+            stack.extend(reversed(node.children))
+
+    def events(self, kinds: frozenset[str] | None = None) -> Iterator[tuple[Node, bool]]:
+        """Yield this node and those below twice each: with True on entry, with False on exit.
+
+        Arguments: `kinds` are the kinds that are yielded; all if left out.
+        """
+        stack: list[tuple[Node, bool]] = [(self, True)]
+        while stack:
+            node, entering = stack.pop()
+            if kinds is None or node.kind in kinds:
+                yield node, entering
+            if entering:
+                stack.append((node, False))
+                stack.extend((child, True) for child in reversed(node.children))
+
+    def leaves(self) -> Iterator[Node]:
+        """Yield the nodes below (or this one) that have no children, in source order."""
+        return (node for node in self.walk() if not node.children)
