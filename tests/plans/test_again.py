@@ -44,7 +44,7 @@ def whole(ruleset: Ruleset) -> Ruleset:
 def _looking_far(one: Rule) -> Rule:
     other = one.at_level(one.level)
     other.where = (*one.where, lambda match: True)
-    other.__dict__.pop("_checks", None)
+    other.__dict__.pop("checks", None)
     return other
 
 

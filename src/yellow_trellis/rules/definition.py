@@ -1,13 +1,12 @@
-"""A rule, declared or in code, and how it looks at a tree."""
+"""A rule, declared or in code."""
 
 from __future__ import annotations
 
 import re
 import sys
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator
 from copy import copy
-from dataclasses import replace
-from functools import cached_property, partial
+from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
 from yellow_trellis import fixes
@@ -20,8 +19,6 @@ from yellow_trellis.patterns import (
     compile_pattern,
     may_be_among,
     may_hold,
-    seek,
-    visit,
 )
 from yellow_trellis.patterns.approach import Approach, approach_of
 from yellow_trellis.rules import conditions
@@ -32,15 +29,13 @@ from yellow_trellis.rules.finding import (
     UNASKED,
     Finding,
     Level,
-    Offer,
-    Offered,
     Unasked,
-    holes_of,
 )
+from yellow_trellis.rules.looking import looked
 from yellow_trellis.rules.option import Option, OptionError, Value, settled
 from yellow_trellis.rules.setting import Setting
 from yellow_trellis.source import Chain, Sightings, Span
-from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax import Tree
 from yellow_trellis.tables import nearest
 
 if TYPE_CHECKING:
@@ -203,7 +198,7 @@ class Rule:
                 if example.options:
                     self.for_example(example)
             part = "its conditions"
-            _ = self._checks
+            _ = self.checks
             part = "its template"
             _ = self.template
             part = "its kinds"
@@ -243,7 +238,8 @@ class Rule:
         return compile_pattern(self.find, self.language, part=self.part, any_order=self.any_order)
 
     @cached_property
-    def _checks(self) -> tuple[conditions.Check, ...]:
+    def checks(self) -> tuple[conditions.Check, ...]:
+        """The compiled conditions, cheapest first."""
         if self.pattern is None:
             return ()
         made = (conditions.compiled(condition, self.pattern) for condition in self._settled())
@@ -318,7 +314,7 @@ class Rule:
     def _take(self, values: dict[str, Value]) -> None:
         """Have other values of options, and forget what rests on those there were."""
         self.values = values
-        for name in ("_checks", "approach"):
+        for name in ("checks", "approach"):
             self.__dict__.pop(name, None)
 
     def for_example(self, example: Example) -> Rule:
@@ -416,110 +412,7 @@ class Rule:
         is known.
         Errors: whatever the rule's own function raises.
         """
-        if self.across is not None:
-            return self._looked_across(self.across, tree, rank)
-        if self.check is not None:
-            return list(self._judged(self.check, tree, rank, within, places))
-        assert self.pattern is not None
-        matches = self._matches(self.pattern, tree, within, places)
-        return [self._declared(match, rank) for match in matches]
-
-    def _looked_across(self, across: Across, tree: Tree, rank: int) -> list[Finding]:
-        found: list[Finding] = []
-        for one in across.fixes(tree, self.summary):
-            made = replace(one, safety=self.safety)
-            first = made.edits[0].span
-            more = len(made.edits) - 1
-            told = self._told_across(across) + (f", here and in {more} more places" if more else "")
-            found.append(self._finding(first, told, (made,), rank))
-        for start in across.unsure(tree):
-            told = f"this may be `{across.old}`: what it is asked of is not known"
-            span = Span(start, start + len(across.thing.word))
-            found.append(self._finding(span, told, (), rank))
-        return found
-
-    def _finding(
-        self,
-        span: Span,
-        told: str,
-        fixes: tuple[Offered, ...],
-        rank: int,
-        match: Match | None = None,
-    ) -> Finding:
-        return Finding(self.name, self.level, span, told, fixes, rank, match, unasked=self.unasked)
-
-    def _told_across(self, across: Across) -> str:
-        if self.message is not None:
-            return self.message
-        if across.kind == "move":
-            return f"`{across.old}` is imported from `{across.new.rpartition('.')[0]}`"
-        return f"`{across.thing.word}` becomes `{across.new}`"
-
-    def _matches(
-        self,
-        pattern: Pattern,
-        tree: Tree,
-        within: list[Span] | None,
-        places: list[tuple[int, int]] | None,
-    ) -> Iterator[Match]:
-        for match in seek(pattern, tree, within, None, self.approach, places):
-            if all(check.met(match) for check in self._checks):
-                yield match
-
-    def _declared(self, match: Match, rank: int) -> Finding:
-        fixes: tuple[Offered, ...] = ()
-        if self.put is not None:
-            fixes = (Offer(self.summary, self.safety, partial(self._declared_fix, match)),)
-        return self._finding(match.span, self._told(match), fixes, rank, match)
-
-    def _judged(
-        self,
-        check: Check,
-        tree: Tree,
-        rank: int,
-        within: list[Span] | None,
-        places: list[tuple[int, int]] | None,
-    ) -> Iterator[Finding]:
-        """Yield what the rule's own function finds, watched where not all of a file is there."""
-        from yellow_trellis.rules.code import Code  # it loads all that is known of names
-
-        code = Code(tree, self.values)
-        found: Sequence[Node | Match] = (
-            visit(tree, self.visited)
-            if self.pattern is None
-            else list(self._matches(self.pattern, tree, within, places))
-        )
-        with tree.watched():
-            for one in found:
-                for draft in check(one, code) or ():
-                    fixes = tuple(made.made(draft.span) for made in draft.fixes)
-                    yield self._finding(draft.span, draft.message or self.summary, fixes, rank)
-
-    def _declared_fix(self, match: Match) -> fixes.Fix:
-        if self.template is not None:
-            return fixes.fill(
-                self.template,
-                match,
-                title=self.summary,
-                safety=self.safety,
-                drops_comments=self.drops_comments,
-                width=self.width,
-            )
-        builder = fixes.fix(self.summary, safety=self.safety, drops_comments=self.drops_comments)
-        for node in match.nodes:
-            builder.remove(node)
-        return builder.made(match.span)
-
-    def _told(self, match: Match) -> str:
-        if self.message is None:
-            return self.summary
-        text = self.message
-        for name, taken in holes_of(match):
-            text = text.replace(f"@{{{name}}}", " ".join(taken.split()))
-        for name, value in self.values.items():
-            told = ", ".join(value) if isinstance(value, tuple) else str(value)
-            text = text.replace(f"@{{{name}}}", told)
-        return text
+        return list(looked(self, tree, rank, within, places))
 
 
 def _caller() -> tuple[str, int]:
