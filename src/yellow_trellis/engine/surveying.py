@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 
 from yellow_trellis import plans
@@ -107,6 +108,12 @@ class Survey:
             return []
         if self._shares is None:
             return self._planned(found, self._trees[0])
+        trees = [one.match.tree for one in found if one.match is not None]
+        if len(trees) == len(found) and all(tree is trees[0] for tree in trees):
+            with trees[0].watched():
+                planned = self._planned(found, trees[0])
+            if not trees[0].went_beyond:
+                return planned
         ranks = {one.rank for one in found}
         named = [(rank, rule) for rank, rule in self._concerned if rank in ranks]
         part = self._plant(
@@ -137,10 +144,14 @@ class Survey:
 
 
 def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
-    """Return the findings whose fixes may be in anybody's way: all others need not be made."""
+    """Return the findings whose fixes may be in anybody's way, or refused: only those are made.
+
+    Alone, a fix can do no worse than lose a comment.
+    """
     mark = tree.language.comment_mark
     data = tree.source.data
     found: dict[int, Finding] = {}
+    noted: list[Finding] = []
     last: Finding | None = None
     end = -1
     placed = sorted(
@@ -150,8 +161,27 @@ def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
         if last is not None and extent.start <= end:
             found[id(last)] = last
             found[id(finding)] = finding
-        elif tree.broken or mark.search(data, extent.start, extent.end):
+        elif tree.broken:
             found[id(finding)] = finding
+        elif mark.search(data, extent.start, extent.end):
+            noted.append(finding)
         if extent.end >= end:
             last, end = finding, extent.end
+    for finding in noted:
+        if id(finding) not in found and _may_lose_comment(finding, data, mark):
+            found[id(finding)] = finding
     return list(found.values())
+
+
+def _may_lose_comment(finding: Finding, data: bytes, mark: re.Pattern[bytes]) -> bool:
+    """Tell whether the fix of a finding replaces anything that looks like a comment."""
+    tree = finding.match.tree if finding.match is not None else None
+    if tree is None or tree.only is None:
+        fix = finding.choice(with_review=True)
+    else:
+        with tree.watched():
+            fix = finding.choice(with_review=True)
+        if tree.went_beyond:
+            tree.went_beyond = False
+            return True
+    return fix is None or any(mark.search(data, *edit.span) for edit in fix.edits)

@@ -88,8 +88,11 @@ class _Job:
         self.units, self.pairs = self.lined.units, self.lined.pairs
 
     def _expression_parents(self) -> Iterator[Node]:
+        ends = self.language.statements | self.language.bodies
+        if self.match.node.kind in ends:
+            return
         for above in self.match.node.ancestors():
-            if above.kind in self.language.statements or above.kind in self.language.bodies:
+            if above.kind in ends:
                 return
             yield above
 

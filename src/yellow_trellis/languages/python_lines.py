@@ -18,14 +18,27 @@ _PLAIN = rb"[^\"'#\\()\[\]{}\n]*"
 _STRING = rb"\"[^\"\\\n]*(?:\\.[^\"\\\n]*)*\"(?!\")|'[^'\\\n]*(?:\\.[^'\\\n]*)*'(?!')"
 
 
-def _whole(depth: int) -> bytes:
-    """Return an expression for code on one line that leaves no bracket open, nested so deep."""
-    inner = rb"|[(\[{]%s[)\]}]" % _whole(depth - 1) if depth else b""
-    return rb"%s(?:(?:%s%s)%s)*" % (_PLAIN, _STRING, inner, _PLAIN)
+def _whole(depth: int, inside: bytes) -> bytes:
+    """Return an expression for code that leaves no bracket open, nested so deep.
+
+    Arguments: `inside` is an expression for plain code in brackets.
+    """
+    code = _PLAIN
+    inner = b""
+    for level in range(depth + 1):
+        plain = _PLAIN if level == depth else inside
+        code = rb"%s(?:(?:%s%s)%s)*" % (plain, _STRING, inner, plain)
+        inner = rb"|[(\[{]%s[)\]}]" % code
+    return code
 
 
-_WHOLE = re.compile(b"(" + _whole(3) + rb")(?:#[^\n]*)?(?:\n|\Z)", re.DOTALL)
+_ENDS = rb"(?:#[^\n]*)?(?:\n|\Z)"
+_WHOLE = re.compile(b"(" + _whole(3, _PLAIN) + b")" + _ENDS, re.DOTALL)
 """The rest of a line, or all of it, in which no bracket stays open."""
+_LONG = re.compile(
+    _whole(4, rb"[^\"'#\\()\[\]{}]*(?:#[^\n]*\n[^\"'#\\()\[\]{}]*)*") + _ENDS, re.DOTALL
+)
+"""A statement, or the header of one, that goes on over lines in brackets."""
 _SURE = re.compile(
     rb"[ \t]*(?:(?:return|def|class|import|raise|assert|del|pass|while|with|try|except|finally|elif"
     rb"|global|nonlocal|break|continue)(?![\w\x80-\xff])|(if|for|else|async)(?![\w\x80-\xff])"
@@ -176,6 +189,9 @@ class PythonLines:
             if whole.end() > place:
                 return at, whole.end()
             at = whole.end()
+        long = _LONG.match(self.data, at, piece.end)
+        if long is not None and long.end() > place:
+            return at, long.end()
         return self._scan(at, place)
 
     def _is_apart(self, line: int) -> bool:
