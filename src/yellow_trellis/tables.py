@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from difflib import get_close_matches
 from typing import Any
 
 TEXT, FLAG, TEXTS, NUMBER, TABLES, TABLE = (
@@ -48,6 +47,8 @@ def fault(table: Mapping[str, Any], keys: Mapping[str, str], what: str) -> tuple
 
 def near(word: str, known: Iterable[str]) -> str:
     """Return the one of the `known` words that `word` is likely meant for; empty if none is."""
+    from difflib import get_close_matches  # it is only for those who mistype
+
     found = get_close_matches(word, sorted(known), 1)
     return found[0] if found else ""
 
