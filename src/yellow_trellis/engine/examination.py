@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from functools import partial
-from typing import TYPE_CHECKING, Literal, NamedTuple
+from typing import Literal, NamedTuple
 
 from yellow_trellis import facts, plans
 from yellow_trellis.engine.consulted import Used
+from yellow_trellis.engine.diff import Hunk, changed_lines, hunks_of, patch
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.surveying import Survey
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
@@ -16,9 +17,6 @@ from yellow_trellis.rules import Finding, Level, Mark, Rule, Ruleset, Watch, dou
 from yellow_trellis.rules.leave import MARK
 from yellow_trellis.source import Place, Source, Unreadable, line_count
 from yellow_trellis.syntax import Tree
-
-if TYPE_CHECKING:
-    from yellow_trellis.engine.diff import Hunk
 
 Mode = Literal["survey", "rework", "trial"]
 
@@ -266,8 +264,6 @@ def _text(raw: bytes, tongue: Language) -> bytes | None:
 
 def _on_changed_lines(findings: list[Finding], earlier: bytes, source: Source) -> list[Finding]:
     """Return the findings that have a line which is not in the `earlier` text."""
-    from yellow_trellis.engine.diff import changed_lines  # most runs compare no texts
-
     changed = changed_lines(earlier, source.data)
     lines = source.lines
     return [
@@ -314,8 +310,6 @@ def _change(
     data = done.tree.source.data
     if data == source.data:
         return None
-    from yellow_trellis.engine.diff import hunks_of, patch
-
     marks: list[tuple[str, int, int]] = []
     for turn in done.rounds:
         lines = Source(turn.data).lines
