@@ -56,6 +56,7 @@ RULES = (
     conditional("class @{n}(@{_*}): @{b*}", holds("f(4)")),
     conditional("try: @{b*}\nexcept @{e}: @{c*}", holds("f(1)")),
     conditional("if @{c}: @{b*}", holds("f(2)")),
+    rules_of(("f(@{x}, key=@{y})", None), ("@{x} if f(@{_}) else @{y}", None)),
     rules_of(("while @{c}: @{b*}", None), ("for @{x} in @{y}: @{b*}", None)),
     rules_of(("not @{a} in @{b}", "@{a} not in @{b}"), ("f(@{x}) if @{y} else @{z}", None)),
     rules_of(("f(@{x})", "g(@{x})"), ("h(f(@{x}))", "k(@{x})"), ("@{n} = f(@{_})", None)),
@@ -102,6 +103,11 @@ UGLY = [
     'def g():\n    """f(1)\n    return f(2)\n    """\n    try:\n        """\nexcept f(3):\n  """\n'
     "    except E: f(4)\n    (f(5))\n    [f(6)]\n    return f(7)\n",
     "for i in (f(1)\n  , 2): f(2)\nelse: f(3)\nfor j in f(4):\n  f(5)\n  # out\nelse:\n  f(6)\n",
+    "x = (a +\n# "
+    + "long " * 60
+    + "word\nb == None\n)\ny = (a +\n\nb == None\n)\nz = (a\n# f(\n.b == None)\n",
+    "x = f(1,\nkey=2)\ny = (a\nif f(1)\nelse b)\nclass A:\n  x = (f(3,\n  key=a\n  @ b))\n",
+    "if a:\n  \x0cif f(1):\n    f(2)\n  \x0celse:\n    f(3)\n",
     "",
     "\n\n",
     "\ufefff(1)\n",

@@ -12,6 +12,7 @@ from bisect import bisect_right, insort
 from functools import lru_cache
 
 from yellow_trellis.languages.pieces import Line, Piece
+from yellow_trellis.languages.python_starts import goes_on, is_apart
 from yellow_trellis.languages.python_strings import LongStrings, closed
 
 _PLAIN = rb"[^\"'#\\()\[\]{}\n]*"
@@ -48,16 +49,6 @@ _SURE = re.compile(
 """How a line starts that is a statement, or the header of one, wherever it stands outside of a
 string: no such thing stands in brackets. What the group takes does, but not with a colon at the end
 of the line, or it does not parse."""
-_ENDS_OPERAND = frozenset(b")]}\"'_") | {b for b in range(256) if b > 127 or chr(b).isalnum()}
-_NO_OPERAND = re.compile(
-    rb"(?<!\w)(?:and|as|async|await|else|for|from|if|in|is|lambda|not|or|print|yield)\Z"
-)
-_STARTS_OPERAND = re.compile(
-    rb"[ \t]*(?!(?:and|as|async|else|for|from|if|in|is|not|or)(?![\w\x80-\xff]))"
-    rb"[A-Za-z_]\w*(?![\w\x80-\xff\"'])"
-)
-_NEAR = 200
-"""Bytes that are looked at before a line."""
 _TOKEN = re.compile(
     rb"\"\"\"|'''|\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'|[\"']|#[^\n]*|\\\r?\n|[()\[\]{}]|\n",
     re.DOTALL,
@@ -125,7 +116,7 @@ class PythonLines:
         """Tell whether a line may be what does not parse, or not as the same, without others."""
         if word in _SOFT:
             return b":" in self.data[start:end]
-        return self.data[start : start + 1] == b"@"
+        return self.data[start : start + 1] in (b"@", b"\f")
 
     def _told(self, line: tuple[int, int]) -> tuple[int, int, bytes]:
         """Return where the first word of a line is, where the line ends, and the word."""
@@ -151,7 +142,7 @@ class PythonLines:
         """Return where the statement ends whose first line ended at `at`, at most at `end`."""
         for found in _ends_body(len(indent)).finditer(self.data, at - 1, end):
             start = found.start() + 1
-            if self._strings.around(start) is not None or self._goes_on(start):
+            if self._strings.around(start) is not None or goes_on(self.data, start):
                 continue
             if not indent.startswith(found[1]):
                 return None
@@ -160,8 +151,8 @@ class PythonLines:
         return end
 
     def _logical(self, place: int, piece: Piece) -> tuple[int, int] | None:
-        """Return start and end of the logical line around `place`."""
-        line = max(self._line_start(place), piece.start)
+        """Return start and end of the logical line around `place`; None where it is not plain."""
+        line = self._line_start(place)
         if line not in self._known:
             found = self._long_around(place)
             if found is None:
@@ -177,12 +168,12 @@ class PythonLines:
 
     def _find_logical(self, line: int, place: int, piece: Piece) -> tuple[int, int] | None:
         at = line
-        if line > piece.start and not self._is_apart(line):
+        if line and not is_apart(self.data, line):
             sure = self._sure_end(line)
             if sure is not None:
                 return line, sure
-            while at > piece.start and sure is None:
-                at = max(self._line_start(at - 1), piece.start)
+            while at and sure is None:
+                at = self._line_start(at - 1)
                 sure = self._sure_end(at)
             at = at if sure is None else sure
         while (whole := _WHOLE.match(self.data, at)) is not None:
@@ -194,25 +185,10 @@ class PythonLines:
             return at, long.end()
         return self._scan(at, place)
 
-    def _is_apart(self, line: int) -> bool:
-        """Tell whether the line at `line`, and what stands before it, cannot go on as one.
-
-        A name does not follow an operand, in brackets or not.
-        """
-        before = self.data[max(line - _NEAR, 0) : line].rstrip()
-        before = before[before.rfind(b"\n") + 1 :]
-        return (
-            before != b""
-            and before[-1] in _ENDS_OPERAND
-            and b"#" not in before
-            and _NO_OPERAND.search(before) is None
-            and _STARTS_OPERAND.match(self.data, line) is not None
-        )
-
     def _sure_end(self, line: int) -> int | None:
         """Return where a line ends that is a statement, or the header of one, in any case."""
         sure = _SURE.match(self.data, line)
-        if sure is None or self._goes_on(line):
+        if sure is None or goes_on(self.data, line):
             return None
         rest = _WHOLE.match(self.data, sure.end())
         if rest is None or (sure[1] and not rest[1].rstrip().endswith(b":")):
@@ -245,10 +221,6 @@ class PythonLines:
         while (string := self._strings.around(start)) is not None:
             start = self.data.rfind(b"\n", 0, string) + 1
         return start
-
-    def _goes_on(self, start: int) -> bool:
-        """Tell whether the line at `start` goes on from the one before it by a backslash."""
-        return self.data[max(start - 3, 0) : start - 1].rstrip(b"\r").endswith(b"\\")
 
 
 @lru_cache(maxsize=64)

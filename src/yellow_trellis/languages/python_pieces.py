@@ -1,10 +1,9 @@
 """A Python file cut into statements and members of classes by its lines, before it is parsed.
 
 The cut is cautious. A line starts a piece if a word stands at its very start (or, in a class, at
-the indent of the members), it lies in no long string, and nothing says that it goes on from the
-line before. Where quotes stand in a way that this does not understand, nothing is cut at all. What
-is wrong nevertheless, a bracket that is open across a cut, shows as a syntax error when the pieces
-are parsed without their neighbours.
+the indent of the members), it lies in no long string, and it cannot go on from the line before: it
+starts with a word that only starts statements, or follows what it is no rest of. Where quotes stand
+in a way that this does not understand, nothing is cut at all.
 """
 
 from __future__ import annotations
@@ -15,6 +14,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from yellow_trellis.languages.pieces import Lines, Piece, Pieces
+from yellow_trellis.languages.python_starts import goes_on, is_start
 from yellow_trellis.languages.python_strings import LongStrings, long_strings
 
 _START = rb"(?!(?:else|elif|except|finally)\b)[A-Za-z_@\x80-\xff]"
@@ -78,9 +78,9 @@ def _starts(
             held += 1
         if held < len(spans) and spans[held][0] < at:
             continue
-        if data[max(at - 3, 0) : at - 1].rstrip(b"\r").endswith(b"\\"):
+        if goes_on(data, at):
             continue
         joins = decorated and _DEFINES.match(data, at) is not None
         decorated = data[found.end() - 1] == 0x40
-        if not joins:
+        if not joins and is_start(data, at):
             yield at
