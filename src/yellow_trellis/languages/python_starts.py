@@ -19,6 +19,7 @@ _ENDS_OPERAND = frozenset(b")]}\"'_") | {b for b in range(256) if b > 127 or chr
 _NO_OPERAND = re.compile(
     rb"(?<!\w)(?:and|as|async|await|else|for|from|if|in|is|lambda|not|or|print|yield)\Z"
 )
+_LONGEST = len(b"lambda")
 _STARTS_OPERAND = re.compile(
     rb"[ \t]*(?!(?:and|as|async|else|for|from|if|in|is|not|or)(?![\w\x80-\xff]))"
     rb"[A-Za-z_]\w*(?![\w\x80-\xff\"'])"
@@ -49,7 +50,7 @@ def is_apart(data: bytes, line: int) -> bool:
         and before != b""
         and before[-1] in _ENDS_OPERAND
         and b"#" not in before[at:]
-        and _NO_OPERAND.search(before) is None
+        and _NO_OPERAND.search(before, max(len(before) - _LONGEST, 0)) is None
     )
 
 
