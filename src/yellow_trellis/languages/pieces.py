@@ -55,25 +55,29 @@ class Lines(Protocol):
 class Pieces:
     """The pieces of a file, in order, without gaps.
 
-    Arguments: `starts` are where its top-level statements start, and where the last one ends;
-    `cut` gives the pieces of the one between two places, when somebody wants one of them;
-    `lines` gives what tells the statements in them.
+    Arguments: `starts` are where its top-level statements may start, and where the last one ends;
+    `is_sure` tells of such a place whether one does; `cut` gives the pieces of the one between two
+    places, when somebody wants one of them; `lines` gives what tells the statements in them.
     """
 
     def __init__(
         self,
         starts: list[int],
+        is_sure: Callable[[int], bool],
         cut: Callable[[int, int], list[Piece]],
         lines: Callable[[], Lines],
     ) -> None:
         self._starts = starts
+        self._is_sure = is_sure
         self._cut = cut
         self._lines = lines
         self._parts: dict[int, tuple[list[int], list[Piece]]] = {}
+        """By where a top-level statement may start: where the pieces of the one around it start."""
 
     def at(self, place: int) -> Piece:
         """Return the piece that holds the byte at `place`."""
-        starts, parts = self._parts_at(bisect_right(self._starts, place) - 1)
+        number = bisect_right(self._starts, place) - 1
+        starts, parts = self._parts.get(number) or self._parts_at(number)
         return parts[bisect_right(starts, place) - 1]
 
     @cached_property
@@ -84,14 +88,22 @@ class Pieces:
     @property
     def found(self) -> list[Piece]:
         """All of them."""
-        numbers = range(len(self._starts) - 1)
-        return [piece for number in numbers for piece in self._parts_at(number)[1]]
+        pieces: list[Piece] = []
+        for number in range(len(self._starts) - 1):
+            _, parts = self._parts_at(number)
+            if not pieces or pieces[-1].end <= parts[0].start:
+                pieces += parts
+        return pieces
 
     def _parts_at(self, number: int) -> tuple[list[int], list[Piece]]:
-        known = self._parts.get(number)
-        if known is None:
-            parts = self._cut(self._starts[number], self._starts[number + 1])
-            known = self._parts[number] = [piece.start for piece in parts], parts
+        first, last = number, number + 1
+        while first and not self._is_sure(self._starts[first]):
+            first -= 1
+        while last + 1 < len(self._starts) and not self._is_sure(self._starts[last]):
+            last += 1
+        parts = self._cut(self._starts[first], self._starts[last])
+        known = [piece.start for piece in parts], parts
+        self._parts.update(dict.fromkeys(range(first, last), known))
         return known
 
 

@@ -34,8 +34,8 @@ def pieces(data: bytes) -> Pieces | None:
     if strings is None or (b"\r" in data and _LONE_RETURN.search(data) is not None):
         return None
     first = _starts(data, _TOP, 0, len(data), strings)
-    cut = partial(_members, data, strings)
-    return Pieces([0, *first, len(data)], cut, partial(_lines, data, strings))
+    is_sure, cut = partial(is_start, data), partial(_members, data, strings)
+    return Pieces([0, *first, len(data)], is_sure, cut, partial(_lines, data, strings))
 
 
 def _lines(data: bytes, strings: LongStrings) -> Lines:
@@ -57,7 +57,8 @@ def _members(data: bytes, strings: LongStrings, start: int, end: int) -> list[Pi
     if first is None:
         return whole
     starts_here = re.compile(rb"\n" + re.escape(first[1]) + _START)
-    members = list(_starts(data, starts_here, header.end() - 1, end, strings))
+    starts = _starts(data, starts_here, header.end() - 1, end, strings)
+    members = [at for at in starts if is_start(data, at)]
     bounds = [start, *members, end]
     return [
         Piece(bounds[at], bounds[at + 1], start, end, bounds[1] - start)
@@ -82,5 +83,5 @@ def _starts(
             continue
         joins = decorated and _DEFINES.match(data, at) is not None
         decorated = data[found.end() - 1] == 0x40
-        if not joins and is_start(data, at):
+        if not joins:
             yield at
