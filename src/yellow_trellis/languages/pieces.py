@@ -72,7 +72,7 @@ class Pieces:
         self._cut = cut
         self._lines = lines
         self._parts: dict[int, tuple[list[int], list[Piece]]] = {}
-        """By where a top-level statement may start: where the pieces of the one around it start."""
+        """By number of such a start: the pieces of the statement around it, after their starts."""
 
     def at(self, place: int) -> Piece:
         """Return the piece that holds the byte at `place`."""

@@ -12,7 +12,7 @@ from bisect import bisect_right, insort
 from functools import lru_cache
 
 from yellow_trellis.languages.pieces import Line, Piece
-from yellow_trellis.languages.python_starts import goes_on, is_apart
+from yellow_trellis.languages.python_starts import FIRM_WORDS, goes_on, is_apart
 from yellow_trellis.languages.python_strings import LongStrings, closed
 
 _PLAIN = rb"[^\"'#\\()\[\]{}\n]*"
@@ -41,8 +41,8 @@ _LONG = re.compile(
 )
 """A statement, or the header of one, that goes on over lines in brackets."""
 _SURE = re.compile(
-    rb"[ \t]*(?:(?:return|def|class|import|raise|assert|del|pass|while|with|try|except|finally|elif"
-    rb"|global|nonlocal|break|continue)(?![\w\x80-\xff])|(if|for|else|async)(?![\w\x80-\xff])"
+    rb"[ \t]*(?:(?:" + FIRM_WORDS + rb"|except|finally|elif)(?![\w\x80-\xff])"
+    rb"|(if|for|else|async)(?![\w\x80-\xff])"
     rb"|[A-Za-z_]\w*(?:(?:\.[A-Za-z_]\w*)+[ \t]*=(?!=)"
     rb"|(?:\.[A-Za-z_]\w*)*[ \t]*(?:[-+%|&^@]|\*\*?|//?|<<|>>)=))"
 )

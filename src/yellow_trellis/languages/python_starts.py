@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import re
 
+FIRM_WORDS = (
+    rb"return|def|class|import|raise|assert|del|pass|while|with|try|global|nonlocal|break|continue"
+)
+"""What starts statements and stands nowhere in brackets, as an expression."""
 _FIRM = re.compile(
-    rb"[ \t]*(?:(?:return|def|class|import|raise|assert|del|pass|while|with|try|global|nonlocal"
-    rb"|break|continue)(?![\w\x80-\xff])|from[ \t]+[\w.\x80-\xff]+[ \t]+import(?![\w\x80-\xff])"
+    rb"[ \t]*(?:(?:" + FIRM_WORDS + rb")(?![\w\x80-\xff])"
+    rb"|from[ \t]+[\w.\x80-\xff]+[ \t]+import(?![\w\x80-\xff])"
     rb"|(?:if|for|async)(?![\w\x80-\xff])[^\n]*:[ \t]*(?:#[^\n]*)?\r?(?:\n|\Z)"
     rb"|@[^\n]*\n[ \t]*(?:@|(?:def|class|async)(?![\w\x80-\xff])))"
 )
