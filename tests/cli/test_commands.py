@@ -47,7 +47,7 @@ def test_version_imports_no_parser(ytr) -> None:
 
     code = (
         "import sys; sys.argv = ['ytr', '--version']; from yellow_trellis.cli import main; main();"
-        "print(sorted({'click', 'rich', 'tree_sitter', 'pathspec'} & set(sys.modules)))"
+        "print(sorted({'argparse', 'rich', 'tree_sitter', 'pathspec'} & set(sys.modules)))"
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert done.stdout.splitlines()[1] == "[]"
@@ -244,7 +244,7 @@ def test_the_demo_shows_it_all(ytr, tmp_path: Path) -> None:
         (("rules", "nothing", *RULES), "no rule is called 'nothing'"),
         (("survey", "--rules", "broken.py"), "broken.py:2: the rule file is no valid Python"),
         (("survey", "--rules", "hole.py"), "hole.py:2: the rule 'r' cannot be used"),
-        (("survye",), "No such command"),
+        (("survye",), "there is no command survye: did you mean `survey`?"),
     ],
 )
 def test_a_mistake_gets_one_clear_message(ytr, trams: Path, words, message: str) -> None:

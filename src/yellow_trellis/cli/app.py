@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from importlib import import_module
 
-import click
-
 from yellow_trellis._version import __version__
+from yellow_trellis.cli.arguments import WrongCall, given
+from yellow_trellis.cli.status import FOUND, INTERRUPTED, UNHANDLED, WRONG_CALL
 from yellow_trellis.mistake import Mistake
+from yellow_trellis.tables import nearest
 
 _COMMANDS = {
     "tree": "Show how code is built: kinds, fields, places.",
@@ -29,45 +31,60 @@ _COMMANDS = {
     "demo": "See it all on the code of a made-up tram company.",
 }
 
-CLEAN, FOUND, WRONG_CALL, UNHANDLED, INTERRUPTED = 0, 1, 2, 3, 130
-"""Exit status: nothing found; found or conflicting; a call that is wrong; something unhandled;
-stopped from the keyboard."""
+_HELP = f"""\
+usage: ytr COMMAND [OPTIONS] ...
+
+Find code by its syntax tree, fix it, prove that no two fixes conflict, take it back.
+
+commands:
+{"".join(f"  {name:<10}{purpose}{chr(10)}" for name, purpose in _COMMANDS.items())}
+options:
+  --version   Show the version and exit.
+  -h, --help  Show this and exit.
+
+Start with `ytr demo`. Each command has its own help: `ytr survey --help`.
+"""
 
 
-class _Commands(click.Group):
-    def list_commands(self, ctx: click.Context) -> list[str]:
-        return list(_COMMANDS)
+def call(words: list[str]) -> None:
+    """Run the command that `words` name, with what they give to it.
 
-    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
-        if cmd_name not in _COMMANDS:
-            return None
-        module = import_module(f"yellow_trellis.cli.{cmd_name}_command")
-        command: click.Command = module.command
-        return command
-
-    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
-        with formatter.section("Commands"):
-            formatter.write_dl(list(_COMMANDS.items()))
-
-
-@click.group(
-    cls=_Commands,
-    context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100},
-    epilog="Start with `ytr demo`. Each command has its own help: `ytr survey --help`.",
-)
-@click.version_option(__version__, prog_name="ytr", message="%(prog)s %(version)s")
-def app() -> None:
-    """Find code by its syntax tree, fix it, prove that no two fixes conflict, take it back."""
+    Errors: `Mistake` for what the user got wrong; `SystemExit` with the status of the command.
+    """
+    name, *rest = words or ["--help"]
+    if name in ("-h", "--help"):
+        sys.stdout.write(_HELP)
+    elif name == "--version":
+        sys.stdout.write(f"ytr {__version__}\n")
+    elif name in _COMMANDS:
+        module = import_module(f"yellow_trellis.cli.{name}_command")
+        command = module.command
+        command(**given(name, command.__doc__, module.TAKES, module.EXAMPLE, rest))
+    else:
+        what = "option" if name.startswith("-") else "command"
+        hint = f": {nearest(name, _COMMANDS)}" if what == "command" else " before the command"
+        raise WrongCall(f"there is no {what} {name}{hint}\nTry `ytr --help`.")
 
 
 def run_command() -> None:
     """Run `ytr`; a user's mistake ends in one message and status 2, never in a traceback."""
+    for stream in (sys.stdout, sys.stderr):
+        stream.reconfigure(errors="backslashreplace")  # type: ignore[union-attr]
     try:
-        app(prog_name="ytr")
+        try:
+            call(sys.argv[1:])
+        finally:
+            sys.stdout.flush()
     except Mistake as wrong:
-        click.echo(f"ytr: {wrong}", err=True)
+        sys.stderr.write(f"ytr: {wrong}\n")
         sys.exit(WRONG_CALL)
+    except KeyboardInterrupt:
+        sys.stderr.write("\nInterrupted.\n")
+        sys.exit(INTERRUPTED)
+    except BrokenPipeError:  # who reads the output has seen enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(FOUND)
     except OSError as wrong:
         place = f"{wrong.filename}: " if wrong.filename else ""
-        click.echo(f"ytr: {place}{wrong.strerror or wrong}", err=True)
+        sys.stderr.write(f"ytr: {place}{wrong.strerror or wrong}\n")
         sys.exit(UNHANDLED)

@@ -5,23 +5,22 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-import click
-
-from yellow_trellis.cli.app import FOUND, INTERRUPTED, UNHANDLED
+from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option, several
 from yellow_trellis.cli.asking import ask_at_terminal
 from yellow_trellis.cli.changes import applied_rules, show_fates
 from yellow_trellis.cli.clashes_command import show_conflicts, show_yielding
 from yellow_trellis.cli.committing import apply_and_commit
 from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    REVIEW,
+    RULES,
     Look,
     format_option,
-    look_options,
-    paths_argument,
-    review_option,
-    rules_options,
     spec_of,
 )
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.status import FOUND, INTERRUPTED, UNHANDLED
 from yellow_trellis.cli.terminal import (
     ASK,
     console,
@@ -41,32 +40,31 @@ from yellow_trellis.engine.write import WriteReport, write_changes
 from yellow_trellis.formats.json import rework_json
 from yellow_trellis.mistake import Mistake
 
+EXAMPLE = "ytr apply --rules rules/ src/"
+TAKES: Takes = (
+    PATHS,
+    *RULES,
+    REVIEW,
+    flag("--strict", help="Write nothing at all if any two fixes conflict."),
+    flag("--ask", dest="asking", help="Ask about every fix before it is applied."),
+    flag(
+        "--uncommitted",
+        help="Also write files with changes that are in no commit of version control.",
+    ),
+    flag("--commit", dest="committing", help="Make one commit for each rule that changes code."),
+    several(
+        "--leave",
+        dest="leaving",
+        metavar="RULE",
+        help="Fix nothing, but leave all present findings of a rule alone, by comments. "
+        "Example: --leave bare-except --reason 'goes with the old exchange'",
+    ),
+    option("--reason", metavar="TEXT", help="Why, for --leave. Example: --reason 'read by v1'"),
+    format_option("text", "json"),
+    LOOK,
+)
 
-@click.command("apply", epilog="Example: ytr apply --rules rules/ src/    then: ytr undo")
-@paths_argument
-@rules_options
-@review_option
-@click.option("--strict", is_flag=True, help="Write nothing at all if any two fixes conflict.")
-@click.option("--ask", "asking", is_flag=True, help="Ask about every fix before it is applied.")
-@click.option(
-    "--uncommitted",
-    is_flag=True,
-    help="Also write files with changes that are in no commit of version control.",
-)
-@click.option(
-    "--commit", "committing", is_flag=True, help="Make one commit for each rule that changes code."
-)
-@click.option(
-    "--leave",
-    "leaving",
-    metavar="RULE",
-    multiple=True,
-    help="Fix nothing, but leave all present findings of a rule alone, by comments. "
-    "Example: --leave bare-except --reason 'goes with the old exchange'",
-)
-@click.option("--reason", metavar="TEXT", help="Why, for --leave. Example: --reason 'read by v1'")
-@format_option("text", "json")
-@look_options
+
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
@@ -91,14 +89,12 @@ def command(
     if leaving:
         spec = _to_leave(spec, only, leaving, reason)
     elif reason is not None:
-        raise click.UsageError("--reason says why something is left: add --leave RULE")
+        raise WrongCall("--reason says why something is left: add --leave RULE")
     given = look.paths(paths)
     _finish_earlier(common_root(given))
     if committing:
         if asking or strict or uncommitted or form != "text":
-            raise click.UsageError(
-                "--commit goes with none of --ask, --strict, --uncommitted, json"
-            )
+            raise WrongCall("--commit goes with none of --ask, --strict, --uncommitted, json")
         apply_and_commit(given, spec, look, with_review)
         return
     found, seconds = run_shown(
@@ -112,7 +108,7 @@ def command(
     conflicts = sum(len(report.conflicts) for report in found.reports)
     if strict and conflicts:
         if form == "json":
-            click.echo(rework_json(found, written=False, left=[]))
+            write(rework_json(found, written=False, left=[]))
         else:
             show_conflicts(console(), found)
         notes().print(f"{counted(conflicts, 'conflict')}: nothing was written, as --strict asks.")
@@ -122,7 +118,7 @@ def command(
         refuse_uncommitted([change.path for change in changes], found.root)
     report = write_changes(changes, found.root, applied_rules(found))
     if form == "json":
-        click.echo(rework_json(found, written=True, left=report.left))
+        write(rework_json(found, written=True, left=report.left))
     else:
         _show(console(), found, report, seconds, str(found.root))
     problems = [*found.problems, *(Problem(path, reason) for path, reason in report.left)]
@@ -138,9 +134,9 @@ def _to_leave(
 ) -> RulesSpec:
     """Return the rules whose findings are to get comments that leave them alone."""
     if only:
-        raise click.UsageError("--leave names its rules itself: leave out --only")
+        raise WrongCall("--leave names its rules itself: leave out --only")
     if spec.reasons and not reason:
-        raise click.UsageError("the configuration asks for reasons: add --reason TEXT")
+        raise WrongCall("the configuration asks for reasons: add --reason TEXT")
     told = " ".join((reason or "").split())
     return spec._replace(only=rules, leaving=told)
 

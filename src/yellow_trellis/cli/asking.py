@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import click
-
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, RULE, console, shown_path, visible
 from yellow_trellis.engine.ask import Answer, Question
@@ -28,8 +26,8 @@ def ask_at_terminal(question: Question) -> Answer:
         words = f"1 to {len(question.choices)} or {words}"
     while True:
         try:
-            typed = click.prompt(f"  {words}", prompt_suffix="? ", default="", show_default=False)
-        except click.Abort:
+            typed = input(f"  {words}? ")
+        except (EOFError, KeyboardInterrupt):
             return Answer("quit")
         word = typed.strip().lower()
         if word.isdigit() and 1 <= int(word) <= len(question.choices):

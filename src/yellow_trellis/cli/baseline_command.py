@@ -6,18 +6,17 @@ import sys
 from collections import Counter
 from pathlib import Path
 
-import click
-
-from yellow_trellis.cli.app import FOUND, UNHANDLED
+from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
 from yellow_trellis.cli.held import baseline_here
 from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    RULES,
     Look,
-    look_options,
-    paths_argument,
-    rules_options,
     spec_of,
 )
 from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.status import FOUND, UNHANDLED
 from yellow_trellis.cli.terminal import (
     ASK,
     DIM,
@@ -29,24 +28,21 @@ from yellow_trellis.cli.terminal import (
 )
 from yellow_trellis.engine.baseline import NAME, Baseline
 
+EXAMPLE = "ytr baseline    ytr baseline --accept --only bare-except"
+TAKES: Takes = (
+    PATHS,
+    *RULES,
+    option(
+        "--file",
+        metavar="FILE",
+        help="The file of the baseline; as the configuration says if left out. "
+        "Example: --file accepted.json",
+    ),
+    flag("--accept", help="Accept new findings too. Without it the count only goes down."),
+    LOOK,
+)
 
-@click.command(
-    "baseline", epilog="Example: ytr baseline    later: ytr baseline --accept --only bare-except"
-)
-@paths_argument
-@rules_options
-@click.option(
-    "--file",
-    "file",
-    metavar="FILE",
-    type=click.Path(dir_okay=False),
-    help="The file of the baseline; as the configuration says if left out. "
-    "Example: --file accepted.json",
-)
-@click.option(
-    "--accept", is_flag=True, help="Accept new findings too. Without it the count only goes down."
-)
-@look_options
+
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
@@ -62,7 +58,7 @@ def command(
     stands in and what stands around it: lines may shift, code may be formatted anew or moved.
     """
     if look.scope.lines:
-        raise click.UsageError("a baseline is about whole files: leave out --changed-lines")
+        raise WrongCall("a baseline is about whole files: leave out --changed-lines")
     where = Path(file) if file is not None else baseline_here() or Path(NAME)
     known = Baseline.read(where) if where.exists() else None
     spec = spec_of(rule_paths, only)

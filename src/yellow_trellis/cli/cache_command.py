@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import click
-
+from yellow_trellis.cli.arguments import Takes, flag, folder_there, option
 from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.output import write
 from yellow_trellis.cli.terminal import console, counted, shown_path
 from yellow_trellis.engine.discovery import discover
 from yellow_trellis.engine.parts import in_parts
@@ -19,15 +19,22 @@ _AT_A_TIME = 200
 """Files whose words are held before they are written."""
 
 
-@click.command(
-    "cache", epilog="Example: ytr cache    ytr cache --index    ytr cache --clear alder/"
+EXAMPLE = "ytr cache    ytr cache --index    ytr cache --clear alder/"
+TAKES: Takes = (
+    option(
+        "folder",
+        metavar="FOLDER",
+        nargs="?",
+        default=".",
+        type=folder_there,
+        help="Where the command was run.",
+    ),
+    flag("--index", help="Index the words of all files: `seek` then opens few of them."),
+    flag("--clear", help="Forget all that is kept; the runs to undo stay."),
+    format_option("text", "json"),
 )
-@click.argument("folder", default=".", type=click.Path(exists=True, file_okay=False))
-@click.option(
-    "--index", is_flag=True, help="Index the words of all files: `seek` then opens few of them."
-)
-@click.option("--clear", is_flag=True, help="Forget all that is kept; the runs to undo stay.")
-@format_option("text", "json")
+
+
 def command(folder: str, index: bool, clear: bool, form: str) -> None:
     """Show what is kept of the code base in FOLDER, the one that commands are run in.
 
@@ -50,7 +57,7 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
         return
     told = _told(store)
     if form == "json":
-        click.echo(dumped({"version": VERSION, **told}))
+        write(dumped({"version": VERSION, **told}))
         return
     if not told["bytes"]:
         out.print(f"Nothing is kept of {folder}.")

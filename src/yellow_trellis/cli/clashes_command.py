@@ -6,18 +6,17 @@ import sys
 from collections import Counter
 from pathlib import Path
 
-import click
-
-from yellow_trellis.cli.app import FOUND, UNHANDLED
+from yellow_trellis.cli.arguments import Takes, flag, option
 from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    RULES,
     Look,
     format_option,
-    look_options,
-    paths_argument,
-    rules_options,
     spec_of,
 )
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.status import FOUND, UNHANDLED
 from yellow_trellis.cli.terminal import (
     ASK,
     DIM,
@@ -38,31 +37,33 @@ from yellow_trellis.formats.picture import draw_clashes
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Party
 from yellow_trellis.plans.trials import TOLD, Trial, TrialKind
 
+EXAMPLE = (
+    "ytr clashes --rules rules/ src/ --strict    "
+    "ytr clashes --rules rules/ --try --picture clashes.png"
+)
+TAKES: Takes = (
+    PATHS,
+    *RULES,
+    flag("--strict", help="Exit with 1 if there is any conflict."),
+    flag(
+        "--try",
+        dest="trying",
+        help="Also apply the rules in pairs, in both orders: does the order matter, does "
+        "one feed or "
+        "undo another, is one unfinished after one go?",
+    ),
+    flag("--all", dest="everything", help="Show every conflict, not the first ten."),
+    option(
+        "--picture",
+        metavar="FILE",
+        help="Draw the rules by rules, with the conflicts of each pair. Example: --picture "
+        "clashes.png",
+    ),
+    format_option("text", "json"),
+    LOOK,
+)
 
-@click.command(
-    "clashes",
-    epilog="Example: ytr clashes --rules rules/ src/ --strict    "
-    "ytr clashes --rules rules/ --try --picture clashes.png",
-)
-@paths_argument
-@rules_options
-@click.option("--strict", is_flag=True, help="Exit with 1 if there is any conflict.")
-@click.option(
-    "--try",
-    "trying",
-    is_flag=True,
-    help="Also apply the rules in pairs, in both orders: does the order matter, does one feed or "
-    "undo another, is one unfinished after one go?",
-)
-@click.option("--all", "everything", is_flag=True, help="Show every conflict, not the first ten.")
-@click.option(
-    "--picture",
-    metavar="FILE",
-    type=click.Path(dir_okay=False),
-    help="Draw the rules by rules, with the conflicts of each pair. Example: --picture clashes.png",
-)
-@format_option("text", "json")
-@look_options
+
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
@@ -79,7 +80,7 @@ def command(
     mode: Mode = "trial" if trying else "rework"
     found, _ = run_shown(paths, spec, look, mode=mode, with_review=True)
     if form == "json":
-        click.echo(clashes_json(found))
+        write(clashes_json(found))
     else:
         _show(console(), found, None if everything else 10)
         if trying:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import sys
 
-from yellow_trellis.cli.app import UNHANDLED
 from yellow_trellis.cli.options import Look
 from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.status import UNHANDLED
 from yellow_trellis.cli.terminal import RULE, console, counted, run_shown, tell_problems
 from yellow_trellis.engine.discovery import common_root
 from yellow_trellis.engine.examination import Problem

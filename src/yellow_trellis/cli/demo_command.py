@@ -6,9 +6,8 @@ import os
 import shutil
 from pathlib import Path
 
-import click
-
-from yellow_trellis.cli.app import app
+from yellow_trellis.cli.app import call
+from yellow_trellis.cli.arguments import Takes, flag, option
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import DIM, RULE, console
 from yellow_trellis.engine.discovery import MissingPath
@@ -40,9 +39,19 @@ _STEPS = (
 )
 
 
-@click.command("demo", epilog="Example: ytr demo    ytr demo /tmp/trams")
-@click.argument("folder", default="alder-tramways", type=click.Path())
-@click.option("--copy-only", is_flag=True, help="Put the code there and run nothing.")
+EXAMPLE = "ytr demo    ytr demo /tmp/trams"
+TAKES: Takes = (
+    option(
+        "folder",
+        metavar="FOLDER",
+        nargs="?",
+        default="alder-tramways",
+        help="Where the code is put.",
+    ),
+    flag("--copy-only", help="Put the code there and run nothing."),
+)
+
+
 def command(folder: str, copy_only: bool) -> None:
     """Put the code of Alder Tramways, a made-up tram company, in FOLDER and work on it.
 
@@ -59,13 +68,13 @@ def command(folder: str, copy_only: bool) -> None:
         return
     only_python = _without_missing_languages(target)
     os.chdir(target)
-    for number, (call, why, then) in enumerate(_STEPS, 1):
+    for number, (line, why, then) in enumerate(_STEPS, 1):
         out.print()
         out.print(_heading(f"{number} of {len(_STEPS)}"))
         out.print(why)
-        out.print(styled(f"$ ytr {call}", style="bold"))
+        out.print(styled(f"$ ytr {line}", style="bold"))
         out.print()
-        _call(call)
+        _run(line)
         out.print(styled(then, style=DIM))
     out.print()
     out.print(f"Done. Look around: cd {folder}")
@@ -79,10 +88,10 @@ def _heading(title: str) -> str:
     return styled((title, RULE), " ", "-" * rest)
 
 
-def _call(call: str) -> None:
+def _run(line: str) -> None:
     """Run a command as the terminal would; its exit status is no matter here."""
     try:
-        app.main(call.split(), prog_name="ytr", standalone_mode=False)
+        call(line.split())
     except SystemExit:
         return
 

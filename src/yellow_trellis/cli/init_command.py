@@ -5,8 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from pathlib import Path
 
-import click
-
+from yellow_trellis.cli.arguments import Takes, flag, option, several
 from yellow_trellis.cli.terminal import console, counted, listed
 from yellow_trellis.config.settings import FAILING, OWN, SHARED
 from yellow_trellis.engine.baseline import NAME as BASELINE
@@ -16,30 +15,29 @@ from yellow_trellis.languages import names
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.rules import pack_called
 
+EXAMPLE = "ytr init --rules rules/ --paths alder    ytr init --ask"
+TAKES: Takes = (
+    several(
+        "--rules",
+        metavar="PATH",
+        help="A rule file, a folder of them or a pack; several are taken in order. "
+        "Example: --rules rules/",
+    ),
+    several(
+        "--paths",
+        metavar="PATH",
+        help="What to look at where a command names nothing. Example: --paths alder",
+    ),
+    option(
+        "--fail-at",
+        choices=FAILING,
+        help="The level at which a survey fails. Example: --fail-at error",
+    ),
+    flag("--ask", help="Ask for what is not given."),
+    flag("--shared", help=f"Write into {SHARED} instead of {OWN}."),
+)
 
-@click.command("init", epilog="Example: ytr init --rules rules/ --paths alder    ytr init --ask")
-@click.option(
-    "--rules",
-    "rules",
-    metavar="PATH",
-    multiple=True,
-    help="A rule file, a folder of them or a pack; several are taken in order. "
-    "Example: --rules rules/",
-)
-@click.option(
-    "--paths",
-    "paths",
-    metavar="PATH",
-    multiple=True,
-    help="What to look at where a command names nothing. Example: --paths alder",
-)
-@click.option(
-    "--fail-at",
-    type=click.Choice(FAILING),
-    help="The level at which a survey fails. Example: --fail-at error",
-)
-@click.option("--ask", is_flag=True, help="Ask for what is not given.")
-@click.option("--shared", is_flag=True, help=f"Write into {SHARED} instead of {OWN}.")
+
 def command(
     rules: tuple[str, ...],
     paths: tuple[str, ...],
@@ -60,9 +58,11 @@ def command(
     rules = rules or (("rules",) if _has_rules(Path("rules")) else ())
     paths = paths or tuple(name for name, _ in seen if name not in rules)
     if ask:
+        from rich.prompt import Prompt  # few calls ask
+
         rules = _answer("Rules: files, folders or packs", rules or ("python-names",))
         paths = _answer("Look at", paths or (".",))
-        fail_at = click.prompt("Fail at", type=click.Choice(FAILING), default=fail_at or "warning")
+        fail_at = Prompt.ask("Fail at", choices=list(FAILING), default=fail_at or "warning")
     text = _written(rules or ("python-names",), paths or (".",), fail_at or "warning", shared)
     with file.open("a", encoding="utf-8") as out:
         out.write(("\n" if known else "") + text)
@@ -91,7 +91,9 @@ def _has_rules(folder: Path) -> bool:
 
 
 def _answer(question: str, known: tuple[str, ...]) -> tuple[str, ...]:
-    told = click.prompt(f"{question}, with commas between", default=", ".join(known))
+    from rich.prompt import Prompt
+
+    told = Prompt.ask(f"{question}, with commas between", default=", ".join(known))
     return tuple(part.strip() for part in told.split(",") if part.strip())
 
 

@@ -5,8 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-import click
-
+from yellow_trellis.cli.arguments import Takes, WrongCall, option
 from yellow_trellis.cli.options import from_here, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import ASK, console, counted, run_shown, shown_path
@@ -24,46 +23,51 @@ from yellow_trellis.rules.skeleton import Skeleton, rule_file
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Node, Tree
 
+EXAMPLE = (
+    "ytr new wait-for-signal --at alder/signals/quay.py:41    "
+    "ytr new none-is --find '@{x} == None' alder    ytr new pack alder-rules"
+)
+TAKES: Takes = (
+    option("name", metavar="RULE|pack", help="The name of the rule; or the word `pack`."),
+    option(
+        "more",
+        metavar="PATHS|NAME",
+        nargs="*",
+        default=[],
+        help="Where to look for --find; the name of the pack.",
+    ),
+    option(
+        "--find",
+        metavar="PATTERN",
+        help="The pattern; the first match gives the example. Example: --find '@{x} == None'",
+    ),
+    option(
+        "--at",
+        metavar="FILE:LINE[:COLUMN]",
+        help="Cut pattern and example out of the code there. Example: --at alder/depot/yard.py:19",
+    ),
+    option("--put", metavar="TEMPLATE", help="What to put instead. Example: --put '@{x} is None'"),
+    option(
+        "--summary",
+        metavar="TEXT",
+        default="",
+        help="What is wrong, in one sentence. Example: --summary 'None is one.'",
+    ),
+    option(
+        "--into",
+        metavar="FILE",
+        help="The file to write; by default in the folder of rules. Example: --into "
+        "rules/none.toml",
+    ),
+    option(
+        "--language",
+        dest="tongue",
+        default=DEFAULT,
+        help="For --find. Example: --language javascript",
+    ),
+)
 
-@click.command(
-    "new",
-    epilog="Example: ytr new wait-for-signal --at alder/signals/quay.py:41    "
-    "ytr new none-is --find '@{x} == None' alder    ytr new pack alder-rules",
-)
-@click.argument("name", metavar="RULE|pack")
-@click.argument("more", metavar="[PATHS|NAME]...", nargs=-1)
-@click.option(
-    "--find",
-    metavar="PATTERN",
-    help="The pattern; the first match gives the example. Example: --find '@{x} == None'",
-)
-@click.option(
-    "--at",
-    metavar="FILE:LINE[:COLUMN]",
-    help="Cut pattern and example out of the code there. Example: --at alder/depot/yard.py:19",
-)
-@click.option(
-    "--put", metavar="TEMPLATE", help="What to put instead. Example: --put '@{x} is None'"
-)
-@click.option(
-    "--summary",
-    metavar="TEXT",
-    default="",
-    help="What is wrong, in one sentence. Example: --summary 'None is one.'",
-)
-@click.option(
-    "--into",
-    metavar="FILE",
-    type=click.Path(dir_okay=False),
-    help="The file to write; by default in the folder of rules. Example: --into rules/none.toml",
-)
-@click.option(
-    "--language",
-    "tongue",
-    default=DEFAULT,
-    show_default=True,
-    help="For --find. Example: --language javascript",
-)
+
 def command(
     name: str,
     more: tuple[str, ...],
@@ -85,7 +89,7 @@ def command(
     if NAME.fullmatch(name) is None:
         raise Mistake(f"{name!r} is no name for a rule: write lower-case words joined by hyphens")
     if (find is None) == (at is None):
-        raise click.UsageError("say what the rule finds, by --find PATTERN or --at FILE:LINE")
+        raise WrongCall("say what the rule finds, by --find PATTERN or --at FILE:LINE")
     folder = _folder_of_rules()
     usual = from_here(settings_here(), folder) if folder is not None else "rules"
     file = Path(into) if into is not None else Path(usual) / f"{name}.toml"

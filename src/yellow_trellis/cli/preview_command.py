@@ -4,30 +4,33 @@ from __future__ import annotations
 
 import sys
 
-import click
-
-from yellow_trellis.cli.app import UNHANDLED
+from yellow_trellis.cli.arguments import Takes
 from yellow_trellis.cli.changes import show_changes, show_fates
 from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    REVIEW,
+    RULES,
     Look,
     format_option,
-    look_options,
-    paths_argument,
-    review_option,
-    rules_options,
     spec_of,
 )
+from yellow_trellis.cli.output import write
+from yellow_trellis.cli.status import UNHANDLED
 from yellow_trellis.cli.terminal import console, counted, run_shown, tell_problems
 from yellow_trellis.engine.runner import Run
 from yellow_trellis.formats.json import rework_json
 
+EXAMPLE = "ytr preview --rules rules/ --only stamp-to-tick src/"
+TAKES: Takes = (
+    PATHS,
+    *RULES,
+    REVIEW,
+    format_option("text", "patch", "json"),
+    LOOK,
+)
 
-@click.command("preview", epilog="Example: ytr preview --rules rules/ --only stamp-to-tick src/")
-@paths_argument
-@rules_options
-@review_option
-@format_option("text", "patch", "json")
-@look_options
+
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
@@ -44,7 +47,7 @@ def command(
         paths, spec_of(rule_paths, only), look, mode="rework", with_review=with_review
     )
     if form == "json":
-        click.echo(rework_json(found, written=False, left=[]))
+        write(rework_json(found, written=False, left=[]))
     elif form == "patch":
         _print_patch(found)
     else:

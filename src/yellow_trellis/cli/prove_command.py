@@ -5,11 +5,10 @@ from __future__ import annotations
 import sys
 from typing import NamedTuple
 
-import click
-
-from yellow_trellis.cli.app import FOUND
-from yellow_trellis.cli.options import format_option, rules_options, spec_of
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.arguments import Takes, flag
+from yellow_trellis.cli.options import RULES, format_option, spec_of
+from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.status import FOUND
 from yellow_trellis.cli.terminal import (
     ASK,
     BAD,
@@ -37,14 +36,17 @@ class _Proof(NamedTuple):
         return [verdict for verdict in self.verdicts if not verdict.passed]
 
 
-@click.command("prove", epilog="Example: ytr prove --rules rules/ --complete")
-@rules_options
-@click.option(
-    "--complete",
-    is_flag=True,
-    help="Exit with 1 also when a rule has no examples, or none touches some part of it.",
+EXAMPLE = "ytr prove --rules rules/ --complete"
+TAKES: Takes = (
+    *RULES,
+    flag(
+        "--complete",
+        help="Exit with 1 also when a rule has no examples, or none touches some part of it.",
+    ),
+    format_option("text", "json"),
 )
-@format_option("text", "json")
+
+
 def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, form: str) -> None:
     """Run the examples of the rules: each must become what it says, or stay.
 
@@ -55,7 +57,7 @@ def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, 
     ruleset = spec_of(rule_paths, only).ruleset()
     proofs = {rule.name: _Proof(prove_rule(rule), untouched(rule)) for rule in ruleset.written}
     if form == "json":
-        click.echo(_as_json(proofs))
+        write(_as_json(proofs))
     else:
         _show(console(), proofs)
     lacking = any(not proof.verdicts or proof.untouched for proof in proofs.values())

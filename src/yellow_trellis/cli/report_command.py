@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import click
-
+from yellow_trellis.cli.arguments import Takes, option
 from yellow_trellis.cli.held import history_here
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.cli.terminal import ASK, BAD, DIM, GOOD, PLACE, RULE, console, counted, listed
 from yellow_trellis.engine.history import NAME, Progress, Totals, progress, read
 from yellow_trellis.formats.json import VERSION, dumped
@@ -19,28 +18,28 @@ from yellow_trellis.mistake import Mistake
 _WORST = 6
 
 
-@click.command(
-    "report", epilog="Example: ytr survey --record    then: ytr report --since 2026-11-01"
+EXAMPLE = "ytr report --since 2026-11-01"
+TAKES: Takes = (
+    option(
+        "--file",
+        metavar="FILE",
+        help="The history; as the configuration says if left out. Example: --file history.jsonl",
+    ),
+    option(
+        "--since",
+        metavar="DATE|COMMIT",
+        help="Tell what changed since the first survey of a day or commit, not since the last. "
+        "Example: --since 2026-11-01",
+    ),
+    option(
+        "--picture",
+        metavar="FILE",
+        help="Draw findings over time, and the worst folders. Example: --picture history.png",
+    ),
+    format_option("text", "csv", "json"),
 )
-@click.option(
-    "--file",
-    metavar="FILE",
-    type=click.Path(dir_okay=False),
-    help="The history; as the configuration says if left out. Example: --file history.jsonl",
-)
-@click.option(
-    "--since",
-    metavar="DATE|COMMIT",
-    help="Tell what changed since the first survey of a day or commit, not since the last. "
-    "Example: --since 2026-11-01",
-)
-@click.option(
-    "--picture",
-    metavar="FILE",
-    type=click.Path(dir_okay=False),
-    help="Draw findings over time, and the worst folders. Example: --picture history.png",
-)
-@format_option("text", "csv", "json")
+
+
 def command(file: str | None, since: str | None, picture: str | None, form: str) -> None:
     """Show what changed since the last survey that was recorded: what was fixed, what came back.
 
@@ -54,9 +53,9 @@ def command(file: str | None, since: str | None, picture: str | None, form: str)
     if picture is not None:
         draw_history([one for one in surveys if one.paths == found.now.paths], Path(picture))
     if form == "csv":
-        click.echo(history_csv(surveys), nl=False)
+        write(history_csv(surveys))
     elif form == "json":
-        click.echo(dumped(_as_json(found)))
+        write(dumped(_as_json(found)))
     else:
         _show(console(), found, len(surveys))
         if picture is not None:

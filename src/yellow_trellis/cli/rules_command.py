@@ -5,10 +5,9 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-import click
-
+from yellow_trellis.cli.arguments import Takes, flag, option, several
 from yellow_trellis.cli.options import format_option, spec_of
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.cli.terminal import (
     BAD,
     DIM,
@@ -29,54 +28,49 @@ from yellow_trellis.formats.pages import shown_value
 from yellow_trellis.rules import LEVELS, Option, Rule, RuleError, names_of_packs, pack_called
 from yellow_trellis.tables import nearest
 
+EXAMPLE = "ytr rules --rules rules/    ytr rules stamp-to-tick --rules rules/"
+TAKES: Takes = (
+    option("name", metavar="NAME", nargs="?", help="The rule to explain."),
+    several(
+        "--rules",
+        "-r",
+        dest="rule_paths",
+        metavar="PATH",
+        help="A rule file, a folder of them or a pack. Example: --rules rules/",
+    ),
+    several(
+        "--tag", dest="tags", metavar="TAG", help="List those with this tag. Example: --tag clock"
+    ),
+    option(
+        "--level",
+        choices=LEVELS,
+        help="List those of this level, also those that are off. Example: --level off",
+    ),
+    flag("--fixable", help="List those that offer fixes."),
+    option("--pack", metavar="PACK", help="List those of a pack. Example: --pack python-names"),
+    option(
+        "--about",
+        metavar="WORDS",
+        default="",
+        help="List those with these words in name, summary, help, pattern or tags. "
+        "Example: --about 'import unused'",
+    ),
+    flag("--packs", help="List the packs that are installed."),
+    option(
+        "--pages",
+        metavar="DIR",
+        help="Write a Markdown page for each rule, and an index. Example: --pages docs/rules",
+    ),
+    option(
+        "--why",
+        metavar="RULE",
+        help="Say whether a rule is on, at which level, and what says so; with NAME, in that file. "
+        "Example: --why bare-except alder/app.py",
+    ),
+    format_option("text", "json"),
+)
 
-@click.command(
-    "rules", epilog="Example: ytr rules --rules rules/    ytr rules stamp-to-tick --rules rules/"
-)
-@click.argument("name", required=False)
-@click.option(
-    "--rules",
-    "-r",
-    "rule_paths",
-    metavar="PATH",
-    multiple=True,
-    help="A rule file, a folder of them or a pack. Example: --rules rules/",
-)
-@click.option(
-    "--tag",
-    "tags",
-    metavar="TAG",
-    multiple=True,
-    help="List those with this tag. Example: --tag clock",
-)
-@click.option(
-    "--level",
-    type=click.Choice(LEVELS),
-    help="List those of this level, also those that are off. Example: --level off",
-)
-@click.option("--fixable", is_flag=True, help="List those that offer fixes.")
-@click.option("--pack", metavar="PACK", help="List those of a pack. Example: --pack python-names")
-@click.option(
-    "--about",
-    metavar="WORDS",
-    default="",
-    help="List those with these words in name, summary, help, pattern or tags. "
-    "Example: --about 'import unused'",
-)
-@click.option("--packs", is_flag=True, help="List the packs that are installed.")
-@click.option(
-    "--pages",
-    metavar="DIR",
-    type=click.Path(file_okay=False),
-    help="Write a Markdown page for each rule, and an index. Example: --pages docs/rules",
-)
-@click.option(
-    "--why",
-    metavar="RULE",
-    help="Say whether a rule is on, at which level, and what says so; with NAME, in that file. "
-    "Example: --why bare-except alder/app.py",
-)
-@format_option("text", "json")
+
 def command(
     name: str | None,
     rule_paths: tuple[str, ...],
@@ -104,7 +98,7 @@ def command(
         _write_pages(console(), Path(pages), chosen, spec)
     elif form == "json":
         told = [_as_json(rule, spec.pack_of(rule.name)) for rule in chosen]
-        click.echo(dumped({"version": VERSION, "rules": told}))
+        write(dumped({"version": VERSION, "rules": told}))
     elif name is None:
         _list(console(), chosen)
     else:
@@ -190,8 +184,8 @@ def _explain(out: Output, rule: Rule, pack: str) -> None:
         _block(out, "visits", ", ".join(rule.kinds), "yellow")
     if rule.put is not None:
         _block(out, f"puts ({rule.safety})", rule.put or "nothing: it is taken out", "yellow")
-    for option in rule.options.values():
-        _show_option(out, rule, option)
+    for choice in rule.options.values():
+        _show_option(out, rule, choice)
     for example in rule.examples:
         if example.stays:
             _block(out, "leaves alone", example.code, "")

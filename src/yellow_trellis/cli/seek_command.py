@@ -6,11 +6,10 @@ import sys
 from itertools import groupby
 from pathlib import Path
 
-import click
-
-from yellow_trellis.cli.app import UNHANDLED
-from yellow_trellis.cli.options import Look, format_option, look_options, paths_argument
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.arguments import Takes, flag, option, whole
+from yellow_trellis.cli.options import LOOK, PATHS, Look, format_option
+from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.status import UNHANDLED
 from yellow_trellis.cli.terminal import (
     DIM,
     PLACE,
@@ -29,39 +28,37 @@ from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.source import Source
 
+EXAMPLE = "ytr seek 'stamp(@{zone}, @{rest*})' --put 'tick(zone=@{zone}, @{rest*})' src/"
+TAKES: Takes = (
+    option("pattern", metavar="PATTERN", help="Code with holes: @{x} takes any one node."),
+    PATHS,
+    option("--put", metavar="TEMPLATE", help="Show what this template would make of each place."),
+    option(
+        "--language",
+        choices=names(),
+        default=DEFAULT,
+        help="The language of the pattern. Example: --language javascript",
+    ),
+    option(
+        "--part",
+        help="What the pattern is, where alone it would parse as something else: argument, "
+        "parameter, "
+        "case. Example: --part argument",
+    ),
+    flag("--any-order", help="Let named arguments stand in another order than in PATTERN."),
+    flag("--count", help="Print only how many places each file has."),
+    option(
+        "--around",
+        metavar="N",
+        type=whole,
+        default=0,
+        help="Show N lines before and after each place too. Example: --around 2",
+    ),
+    format_option("text", "json"),
+    LOOK,
+)
 
-@click.command(
-    "seek",
-    epilog="Example: ytr seek 'stamp(@{zone}, @{rest*})' --put 'tick(zone=@{zone}, @{rest*})' src/",
-)
-@click.argument("pattern")
-@paths_argument
-@click.option("--put", metavar="TEMPLATE", help="Show what this template would make of each place.")
-@click.option(
-    "--language",
-    type=click.Choice(names()),
-    default=DEFAULT,
-    show_default=True,
-    help="The language of the pattern. Example: --language javascript",
-)
-@click.option(
-    "--part",
-    help="What the pattern is, where alone it would parse as something else: argument, parameter, "
-    "case. Example: --part argument",
-)
-@click.option(
-    "--any-order", is_flag=True, help="Let named arguments stand in another order than in PATTERN."
-)
-@click.option("--count", is_flag=True, help="Print only how many places each file has.")
-@click.option(
-    "--around",
-    metavar="N",
-    type=click.IntRange(min=0),
-    default=0,
-    help="Show N lines before and after each place too. Example: --around 2",
-)
-@format_option("text", "json")
-@look_options
+
 def command(
     pattern: str,
     paths: tuple[str, ...],
@@ -89,7 +86,7 @@ def command(
     mode: Mode = "survey" if put is None else "rework"
     found, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
     if form == "json":
-        click.echo(_as_json(found))
+        write(_as_json(found))
     elif count:
         _show_counts(console(), found)
     elif put is not None:

@@ -7,18 +7,18 @@ import sys
 from functools import cache
 from pathlib import Path
 
-import click
-
-from yellow_trellis.cli.app import FOUND, UNHANDLED
-from yellow_trellis.cli.held import Held, held_options, history_here
+from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
+from yellow_trellis.cli.held import HELD, Held, history_here
 from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    RULES,
     Look,
     format_option,
-    look_options,
-    paths_argument,
-    rules_options,
     spec_of,
 )
+from yellow_trellis.cli.output import write
+from yellow_trellis.cli.status import FOUND, UNHANDLED
 from yellow_trellis.cli.survey_extras import show_timings, show_why
 from yellow_trellis.cli.survey_view import Governing, show_survey
 from yellow_trellis.cli.terminal import console, notes, run_shown, tell_problems
@@ -30,28 +30,26 @@ from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.engine.verdict import Surveyed
 from yellow_trellis.formats.json import survey_json
 
+EXAMPLE = "ytr survey --rules rules/ src/ --fail-at error"
+TAKES: Takes = (
+    PATHS,
+    *RULES,
+    flag("--all", dest="everything", help="Show every place, not the first few of each rule."),
+    HELD,
+    flag("--why", dest="whence", help="Say which setting gives the findings their level."),
+    flag("--record", help="Add the totals to the history that `ytr report` tells of."),
+    flag("--timings", help="Show where the time goes; known files are not used."),
+    option(
+        "--explain",
+        metavar="FILE",
+        help="Say why a file is looked at or not, and by which rules. Example: --explain "
+        "alder/app.py",
+    ),
+    format_option("text", "json"),
+    LOOK,
+)
 
-@click.command("survey", epilog="Example: ytr survey --rules rules/ src/ --fail-at error")
-@paths_argument
-@rules_options
-@click.option(
-    "--all", "everything", is_flag=True, help="Show every place, not the first few of each rule."
-)
-@held_options
-@click.option(
-    "--why", "whence", is_flag=True, help="Say which setting gives the findings their level."
-)
-@click.option(
-    "--record", is_flag=True, help="Add the totals to the history that `ytr report` tells of."
-)
-@click.option("--timings", is_flag=True, help="Show where the time goes; known files are not used.")
-@click.option(
-    "--explain",
-    metavar="FILE",
-    help="Say why a file is looked at or not, and by which rules. Example: --explain alder/app.py",
-)
-@format_option("text", "json")
-@look_options
+
 def command(
     paths: tuple[str, ...],
     rule_paths: tuple[str, ...],
@@ -73,7 +71,7 @@ def command(
         show_why(console(), explain, look.paths(paths), spec, look.scope)
         return
     if record and (only or look.narrow):
-        raise click.UsageError(
+        raise WrongCall(
             "--record is for whole surveys, which can be compared: leave out --only, and what "
             "chooses among the files"
         )
@@ -91,7 +89,7 @@ def command(
     done = Surveyed(found, held.bar, compared)
     governing = _governing(spec) if whence else None
     if form == "json":
-        click.echo(survey_json(done, governing))
+        write(survey_json(done, governing))
     else:
         show_survey(console(), done, seconds, rules, everything=everything, governing=governing)
     tell_problems(found.problems)

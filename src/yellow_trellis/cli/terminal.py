@@ -11,10 +11,10 @@ from contextlib import ExitStack
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from yellow_trellis.cli.app import INTERRUPTED
 from yellow_trellis.cli.bar import Bar
 from yellow_trellis.cli.options import Look
 from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.status import INTERRUPTED
 from yellow_trellis.engine.examination import FindingRecord, Mode, Problem
 from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.runner import Rules, Run, run

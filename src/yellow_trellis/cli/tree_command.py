@@ -5,10 +5,9 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-import click
-
+from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.cli.terminal import BAD, DIM, console, notes, visible
 from yellow_trellis.engine.discovery import MissingPath
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
@@ -20,31 +19,32 @@ from yellow_trellis.syntax import Node, Tree
 _SNIPPET = 48
 
 
-@click.command(
-    "tree", epilog="Example: ytr tree --code 'stamp(HOME, exact=True)'    ytr tree app.py --at 12"
+EXAMPLE = "ytr tree --code 'stamp(HOME, exact=True)'    ytr tree app.py --at 12"
+TAKES: Takes = (
+    option("path", metavar="PATH", nargs="?", help="The file; `-` is standard input."),
+    option("--code", help="Show the tree of this code instead of a file's."),
+    option(
+        "--at",
+        metavar="LINE[:COLUMN]",
+        help="Show only the statement on this line, or the node at this place. Example: --at 12:5",
+    ),
+    option(
+        "--language",
+        dest="chosen",
+        choices=names(),
+        help="The language; told by the file name if left out. Example: --language javascript",
+    ),
+    flag("--tokens", help="Show brackets, operators and other fixed tokens too."),
+    flag("--families", help="Show the families that a hole may ask for at each node."),
+    option(
+        "--pattern",
+        help="Show the tree of this pattern too, each hole as it stands. Example: "
+        "--pattern 'f(@{x})'",
+    ),
+    format_option("text", "json"),
 )
-@click.argument("path", required=False, type=click.Path())
-@click.option("--code", help="Show the tree of this code instead of a file's.")
-@click.option(
-    "--at",
-    metavar="LINE[:COLUMN]",
-    help="Show only the statement on this line, or the node at this place. Example: --at 12:5",
-)
-@click.option(
-    "--language",
-    "chosen",
-    type=click.Choice(names()),
-    help="The language; told by the file name if left out. Example: --language javascript",
-)
-@click.option("--tokens", is_flag=True, help="Show brackets, operators and other fixed tokens too.")
-@click.option(
-    "--families", is_flag=True, help="Show the families that a hole may ask for at each node."
-)
-@click.option(
-    "--pattern",
-    help="Show the tree of this pattern too, each hole as it stands. Example: --pattern 'f(@{x})'",
-)
-@format_option("text", "json")
+
+
 def command(
     path: str | None,
     code: str | None,
@@ -64,7 +64,7 @@ def command(
     node = tree.root if at is None else _node_at(tree, at)
     compiled = None if pattern is None else compile_pattern(pattern, tree.language)
     if form == "json":
-        click.echo(dumped({"version": VERSION, "language": name, "tree": _as_json(node)}))
+        write(dumped({"version": VERSION, "language": name, "tree": _as_json(node)}))
         return
     out = console()
     _show(out, node, 0, tokens, families)
@@ -80,7 +80,7 @@ def command(
 
 def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Source, str]:
     if path is not None and code is not None:
-        raise click.UsageError("give a file or --code, not both")
+        raise WrongCall("give a file or --code, not both")
     if code is not None:
         return Source(code.encode("utf-8", "surrogateescape")), chosen or DEFAULT
     if path is None or path == "-":
@@ -102,10 +102,10 @@ def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Sourc
 def _node_at(tree: Tree, at: str) -> Node:
     line, _, column = at.partition(":")
     if not line.isdigit() or (column and not column.isdigit()) or int(line) < 1:
-        raise click.BadParameter(f"{at!r} is no place; write LINE or LINE:COLUMN, from 1")
+        raise WrongCall(f"{at!r} is no place; write LINE or LINE:COLUMN, from 1")
     source = tree.source
     if int(line) > len(source.lines):
-        raise click.BadParameter(f"there is no line {line}; the code has {len(source.lines)}")
+        raise WrongCall(f"there is no line {line}; the code has {len(source.lines)}")
     if column:
         offset = source.lines.offset(Place(int(line), int(column)))
         return tree.leaf_at(offset) or tree.root

@@ -6,11 +6,10 @@ import os
 import sys
 from pathlib import Path
 
-import click
-
-from yellow_trellis.cli.app import UNHANDLED, WRONG_CALL
+from yellow_trellis.cli.arguments import Takes, flag, folder_there, option, several
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.output import styled, write
+from yellow_trellis.cli.status import UNHANDLED, WRONG_CALL
 from yellow_trellis.cli.terminal import (
     DIM,
     RULE,
@@ -24,28 +23,35 @@ from yellow_trellis.engine.examination import Problem
 from yellow_trellis.engine.undoing import runs, undo
 from yellow_trellis.formats.json import VERSION, dumped
 
+EXAMPLE = "ytr undo    ytr undo --list    ytr undo --rule bare-except"
+TAKES: Takes = (
+    option(
+        "folder",
+        metavar="FOLDER",
+        nargs="?",
+        default=".",
+        type=folder_there,
+        help="Where the command was run.",
+    ),
+    flag("--list", dest="listing", help="Show the runs on record; change nothing."),
+    option("--run", metavar="NAME", help="Take back this run. Example: --run 20260302-101500-001"),
+    several(
+        "--file",
+        dest="files",
+        metavar="PATH",
+        help="Take back the run in this file alone; several may be given. Example: --file "
+        "alder/app.py",
+    ),
+    several(
+        "--rule",
+        dest="rules",
+        metavar="RULE",
+        help="Take back what this rule did; several may be given. Example: --rule bare-except",
+    ),
+    format_option("text", "json"),
+)
 
-@click.command("undo", epilog="Example: ytr undo    ytr undo --list    ytr undo --rule bare-except")
-@click.argument("folder", default=".", type=click.Path(exists=True, file_okay=False))
-@click.option("--list", "listing", is_flag=True, help="Show the runs on record; change nothing.")
-@click.option(
-    "--run", metavar="NAME", help="Take back this run. Example: --run 20260302-101500-001"
-)
-@click.option(
-    "--file",
-    "files",
-    metavar="PATH",
-    multiple=True,
-    help="Take back the run in this file alone; several may be given. Example: --file alder/app.py",
-)
-@click.option(
-    "--rule",
-    "rules",
-    metavar="RULE",
-    multiple=True,
-    help="Take back what this rule did; several may be given. Example: --rule bare-except",
-)
-@format_option("text", "json")
+
 def command(
     folder: str,
     listing: bool,
@@ -71,7 +77,7 @@ def command(
     if form == "json":
         left = [{"path": path, "reason": reason} for path, reason in report.left]
         told = {"version": VERSION, "run": report.run, "restored": report.restored}
-        click.echo(dumped({**told, "problems": left}))
+        write(dumped({**told, "problems": left}))
     else:
         out = console()
         for path in report.restored[:20]:
@@ -102,7 +108,7 @@ def _list(root: Path, form: str) -> None:
             }
             for one in found
         ]
-        click.echo(dumped({"version": VERSION, "runs": rows}))
+        write(dumped({"version": VERSION, "runs": rows}))
         return
     out = console()
     for one in found:

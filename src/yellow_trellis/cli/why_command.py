@@ -7,11 +7,10 @@ import sys
 from functools import partial
 from pathlib import Path
 
-import click
-
-from yellow_trellis.cli.app import FOUND
+from yellow_trellis.cli.arguments import Takes, WrongCall, option, several
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.status import FOUND
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, console, shown_path, visible
 from yellow_trellis.engine.base import BaseSpec, surroundings
 from yellow_trellis.engine.discovery import MissingPath, common_root
@@ -26,23 +25,25 @@ from yellow_trellis.syntax import Tree
 _PLACE = re.compile(r"(?P<path>.+?):(?P<line>\d+)(?::(?P<column>\d+))?")
 
 
-@click.command(
-    "why",
-    epilog="Example: ytr why 'stamp(@{zone})' depot/roster.py:55    "
-    "ytr why stamp-to-tick depot/roster.py:55 --rules rules/",
+EXAMPLE = (
+    "ytr why 'stamp(@{zone})' depot/roster.py:55    "
+    "ytr why stamp-to-tick depot/roster.py:55 --rules rules/"
 )
-@click.argument("pattern")
-@click.argument("place", metavar="FILE:LINE[:COLUMN]")
-@click.option(
-    "--rules",
-    "-r",
-    "rule_paths",
-    metavar="PATH",
-    multiple=True,
-    help="Take PATTERN as the name of a rule in these files. Example: --rules rules/",
+TAKES: Takes = (
+    option("pattern", metavar="PATTERN", help="A pattern; with --rules, the name of a rule."),
+    option("place", metavar="FILE:LINE[:COLUMN]", help="Where the code is that it may fit."),
+    several(
+        "--rules",
+        "-r",
+        dest="rule_paths",
+        metavar="PATH",
+        help="Take PATTERN as the name of a rule in these files. Example: --rules rules/",
+    ),
+    option("--part", help="What the pattern is a part of. Example: --part argument"),
+    format_option("text", "json"),
 )
-@click.option("--part", help="What the pattern is a part of. Example: --part argument")
-@format_option("text", "json")
+
+
 def command(
     pattern: str, place: str, rule_paths: tuple[str, ...], part: str | None, form: str
 ) -> None:
@@ -56,10 +57,10 @@ def command(
     if rule_paths:
         rule = RulesSpec(rule_paths).ruleset()[pattern]
         if rule.pattern is None:
-            raise click.UsageError(f"the rule {pattern} has no pattern: it visits kinds of nodes")
+            raise WrongCall(f"the rule {pattern} has no pattern: it visits kinds of nodes")
         compiled = rule.pattern
         if compiled.language is not tree.language:
-            raise click.UsageError(
+            raise WrongCall(
                 f"the rule {pattern} is for {rule.language_name}, the file is {tree.language.name}"
             )
     else:
@@ -67,9 +68,9 @@ def command(
     try:
         found = explain(compiled, tree, line, column)
     except ValueError as wrong:
-        raise click.BadParameter(str(wrong)) from None
+        raise WrongCall(str(wrong)) from None
     if form == "json":
-        click.echo(dumped(_as_json(compiled, found)))
+        write(dumped(_as_json(compiled, found)))
     else:
         _show(console(), compiled, found, rule)
     if found.match is None:
@@ -79,7 +80,7 @@ def command(
 def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     parsed = _PLACE.fullmatch(place)
     if parsed is None:
-        raise click.BadParameter(f"{place!r} is no place; write FILE:LINE or FILE:LINE:COLUMN")
+        raise WrongCall(f"{place!r} is no place; write FILE:LINE or FILE:LINE:COLUMN")
     path = parsed["path"]
     name = language_of(path)
     if name is None:

@@ -1,0 +1,189 @@
+"""What commands take, as data, and the library for arguments that reads it from a call."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import re
+import shutil
+import textwrap
+from collections.abc import Callable
+from typing import Any, NamedTuple, NoReturn, Union
+
+from yellow_trellis.mistake import Mistake
+from yellow_trellis.tables import near
+
+_WIDEST = 100
+
+
+class WrongCall(Mistake):
+    """A call that does not go together, or lacks something."""
+
+
+class Option(NamedTuple):
+    """An option or an argument: its names, and what the library for arguments is told of it."""
+
+    names: tuple[str, ...]
+    how: dict[str, Any]
+
+    @property
+    def keyword(self) -> str:
+        """By which keyword a command gets it."""
+        name = self.how.get("dest") or next(n for n in self.names if not re.match("-[^-]", n))
+        return str(name).lstrip("-").replace("-", "_")
+
+
+class Group(NamedTuple):
+    """Options that a command gets as one value."""
+
+    keyword: str
+    title: str
+    """What stands above them in the help."""
+    options: tuple[Option, ...]
+    gathered: Callable[..., object]
+    """Makes the value of what was given for each, by keyword."""
+
+
+Takes = tuple[Union[Option, Group], ...]
+"""All that a command takes, in the order of its help."""
+
+
+def option(*names: str, **how: Any) -> Option:
+    """Return an option with a value, or an argument if its name has no hyphen in front."""
+    usual = how.get("default")
+    if usual:
+        told = f"{usual:g}" if isinstance(usual, float) else usual
+        how["help"] += f" [default: {told}]"
+    return Option(names, how)
+
+
+def flag(*names: str, **how: Any) -> Option:
+    """Return an option without a value."""
+    return Option(names, {"action": "store_true", **how})
+
+
+def several(*names: str, **how: Any) -> Option:
+    """Return an option that may be given several times."""
+    return Option(names, {"action": "append", "default": [], **how})
+
+
+def whole(text: str) -> int:
+    """Return a whole number, 0 or more, that a word of a call says."""
+    if not text.isascii() or not text.isdigit():
+        raise argparse.ArgumentTypeError(f"{text!r} is no whole number")
+    return int(text)
+
+
+def positive(text: str) -> int:
+    """Return a whole number, 1 or more, that a word of a call says."""
+    number = whole(text)
+    if not number:
+        raise argparse.ArgumentTypeError("it takes 1 or more")
+    return number
+
+
+def seconds(text: str) -> float:
+    """Return the seconds, 0 or more, that a word of a call says."""
+    if re.fullmatch(r"\d+(?:\.\d*)?|\.\d+", text) is None:
+        raise argparse.ArgumentTypeError(f"{text!r} is no number of seconds")
+    return float(text)
+
+
+def size(text: str) -> int:
+    """Return the bytes that ``800k`` or ``4M`` say."""
+    found = re.fullmatch(r"(\d+)([kmg]?)b?", text.strip().lower())
+    if found is None:
+        raise argparse.ArgumentTypeError(f"{text!r} is no size; say for instance 800k or 4M")
+    power = " kmg".index(found[2]) if found[2] else 0
+    return int(found[1]) * int(1024**power)
+
+
+def file_there(text: str) -> str:
+    """Return the name of a file that exists."""
+    if not os.path.isfile(text):
+        raise argparse.ArgumentTypeError(f"{text}: there is no such file")
+    return text
+
+
+def folder_there(text: str) -> str:
+    """Return the name of a folder that exists."""
+    if not os.path.isdir(text):
+        raise argparse.ArgumentTypeError(f"{text}: there is no such folder")
+    return text
+
+
+def given(name: str, purpose: str, takes: Takes, example: str, words: list[str]) -> dict[str, Any]:
+    """Return by keyword what `words`, those behind the name of a command, give to it.
+
+    Arguments: `purpose` is the docstring of the command. Errors: `WrongCall`.
+    """
+    parser = _Parser(
+        prog=f"ytr {name}",
+        usage=f"ytr {name} [OPTIONS] {' '.join(_usage(takes))}".rstrip(),
+        description=purpose,
+        epilog="\n\n".join(f"Example: {one}" for one in example.split("    ")),
+        formatter_class=_Help,
+        allow_abbrev=False,
+        add_help=False,
+    )
+    for one in takes:
+        if isinstance(one, Group):
+            group = parser.add_argument_group(one.title)
+            for inner in one.options:
+                group.add_argument(*inner.names, **inner.how)
+        else:
+            parser.add_argument(*one.names, **one.how)
+    parser.add_argument("-h", "--help", action="help", help="Show this and exit.")
+    read = vars(parser.parse_intermixed_args(words))
+    found = {key: tuple(v) if isinstance(v, list) else v for key, v in read.items()}
+    for one in takes:
+        if isinstance(one, Group):
+            values = {inner.keyword: found.pop(inner.keyword) for inner in one.options}
+            found[one.keyword] = one.gathered(**values)
+    return found
+
+
+def _usage(takes: Takes) -> list[str]:
+    """Return the arguments of a command as its usage shows them."""
+    found = []
+    for one in takes:
+        if isinstance(one, Option) and not one.names[0].startswith("-"):
+            told = one.how.get("metavar", one.names[0].upper())
+            many = one.how.get("nargs")
+            found.append({"*": f"[{told} ...]", "?": f"[{told}]"}.get(many or "", told))
+    return found
+
+
+class _Parser(argparse.ArgumentParser):
+    """Tells what is wrong with a call as this project does: reason and next step."""
+
+    def error(self, message: str) -> NoReturn:
+        unknown = re.match(r"unrecognized arguments: (\S+)", message)
+        if unknown is not None and unknown[1].startswith("-"):
+            known = [name for action in self._actions for name in action.option_strings]
+            word = unknown[1].partition("=")[0]
+            like = near(word, known)
+            hint = f"did you mean `{like}`?" if like else "if it is no option, put -- before it"
+            message = f"there is no option {word}: {hint}"
+        elif unknown is not None:
+            message = f"{unknown[1]!r} is one word too many"
+        message = message.removeprefix("argument ")
+        message = message.replace(
+            "the following arguments are required", "these are missing from the call"
+        )
+        raise WrongCall(f"{message}\nTry `{self.prog} --help`.")
+
+
+class _Help(argparse.HelpFormatter):
+    """Help with its paragraphs kept, no wider than can be read with ease."""
+
+    def __init__(self, prog: str) -> None:
+        columns = shutil.get_terminal_size().columns
+        super().__init__(prog, max_help_position=26, width=min(columns, _WIDEST) - 2)
+
+    def _split_lines(self, text: str, width: int) -> list[str]:
+        return textwrap.wrap(" ".join(text.split()), width, break_on_hyphens=False)
+
+    def _fill_text(self, text: str, width: int, indent: str) -> str:
+        parts = re.split(r"\n\s*\n", text.strip())
+        return "\n\n".join(super(_Help, self)._fill_text(part, width, indent) for part in parts)
