@@ -1,7 +1,6 @@
 """Rounds look again only at what has changed, and tell the same as if they looked at all of it."""
 
 from collections import Counter
-from dataclasses import replace
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -10,6 +9,7 @@ from tests.conftest import tree_of
 from yellow_trellis import Rule, Ruleset, examine, inside
 from yellow_trellis.plans.again import changed
 from yellow_trellis.plans.outcome import Outcome
+from yellow_trellis.records import replace
 
 RULES = Ruleset.of(
     [

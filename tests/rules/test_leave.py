@@ -1,11 +1,10 @@
 """Comments that leave a place alone, with their reasons."""
 
-from dataclasses import replace
-
 import pytest
 
 from tests.conftest import rules_of, tree_of
 from yellow_trellis import Rule, Ruleset, examine
+from yellow_trellis.records import replace
 from yellow_trellis.rules import UNNEEDED, doubts, leave_rule
 
 RULES = rules_of(("f(@{x})", "g(@{x})"), ("@{a} == None", "@{a} is None"))

@@ -31,9 +31,9 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
 )
 from yellow_trellis.engine.discovery import common_root
-from yellow_trellis.engine.examination import Problem
+from yellow_trellis.engine.notices import Problem
+from yellow_trellis.engine.reports import Run
 from yellow_trellis.engine.revision import Repository
-from yellow_trellis.engine.runner import Run
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.engine.undoing import roll_back
 from yellow_trellis.engine.write import WriteReport, write_changes

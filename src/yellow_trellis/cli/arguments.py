@@ -5,12 +5,12 @@ from __future__ import annotations
 import argparse
 import os
 import re
-import shutil
-import textwrap
+import sys
 from collections.abc import Callable
-from typing import Any, NamedTuple, NoReturn, Union
+from typing import Any, NoReturn, Union
 
 from yellow_trellis.mistake import Mistake
+from yellow_trellis.records import record
 from yellow_trellis.tables import near
 
 _WIDEST = 100
@@ -20,7 +20,8 @@ class WrongCall(Mistake):
     """A call that does not go together, or lacks something."""
 
 
-class Option(NamedTuple):
+@record(frozen=True)
+class Option:
     """An option or an argument: its names, and what the library for arguments is told of it."""
 
     names: tuple[str, ...]
@@ -33,7 +34,8 @@ class Option(NamedTuple):
         return str(name).lstrip("-").replace("-", "_")
 
 
-class Group(NamedTuple):
+@record(frozen=True)
+class Group:
     """Options that a command gets as one value."""
 
     keyword: str
@@ -178,12 +180,24 @@ class _Help(argparse.HelpFormatter):
     """Help with its paragraphs kept, no wider than can be read with ease."""
 
     def __init__(self, prog: str) -> None:
-        columns = shutil.get_terminal_size().columns
-        super().__init__(prog, max_help_position=26, width=min(columns, _WIDEST) - 2)
+        super().__init__(prog, max_help_position=26, width=min(_columns(), _WIDEST) - 2)
 
     def _split_lines(self, text: str, width: int) -> list[str]:
+        import textwrap
+
         return textwrap.wrap(" ".join(text.split()), width, break_on_hyphens=False)
 
     def _fill_text(self, text: str, width: int, indent: str) -> str:
         parts = re.split(r"\n\s*\n", text.strip())
         return "\n\n".join(super(_Help, self)._fill_text(part, width, indent) for part in parts)
+
+
+def _columns() -> int:
+    """Return how wide the terminal is; the module that knows more of it takes long to import."""
+    told = os.environ.get("COLUMNS", "")
+    if told.isdigit() and int(told):
+        return int(told)
+    try:
+        return os.get_terminal_size(sys.__stdout__.fileno()).columns  # type: ignore[union-attr]
+    except (AttributeError, OSError, ValueError):
+        return 80

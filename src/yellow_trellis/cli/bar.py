@@ -6,11 +6,11 @@ import sys
 import time
 from typing import TYPE_CHECKING
 
-from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.examination import FileReport
-
 if TYPE_CHECKING:
     from rich.progress import Progress, TaskID
+
+    from yellow_trellis.engine.discovery import Found
+    from yellow_trellis.engine.reports import FileReport
 
 _AFTER = 1.0
 

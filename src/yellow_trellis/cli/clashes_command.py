@@ -30,8 +30,8 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
     visible,
 )
-from yellow_trellis.engine.examination import Mode
-from yellow_trellis.engine.runner import Pairs, Run, pairs_of
+from yellow_trellis.engine.reports import Mode, Run
+from yellow_trellis.engine.runner import Pairs, pairs_of
 from yellow_trellis.formats.json import clashes_json
 from yellow_trellis.formats.picture import draw_clashes
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Party

@@ -9,7 +9,7 @@ from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.status import UNHANDLED
 from yellow_trellis.cli.terminal import RULE, console, counted, run_shown, tell_problems
 from yellow_trellis.engine.discovery import common_root
-from yellow_trellis.engine.examination import Problem
+from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.revision import NoRevision, Repository
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.engine.write import write_changes

@@ -7,7 +7,8 @@ from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, flag, option, several
 from yellow_trellis.cli.terminal import console, counted, listed
-from yellow_trellis.config.settings import FAILING, OWN, SHARED
+from yellow_trellis.config.place import OWN, SHARED
+from yellow_trellis.config.settings import FAILING
 from yellow_trellis.engine.baseline import NAME as BASELINE
 from yellow_trellis.engine.discovery import discover
 from yellow_trellis.engine.history import NAME as HISTORY

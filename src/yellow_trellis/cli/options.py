@@ -6,8 +6,7 @@ import os
 import re
 import sys
 from functools import cache
-from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING
 
 from yellow_trellis.cli.arguments import (
     Group,
@@ -20,11 +19,13 @@ from yellow_trellis.cli.arguments import (
     several,
     size,
 )
-from yellow_trellis.config import Settings, settings_for
-from yellow_trellis.engine.limits import USUAL, Limits
-from yellow_trellis.engine.scope import EVERYTHING, LARGEST, Scope
-from yellow_trellis.engine.spec import RulesSpec
-from yellow_trellis.rules import Setting
+from yellow_trellis.config.place import is_configured
+from yellow_trellis.engine.wanted import EVERYTHING, LARGEST, USUAL, Limits, Scope
+from yellow_trellis.records import record, replace
+
+if TYPE_CHECKING:
+    from yellow_trellis.config import Settings
+    from yellow_trellis.engine.spec import RulesSpec
 
 PATHS = option(
     "paths", metavar="PATHS", nargs="*", default=[], help="Files and folders to look at."
@@ -57,7 +58,8 @@ def format_option(*choices: str) -> Option:
     )
 
 
-class Look(NamedTuple):
+@record(frozen=True)
+class Look:
     """How files are to be looked at: which, by whom, at what cost."""
 
     scope: Scope = EVERYTHING
@@ -74,12 +76,20 @@ class Look(NamedTuple):
         chosen = scope.since or scope.staged or scope.lines or scope.owner or self.names_from
         return bool(chosen)
 
+    @property
+    def is_usual(self) -> bool:
+        """Whether nothing is asked for that only a run knows of."""
+        elsewhere = self.names_from is not None or self.cluster is not None
+        return self.scope == EVERYTHING and self.limits == USUAL and not elsewhere
+
     def paths(self, given: tuple[str, ...]) -> tuple[str, ...]:
         """Return the paths to look at: those given, and those in a list of names."""
+        if self.names_from is None and given:
+            return given
         if self.names_from is None:
             settings = settings_here()
             configured = tuple(from_here(settings, path) for path in settings.paths)
-            return given or configured or (".",)
+            return configured or (".",)
         if self.names_from == "-":
             text = sys.stdin.buffer.read().decode("utf-8", "surrogateescape")
         else:
@@ -181,17 +191,10 @@ def _look(
         raise WrongCall(
             "--changed-lines needs to know since when: add --changed-since REVISION or --staged"
         )
-    settings = settings_here()
-    scope = Scope(
-        changed_since,
-        staged,
-        changed_lines,
-        owned_by,
-        largest,
-        generated,
-        settings.skip,
-        str(settings.file or ""),
-    )
+    scope = Scope(changed_since, staged, changed_lines, owned_by, largest, generated)
+    if is_configured(os.getcwd()):
+        settings = settings_here()
+        scope = replace(scope, skip=settings.skip, skip_from=str(settings.file or ""))
     limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
     return Look(scope, limits, not no_cache, workers, cluster, names_from)
 
@@ -205,6 +208,9 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
 
     Errors: a usage error when there are none; `ConfigError`.
     """
+    from yellow_trellis.engine.spec import RulesSpec
+    from yellow_trellis.rules import Setting
+
     if rule_paths:
         return RulesSpec(rule_paths, only)
     settings = settings_here()
@@ -232,6 +238,10 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
 @cache
 def settings_here() -> Settings:
     """Return the settings that hold in the current folder. Errors: `ConfigError`."""
+    from pathlib import Path
+
+    from yellow_trellis.config import settings_for
+
     return settings_for(Path.cwd())
 
 

@@ -18,7 +18,7 @@ from yellow_trellis.cli.options import (
 from yellow_trellis.cli.output import write
 from yellow_trellis.cli.status import UNHANDLED
 from yellow_trellis.cli.terminal import console, counted, run_shown, tell_problems
-from yellow_trellis.engine.runner import Run
+from yellow_trellis.engine.reports import Run
 from yellow_trellis.formats.json import rework_json
 
 EXAMPLE = "ytr preview --rules rules/ --only stamp-to-tick src/"

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import sys
 from itertools import groupby
-from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, flag, option, whole
 from yellow_trellis.cli.options import LOOK, PATHS, Look, format_option
@@ -21,8 +20,8 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
     visible,
 )
-from yellow_trellis.engine.examination import FindingRecord, Mode
-from yellow_trellis.engine.runner import PatternSpec, Run
+from yellow_trellis.engine.glance import glance
+from yellow_trellis.engine.reports import FindingRecord, Mode, Told
 from yellow_trellis.languages import DEFAULT, names
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
@@ -82,9 +81,15 @@ def command(
         from yellow_trellis.fixes import compile_template
 
         compile_template(put, found_by)
-    spec = PatternSpec(pattern, put, language, part, any_order)
-    mode: Mode = "survey" if put is None else "rework"
-    found, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
+    found: Told | None = None
+    if put is None and look.is_usual:
+        found = glance(paths, found_by)
+    if found is None:
+        from yellow_trellis.engine.spec import PatternSpec
+
+        spec = PatternSpec(pattern, put, language, part, any_order)
+        mode: Mode = "survey" if put is None else "rework"
+        found, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
     if form == "json":
         write(_as_json(found))
     elif count:
@@ -98,15 +103,20 @@ def command(
         sys.exit(UNHANDLED)
 
 
-def _show(out: Output, run: Run, around: int) -> None:
+def _show(out: Output, run: Told, around: int) -> None:
     for path, here in groupby(run.findings, key=lambda f: f.path):
         out.print(styled(shown_path(path), style=PLACE))
-        lines = Source.read(Path(path).read_bytes()).data.splitlines() if around else []
+        lines = _lines_of(path) if around else []
         for found in here:
             _show_lines(out, lines, found.start.line - around, found.start.line)
             _show_match(out, found)
             _show_lines(out, lines, found.end.line + 1, found.end.line + around + 1)
     _show_sum(out, run)
+
+
+def _lines_of(path: str) -> list[bytes]:
+    with open(path, "rb") as file:
+        return Source.read(file.read()).data.splitlines()
 
 
 def _show_lines(out: Output, lines: list[bytes], start: int, stop: int) -> None:
@@ -122,14 +132,14 @@ def _show_match(out: Output, found: FindingRecord) -> None:
         out.print(styled(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
 
 
-def _show_counts(out: Output, run: Run) -> None:
+def _show_counts(out: Output, run: Told) -> None:
     for report in run.reports:
         if report.findings:
             out.print(styled(f"{len(report.findings):>7,}  ", (shown_path(report.path), PLACE)))
     _show_sum(out, run)
 
 
-def _show_changes(out: Output, run: Run) -> None:
+def _show_changes(out: Output, run: Told) -> None:
     from yellow_trellis.cli.changes import show_changes
 
     show_changes(out, run)
@@ -141,7 +151,7 @@ def _show_changes(out: Output, run: Run) -> None:
         out.print("Nothing is written: put the pattern and the template into a rule for that.")
 
 
-def _show_sum(out: Output, run: Run) -> None:
+def _show_sum(out: Output, run: Told) -> None:
     files = sum(bool(report.findings) for report in run.reports)
     total = len(run.findings)
     looked = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
@@ -151,7 +161,7 @@ def _show_sum(out: Output, run: Run) -> None:
         out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {looked}.")
 
 
-def _as_json(run: Run) -> str:
+def _as_json(run: Told) -> str:
     from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 
     return dumped(

@@ -23,9 +23,9 @@ from yellow_trellis.cli.survey_extras import show_timings, show_why
 from yellow_trellis.cli.survey_view import Governing, show_survey
 from yellow_trellis.cli.terminal import console, notes, run_shown, tell_problems
 from yellow_trellis.engine.baseline import Baseline
-from yellow_trellis.engine.examination import FindingRecord
 from yellow_trellis.engine.history import NAME, totals_of
 from yellow_trellis.engine.history import record as add_to_history
+from yellow_trellis.engine.reports import FindingRecord
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.engine.verdict import Surveyed
 from yellow_trellis.formats.json import survey_json

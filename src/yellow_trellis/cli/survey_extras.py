@@ -10,10 +10,11 @@ from pathlib import Path
 from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.terminal import DIM, PLACE, RULE, counted, shown_path
 from yellow_trellis.engine.discovery import Found, common_root, why_skipped
-from yellow_trellis.engine.runner import Run
-from yellow_trellis.engine.scope import GENERATED, Scope, generated, narrowed
+from yellow_trellis.engine.reports import Run
+from yellow_trellis.engine.scope import GENERATED, generated, narrowed
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.engine.stamp import Stamp
+from yellow_trellis.engine.wanted import Scope
 from yellow_trellis.languages import language, language_of
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.source import Sightings, Source, Unreadable

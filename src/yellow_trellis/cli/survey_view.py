@@ -21,8 +21,7 @@ from yellow_trellis.cli.terminal import (
     visible,
 )
 from yellow_trellis.engine.baseline import Compared
-from yellow_trellis.engine.examination import FindingRecord
-from yellow_trellis.engine.runner import Run
+from yellow_trellis.engine.reports import FindingRecord, Run
 from yellow_trellis.engine.verdict import Surveyed
 from yellow_trellis.rules import LEVELS
 

@@ -8,19 +8,18 @@ import sys
 import time
 from collections.abc import Iterable
 from contextlib import ExitStack
-from pathlib import Path
 from typing import TYPE_CHECKING
 
-from yellow_trellis.cli.bar import Bar
-from yellow_trellis.cli.options import Look
 from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.status import INTERRUPTED
-from yellow_trellis.engine.examination import FindingRecord, Mode, Problem
 from yellow_trellis.engine.home import HOME, MARK
-from yellow_trellis.engine.runner import Rules, Run, run
 
 if TYPE_CHECKING:
+    from yellow_trellis.cli.options import Look
     from yellow_trellis.engine.ask import Ask
+    from yellow_trellis.engine.notices import Problem
+    from yellow_trellis.engine.reports import FindingRecord, Mode, Run
+    from yellow_trellis.engine.spec import Rules
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
 
@@ -98,6 +97,10 @@ def run_shown(
     Arguments: see `run`; with `ask` there is no bar, as a person is at work. An interruption ends
     the program: nothing has been written then.
     """
+    from yellow_trellis.cli.bar import Bar  # what looks at a file or two needs none of this
+    from yellow_trellis.cli.options import Look
+    from yellow_trellis.engine.runner import run
+
     look = look or Look()
     bar = Bar()
     with ExitStack() as stack:
@@ -134,7 +137,7 @@ def run_shown(
                 styled(f"Interrupted after {bar.told()}; nothing was written.", style=BAD)
             )
             sys.exit(INTERRUPTED)
-    if (found.root / HOME / MARK).exists():
+    if os.path.exists(os.path.join(found.root, HOME, MARK)):
         notes().print(
             styled(
                 "An apply in this folder was cut short, or is under way: "
@@ -150,10 +153,11 @@ def run_shown(
 
 def shown_path(path: str) -> str:
     """Return `path` as it is shown: from the current folder where it lies inside."""
-    try:
-        return str(Path(path).resolve().relative_to(Path.cwd().resolve()))
-    except ValueError:
-        return path
+    here, real = os.path.realpath(os.getcwd()), os.path.realpath(path)
+    if real == here:
+        return "."
+    inside = here if here.endswith(os.sep) else here + os.sep
+    return real[len(inside) :] if real.startswith(inside) else path
 
 
 def shown_place(place: str) -> str:

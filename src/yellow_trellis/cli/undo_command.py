@@ -19,7 +19,7 @@ from yellow_trellis.cli.terminal import (
     notes,
     tell_problems,
 )
-from yellow_trellis.engine.examination import Problem
+from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.undoing import runs, undo
 from yellow_trellis.formats.json import VERSION, dumped
 

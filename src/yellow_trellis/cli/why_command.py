@@ -14,7 +14,7 @@ from yellow_trellis.cli.status import FOUND
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, console, shown_path, visible
 from yellow_trellis.engine.base import BaseSpec, surroundings
 from yellow_trellis.engine.discovery import MissingPath, common_root
-from yellow_trellis.engine.runner import RulesSpec
+from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 from yellow_trellis.languages import MissingLanguage, language, language_of
 from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain

@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from yellow_trellis.config.place import HEADER, OWN, SHARED, TOOL
 from yellow_trellis.mistake import Mistake
+from yellow_trellis.records import field, record
 from yellow_trellis.rules import LEVELS, UNASKED, Setting, Unasked, settings_in
 from yellow_trellis.tables import FLAG, TABLE, TABLES, TEXT, TEXTS, WHOLE
 from yellow_trellis.toml_file import Key, TomlFile
-
-OWN, SHARED = "trellis.toml", "pyproject.toml"
-_TOOL = "yellow-trellis"
 
 _OF_RULES = {"levels": TABLE, "options": TABLE, "unasked-of": TABLE}
 KEYS = {
@@ -39,7 +37,7 @@ class ConfigError(Mistake, ValueError):
     """A configuration that cannot be used: the file, line and column, the reason, what to do."""
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Part:
     """Settings of rules for some paths only. `paths` are patterns as in ignore files."""
 
@@ -47,7 +45,7 @@ class Part:
     said: tuple[Setting, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Settings:
     """What a configuration says. Paths are as written, from the folder of `file`."""
 
@@ -91,16 +89,13 @@ def settings_for(folder: Path) -> Settings:
         own, shared = above / OWN, above / SHARED
         if own.is_file():
             return _settings(TomlFile(own, ConfigError))
-        if shared.is_file() and _HEADER.search(shared.read_bytes()) is not None:
+        if shared.is_file() and re.search(HEADER, shared.read_bytes()) is not None:
             file = TomlFile(shared, ConfigError)
-            if _TOOL in file.data.get("tool", {}):
-                return _settings(file, "tool", _TOOL)
+            if TOOL in file.data.get("tool", {}):
+                return _settings(file, "tool", TOOL)
         if (above / ".git").exists():
             break
     return Settings()
-
-
-_HEADER = re.compile(rb"^\s*\[+\s*tool\s*\.\s*[\"']?yellow-trellis\b", re.MULTILINE)
 
 
 def _settings(file: TomlFile, *top: Key) -> Settings:

@@ -5,34 +5,30 @@ from yellow_trellis.lazy import face
 TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.engine.discovery import MissingPath, discover
-    from yellow_trellis.engine.examination import (
-        Change,
-        FileReport,
-        FindingRecord,
-        Problem,
-        examine,
-    )
+    from yellow_trellis.engine.examination import examine
     from yellow_trellis.engine.journal import Journal
-    from yellow_trellis.engine.limits import Limits
     from yellow_trellis.engine.modules import module_graph
+    from yellow_trellis.engine.notices import Change, Left, Problem
     from yellow_trellis.engine.prove import Verdict, prove_rule
-    from yellow_trellis.engine.runner import Run, run
-    from yellow_trellis.engine.scope import Left, Scope
+    from yellow_trellis.engine.reports import FileReport, FindingRecord, Run
+    from yellow_trellis.engine.runner import run
     from yellow_trellis.engine.spec import PatternSpec, RulesSpec
     from yellow_trellis.engine.undoing import UndoReport, roll_back, runs, undo
+    from yellow_trellis.engine.wanted import Limits, Scope
     from yellow_trellis.engine.write import WriteReport, write_changes
 
 _HOMES = {
     "discovery": ("MissingPath", "discover"),
-    "examination": ("Change", "FileReport", "FindingRecord", "Problem", "examine"),
+    "examination": ("examine",),
     "journal": ("Journal",),
-    "limits": ("Limits",),
     "modules": ("module_graph",),
+    "notices": ("Change", "Left", "Problem"),
     "prove": ("Verdict", "prove_rule"),
-    "runner": ("Run", "run"),
-    "scope": ("Left", "Scope"),
+    "reports": ("FileReport", "FindingRecord", "Run"),
+    "runner": ("run",),
     "spec": ("PatternSpec", "RulesSpec"),
     "undoing": ("UndoReport", "roll_back", "runs", "undo"),
+    "wanted": ("Limits", "Scope"),
     "write": ("WriteReport", "write_changes"),
 }
 

@@ -11,8 +11,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from yellow_trellis.engine.atomic import replace_file
-from yellow_trellis.engine.examination import FindingRecord
-from yellow_trellis.engine.runner import Run
+from yellow_trellis.engine.reports import FindingRecord, Run
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.rules import Mark
 

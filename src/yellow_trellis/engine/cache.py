@@ -15,12 +15,18 @@ from typing import Any
 import msgspec
 import tree_sitter
 
+from yellow_trellis import plans
 from yellow_trellis._version import __version__
+from yellow_trellis.engine import reports
 from yellow_trellis.engine.codebase import CodeBase
+from yellow_trellis.engine.consulted import Used
 from yellow_trellis.engine.digests import Digests
 from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.examination import FileReport
+from yellow_trellis.engine.notices import Change, Fate, Problem
+from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.store import Store
+from yellow_trellis.rules import Level, Mark
+from yellow_trellis.source import Place
 
 _MOST_RUNS = 24
 """How many kinds of runs are kept: other rules, or another mode, are another kind."""
@@ -31,7 +37,10 @@ _decode_sizes = msgspec.msgpack.Decoder(tuple[int, int]).decode
 
 @cache
 def _decode_report() -> Any:
-    return msgspec.msgpack.Decoder(FileReport).decode
+    # it reads types by their names in the module of reports, which loads none that it only names
+    types = {one.__name__: one for one in (Change, Fate, Mark, Place, Problem, Used)}
+    vars(reports).update(types, plans=plans, Level=Level)
+    return msgspec.msgpack.Decoder(reports.FileReport).decode
 
 
 class ReportCache:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from pathlib import Path
 from typing import NamedTuple
 
@@ -12,6 +11,7 @@ from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.globs import compiled
 from yellow_trellis.languages import language_of
 from yellow_trellis.mistake import Mistake
+from yellow_trellis.records import record
 
 SKIPPED = frozenset(
     {".git", ".hg", ".svn", ".yellow-trellis", "__pycache__", "node_modules", ".venv", ".tox"}
@@ -38,7 +38,7 @@ class Found(NamedTuple):
         return self.stamp.size
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class _Ignore:
     """One ignore file: the folder it speaks for, and its lines."""
 

@@ -4,105 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from functools import partial
-from typing import Literal, NamedTuple
 
 from yellow_trellis import facts, plans
-from yellow_trellis.engine.consulted import Used
-from yellow_trellis.engine.diff import Hunk, changed_lines, hunks_of, patch
+from yellow_trellis.engine.diff import changed_lines, hunks_of, patch
+from yellow_trellis.engine.notices import Change, Fate, Problem
+from yellow_trellis.engine.reports import FileReport, FindingRecord, Mode
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.surveying import Survey
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.languages import Language, Parsed, language
-from yellow_trellis.rules import Finding, Level, Mark, Rule, Ruleset, Watch, doubts, mark_of
+from yellow_trellis.rules import Finding, Rule, Ruleset, Watch, doubts, mark_of
 from yellow_trellis.rules.leave import MARK
-from yellow_trellis.source import Place, Source, Unreadable, line_count
+from yellow_trellis.source import Source, Unreadable, line_count
 from yellow_trellis.syntax import Tree
-
-Mode = Literal["survey", "rework", "trial"]
-
-
-class Problem(NamedTuple):
-    """Something that could not be handled: where, and why. It costs exit status 3."""
-
-    path: str
-    reason: str
-    rule: str = ""
-
-
-class FindingRecord(NamedTuple):
-    """A finding as it is shown: plain data, places from 1."""
-
-    rule: str
-    level: Level
-    path: str
-    start: Place
-    end: Place
-    message: str
-    line: str
-    """The first line of the code found."""
-    fixes: tuple[tuple[str, str], ...]
-    """Title and safety of each fix offered."""
-    holes: tuple[tuple[str, str], ...] = ()
-    """What each hole of a declared rule's pattern took, on one line, if that was asked for."""
-    mark: Mark | None = None
-    """By what it is known again after edits, if that was asked for."""
-
-
-class Fate(NamedTuple):
-    """What became of a finding, as it is shown."""
-
-    rule: str
-    state: plans.State
-    start: Place
-    reason: str
-    round: int
-    knock_on: bool = False
-    """Whether a fix of this run caused the finding."""
-
-
-class Change(NamedTuple):
-    """A file's new bytes, and how to tell that it is still what was read."""
-
-    path: str
-    digest: str
-    """SHA-256 of the bytes read, in hexadecimal."""
-    raw: bytes
-    hunks: tuple[Hunk, ...]
-    codec: str
-    patch: bytes
-    """The unified diff."""
-    together: frozenset[str] = frozenset()
-    """The rules in it whose fixes belong together with those in other files."""
-
-
-class FileReport(NamedTuple):
-    """All there is to tell of one file."""
-
-    path: str
-    size: int = 0
-    lines: int = 0
-    parsed: bool = False
-    findings: tuple[FindingRecord, ...] = ()
-    conflicts: tuple[plans.Conflict, ...] = ()
-    problems: tuple[Problem, ...] = ()
-    fates: tuple[Fate, ...] = ()
-    rounds: int = 0
-    change: Change | None = None
-    trials: tuple[plans.Trial, ...] = ()
-    excused: int = 0
-    """How many findings comments leave alone; they are not among the findings."""
-    doubts: tuple[str, ...] = ()
-    """What is wrong with such comments, each with its place."""
-    left: str = ""
-    """Why the file was not looked at, if it was not."""
-    digest: str = ""
-    """SHA-256 of the bytes read, in hexadecimal."""
-    used: Used | None = None
-    """What of the code base the findings rest on; None if on the file alone."""
-    phase_seconds: tuple[tuple[str, float], ...] = ()
-    """What each part of the work took, if that was asked for."""
-    rule_seconds: tuple[tuple[str, float], ...] = ()
-    """What each rule took, if that was asked for."""
 
 
 def examine(
@@ -284,18 +198,10 @@ def _look_with(
 
 
 def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord:
-    start = source.place(finding.span.start)
-    return FindingRecord(
-        finding.rule,
-        finding.level,
-        source.path,
-        start,
-        source.place(finding.span.end),
-        finding.message,
-        source.lines.text(start.line).decode("utf-8", "replace"),
-        tuple((fix.title, fix.safety) for fix in finding.fixes),
-        tuple((name, " ".join(code.split())) for name, code in finding.holes) if with_holes else (),
-    )
+    fixes = tuple((fix.title, fix.safety) for fix in finding.fixes)
+    holes = finding.holes if with_holes else ()
+    told = (finding.rule, finding.level, finding.message)
+    return FindingRecord.of(source, finding.span, *told, fixes, holes)
 
 
 def _fate(outcome: plans.Outcome, round_: int) -> Fate:

@@ -6,13 +6,13 @@ import json
 import os
 from collections import Counter
 from collections.abc import Callable, Hashable, Iterable
-from dataclasses import dataclass
 from datetime import datetime, timezone
 from pathlib import Path
 from typing import TypeVar
 
+from yellow_trellis import records
+from yellow_trellis.engine.reports import Run
 from yellow_trellis.engine.revision import NoRevision, Repository
-from yellow_trellis.engine.runner import Run
 from yellow_trellis.mistake import Mistake
 
 K = TypeVar("K", bound=Hashable)
@@ -27,7 +27,7 @@ class HistoryError(Mistake, ValueError):
     """A history that cannot be used: its path and line, and why."""
 
 
-@dataclass(frozen=True, slots=True)
+@records.record(frozen=True, slots=True)
 class Totals:
     """What one survey found. Folders have slashes, and start from that of the history."""
 
@@ -145,7 +145,7 @@ def read(file: Path) -> list[Totals]:
     return sorted(found, key=lambda one: one.time)
 
 
-@dataclass(frozen=True, slots=True)
+@records.record(frozen=True, slots=True)
 class Progress:
     """What changed from one survey to a later one of the same paths."""
 

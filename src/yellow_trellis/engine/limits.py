@@ -9,23 +9,9 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from time import perf_counter
 from types import FrameType
-from typing import NamedTuple
 
+from yellow_trellis.engine.wanted import Limits
 from yellow_trellis.rules.watch import OutOfTime, Watch
-
-
-class Limits(NamedTuple):
-    """Seconds for one rule on one file and for one file as a whole, bytes for a worker process.
-
-    None is no limit.
-    """
-
-    rule: float | None = 20.0
-    file: float | None = 120.0
-    memory: int | None = None
-
-
-USUAL = Limits()
 
 
 class Guard:

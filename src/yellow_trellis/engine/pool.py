@@ -12,8 +12,9 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.engine.base import code_base
 from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.examination import FileReport, Problem
 from yellow_trellis.engine.limits import limit_memory
+from yellow_trellis.engine.notices import Problem
+from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.task import Task, looked, work
 from yellow_trellis.rules import Ruleset
 

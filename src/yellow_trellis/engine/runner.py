@@ -4,19 +4,20 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yellow_trellis.engine.base import BaseSpec, code_base
 from yellow_trellis.engine.discovery import Found, common_root, discover
-from yellow_trellis.engine.examination import FileReport, FindingRecord, Mode, Problem
-from yellow_trellis.engine.limits import USUAL, Guard, Limits
+from yellow_trellis.engine.limits import Guard
+from yellow_trellis.engine.notices import Left
 from yellow_trellis.engine.pool import batches, spread
-from yellow_trellis.engine.scope import EVERYTHING, Left, Scope, narrowed
+from yellow_trellis.engine.reports import FileReport, Mode, Run
+from yellow_trellis.engine.scope import narrowed
 from yellow_trellis.engine.spec import PatternSpec, Rules, RulesSpec
 from yellow_trellis.engine.task import Task, look_at
 from yellow_trellis.engine.together import failed_somewhere
+from yellow_trellis.engine.wanted import EVERYTHING, USUAL, Limits, Scope
 from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import Ruleset, Watch
 
@@ -26,46 +27,7 @@ if TYPE_CHECKING:
     from yellow_trellis.engine.ask import Ask, Asking
     from yellow_trellis.engine.codebase import CodeBase
 
-__all__ = ["PatternSpec", "Rules", "RulesSpec", "Run", "pairs_of", "run"]
-
 OnProgress = Callable[[FileReport], None]
-
-
-@dataclass
-class Run:
-    """What a run found. `reports` are in the order of their paths."""
-
-    reports: list[FileReport] = field(default_factory=list)
-    root: Path = Path()
-    """The folder that the run is rooted in: what `undo` is asked with."""
-    left: list[Left] = field(default_factory=list)
-    """The files that were found and not looked at, each with the reason."""
-    known: int = 0
-    """How many of the reports were known from an earlier run."""
-    notes: list[str] = field(default_factory=list)
-    """What else is to be told, of no file in particular."""
-    seconds: dict[str, float] = field(default_factory=dict)
-    """What the parts of the run took, in this process."""
-
-    @property
-    def findings(self) -> list[FindingRecord]:
-        """All findings, by path and place."""
-        return [found for report in self.reports for found in report.findings]
-
-    @property
-    def problems(self) -> list[Problem]:
-        """All that could not be handled."""
-        return [problem for report in self.reports for problem in report.problems]
-
-    @property
-    def lines(self) -> int:
-        """How many lines were looked at."""
-        return sum(report.lines for report in self.reports)
-
-    @property
-    def changed(self) -> list[FileReport]:
-        """The reports of files that get other bytes."""
-        return [report for report in self.reports if report.change is not None]
 
 
 Pairs = dict[tuple[str, str], int]

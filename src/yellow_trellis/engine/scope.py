@@ -6,48 +6,12 @@ import os
 import re
 from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import NamedTuple
 
 from yellow_trellis.engine.discovery import Found
+from yellow_trellis.engine.notices import Left
 from yellow_trellis.engine.owners import Owners
+from yellow_trellis.engine.wanted import Scope
 from yellow_trellis.globs import fits
-
-LARGEST = 4 * 1024 * 1024
-"""Bytes above which a file is data rather than code."""
-
-
-class Scope(NamedTuple):
-    """What to look at, of all that is found.
-
-    `since` is a revision: only files that differ from it. `staged`: only files with staged
-    changes. `lines`: of these files only the changed lines. `owner`: only files of that owner.
-    `largest` is in bytes. `generated`: files marked as generated too. `skip` are patterns of files
-    to leave, as in ignore files, from the folder of the file `skip_from` that says so.
-    """
-
-    since: str | None = None
-    staged: bool = False
-    lines: bool = False
-    owner: str | None = None
-    largest: int = LARGEST
-    generated: bool = False
-    skip: tuple[str, ...] = ()
-    skip_from: str = ""
-
-    @property
-    def base(self) -> str | None:
-        """The revision that changes are counted from."""
-        return "HEAD" if self.staged else self.since
-
-
-EVERYTHING = Scope()
-
-
-class Left(NamedTuple):
-    """A file that is not looked at, and why."""
-
-    path: str
-    reason: str
 
 
 def narrowed(files: Iterable[Found], scope: Scope, root: Path) -> tuple[list[Found], list[Left]]:

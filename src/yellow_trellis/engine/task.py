@@ -13,11 +13,14 @@ from yellow_trellis import plans
 from yellow_trellis.engine.base import BaseSpec, code_base, keep, surroundings
 from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.examination import FileReport, Mode, Problem, examine
-from yellow_trellis.engine.limits import USUAL, Guard, Limits
+from yellow_trellis.engine.examination import examine
+from yellow_trellis.engine.limits import Guard
+from yellow_trellis.engine.notices import Problem
+from yellow_trellis.engine.reports import FileReport, Mode
 from yellow_trellis.engine.scope import GENERATED, generated
 from yellow_trellis.engine.spec import Rules
 from yellow_trellis.engine.stamp import digest_of
+from yellow_trellis.engine.wanted import USUAL, Limits
 from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import OutOfTime, Ruleset, Watch
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable
 
-from yellow_trellis.engine.examination import Change, FileReport
+from yellow_trellis.engine.notices import Change
+from yellow_trellis.engine.reports import FileReport
 
 
 def failed_somewhere(reports: Iterable[FileReport], rules: Collection[str]) -> dict[str, str]:

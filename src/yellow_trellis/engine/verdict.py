@@ -6,8 +6,7 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from yellow_trellis.engine.baseline import Compared
-from yellow_trellis.engine.examination import FindingRecord
-from yellow_trellis.engine.runner import Run
+from yellow_trellis.engine.reports import FindingRecord, Run
 from yellow_trellis.rules import LEVELS
 
 

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.engine.digests import Digests
 from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.examination import FileReport
+from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.store import Store
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.source import NAME, line_count

@@ -3,22 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 from pathlib import Path
 
 from yellow_trellis.engine.atomic import replace_file
-from yellow_trellis.engine.examination import Change
 from yellow_trellis.engine.journal import Journal
 from yellow_trellis.engine.lock import locked
+from yellow_trellis.engine.notices import Change
 from yellow_trellis.engine.parts import in_parts
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.together import held_back
 from yellow_trellis.engine.undoing import undo_unlocked
+from yellow_trellis.records import field, record
 
 _BATCH = 200
 
 
-@dataclass
+@record
 class WriteReport:
     """What was written, and what was left alone with the reason. Paths are as given."""
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import Any, Literal
+
+from yellow_trellis.records import field, record
 
 EntryKind = Literal["alias", "class", "function", "value"]
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Entry:
     """One name of a module or class.
 
@@ -28,7 +29,7 @@ class Entry:
     """Whether it is a function that is read like a value."""
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Summary:
     """What a module offers: its names, and what it imports whole."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Import
@@ -23,12 +22,13 @@ from yellow_trellis.fixes.rename import Renaming, rename_binding
 from yellow_trellis.fixes.spelling import Wanted, Where, spell
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.patterns import Match
+from yellow_trellis.records import record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import attached, reach, run_reach
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Named:
     """What is defined under the dotted name `name`, written as the file says it."""
 

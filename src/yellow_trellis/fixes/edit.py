@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal, NamedTuple, Union
 
+from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 
 if TYPE_CHECKING:
@@ -36,7 +36,7 @@ class Kept(NamedTuple):
 Piece = Union[New, Kept]
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Edit:
     """`span`, in bytes, replaced by `pieces`.
 
@@ -77,7 +77,7 @@ class Edit:
         return cls(Span(anchor.end, anchor.end), pieces, anchor, "after", order)
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Fix:
     """Edits that go together, all or none."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from itertools import pairwise
 
 from yellow_trellis.fixes.capture import clash_in
@@ -26,6 +25,7 @@ from yellow_trellis.fixes.units import (
     units_of,
 )
 from yellow_trellis.patterns import Match
+from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import reach
@@ -67,7 +67,7 @@ def fill(
 _OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
 
 
-@dataclass
+@record
 class _Job:
     """One match being filled: the units of the code, the slots of the template, how they align."""
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field
 from itertools import pairwise
 
 from yellow_trellis.fixes.edit import Edit, New
 from yellow_trellis.fixes.spelling import Wanted, types_only
+from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.trivia import reach
@@ -19,7 +19,7 @@ _PLAIN = "import_statement"
 _FUTURE = "future_import_statement"
 
 
-@dataclass
+@record
 class _Block:
     """A body with imports in it, and what is to be added there."""
 

@@ -6,8 +6,9 @@ import json
 from collections import Counter
 from collections.abc import Callable
 
-from yellow_trellis.engine.examination import FindingRecord, Problem
-from yellow_trellis.engine.runner import Run, pairs_of
+from yellow_trellis.engine.notices import Problem
+from yellow_trellis.engine.reports import FindingRecord, Run
+from yellow_trellis.engine.runner import pairs_of
 from yellow_trellis.engine.verdict import Surveyed
 from yellow_trellis.plans.conflict import Party
 from yellow_trellis.source import Place

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
 from functools import cache, cached_property
-from typing import NamedTuple, Protocol
+from typing import TYPE_CHECKING, Protocol
 
 import tree_sitter
 
-from yellow_trellis.languages.pieces import Pieces
+from yellow_trellis.records import field, record
 from yellow_trellis.source import Chain
+
+if TYPE_CHECKING:
+    from yellow_trellis.languages.pieces import Pieces
 
 _NO_TOKENS: frozenset[str] = frozenset()
 
@@ -26,23 +28,24 @@ class Shaped(Protocol):
         ...
 
 
-class Telltale(NamedTuple):
+@record(frozen=True)
+class Telltale:
     """A word that leads to all nodes of a kind."""
 
     word: bytes
     """The word, in ASCII letters."""
-    chain: Chain
-    """What it looks like in its place."""
+    then: bytes = b""
+    """What follows it, as a regular expression."""
     field: str = ""
     """The field of the node around the word whose children they are; empty for that node itself."""
 
-    @classmethod
-    def of(cls, word: bytes, *, then: bytes = b"", field: str = "") -> Telltale:
-        """Make one of a word; `then` is a regular expression of what follows it."""
-        return cls(word, Chain.of_word(word, then), field)
+    @cached_property
+    def chain(self) -> Chain:
+        """What it looks like in its place; few of a language's are looked for in one run."""
+        return Chain.of_word(self.word, self.then)
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Language:
     """The shapes of one language over its grammar. Kinds are the grammar's node kinds."""
 

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import keyword
+from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar import grammar
 from yellow_trellis.languages.language import Language, Shaped, Telltale
-from yellow_trellis.languages.python_pieces import pieces
+
+if TYPE_CHECKING:
+    from yellow_trellis.languages.pieces import Pieces
 
 _ROUND = frozenset({"(", ")"})
 
@@ -190,16 +193,23 @@ _OWN_WORDS = {
 _PLAIN_DEF = rb"(?!\s+[\w\x80-\xff]+\s*\([^=()#'\"]*\))"
 _PLAIN_LAMBDA = rb"(?![^=:()\[\]{}#'\"]*:)"
 _DEFAULTED = (
-    Telltale.of(b"def", then=_PLAIN_DEF, field="parameters"),
-    Telltale.of(b"lambda", then=_PLAIN_LAMBDA, field="parameters"),
+    Telltale(b"def", then=_PLAIN_DEF, field="parameters"),
+    Telltale(b"lambda", then=_PLAIN_LAMBDA, field="parameters"),
 )
 """Where parameters with defaults are: in what is not plainly without any."""
 
 _TELLTALES = {
-    **{kind: (Telltale.of(word),) for kind, word in _OWN_WORDS.items()},
+    **{kind: (Telltale(word),) for kind, word in _OWN_WORDS.items()},
     "default_parameter": _DEFAULTED,
     "typed_default_parameter": _DEFAULTED[:1],
 }
+
+
+def _pieces(data: bytes) -> Pieces | None:
+    from yellow_trellis.languages.python_pieces import pieces  # its expressions are many
+
+    return pieces(data)
+
 
 LANGUAGE = Language(
     name="python",
@@ -324,7 +334,7 @@ LANGUAGE = Language(
     delimiters=frozenset({"string_start", "string_end"}),
     omitted_when_empty=frozenset({"lambda_parameters"}),
     telltales=_TELLTALES,
-    pieces=pieces,
+    pieces=_pieces,
     enclosing=frozenset({"block", "class_definition", "decorated_definition", "module"}),
     compound=_COMPOUND | _CLAUSES,
     filled=frozenset({"block"}),

@@ -10,15 +10,16 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable
-from typing import NamedTuple
 
 import tree_sitter
 
 from yellow_trellis.patterns.clues import led_by_hole
 from yellow_trellis.patterns.pattern import Clue, Pattern, Shape
+from yellow_trellis.records import record
 
 
-class Asked(NamedTuple):
+@record(frozen=True)
+class Asked:
     """What is asked of all that a hole takes."""
 
     hole: str
@@ -26,7 +27,8 @@ class Asked(NamedTuple):
     regex: re.Pattern[str] | None = None
 
 
-class Guard(NamedTuple):
+@record(frozen=True)
+class Guard:
     """What the part of a node that stands in a field must be."""
 
     field: str
@@ -47,7 +49,8 @@ class Guard(NamedTuple):
         return self.regex.fullmatch(text) is not None
 
 
-class Approach(NamedTuple):
+@record(frozen=True)
+class Approach:
     """How to come to the nodes at which a match may start."""
 
     lead: Clue | None

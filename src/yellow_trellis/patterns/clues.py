@@ -15,6 +15,7 @@ from typing import NamedTuple
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Clue, Shape
+from yellow_trellis.records import record
 from yellow_trellis.source import Chain, whole_word
 
 _WORD = re.compile(rb"[\w\x80-\xff]+")
@@ -25,11 +26,12 @@ _CLOSING = frozenset([b")", b"]", b"}", b",", b":", b";"])
 
 _LETTERS = r"[A-Za-z_]|\[(?:[a-z]-[a-z]|[A-Z]-[A-Z]|[A-Za-z_])+\]"
 _SIGNS = r"[A-Za-z0-9_]|\[(?:[a-z]-[a-z]|[A-Z]-[A-Z]|[0-9]-[0-9]|[A-Za-z0-9_])+\]"
-_WORDLIKE = re.compile(rf"(?:{_LETTERS})\+?(?![?*{{])(?:(?:{_SIGNS})[?*+]?|\\[wd][*+])*")
+_WORDLIKE = rf"(?:{_LETTERS})\+?(?![?*{{])(?:(?:{_SIGNS})[?*+]?|\\[wd][*+])*"
 """A regular expression for a single word that starts with some letters."""
 
 
-class _Token(NamedTuple):
+@record(frozen=True)
+class _Token:
     """One token of a pattern: its text, and the way to it from the root."""
 
     text: bytes
@@ -92,7 +94,7 @@ def led_by_hole(root: Shape, key: str, regex: str, language: Language) -> Clue |
     None where the expression asks for more than some letters to start with, or nothing certain
     stands behind the hole.
     """
-    if _WORDLIKE.fullmatch(regex) is None:
+    if re.fullmatch(_WORDLIKE, regex) is None:
         return None
     word = regex.replace("\\w", "[0-9A-Za-z_\\x80-\\xff]").replace("\\d", "[0-9\\x80-\\xff]")
     chains = _chains(root, language, key, word.encode("ascii"))
@@ -175,19 +177,19 @@ def _chain(led: list[_Token], behind: list[_Token], language: Language) -> Chain
 
 
 _MOST_STARTS = 64
-_CHOICE = re.compile(rb"([A-Za-z0-9_])|\[([^\]]+)\]")
+_CHOICE = rb"([A-Za-z0-9_])|\[([^\]]+)\]"
 
 
 def _starts(form: bytes) -> list[bytes]:
     """Return what a word that looks like `form` starts with; a space stands for its end."""
     found, at = [b""], 0
-    while (choice := _CHOICE.match(form, at)) is not None:
-        behind = form[choice.end() : choice.end() + 1]
+    while (choice := re.match(_CHOICE, form[at:])) is not None:
+        behind = form[at + choice.end() : at + choice.end() + 1]
         letters = bytes(byte for byte in range(128) if re.match(choice[0], bytes([byte])))
         if behind in (b"?", b"*") or len(found) * len(letters) > _MOST_STARTS:
             break
         found = [start + bytes([letter]) for start in found for letter in letters]
-        at = choice.end()
+        at += choice.end()
         if behind == b"+":
             break
     return [start + b" " for start in found] if at == len(form) else [s for s in found if s]

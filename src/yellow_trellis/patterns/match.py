@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Union
 
 from yellow_trellis import facts
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Pattern, Shape
+from yellow_trellis.records import record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, same_code
 from yellow_trellis.syntax.same import code_key, same_run
@@ -20,7 +20,7 @@ Taken = Union[Node, tuple[Node, ...]]
 Takes = dict[str, Taken]
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Match:
     """A place where a pattern fits.
 
@@ -71,6 +71,16 @@ class Match:
         """Return what the hole `name` took as a run, one node being a run of one."""
         taken = self[name]
         return (taken,) if isinstance(taken, Node) else taken
+
+
+def holes_of(match: Match) -> list[tuple[str, str]]:
+    """Return what each hole of the match's pattern took, as written."""
+    found = []
+    for name in match.pattern.holes:
+        run = match.run_of(name)
+        span = Span(run[0].start, run[-1].end) if run else Span(0, 0)
+        found.append((name, match.tree.source.text(span)))
+    return found
 
 
 def match_at(pattern: Pattern, node: Node, given: Takes | None = None) -> Match | None:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from typing import NamedTuple
 
 from yellow_trellis.mistake import Mistake
+from yellow_trellis.records import record
 
 _OPEN = re.compile(r"\\@\{|@\{|\\@<|@<")
 _DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")
@@ -38,7 +38,8 @@ class PatternError(Mistake, ValueError):
         return [f"    {line}", "    " + " " * (self.at - start) + "^"]
 
 
-class Hole(NamedTuple):
+@record(frozen=True)
+class Hole:
     """A place in a pattern that takes code."""
 
     name: str
@@ -64,7 +65,8 @@ class Hole(NamedTuple):
         return self.name != "_"
 
 
-class Meant(NamedTuple):
+@record(frozen=True)
+class Meant:
     """A name by meaning: whatever refers to what is defined under a dotted name."""
 
     name: str
@@ -73,7 +75,8 @@ class Meant(NamedTuple):
     """Where it stands in the pattern's text, in characters from 0."""
 
 
-class Notation(NamedTuple):
+@record(frozen=True)
+class Notation:
     """A text with its holes and names by meaning replaced by names that no code uses."""
 
     code: str

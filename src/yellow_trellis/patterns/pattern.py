@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING
 
 from yellow_trellis.patterns.notation import Hole
+from yellow_trellis.records import field, record
 
 if TYPE_CHECKING:
     from yellow_trellis.languages import Language
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from yellow_trellis.syntax import Node, Tree
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Shape:
     """What one node of the code must look like."""
 
@@ -61,7 +61,8 @@ class Shape:
         return len(self.many) > 1 or any(item.choice for item in self.items)
 
 
-class Clue(NamedTuple):
+@record(frozen=True)
+class Clue:
     """What every match contains, and how to get from it to the match."""
 
     chain: Chain | None
@@ -99,7 +100,7 @@ class Clue(NamedTuple):
         return True
 
 
-@dataclass(frozen=True, eq=False)
+@record(frozen=True, eq=False)
 class Pattern:
     """A compiled pattern.
 
@@ -133,6 +134,11 @@ class Pattern:
     """The pattern of the same code without what may be left out around it: its decorators."""
     given: Mapping[str, tuple[Node, ...]] = field(default_factory=dict)
     """What the holes took that were left out."""
+
+    @property
+    def asks_for_text(self) -> bool:
+        """Whether a hole takes only what a regular expression fits."""
+        return any(shape.regex is not None for shape in self.stand_ins.values())
 
     @cached_property
     def choice(self) -> bool:

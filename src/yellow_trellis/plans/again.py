@@ -9,13 +9,13 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
 from typing import NamedTuple
 
 import tree_sitter
 
 from yellow_trellis.plans.conflict import Conflict
 from yellow_trellis.plans.outcome import Outcome
+from yellow_trellis.records import field, record
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.reach import Reach
 from yellow_trellis.source import Span
@@ -34,7 +34,7 @@ class Partial(NamedTuple):
     """Returns the findings in a tree; None where all of it must be looked at."""
 
 
-@dataclass(slots=True)
+@record(slots=True)
 class Carried:
     """What became of the findings in one unchanged part, by the rounds that said so."""
 
@@ -46,7 +46,7 @@ Parts = dict[tuple[Reach, bytes], list[Carried]]
 """By reach and text: a list of the parts that have that text."""
 
 
-@dataclass(slots=True)
+@record(slots=True)
 class Changed:
     """What is new in a text."""
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from operator import attrgetter
 from typing import NamedTuple
 
 from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.primitive import Primitive
+from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 
 
@@ -24,7 +24,7 @@ Moved = Mapping[int, tuple[Span, ...]]
 """By number of a fix: the kept slices that it moves."""
 
 
-@dataclass
+@record
 class Meetings:
     """What the sweep found."""
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from itertools import pairwise
 from operator import itemgetter
 
@@ -15,6 +14,7 @@ from yellow_trellis.plans.outcome import FOR_ASKING, FOR_REVIEW, SKIPPED, Outcom
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.primitive import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
+from yellow_trellis.records import record
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Span, Unreadable
 from yellow_trellis.source.encoding import from_utf8
@@ -71,7 +71,7 @@ class Candidate:
         return self._moves
 
 
-@dataclass
+@record
 class Plan:
     """The fixes of one round over one tree."""
 

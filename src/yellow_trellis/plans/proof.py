@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from dataclasses import dataclass, replace
 from functools import cached_property
 
 from yellow_trellis.fixes import New
@@ -15,11 +14,12 @@ from yellow_trellis.plans.plan import Candidate, Plan, nested_in
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.plans.rivals import meet, settled
 from yellow_trellis.plans.settle import settle
+from yellow_trellis.records import record, replace
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
-@dataclass
+@record
 class Proven:
     """A plan whose text has passed the proof."""
 

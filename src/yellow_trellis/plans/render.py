@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import islice
 from operator import attrgetter
 
 from yellow_trellis.fixes import Kept
 from yellow_trellis.plans.primitive import Primitive
+from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -22,7 +22,7 @@ Mark = tuple[int, bool, int]
 """The number of a fix, whether its extent begins here or ends, and the byte."""
 
 
-@dataclass
+@record
 class Rendered:
     """The new text, and where the extent of each fix came to stand in it."""
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
 from operator import itemgetter
 
 from yellow_trellis.plans.again import Carried, Partial, Parts, changed
@@ -12,6 +11,7 @@ from yellow_trellis.plans.conflict import Conflict, Party
 from yellow_trellis.plans.outcome import Outcome, State
 from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
 from yellow_trellis.plans.proof import prove
+from yellow_trellis.records import field, record, replace
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
@@ -26,7 +26,7 @@ Look = Callable[[Tree], list[Finding]]
 """Returns the findings in a tree."""
 
 
-@dataclass
+@record
 class Round:
     """One round over one file."""
 
@@ -40,7 +40,7 @@ class Round:
     """The parts that were not looked at, as they had not changed, with what became of them."""
 
 
-@dataclass
+@record
 class Rework:
     """What became of one file."""
 

@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple, Union
 
 from yellow_trellis.fixes.edit import Fix, Safety
 from yellow_trellis.patterns import Match
+from yellow_trellis.patterns.match import holes_of
 from yellow_trellis.source import Span
 
 Level = Literal["error", "warning", "note", "off"]
@@ -73,13 +74,3 @@ class Finding(NamedTuple):
             if unasked == "all" or (unasked == offered.safety == "safe"):
                 return offered if isinstance(offered, Fix) else offered.fix
         return None
-
-
-def holes_of(match: Match) -> list[tuple[str, str]]:
-    """Return what each hole of the match's pattern took, as written."""
-    found = []
-    for name in match.pattern.holes:
-        run = match.run_of(name)
-        span = Span(run[0].start, run[-1].end) if run else Span(0, 0)
-        found.append((name, match.tree.source.text(span)))
-    return found

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
 from yellow_trellis import fixes
 from yellow_trellis.patterns import Match, seek, visit
-from yellow_trellis.rules.finding import Finding, Offer, Offered, holes_of
+from yellow_trellis.patterns.match import holes_of
+from yellow_trellis.records import replace
+from yellow_trellis.rules.finding import Finding, Offer, Offered
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 

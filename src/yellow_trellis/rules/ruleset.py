@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import NamedTuple
 
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.languages import Language
+from yellow_trellis.records import record, replace
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.finding import Finding
@@ -29,7 +29,7 @@ class RuleFailure(NamedTuple):
     reason: str
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Ruleset:
     """Rules in their order, names unique."""
 

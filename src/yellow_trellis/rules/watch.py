@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
 from time import perf_counter
+
+from yellow_trellis.records import field, record
 
 
 class OutOfTime(BaseException):
@@ -26,7 +27,7 @@ class OutOfTime(BaseException):
         )
 
 
-@dataclass
+@record
 class Watch:
     """Follows the work on one file. Times are in seconds."""
 

@@ -18,9 +18,9 @@ _BOMS = (
     (codecs.BOM_UTF16_BE, "utf-16-be"),
 )
 # PEP 263: a comment in one of the first two lines, the first being blank or a comment.
-_DECLARED = re.compile(rb"^[ \t\f]*#.*?coding[:=][ \t]*([-\w.]+)")
-_BLANK = re.compile(rb"^[ \t\f]*(?:#.*)?$")
-_INVALID = re.compile("[\udc80-\udcff]")
+_DECLARED = rb"^[ \t\f]*#.*?coding[:=][ \t]*([-\w.]+)"
+_BLANK = rb"^[ \t\f]*(?:#.*)?$"
+_INVALID = "[\udc80-\udcff]"
 
 
 class Unreadable(ValueError):
@@ -41,9 +41,9 @@ def declared_codec(raw: bytes) -> str | None:
     Source: PEP 263 and the language reference, "Encoding declarations".
     """
     for line in re.split(rb"\r\n|\r|\n", raw[:4096], maxsplit=2)[:2]:
-        if found := _DECLARED.match(line):
+        if found := re.match(_DECLARED, line):
             return found[1].decode("ascii")
-        if not _BLANK.match(line):
+        if not re.match(_BLANK, line):
             break
     return None
 
@@ -101,5 +101,5 @@ def parseable(data: bytes) -> bytes:
         data.decode("utf-8")
     except UnicodeDecodeError:
         text = data.decode("utf-8", "surrogateescape")
-        return _INVALID.sub("\x1a", text).encode("utf-8")
+        return re.sub(_INVALID, "\x1a", text).encode("utf-8")
     return data

@@ -6,15 +6,16 @@ import re
 from collections import defaultdict
 from collections.abc import Iterable
 from functools import cached_property
-from typing import NamedTuple
 
+from yellow_trellis.records import record
 from yellow_trellis.source.words import OF_WORDS
 
 _APART = bytes(byte if byte in OF_WORDS else 32 for byte in range(256))
 """Turns all that is no letter of a word into space."""
 
 
-class Chain(NamedTuple):
+@record(frozen=True)
+class Chain:
     """Neighbouring tokens, as a regular expression for bytes.
 
     It takes the first token, looks at the others ahead, and ends with an empty group behind them.

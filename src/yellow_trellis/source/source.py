@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
 from functools import cached_property
 
+from yellow_trellis.records import field, record
 from yellow_trellis.source import encoding
 from yellow_trellis.source.lines import LineIndex
 from yellow_trellis.source.span import Place, Span
@@ -14,7 +14,7 @@ _LINE_END = re.compile(rb"\r\n|\n|\r")
 _INDENT = re.compile(rb"^([ \t]+)\S", re.MULTILINE)
 
 
-@dataclass(frozen=True)
+@record(frozen=True)
 class Source:
     """The bytes of one file with its encoding, byte order mark and line endings.
 

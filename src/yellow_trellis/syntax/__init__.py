@@ -1,8 +1,19 @@
-"""The concrete syntax tree: every byte in a leaf or in the space between two leaves."""
+from yellow_trellis.lazy import face
 
-from yellow_trellis.syntax.node import Node
-from yellow_trellis.syntax.same import same_code
-from yellow_trellis.syntax.tree import Tree
-from yellow_trellis.syntax.trivia import Attached, attached
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from yellow_trellis.syntax.node import Node
+    from yellow_trellis.syntax.same import same_code
+    from yellow_trellis.syntax.tree import Tree
+    from yellow_trellis.syntax.trivia import Attached, attached
+
+_HOMES = {
+    "node": ("Node",),
+    "same": ("same_code",),
+    "tree": ("Tree",),
+    "trivia": ("Attached", "attached"),
+}
+
+__getattr__ = face(__name__, globals(), _HOMES)
 
 __all__ = ["Attached", "Node", "Tree", "attached", "same_code"]

@@ -7,7 +7,6 @@ from contextlib import contextmanager
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
-from yellow_trellis.languages import Language, Parsed
 from yellow_trellis.source import Sightings, Source, Span, words_at
 from yellow_trellis.source.encoding import parseable
 from yellow_trellis.syntax.cut import CutNode, UnknownNode
@@ -15,6 +14,8 @@ from yellow_trellis.syntax.node import Node
 
 if TYPE_CHECKING:
     import tree_sitter
+
+    from yellow_trellis.languages import Language, Parsed
 
 
 class Releasable(Protocol):

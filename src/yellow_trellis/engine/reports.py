@@ -1,0 +1,144 @@
+"""What is told of files, findings and runs: plain data, which goes from process to process."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal, NamedTuple
+
+from yellow_trellis.records import field, record
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+    from pathlib import Path
+
+    from yellow_trellis import plans
+    from yellow_trellis.engine.consulted import Used
+    from yellow_trellis.engine.notices import Change, Fate, Left, Problem
+    from yellow_trellis.rules import Level, Mark
+    from yellow_trellis.source import Place, Source, Span
+
+Mode = Literal["survey", "rework", "trial"]
+
+
+class FindingRecord(NamedTuple):
+    """A finding as it is shown: plain data, places from 1."""
+
+    rule: str
+    level: Level
+    path: str
+    start: Place
+    end: Place
+    message: str
+    line: str
+    """The first line of the code found."""
+    fixes: tuple[tuple[str, str], ...]
+    """Title and safety of each fix offered."""
+    holes: tuple[tuple[str, str], ...] = ()
+    """What each hole of a declared rule's pattern took, on one line, if that was asked for."""
+    mark: Mark | None = None
+    """By what it is known again after edits, if that was asked for."""
+
+    @classmethod
+    def of(
+        cls,
+        source: Source,
+        span: Span,
+        rule: str,
+        level: Level,
+        message: str,
+        fixes: tuple[tuple[str, str], ...] = (),
+        holes: Iterable[tuple[str, str]] = (),
+    ) -> FindingRecord:
+        """Return what is shown of a finding in `source` at the bytes of `span`."""
+        start = source.place(span.start)
+        return cls(
+            rule,
+            level,
+            source.path,
+            start,
+            source.place(span.end),
+            message,
+            source.lines.text(start.line).decode("utf-8", "replace"),
+            fixes,
+            tuple((name, " ".join(code.split())) for name, code in holes),
+        )
+
+
+class FileReport(NamedTuple):
+    """All there is to tell of one file."""
+
+    path: str
+    size: int = 0
+    lines: int = 0
+    parsed: bool = False
+    findings: tuple[FindingRecord, ...] = ()
+    conflicts: tuple[plans.Conflict, ...] = ()
+    problems: tuple[Problem, ...] = ()
+    fates: tuple[Fate, ...] = ()
+    rounds: int = 0
+    change: Change | None = None
+    trials: tuple[plans.Trial, ...] = ()
+    excused: int = 0
+    """How many findings comments leave alone; they are not among the findings."""
+    doubts: tuple[str, ...] = ()
+    """What is wrong with such comments, each with its place."""
+    left: str = ""
+    """Why the file was not looked at, if it was not."""
+    digest: str = ""
+    """SHA-256 of the bytes read, in hexadecimal."""
+    used: Used | None = None
+    """What of the code base the findings rest on; None if on the file alone."""
+    phase_seconds: tuple[tuple[str, float], ...] = ()
+    """What each part of the work took, if that was asked for."""
+    rule_seconds: tuple[tuple[str, float], ...] = ()
+    """What each rule took, if that was asked for."""
+
+
+class Told:
+    """What reports of files tell together."""
+
+    reports: list[FileReport]
+    """In the order of their paths."""
+
+    @property
+    def findings(self) -> list[FindingRecord]:
+        """All findings, by path and place."""
+        return [found for report in self.reports for found in report.findings]
+
+    @property
+    def problems(self) -> list[Problem]:
+        """All that could not be handled."""
+        return [problem for report in self.reports for problem in report.problems]
+
+    @property
+    def lines(self) -> int:
+        """How many lines were looked at."""
+        return sum(report.lines for report in self.reports)
+
+    @property
+    def changed(self) -> list[FileReport]:
+        """The reports of files that get other bytes."""
+        return [report for report in self.reports if report.change is not None]
+
+
+@record
+class Glance(Told):
+    """What a look at a few files found."""
+
+    reports: list[FileReport]
+
+
+@record
+class Run(Told):
+    """What a run found. `reports` are in the order of their paths."""
+
+    reports: list[FileReport]
+    root: Path
+    """The folder that the run is rooted in: what `undo` is asked with."""
+    left: list[Left] = field(default_factory=list)
+    """The files that were found and not looked at, each with the reason."""
+    known: int = 0
+    """How many of the reports were known from an earlier run."""
+    notes: list[str] = field(default_factory=list)
+    """What else is to be told, of no file in particular."""
+    seconds: dict[str, float] = field(default_factory=dict)
+    """What the parts of the run took, in this process."""

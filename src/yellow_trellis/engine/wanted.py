@@ -1,0 +1,51 @@
+"""What a run is asked for: which files, and what one of them may cost."""
+
+from __future__ import annotations
+
+from yellow_trellis.records import record
+
+LARGEST = 4 * 1024 * 1024
+"""Bytes above which a file is data rather than code."""
+
+
+@record(frozen=True)
+class Scope:
+    """What to look at, of all that is found.
+
+    `since` is a revision: only files that differ from it. `staged`: only files with staged
+    changes. `lines`: of these files only the changed lines. `owner`: only files of that owner.
+    `largest` is in bytes. `generated`: files marked as generated too. `skip` are patterns of files
+    to leave, as in ignore files, from the folder of the file `skip_from` that says so.
+    """
+
+    since: str | None = None
+    staged: bool = False
+    lines: bool = False
+    owner: str | None = None
+    largest: int = LARGEST
+    generated: bool = False
+    skip: tuple[str, ...] = ()
+    skip_from: str = ""
+
+    @property
+    def base(self) -> str | None:
+        """The revision that changes are counted from."""
+        return "HEAD" if self.staged else self.since
+
+
+EVERYTHING = Scope()
+
+
+@record(frozen=True)
+class Limits:
+    """Seconds for one rule on one file and for one file as a whole, bytes for a worker process.
+
+    None is no limit.
+    """
+
+    rule: float | None = 20.0
+    file: float | None = 120.0
+    memory: int | None = None
+
+
+USUAL = Limits()
