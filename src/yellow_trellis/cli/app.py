@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 from importlib import import_module
@@ -59,6 +60,8 @@ def call(words: list[str]) -> None:
     elif name in _COMMANDS:
         module = import_module(f"yellow_trellis.cli.{name}_command")
         command = module.command
+        gc.freeze()
+        gc.enable()
         command(**given(name, command.__doc__, module.TAKES, module.EXAMPLE, rest))
     else:
         what = "option" if name.startswith("-") else "command"

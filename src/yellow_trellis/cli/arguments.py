@@ -28,6 +28,11 @@ class Option:
     how: dict[str, Any]
 
     @property
+    def is_argument(self) -> bool:
+        """Whether it is told by its place, not by its name."""
+        return not self.names[0].startswith("-")
+
+    @property
     def keyword(self) -> str:
         """By which keyword a command gets it."""
         name = self.how.get("dest") or next(n for n in self.names if not re.match("-[^-]", n))
@@ -119,6 +124,36 @@ def given(name: str, purpose: str, takes: Takes, example: str, words: list[str])
 
     Arguments: `purpose` is the docstring of the command. Errors: `WrongCall`.
     """
+    before, after = (words, []) if "--" not in words else _cut(words, words.index("--"))
+    parser = _parser(name, purpose, takes, example)
+    if not {"-h", "--help"}.isdisjoint(before):
+        for one in _arguments(takes):
+            parser.add_argument(*one.names, **one.how)
+        parser.print_help()
+        raise SystemExit(0)
+    read, rest = parser.parse_known_args(before)
+    for word in rest:
+        if word.startswith("-") and word != "-":
+            parser.refuse_option(word)
+    # what is left may stand anywhere among the options, and start with a hyphen behind `--`
+    plain = _Parser(prog=parser.prog, prefix_chars="\0", add_help=False)
+    for one in _arguments(takes):
+        plain.add_argument(*one.names, **one.how)
+    plain.parse_args([*rest, *after], read)
+    found = {key: tuple(v) if isinstance(v, list) else v for key, v in vars(read).items()}
+    for group in takes:
+        if isinstance(group, Group):
+            values = {inner.keyword: found.pop(inner.keyword) for inner in group.options}
+            found[group.keyword] = group.gathered(**values)
+    return found
+
+
+def _cut(words: list[str], at: int) -> tuple[list[str], list[str]]:
+    return words[:at], words[at + 1 :]
+
+
+def _parser(name: str, purpose: str, takes: Takes, example: str) -> _Parser:
+    """Return what reads the options of a command, and has all of its help but the arguments."""
     parser = _Parser(
         prog=f"ytr {name}",
         usage=f"ytr {name} [OPTIONS] {' '.join(_usage(takes))}".rstrip(),
@@ -133,26 +168,23 @@ def given(name: str, purpose: str, takes: Takes, example: str, words: list[str])
             group = parser.add_argument_group(one.title)
             for inner in one.options:
                 group.add_argument(*inner.names, **inner.how)
-        else:
+        elif not one.is_argument:
             parser.add_argument(*one.names, **one.how)
-    parser.add_argument("-h", "--help", action="help", help="Show this and exit.")
-    read = vars(parser.parse_intermixed_args(words))
-    found = {key: tuple(v) if isinstance(v, list) else v for key, v in read.items()}
-    for one in takes:
-        if isinstance(one, Group):
-            values = {inner.keyword: found.pop(inner.keyword) for inner in one.options}
-            found[one.keyword] = one.gathered(**values)
-    return found
+    usual, told = argparse.SUPPRESS, "Show this and exit."
+    parser.add_argument("-h", "--help", action="store_true", default=usual, help=told)
+    return parser
+
+
+def _arguments(takes: Takes) -> list[Option]:
+    return [one for one in takes if isinstance(one, Option) and one.is_argument]
 
 
 def _usage(takes: Takes) -> list[str]:
     """Return the arguments of a command as its usage shows them."""
     found = []
-    for one in takes:
-        if isinstance(one, Option) and not one.names[0].startswith("-"):
-            told = one.how.get("metavar", one.names[0].upper())
-            many = one.how.get("nargs")
-            found.append({"*": f"[{told} ...]", "?": f"[{told}]"}.get(many or "", told))
+    for one in _arguments(takes):
+        told = one.how["metavar"]
+        found.append({"*": f"[{told} ...]", "?": f"[{told}]"}.get(one.how.get("nargs", ""), told))
     return found
 
 
@@ -160,20 +192,23 @@ class _Parser(argparse.ArgumentParser):
     """Tells what is wrong with a call as this project does: reason and next step."""
 
     def error(self, message: str) -> NoReturn:
-        unknown = re.match(r"unrecognized arguments: (\S+)", message)
-        if unknown is not None and unknown[1].startswith("-"):
-            known = [name for action in self._actions for name in action.option_strings]
-            word = unknown[1].partition("=")[0]
-            like = near(word, known)
-            hint = f"did you mean `{like}`?" if like else "if it is no option, put -- before it"
-            message = f"there is no option {word}: {hint}"
-        elif unknown is not None:
-            message = f"{unknown[1]!r} is one word too many"
         message = message.removeprefix("argument ")
-        message = message.replace(
-            "the following arguments are required", "these are missing from the call"
-        )
+        missing = "the following arguments are required"
+        message = message.replace(missing, "these are missing from the call")
+        if message.startswith("unrecognized arguments: "):
+            message = f"{message.split(': ')[1].split()[0]!r} is one word too many"
+        if message.endswith("expected one argument"):
+            option = message.split(":")[0]
+            message += f"; one that starts with a hyphen goes behind `{option}=`"
         raise WrongCall(f"{message}\nTry `{self.prog} --help`.")
+
+    def refuse_option(self, word: str) -> NoReturn:
+        """Say that there is no such option, and which may have been meant."""
+        name = word.partition("=")[0]
+        known = [text for action in self._actions for text in action.option_strings]
+        like = near(name, known)
+        hint = f"did you mean `{like}`?" if like else "if it is no option, put -- before it"
+        self.error(f"there is no option {name}: {hint}")
 
 
 class _Help(argparse.HelpFormatter):

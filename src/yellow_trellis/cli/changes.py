@@ -18,14 +18,14 @@ from yellow_trellis.cli.terminal import (
     visible,
 )
 from yellow_trellis.engine.diff import Hunk
-from yellow_trellis.engine.reports import Run, Told
+from yellow_trellis.engine.reports import Run
 from yellow_trellis.plans.outcome import FOR_REVIEW, STATES
 
 _STYLE = {"+": GOOD, "-": BAD, " ": ""}
 _DONE = ("applied", "composed", "merged")
 
 
-def show_changes(out: Output, run: Told) -> None:
+def show_changes(out: Output, run: Run) -> None:
     """Print every hunk, grouped by the rules that made it."""
     hunks = [
         (hunk.rules, report.path, hunk, report.change.codec)

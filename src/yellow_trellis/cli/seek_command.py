@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 from itertools import groupby
+from typing import TYPE_CHECKING
 
 from yellow_trellis.cli.arguments import Takes, flag, option, whole
 from yellow_trellis.cli.options import LOOK, PATHS, Look, format_option
@@ -20,12 +21,16 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
     visible,
 )
-from yellow_trellis.engine.glance import glance
-from yellow_trellis.engine.reports import FindingRecord, Mode, Told
+from yellow_trellis.engine.glance import Glance, Sight, glance
 from yellow_trellis.languages import DEFAULT, names
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.source import Source
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from yellow_trellis.engine.reports import FindingRecord, Mode, Run
 
 EXAMPLE = "ytr seek 'stamp(@{zone}, @{rest*})' --put 'tick(zone=@{zone}, @{rest*})' src/"
 TAKES: Takes = (
@@ -81,21 +86,22 @@ def command(
         from yellow_trellis.fixes import compile_template
 
         compile_template(put, found_by)
-    found: Told | None = None
-    if put is None and look.is_usual:
-        found = glance(paths, found_by)
-    if found is None:
+    glanced = glance(paths, found_by) if put is None and look.is_usual else None
+    run = None
+    if glanced is None:
         from yellow_trellis.engine.spec import PatternSpec
 
         spec = PatternSpec(pattern, put, language, part, any_order)
         mode: Mode = "survey" if put is None else "rework"
-        found, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
+        run, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
+    found = run or glanced
+    assert found is not None
     if form == "json":
         write(_as_json(found))
     elif count:
         _show_counts(console(), found)
-    elif put is not None:
-        _show_changes(console(), found)
+    elif run is not None and put is not None:
+        _show_changes(console(), run)
     else:
         _show(console(), found, around)
     tell_problems(found.problems)
@@ -103,8 +109,9 @@ def command(
         sys.exit(UNHANDLED)
 
 
-def _show(out: Output, run: Told, around: int) -> None:
-    for path, here in groupby(run.findings, key=lambda f: f.path):
+def _show(out: Output, run: Run | Glance, around: int) -> None:
+    findings: Iterable[FindingRecord | Sight] = run.findings
+    for path, here in groupby(findings, key=lambda f: f.path):
         out.print(styled(shown_path(path), style=PLACE))
         lines = _lines_of(path) if around else []
         for found in here:
@@ -126,20 +133,20 @@ def _show_lines(out: Output, lines: list[bytes], start: int, stop: int) -> None:
         out.print(styled(f"{number:>6}     {text}", style=DIM))
 
 
-def _show_match(out: Output, found: FindingRecord) -> None:
+def _show_match(out: Output, found: FindingRecord | Sight) -> None:
     out.print(code_line(found))
     for name, text in found.holes:
         out.print(styled(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
 
 
-def _show_counts(out: Output, run: Told) -> None:
+def _show_counts(out: Output, run: Run | Glance) -> None:
     for report in run.reports:
         if report.findings:
             out.print(styled(f"{len(report.findings):>7,}  ", (shown_path(report.path), PLACE)))
     _show_sum(out, run)
 
 
-def _show_changes(out: Output, run: Told) -> None:
+def _show_changes(out: Output, run: Run) -> None:
     from yellow_trellis.cli.changes import show_changes
 
     show_changes(out, run)
@@ -151,7 +158,7 @@ def _show_changes(out: Output, run: Told) -> None:
         out.print("Nothing is written: put the pattern and the template into a rule for that.")
 
 
-def _show_sum(out: Output, run: Told) -> None:
+def _show_sum(out: Output, run: Run | Glance) -> None:
     files = sum(bool(report.findings) for report in run.reports)
     total = len(run.findings)
     looked = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
@@ -161,7 +168,7 @@ def _show_sum(out: Output, run: Told) -> None:
         out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {looked}.")
 
 
-def _as_json(run: Told) -> str:
+def _as_json(run: Run | Glance) -> str:
     from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 
     return dumped(

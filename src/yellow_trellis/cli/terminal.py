@@ -17,6 +17,7 @@ from yellow_trellis.engine.home import HOME, MARK
 if TYPE_CHECKING:
     from yellow_trellis.cli.options import Look
     from yellow_trellis.engine.ask import Ask
+    from yellow_trellis.engine.glance import Sight
     from yellow_trellis.engine.notices import Problem
     from yellow_trellis.engine.reports import FindingRecord, Mode, Run
     from yellow_trellis.engine.spec import Rules
@@ -50,7 +51,7 @@ def _shown(char: str) -> str:
     return char
 
 
-def code_line(found: FindingRecord) -> str:
+def code_line(found: FindingRecord | Sight) -> str:
     """Return place and first line of a finding, what was found standing out."""
     line = found.line
     start = found.start.column - 1

@@ -4,15 +4,20 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
-from yellow_trellis.engine.reports import FileReport, FindingRecord, Glance
 from yellow_trellis.engine.wanted import LARGEST
 from yellow_trellis.languages import language_of
-from yellow_trellis.patterns.match import holes_of
+from yellow_trellis.patterns.match import Match, holes_of
 from yellow_trellis.patterns.pattern import Pattern
 from yellow_trellis.patterns.search import may_hold, seek
-from yellow_trellis.source import Sightings, Source, Unreadable, line_count
+from yellow_trellis.records import record
+from yellow_trellis.source import Place, Sightings, Source, Unreadable, line_count
 from yellow_trellis.syntax import Tree
+
+if TYPE_CHECKING:
+    from yellow_trellis.engine.notices import Problem
+    from yellow_trellis.engine.reports import FileReport
 
 FEW = 3
 """Files up to which a look costs less than getting ready for a run."""
@@ -20,8 +25,57 @@ _PECULIAR = (b"trellis:", b"generated")
 """Words in a file that a run has more to say to: it may be left alone, in parts or as a whole."""
 
 
+@record(frozen=True)
+class Sight:
+    """A place where the pattern fits, as it is shown: as much of a finding as there is to tell."""
+
+    path: str
+    start: Place
+    end: Place
+    line: str
+    """The first line of the code."""
+    holes: tuple[tuple[str, str], ...]
+    """What each hole took, on one line."""
+
+
+@record(frozen=True)
+class Looked:
+    """A file that was looked at."""
+
+    path: str
+    lines: int
+    findings: tuple[Sight, ...]
+
+
+@record(frozen=True)
+class Glance:
+    """What was seen; it answers to what is asked of a run."""
+
+    reports: list[Looked]
+
+    @property
+    def findings(self) -> list[Sight]:
+        """All places, by path and place."""
+        return [one for report in self.reports for one in report.findings]
+
+    @property
+    def lines(self) -> int:
+        """How many lines were looked at."""
+        return sum(report.lines for report in self.reports)
+
+    @property
+    def changed(self) -> list[FileReport]:
+        """Nothing: it changes no file."""
+        return []
+
+    @property
+    def problems(self) -> list[Problem]:
+        """Nothing: where there are any, it takes a run."""
+        return []
+
+
 def glance(paths: Iterable[str], pattern: Pattern) -> Glance | None:
-    """Return what a run with `pattern` alone reports of some files, holes and all.
+    """Return what a run with `pattern` alone finds in some files, holes and all.
 
     Returns: None where it takes a run to say: of folders or many files, of what cannot be read as
     it is, and for patterns that ask for what names mean, or that a limit of time may have to stop.
@@ -40,7 +94,7 @@ def glance(paths: Iterable[str], pattern: Pattern) -> Glance | None:
     return Glance(reports)
 
 
-def _looked_at(path: str, pattern: Pattern) -> FileReport | None:
+def _looked_at(path: str, pattern: Pattern) -> Looked | None:
     tongue = pattern.language
     if language_of(path) != tongue.name:
         return None
@@ -50,16 +104,21 @@ def _looked_at(path: str, pattern: Pattern) -> FileReport | None:
         if len(raw) > LARGEST or any(word in raw.lower() for word in _PECULIAR):
             return None
         source = Source.read(raw, path=path, declarations=tongue.declares_encoding)
-        nothing = FileReport(path, len(raw), line_count(raw))
         seen = Sightings(source.data)
-        if not may_hold(pattern, seen):
-            return nothing
-        tree = Tree(source, tongue, sightings=seen)
-        matches = list(seek(pattern, tree))
+        matches: list[Match] = []
+        if may_hold(pattern, seen):
+            matches += seek(pattern, Tree(source, tongue, sightings=seen))
+        return Looked(path, line_count(raw), tuple(_sight(source, one) for one in matches))
     except (OSError, Unreadable, RecursionError, MemoryError):
         return None
-    found = tuple(
-        FindingRecord.of(source, one.span, "seek", "warning", "seek", holes=holes_of(one))
-        for one in matches
+
+
+def _sight(source: Source, match: Match) -> Sight:
+    start = source.place(match.span.start)
+    return Sight(
+        source.path,
+        start,
+        source.place(match.span.end),
+        source.lines.text(start.line).decode("utf-8", "replace"),
+        tuple((name, " ".join(code.split())) for name, code in holes_of(match)),
     )
-    return nothing._replace(parsed=True, findings=found)

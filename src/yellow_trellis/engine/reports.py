@@ -93,11 +93,21 @@ class FileReport(NamedTuple):
     """What each rule took, if that was asked for."""
 
 
-class Told:
-    """What reports of files tell together."""
+@record
+class Run:
+    """What a run found. `reports` are in the order of their paths."""
 
     reports: list[FileReport]
-    """In the order of their paths."""
+    root: Path
+    """The folder that the run is rooted in: what `undo` is asked with."""
+    left: list[Left] = field(default_factory=list)
+    """The files that were found and not looked at, each with the reason."""
+    known: int = 0
+    """How many of the reports were known from an earlier run."""
+    notes: list[str] = field(default_factory=list)
+    """What else is to be told, of no file in particular."""
+    seconds: dict[str, float] = field(default_factory=dict)
+    """What the parts of the run took, in this process."""
 
     @property
     def findings(self) -> list[FindingRecord]:
@@ -118,27 +128,3 @@ class Told:
     def changed(self) -> list[FileReport]:
         """The reports of files that get other bytes."""
         return [report for report in self.reports if report.change is not None]
-
-
-@record
-class Glance(Told):
-    """What a look at a few files found."""
-
-    reports: list[FileReport]
-
-
-@record
-class Run(Told):
-    """What a run found. `reports` are in the order of their paths."""
-
-    reports: list[FileReport]
-    root: Path
-    """The folder that the run is rooted in: what `undo` is asked with."""
-    left: list[Left] = field(default_factory=list)
-    """The files that were found and not looked at, each with the reason."""
-    known: int = 0
-    """How many of the reports were known from an earlier run."""
-    notes: list[str] = field(default_factory=list)
-    """What else is to be told, of no file in particular."""
-    seconds: dict[str, float] = field(default_factory=dict)
-    """What the parts of the run took, in this process."""

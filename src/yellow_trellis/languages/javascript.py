@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import re
+from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar import grammar
-from yellow_trellis.languages.language import Language, Shaped
+from yellow_trellis.languages.language import Language
+
+if TYPE_CHECKING:
+    from yellow_trellis.languages.language import Shaped
 
 # Binding strength, weakest first; source: the grammar of expressions in ECMA-262.
 _STRENGTH = {

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import cache, cached_property
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING
 
 import tree_sitter
 
@@ -13,19 +13,21 @@ from yellow_trellis.records import field, record
 from yellow_trellis.source import Chain
 
 if TYPE_CHECKING:
+    from typing import Protocol
+
     from yellow_trellis.languages.pieces import Pieces
 
+    class Shaped(Protocol):
+        """As much of a node as the tables of a language look at."""
+
+        kind: str
+
+        def child(self, field: str) -> Shaped | None:
+            """Return the first child in the field `field`."""
+            ...
+
+
 _NO_TOKENS: frozenset[str] = frozenset()
-
-
-class Shaped(Protocol):
-    """As much of a node as the tables of a language look at."""
-
-    kind: str
-
-    def child(self, field: str) -> Shaped | None:
-        """Return the first child in the field `field`."""
-        ...
 
 
 @record(frozen=True)

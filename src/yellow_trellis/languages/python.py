@@ -6,9 +6,10 @@ import keyword
 from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar import grammar
-from yellow_trellis.languages.language import Language, Shaped, Telltale
+from yellow_trellis.languages.language import Language, Telltale
 
 if TYPE_CHECKING:
+    from yellow_trellis.languages.language import Shaped
     from yellow_trellis.languages.pieces import Pieces
 
 _ROUND = frozenset({"(", ")"})

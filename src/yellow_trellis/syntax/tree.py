@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from functools import cached_property
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING
 
 from yellow_trellis.source import Sightings, Source, Span, words_at
 from yellow_trellis.source.encoding import parseable
@@ -13,17 +13,18 @@ from yellow_trellis.syntax.cut import CutNode, UnknownNode
 from yellow_trellis.syntax.node import Node
 
 if TYPE_CHECKING:
+    from typing import Protocol
+
     import tree_sitter
 
     from yellow_trellis.languages import Language, Parsed
 
+    class Releasable(Protocol):
+        """What can let go of all it holds."""
 
-class Releasable(Protocol):
-    """What can let go of all it holds."""
-
-    def release(self) -> None:
-        """Let go of everything, so that memory is free at once."""
-        ...
+        def release(self) -> None:
+            """Let go of everything, so that memory is free at once."""
+            ...
 
 
 class Tree:
