@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Callable, Collection
-from functools import cached_property
 from typing import NamedTuple, Protocol
 
 from yellow_trellis.source import held
@@ -30,25 +29,47 @@ class Piece(NamedTuple):
 
 
 class Line(NamedTuple):
-    """A statement, or the header of one, that parses without what stands around it, in bytes.
+    """A statement, or a part of one, that parses without what stands around it, in bytes.
 
     It starts with its first word and ends behind its line break.
     """
 
     start: int
     end: int
-    is_header: bool = False
+    cut: tuple[int, ...] = ()
+    """Where statements start in it of which only the header is there."""
 
 
 class Lines(Protocol):
-    """Tells statements by their lines; None where those do not make it plain."""
+    """Tells the statements of a piece by its logical lines, which have numbers from 0."""
 
-    def line(self, place: int, piece: Piece) -> Line | None:
-        """Return what is around `place` in `piece`, of a statement with a body the header only."""
+    bounds: list[int]
+    """Where each logical line starts, and where the last one ends, in bytes: before the end of the
+    piece where it is not plain how that goes on."""
+
+    def line(self, number: int) -> Line | None:
+        """Return the statement in a logical line, of one with a body the header only.
+
+        None where lines do not make it plain, or it does not parse alone.
+        """
         ...
 
-    def block(self, place: int, piece: Piece) -> Line | None:
-        """Return the statement of which `place` is in a line of its own, with its body."""
+    def block(self, number: int) -> Line | None:
+        """Return the statement with its body of which a logical line is the header, or a clause.
+
+        None where lines do not make it plain.
+        """
+        ...
+
+    def body_end(self, number: int) -> Line | None:
+        """Return the last statement of the body whose header is a logical line.
+
+        It starts at the start of its line. None where lines do not make it plain.
+        """
+        ...
+
+    def end(self) -> Line | None:
+        """Return the last statement of the piece, in the same way."""
         ...
 
 
@@ -57,7 +78,7 @@ class Pieces:
 
     Arguments: `starts` are where its top-level statements may start, and where the last one ends;
     `is_sure` tells of such a place whether one does; `cut` gives the pieces of the one between two
-    places, when somebody wants one of them; `lines` gives what tells the statements in them.
+    places, when somebody wants one of them; `lines` gives what tells the statements in a piece.
     """
 
     def __init__(
@@ -65,7 +86,7 @@ class Pieces:
         starts: list[int],
         is_sure: Callable[[int], bool],
         cut: Callable[[int, int], list[Piece]],
-        lines: Callable[[], Lines],
+        lines: Callable[[Piece], Lines],
     ) -> None:
         self._starts = starts
         self._is_sure = is_sure
@@ -73,6 +94,8 @@ class Pieces:
         self._lines = lines
         self._parts: dict[int, tuple[list[int], list[Piece]]] = {}
         """By number of such a start: the pieces of the statement around it, after their starts."""
+        self._known: dict[int, Lines] = {}
+        """By start of a piece."""
 
     def at(self, place: int) -> Piece:
         """Return the piece that holds the byte at `place`."""
@@ -80,10 +103,12 @@ class Pieces:
         starts, parts = self._parts.get(number) or self._parts_at(number)
         return parts[bisect_right(starts, place) - 1]
 
-    @cached_property
-    def lines(self) -> Lines:
-        """What tells the statements in them."""
-        return self._lines()
+    def lines_of(self, piece: Piece) -> Lines:
+        """Return what tells the statements in a piece."""
+        lines = self._known.get(piece.start)
+        if lines is None:
+            lines = self._known[piece.start] = self._lines(piece)
+        return lines
 
     @property
     def found(self) -> list[Piece]:

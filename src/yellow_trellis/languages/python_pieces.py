@@ -35,13 +35,13 @@ def pieces(data: bytes) -> Pieces | None:
         return None
     first = _starts(data, _TOP, 0, len(data), strings)
     is_sure, cut = partial(is_start, data), partial(_members, data, strings)
-    return Pieces([0, *first, len(data)], is_sure, cut, partial(_lines, data, strings))
+    return Pieces([0, *first, len(data)], is_sure, cut, partial(_lines, data))
 
 
-def _lines(data: bytes, strings: LongStrings) -> Lines:
+def _lines(data: bytes, piece: Piece) -> Lines:
     from yellow_trellis.languages.python_lines import PythonLines  # its expressions are large
 
-    return PythonLines(data, strings)
+    return PythonLines(data, piece.start, piece.end)
 
 
 def _members(data: bytes, strings: LongStrings, start: int, end: int) -> list[Piece]:

@@ -87,20 +87,23 @@ def shares(
     if pieces is None:
         return None
     most = _WORTH * len(file.data)
-    apart, kept = Apart(pieces), Kept(pieces, file.data, most)
+    apart, outlines, kept = Apart(pieces), Apart(pieces), Kept(pieces, file.data, most)
     for ranked, reach in reaches:
-        if reach in ("line", "block"):
-            if apart.add_for(ranked, reach, file):
+        if reach in ("line", "block", "outline"):
+            some = outlines if reach == "outline" else apart
+            if some.add_for(ranked, reach, file):
                 continue
-            reach = "expression"
+            if reach != "outline":
+                reach = "expression"
         kept.add_for(ranked, reach, file)
         if kept.is_too_much:
             return None
-    if kept.size + apart.size > most:
+    if kept.size + apart.size + outlines.size > most:
         return None
     made = Shares(file.data, pieces)
     if kept.rules:
         made.found.append(Share(kept.parsed, kept.rules, {}))
-    if apart.rules:
-        made.found.append(Share(apart.parsed, apart.rules, apart.places))
+    for some in (outlines, apart):
+        if some.rules:
+            made.found.append(Share(some.parsed, some.rules, some.places))
     return made
