@@ -9,7 +9,8 @@ from yellow_trellis import plans
 from yellow_trellis.facts.vocabulary import Vocabulary
 from yellow_trellis.languages import Language, Parsed
 from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Share, Shares, Watch, shares
-from yellow_trellis.source import Sightings
+from yellow_trellis.rules.reach import keeps_body
+from yellow_trellis.source import Sightings, Span
 from yellow_trellis.syntax import Tree
 
 _WORTH_PIECES = 4096
@@ -103,7 +104,7 @@ class Survey:
         It is enough to see the code around fixes that meet, as long as making them does not take
         more.
         """
-        found = _contested(self.findings, self._trees[0])
+        found = _contested(self.findings, self._trees[0], self._keeping)
         if not found:
             return []
         if self._shares is None:
@@ -131,7 +132,13 @@ class Survey:
         part.release()
         self._parse_all()
         self.look()
-        return self._planned(_contested(self.findings, self._trees[0]), self._trees[0])
+        return self._planned(
+            _contested(self.findings, self._trees[0], self._keeping), self._trees[0]
+        )
+
+    @property
+    def _keeping(self) -> frozenset[int]:
+        return frozenset(rank for rank, rule in self._concerned if keeps_body(rule))
 
     def _planned(self, findings: list[Finding], tree: Tree) -> list[plans.Conflict]:
         prefer = self._ruleset.preferences()
@@ -143,10 +150,11 @@ class Survey:
             tree.release()
 
 
-def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
+def _contested(findings: list[Finding], tree: Tree, keeping: frozenset[int]) -> list[Finding]:
     """Return the findings whose fixes may be in anybody's way, or refused: only those are made.
 
     Alone, a fix can do no worse than lose a comment.
+    Arguments: `keeping` are the ranks of rules whose fixes leave the body of what they find alone.
     """
     mark = tree.language.comment_mark
     data = tree.source.data
@@ -155,22 +163,43 @@ def _contested(findings: list[Finding], tree: Tree) -> list[Finding]:
     last: Finding | None = None
     end = -1
     placed = sorted(
-        ((f.extent, at, f) for at, f in enumerate(findings) if f.fixes), key=lambda one: one[:2]
+        (
+            (span, at, f)
+            for at, f in enumerate(findings)
+            if f.fixes
+            for span in (_around_body(f) if f.rank in keeping else (f.extent,))
+        ),
+        key=lambda one: one[:2],
     )
-    for extent, _, finding in placed:
-        if last is not None and extent.start <= end:
+    for span, _, finding in placed:
+        if last is not None and last is not finding and span.start <= end:
             found[id(last)] = last
             found[id(finding)] = finding
         elif tree.broken:
             found[id(finding)] = finding
-        elif mark.search(data, extent.start, extent.end):
+        elif mark.search(data, span.start, span.end):
             noted.append(finding)
-        if extent.end >= end:
-            last, end = finding, extent.end
+        if span.end >= end:
+            last, end = finding, span.end
     for finding in noted:
         if id(finding) not in found and _may_lose_comment(finding, data, mark):
             found[id(finding)] = finding
     return list(found.values())
+
+
+def _around_body(finding: Finding) -> tuple[Span, ...]:
+    """Return what a fix may write that leaves the body of the statement found as it is.
+
+    That is the header, to the end of its line, and the very end.
+    """
+    assert finding.match is not None
+    node, tree = finding.match.node, finding.match.tree
+    data, language = tree.source.data, tree.language
+    header = [child for child in node.children if child.kind not in language.bodies]
+    end = data.find(b"\n", header[-1].end)
+    if end < 0 or end >= node.end:
+        return (finding.extent,)
+    return Span(node.start, end), Span(node.end, node.end)
 
 
 def _may_lose_comment(finding: Finding, data: bytes, mark: re.Pattern[bytes]) -> bool:

@@ -62,6 +62,18 @@ def _wants_outline(rule: Rule, pattern: Pattern) -> bool:
     )
 
 
+@lru_cache(maxsize=4096)
+def keeps_body(rule: Rule) -> bool:
+    """Tell whether the fix of a declared rule leaves the body of the statement found as it is."""
+    if rule.pattern is None or rule.template is None or rule.asked:
+        return False
+    roots = (*rule.pattern.roots, *rule.template.shape.roots)
+    if len(roots) != 2 or roots[0].kind != roots[1].kind:
+        return False
+    hole = _open_body(rule.pattern)
+    return hole is not None and hole == _open_body(rule.template.shape)
+
+
 def _open_body(pattern: Pattern) -> str | None:
     """Return the hole that takes all of a body whatever it is, if the pattern ends in one."""
     (root,) = pattern.roots
