@@ -195,3 +195,16 @@ def test_a_statement_of_very_many_lines_is_gone_through_once() -> None:
     some = rules_of(("not @{a} in @{b}", "@{a} not in @{b}"), ("f(@{x})", None))
     raw = f"table = {{\n{rows}}}\nx = f(1)\n".encode()
     assert told(raw, some, -1) == told(raw, some, 1 << 40)
+
+
+def test_classes_are_told_apart_wherever_they_stand() -> None:
+    code = (
+        "class A(f):\n    def g(self):\n        return 1\n\n"
+        "class Other:\n    def g(self):\n        class B(f):\n            x = 1\n        return 2\n"
+        "    class C(f): pass\n    class D(f):\n        x = 1\n        # the end\n    # not of it\n"
+        "\ndef h():\n        class E(f):\n                '''doc'''\n        return 3\n"
+    )
+    for text in (code, code * 3, "z = 0\n" * 900 + code):
+        for find in ("class @{n}(f): @{b*}", "class @{n}: @{b*}"):
+            some = rules_of((find, "class @{n}(g): @{b*}"))
+            assert told(text.encode(), some, -1) == told(text.encode(), some, 1 << 40)

@@ -56,7 +56,6 @@ class Apart:
                     line, tail = lines.line(number), self._end_of(piece, number)
                     if line is None or tail is None:
                         return False
-                    line = line._replace(start=bounds[number])
                     tails.append(tail)
                 else:
                     line = lines.block(number)
