@@ -54,6 +54,10 @@ class Lines(Protocol):
         """
         ...
 
+    def is_clause(self, number: int) -> bool:
+        """Tell whether a logical line goes on with the statement above it, as ``else`` does."""
+        ...
+
     def block(self, number: int) -> Line | None:
         """Return the statement with its body of which a logical line is the header, or a clause.
 
@@ -102,6 +106,10 @@ class Pieces:
         number = bisect_right(self._starts, place) - 1
         starts, parts = self._parts.get(number) or self._parts_at(number)
         return parts[bisect_right(starts, place) - 1]
+
+    def has_lines_of(self, piece: Piece) -> bool:
+        """Tell whether the lines of a piece have been told."""
+        return piece.start in self._known
 
     def lines_of(self, piece: Piece) -> Lines:
         """Return what tells the statements in a piece."""

@@ -43,6 +43,9 @@ class PythonLines:
             self._lines[number] = self._line(number)
         return self._lines[number]
 
+    def is_clause(self, number: int) -> bool:
+        return self._told(number)[2] in _CLAUSES
+
     def block(self, number: int) -> Line | None:
         if number not in self._blocks:
             self._blocks[number] = self._block(number)

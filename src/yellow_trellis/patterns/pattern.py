@@ -82,16 +82,22 @@ class Clue:
     in_body: bool = False
     """Whether it stands, below the root, in the body of a statement."""
 
-    def stands(self, data: bytes, start: int, at: int, end: int, stop: int) -> bool:
-        """Tell whether the rest of a root may stand around the clue at `at` to `end`.
-
-        Arguments: all of the root lies in the bytes `start` to `stop` of `data`.
-        """
+    def follows(self, data: bytes, start: int, at: int) -> bool:
+        """Tell whether what stands before it in a root may be in the bytes `start` to `at`."""
         for form in self.before:
             seen = form.search(data, start, at)
             if seen is None:
                 return False
             start = seen.end()
+        return True
+
+    def stands(self, data: bytes, start: int, at: int, end: int, stop: int) -> bool:
+        """Tell whether the rest of a root may stand around the clue at `at` to `end`.
+
+        Arguments: all of the root lies in the bytes `start` to `stop` of `data`.
+        """
+        if self.before and not self.follows(data, start, at):
+            return False
         for form in self.after:
             seen = form.search(data, end, stop)
             if seen is None:

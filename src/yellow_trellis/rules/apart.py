@@ -40,6 +40,13 @@ class Apart:
                 at, end = place
                 if not first <= at < stop:
                     piece = pieces.at(at)
+                    # many pieces can be left before their lines are told
+                    if (
+                        more is not None
+                        and not pieces.has_lines_of(piece)
+                        and not more.stands(data, piece.start, at, end, piece.end)
+                    ):
+                        continue
                     lines = pieces.lines_of(piece)
                     first, stop, bounds = piece.start, piece.end, lines.bounds
                 number = bisect_right(bounds, at) - 1
@@ -58,6 +65,12 @@ class Apart:
                         return False
                     tails.append(tail)
                 else:
+                    if (
+                        more is not None
+                        and not more.follows(data, bounds[number], at)
+                        and not lines.is_clause(number)
+                    ):
+                        continue
                     line = lines.block(number)
                     if (
                         line is not None
