@@ -44,8 +44,14 @@ class Lines(Protocol):
     """Tells the statements of a piece by its logical lines, which have numbers from 0."""
 
     bounds: list[int]
-    """Where each logical line starts, and where the last one ends, in bytes: before the end of the
-    piece where it is not plain how that goes on."""
+    """Where each logical line starts, in bytes, as far as they have been told."""
+
+    def number(self, place: int) -> int | None:
+        """Return the number of the logical line that holds the byte at `place`.
+
+        None where it is not plain which does.
+        """
+        ...
 
     def line(self, number: int) -> Line | None:
         """Return the statement in a logical line, of one with a body the header only.

@@ -7,11 +7,11 @@ late holds more than itself; what does not parse alone shows as a syntax error.
 from __future__ import annotations
 
 import re
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from functools import lru_cache
 
 from yellow_trellis.languages.pieces import Line
-from yellow_trellis.languages.python_logical import logical_lines
+from yellow_trellis.languages.python_logical import LogicalLines
 
 _WORD = re.compile(rb"[ \t]*([A-Za-z_]*)")
 _NOTHING = re.compile(rb"[ \t\f\r]*(?:#|\n|\Z)")
@@ -31,12 +31,18 @@ class PythonLines:
     """
 
     def __init__(self, data: bytes, start: int, end: int) -> None:
-        self.bounds = logical_lines(data, start, end)
+        self._told_lines = LogicalLines(data, start, end)
+        self.bounds = self._told_lines.bounds
         self._data = data
         self._stop = end
         self._lines: dict[int, Line | None] = {}
         """By number of a logical line, from 0."""
         self._blocks: dict[int, Line | None] = {}
+
+    def number(self, place: int) -> int | None:
+        if place >= self.bounds[-1] and not self._told_lines.reach(place):
+            return None
+        return bisect_right(self.bounds, place) - 1
 
     def line(self, number: int) -> Line | None:
         if number not in self._lines:
@@ -59,10 +65,12 @@ class PythonLines:
         return None if stop is None else self._last(number + 1, stop)
 
     def end(self) -> Line | None:
-        return self._last(0, self._stop) if self.bounds[-1] == self._stop else None
+        return self._last(0, self._stop)
 
     def _last(self, first: int, stop: int) -> Line | None:
         """Return the last statement in the lines from a number on, with what ends at `stop`."""
+        if not self._told_lines.reach(stop - 1):
+            return None
         number = bisect_left(self.bounds, stop) - 1
         while number >= first and _NOTHING.match(self._data, self.bounds[number]) is not None:
             number -= 1
@@ -86,8 +94,9 @@ class PythonLines:
 
     def _decorated(self, number: int, start: int) -> Line | None:
         """Return a decorator with the header of what it decorates."""
-        for below in range(number + 1, len(self.bounds) - 1):
-            own, end, word = self._told(below)
+        while self._told_lines.reach(self.bounds[number + 1]):
+            number += 1
+            own, end, word = self._told(number)
             if word in (b"def", b"class", b"async"):
                 return Line(start, end, (start, own))
             is_decorator = self._data[own : own + 1] == b"@"
@@ -137,16 +146,15 @@ class PythonLines:
         bounds = self.bounds
         for found in _ends_body(len(indent)).finditer(self._data, at - 1, self._stop):
             start = found.start() + 1
-            number = bisect_left(bounds, start)
-            if number == len(bounds):
+            if not self._told_lines.reach(start):
                 return None
-            if bounds[number] != start:
+            if bounds[bisect_left(bounds, start)] != start:
                 continue
             if not indent.startswith(found[1]) or self._data[found.end(1)] == _FORM_FEED:
                 return None
             if found[1] != indent or found[2] not in _CLAUSES:
                 return start
-        return self._stop if bounds[-1] == self._stop else None
+        return self._stop
 
 
 @lru_cache(maxsize=64)

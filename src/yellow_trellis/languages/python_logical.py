@@ -8,6 +8,7 @@ where brackets nest deeper than it can tell.
 from __future__ import annotations
 
 import re
+from itertools import islice
 
 from yellow_trellis.languages.python_strings import closed
 
@@ -20,6 +21,8 @@ _STRING = (
 _PLAIN = rb"[^\"'#\\()\[\]{}\n]*"
 _PLAIN_IN_BRACKETS = rb"[^\"'#\\()\[\]{}]*"
 _DEEPEST = 6
+_FIRST_STEP, _LARGEST_STEP = 4, 256
+"""How many lines are told at a time, twice as many each time."""
 
 
 def _logical_line() -> bytes:
@@ -43,36 +46,47 @@ _TOKEN = re.compile(
 )
 
 
-def logical_lines(data: bytes, at: int, end: int) -> list[int]:
-    """Return where the logical lines between two places start, and where the last one ends.
+class LogicalLines:
+    """The logical lines between two places in UTF-8 `data`, told as far as anybody asks.
 
-    That is before `end` where quotes or brackets do not make it plain how it goes on. All in bytes.
+    `bounds` are where they start, and where the last one ends that has been told, in bytes.
     """
-    bounds = [at]
-    while at < end:
-        spans = [line.span() for line in _LOGICAL.finditer(data, at, end)]
-        starts, ends = zip(*spans, strict=True) if spans else ((), ())
-        bounds += ends[: _in_a_row(at, starts, ends)]
-        at = bounds[-1]
-        if at < end:
-            at = _scan(data, at, end)
-            if at < 0:
+
+    def __init__(self, data: bytes, start: int, end: int) -> None:
+        self.bounds = [start]
+        self._data = data
+        self._end = end
+        self._ahead = _LOGICAL.finditer(data, start, end)
+        self._step = _FIRST_STEP
+        self._is_plain = True
+
+    def reach(self, place: int) -> bool:
+        """Tell lines until one holds the byte at `place`; return whether one does.
+
+        None does where quotes or brackets do not make it plain how the code goes on.
+        """
+        bounds = self.bounds
+        while bounds[-1] <= place:
+            if bounds[-1] >= self._end or not self._is_plain:
+                return False
+            self._tell_more()
+        return True
+
+    def _tell_more(self) -> None:
+        spans = [line.span() for line in islice(self._ahead, self._step)]
+        self._step = min(2 * self._step, _LARGEST_STEP)
+        at, told = self.bounds[-1], len(self.bounds)
+        for start, end in spans:
+            if start != at or end == at:
                 break
-            bounds.append(at)
-    if len(bounds) > 1 and bounds[-1] == bounds[-2]:
-        bounds.pop()  # nothing stands behind the last line break
-    return bounds
-
-
-def _in_a_row(at: int, starts: tuple[int, ...], ends: tuple[int, ...]) -> int:
-    """Return how many lines follow each other without a gap from `at` on."""
-    if starts == (at, *ends[:-1]):
-        return len(starts)
-    found = 0
-    while found < len(starts) and starts[found] == at:
-        at = ends[found]
-        found += 1
-    return found
+            self.bounds.append(end)
+            at = end
+        if len(self.bounds) - told < len(spans) or not spans:
+            at = _scan(self._data, at, self._end) if at < self._end else -1
+            self._is_plain = at >= 0
+            if self._is_plain:
+                self.bounds.append(at)
+                self._ahead = _LOGICAL.finditer(self._data, at, self._end)
 
 
 def _scan(data: bytes, start: int, end: int) -> int:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from functools import cached_property
 from itertools import pairwise
 
@@ -49,8 +48,8 @@ class Apart:
                         continue
                     lines = pieces.lines_of(piece)
                     first, stop, bounds = piece.start, piece.end, lines.bounds
-                number = bisect_right(bounds, at) - 1
-                if number + 1 == len(bounds):
+                number = lines.number(at)
+                if number is None:
                     return False
                 if reach == "line":
                     # what is looked for is in no more than one logical line
