@@ -80,6 +80,20 @@ STEPS = st.lists(
 )
 
 
+def opened_from_here(monkeypatch) -> list[str]:
+    """Return the names of the Python files that are opened from now on, in a list that grows."""
+    opened: list[str] = []
+
+    def noting(path, *more, kept=open, **named):
+        if str(path).endswith(".py"):
+            opened.append(os.path.basename(path))
+        return kept(path, *more, **named)
+
+    monkeypatch.setattr("builtins.open", noting)
+    monkeypatch.setattr("io.open", noting)
+    return opened
+
+
 @settings(max_examples=int(os.environ.get("YTR_EXAMPLES", "100")) // 4)
 @given(steps=STEPS, index=st.booleans())
 def test_what_is_known_gives_what_looking_gives(tmp_path_factory, steps, index: bool) -> None:
@@ -108,12 +122,7 @@ def test_files_that_have_not_changed_are_not_read(tmp_path: Path, monkeypatch) -
     first = run([tmp_path], spec, cache=True)
     assert (first.known, len(first.findings)) == (0, 4)
     put(tmp_path / "f1.py", "f(1); f(2)\n")
-    opened = []
-    monkeypatch.setattr(
-        Path,
-        "read_bytes",
-        lambda path, read=Path.read_bytes: opened.append(path.name) or read(path),
-    )
+    opened = opened_from_here(monkeypatch)
     again = run([tmp_path], spec, cache=True)
     assert (again.known, len(again.findings)) == (3, 5)
     assert set(opened) == {"f1.py"}
@@ -125,12 +134,7 @@ def test_a_word_index_says_which_files_are_opened(tmp_path: Path, monkeypatch) -
         put(tmp_path / f"f{number}.py", f"def go_{number}():\n    call(1)\n")
     index = WordIndex(Store(tmp_path))
     assert index.add(discover([tmp_path], frozenset({"python"}))) == 4 * 3
-    opened = []
-    monkeypatch.setattr(
-        Path,
-        "read_bytes",
-        lambda path, read=Path.read_bytes: opened.append(path.name) or read(path),
-    )
+    opened = opened_from_here(monkeypatch)
     done = run([tmp_path], PatternSpec("def go_2(): @{b*}", None, "python"), cache=True)
     assert (opened, len(done.findings), done.lines) == (["f2.py"], 1, 8)
     put(tmp_path / "f3.py", "def go_2(): pass\n")

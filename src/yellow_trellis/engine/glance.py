@@ -114,11 +114,10 @@ def _looked_at(path: str, pattern: Pattern) -> Looked | None:
 
 
 def _sight(source: Source, match: Match) -> Sight:
-    start = source.place(match.span.start)
     return Sight(
         source.path,
-        start,
+        source.place(match.span.start),
         source.place(match.span.end),
-        source.lines.text(start.line).decode("utf-8", "replace"),
+        source.lines.text_at(match.span.start).decode("utf-8", "replace"),
         tuple((name, " ".join(code.split())) for name, code in holes_of(match)),
     )

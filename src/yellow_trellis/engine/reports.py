@@ -49,15 +49,14 @@ class FindingRecord(NamedTuple):
         holes: Iterable[tuple[str, str]] = (),
     ) -> FindingRecord:
         """Return what is shown of a finding in `source` at the bytes of `span`."""
-        start = source.place(span.start)
         return cls(
             rule,
             level,
             source.path,
-            start,
+            source.place(span.start),
             source.place(span.end),
             message,
-            source.lines.text(start.line).decode("utf-8", "replace"),
+            source.lines.text_at(span.start).decode("utf-8", "replace"),
             fixes,
             tuple((name, " ".join(code.split())) for name, code in holes),
         )

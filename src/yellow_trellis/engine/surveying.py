@@ -13,7 +13,7 @@ from yellow_trellis.rules.reach import keeps_body
 from yellow_trellis.source import Sightings, Span
 from yellow_trellis.syntax import Tree
 
-_WORTH_PIECES = 4096
+_WORTH_PIECES = 1024
 """Bytes above which it may pay to parse a file in part."""
 
 Ranked = Sequence[tuple[int, Rule]]

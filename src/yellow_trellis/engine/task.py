@@ -6,7 +6,6 @@ import gc
 import os
 from collections.abc import Iterator
 from functools import partial
-from pathlib import Path
 from typing import NamedTuple
 
 from yellow_trellis import plans
@@ -72,8 +71,8 @@ def look_at(
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset(path)
     watch = Watch()
     try:
-        with watch.phase("read"):
-            raw = Path(path).read_bytes()
+        with watch.phase("read"), open(path, "rb", buffering=0) as one:
+            raw = one.read()
     except OSError as wrong:
         return _failed(file, 0, f"cannot be read: {wrong.strerror or wrong}")
     if not task.with_generated and generated(raw):

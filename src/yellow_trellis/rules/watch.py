@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager
 from time import perf_counter
 
 from yellow_trellis.records import field, record
@@ -51,11 +49,24 @@ class Watch:
         rule, self.rule = self.rule, ""
         self.rules[rule] = self.rules.get(rule, 0.0) + perf_counter() - self.since
 
-    @contextmanager
-    def phase(self, name: str) -> Iterator[None]:
-        """Time a part of the work."""
-        started = perf_counter()
-        try:
-            yield
-        finally:
-            self.phases[name] = self.phases.get(name, 0.0) + perf_counter() - started
+    def phase(self, name: str) -> Phase:
+        """Return what times a part of the work."""
+        return Phase(self.phases, name)
+
+
+class Phase:
+    """Times what is done in it; there are several for each file, so it is no generator."""
+
+    __slots__ = ("_name", "_started", "_times")
+
+    def __init__(self, times: dict[str, float], name: str) -> None:
+        self._times = times
+        self._name = name
+        self._started = 0.0
+
+    def __enter__(self) -> None:
+        self._started = perf_counter()
+
+    def __exit__(self, *_: object) -> None:
+        took = perf_counter() - self._started
+        self._times[self._name] = self._times.get(self._name, 0.0) + took

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_right
+from functools import cached_property
 from itertools import accumulate
 
 from yellow_trellis.source.span import Place
@@ -14,13 +15,20 @@ _LINE_END = re.compile(rb"\r\n|\n|\r")
 class LineIndex:
     """Line starts of UTF-8 `data`; a line ends at LF, CRLF or a lone CR."""
 
-    __slots__ = ("_data", "starts")
-
     def __init__(self, data: bytes) -> None:
         self._data = data
-        self.starts = [0, *accumulate(map(len, data.splitlines(keepends=True)))]
+        self._is_usual = b"\r" not in data
+        self._counted = (0, 1)
+        """An offset, and the line that holds it: those who ask in order need no index."""
+
+    @cached_property
+    def starts(self) -> list[int]:
+        """Where each line starts, in bytes."""
+        data = self._data
+        found = [0, *accumulate(map(len, data.splitlines(keepends=True)))]
         if data and not data.endswith((b"\n", b"\r")):
-            self.starts.pop()
+            found.pop()
+        return found
 
     def __len__(self) -> int:
         """Return the number of lines; text after the last line end counts as one."""
@@ -41,9 +49,24 @@ class LineIndex:
 
     def place(self, offset: int) -> Place:
         """Return line and column (from 1, in characters) of the byte `offset`."""
-        line = self.number(offset)
-        before = self._data[self.starts[line - 1] : offset]
-        return Place(line, len(before.decode("utf-8", "replace")) + 1)
+        if not self._is_usual:
+            line = self.number(offset)
+            start = self.starts[line - 1]
+        else:
+            last, line = self._counted
+            if offset < last:
+                last, line = 0, 1
+            line += self._data.count(b"\n", last, offset)
+            self._counted = offset, line
+            start = self._data.rfind(b"\n", 0, offset) + 1
+        return Place(line, len(self._data[start:offset].decode("utf-8", "replace")) + 1)
+
+    def text_at(self, offset: int) -> bytes:
+        """Return the bytes of the line of `offset`, without its line ending."""
+        if not self._is_usual:
+            return self.text(self.number(offset))
+        start = self._data.rfind(b"\n", 0, offset) + 1
+        return self._data[start : self.end(offset)]
 
     def offset(self, place: Place) -> int:
         """Return the byte offset of `place`, cut to the end of its line and of the data."""
