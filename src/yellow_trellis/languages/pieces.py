@@ -88,7 +88,8 @@ class Pieces:
 
     Arguments: `starts` are where its top-level statements may start, and where the last one ends;
     `is_sure` tells of such a place whether one does; `cut` gives the pieces of the one between two
-    places, when somebody wants one of them; `lines` gives what tells the statements in a piece.
+    places, when somebody wants one of them; `lines` gives what tells the statements in a piece;
+    `in_text` tells of a place whether it is in a long text, in which there is no code.
     """
 
     def __init__(
@@ -97,7 +98,9 @@ class Pieces:
         is_sure: Callable[[int], bool],
         cut: Callable[[int, int], list[Piece]],
         lines: Callable[[Piece], Lines],
+        in_text: Callable[[int], bool],
     ) -> None:
+        self.in_text = in_text
         self._starts = starts
         self._is_sure = is_sure
         self._cut = cut

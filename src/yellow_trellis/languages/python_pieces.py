@@ -35,13 +35,19 @@ def pieces(data: bytes) -> Pieces | None:
         return None
     first = _starts(data, _TOP, 0, len(data), strings)
     is_sure, cut = partial(is_start, data), partial(_members, data, strings)
-    return Pieces([0, *first, len(data)], is_sure, cut, partial(_lines, data))
+    in_text = partial(_in_text, data, strings)
+    return Pieces([0, *first, len(data)], is_sure, cut, partial(_lines, data), in_text)
 
 
 def _lines(data: bytes, piece: Piece) -> Lines:
     from yellow_trellis.languages.python_lines import PythonLines  # its expressions are large
 
     return PythonLines(data, piece.start, piece.end)
+
+
+def _in_text(data: bytes, strings: LongStrings, place: int) -> bool:
+    start = strings.around(place)
+    return start is not None and b"f" not in data[max(start - 2, 0) : start].lower()
 
 
 def _members(data: bytes, strings: LongStrings, start: int, end: int) -> list[Piece]:

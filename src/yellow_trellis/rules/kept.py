@@ -55,7 +55,7 @@ class Kept:
         for chain in rule.chains:
             after = 0
             for at, end in file.of(chain):
-                if at < after:
+                if at < after or self._pieces.in_text(at):
                     continue
                 piece = self._pieces.at(at)
                 start, stop = piece.start, piece.end
