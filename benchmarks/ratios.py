@@ -175,8 +175,9 @@ def remembered(folder: Path, workers: int, hashing: float) -> Iterator[tuple[str
         by_size = sorted(base.rglob("*.py"), key=lambda file: (file.stat().st_size, str(file)))
         some = by_size[len(by_size) // 2]
 
-        def again() -> object:
-            return run([base], spec, workers=workers, cache=True)
+        def again() -> object:  # as many workers if it pays: a file or two are looked at by none
+            usual = workers == os.cpu_count()
+            return run([base], spec, workers=None if usual else workers, cache=True)
 
         again()
         warm = best(3, again)
