@@ -8,12 +8,12 @@ where brackets nest deeper than it can tell.
 from __future__ import annotations
 
 import re
+import sys
 from itertools import islice
 
 from yellow_trellis.languages.python_strings import closed
 
-# No two of the ways on from a place start alike, and none ends before it has to: where the whole
-# does not fit, that is known at the cost of going back along it once.
+# No two of the ways on from a place start alike, and none ends before it has to.
 _STRING = (
     rb'"""[^"\\]*(?:(?:\\.|"(?!""))[^"\\]*)*"""|"(?!"")[^"\\\n]*(?:\\.[^"\\\n]*)*"'
     rb"|'''[^'\\]*(?:(?:\\.|'(?!''))[^'\\]*)*'''|'(?!'')[^'\\\n]*(?:\\.[^'\\\n]*)*'"
@@ -36,7 +36,11 @@ def _logical_line() -> bytes:
             _PLAIN_IN_BRACKETS,
         )
         nested = rb"|[(\[{]%s[)\]}]" % inside
-    return rb"%s(?:(?:%s%s)%s)*(?:#[^\n]*)?(?:\n|\Z)" % (_PLAIN, known, nested, _PLAIN)
+    line = rb"%s(?:(?:%s%s)%s)*(?:#[^\n]*)?(?:\n|\Z)" % (_PLAIN, known, nested, _PLAIN)
+    if sys.version_info < (3, 11):
+        return line
+    # what is taken is never given back: where the whole does not fit, that is known at once
+    return line.replace(b"]*", b"]*+").replace(b")*", b")*+")
 
 
 _LOGICAL = re.compile(_logical_line(), re.DOTALL)
