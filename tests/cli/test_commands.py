@@ -77,6 +77,7 @@ def test_seek_shows_holes_and_tries_a_template(ytr, trams: Path) -> None:
     read = ytr("seek", "halt(@{tram})", "alder/depot", "--format", "json").json
     assert read["matches"][0]["holes"] == {"tram": "self.car"}
     assert ytr("seek", "nowhere(1)", "alder").out.startswith("No match in ")
+    assert "98 files" in ytr("seek", "nowhere(1)", where=trams / "alder").out
     counted = ytr("seek", "fetchBoard(@{_*})", "--language", "javascript", "--count", "alder").out
     assert "board.js" in counted
 

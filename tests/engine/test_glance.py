@@ -50,7 +50,9 @@ def test_it_finds_what_a_run_finds(trams: Path, monkeypatch, pattern: str) -> No
 @pytest.mark.parametrize(
     ("pattern", "paths"),
     [
+        ("f(@{x})", []),
         ("f(@{x})", ["."]),
+        ("f(@{x})", ["../a.py"]),
         ("f(@{x})", ["a.py", "b.py", "c.py", "d.py"]),
         ("f(@{x})", ["gone.py"]),
         ("f(@{x})", ["a.js"]),

@@ -3,9 +3,12 @@
 import codecs
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from yellow_trellis import Place, Source
 from yellow_trellis.source import Unreadable
+from yellow_trellis.source.lines import LineIndex
 
 
 @pytest.mark.parametrize(
@@ -72,3 +75,13 @@ def test_the_indentation_of_a_file(data: bytes, unit: bytes) -> None:
 def test_new_text_takes_the_line_ending_around_it() -> None:
     source = Source(b"a\r\nb\nc")
     assert [source.newline_at(at) for at in (0, 3, 5)] == [b"\r\n", b"\n", b"\n"]
+
+
+@given(st.binary(max_size=200), st.lists(st.integers(0, 200), max_size=60))
+def test_places_are_the_same_in_whatever_order_they_are_asked_for(
+    data: bytes, offsets: list[int]
+) -> None:
+    lines = LineIndex(data)
+    for offset in (min(at, len(data)) for at in offsets):
+        assert lines.place(offset).line == lines.number(offset)
+        assert lines.text_at(offset) == lines.text(lines.number(offset))

@@ -6,6 +6,7 @@ import os
 from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
+from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.wanted import LARGEST
 from yellow_trellis.languages import language_of
 from yellow_trellis.patterns.match import Match, holes_of
@@ -77,10 +78,16 @@ class Glance:
 def glance(paths: Iterable[str], pattern: Pattern) -> Glance | None:
     """Return what a run with `pattern` alone finds in some files, holes and all.
 
-    Returns: None where it takes a run to say: of folders or many files, of what cannot be read as
-    it is, and for patterns that ask for what names mean, or that a limit of time may have to stop.
+    Returns: None where it takes a run to say: of no or of many files, of folders, of what cannot be
+    read as it is or lies outside of the current folder, where an apply was cut short, and for
+    patterns that ask for what names mean, or that a limit of time may have to stop.
     """
     named = sorted({os.path.normpath(path) for path in paths})
+    inside = os.path.join(os.getcwd(), "")
+    if not named or not all(os.path.abspath(path).startswith(inside) for path in named):
+        return None
+    if os.path.exists(os.path.join(HOME, MARK)):
+        return None
     if len(named) > FEW or pattern.meant or pattern.asks_for_text:
         return None
     if not all(map(os.path.isfile, named)):

@@ -12,6 +12,9 @@ from yellow_trellis.source.span import Place
 _LINE_END = re.compile(rb"\r\n|\n|\r")
 
 
+_TIMES = 8  # passes over the data
+
+
 class LineIndex:
     """Line starts of UTF-8 `data`; a line ends at LF, CRLF or a lone CR."""
 
@@ -19,7 +22,9 @@ class LineIndex:
         self._data = data
         self._is_usual = b"\r" not in data
         self._counted = (0, 1)
-        """An offset, and the line that holds it: those who ask in order need no index."""
+        """An offset, and the line that holds it: those who ask nearly in order need no index."""
+        self._worth = _TIMES * len(data)
+        """How many bytes may still be counted through before an index costs less."""
 
     @cached_property
     def starts(self) -> list[int]:
@@ -49,15 +54,17 @@ class LineIndex:
 
     def place(self, offset: int) -> Place:
         """Return line and column (from 1, in characters) of the byte `offset`."""
-        if not self._is_usual:
+        if not self._is_usual or self._worth < 0:
             line = self.number(offset)
             start = self.starts[line - 1]
         else:
             last, line = self._counted
             if offset < last:
-                last, line = 0, 1
-            line += self._data.count(b"\n", last, offset)
+                line -= self._data.count(b"\n", offset, last)
+            else:
+                line += self._data.count(b"\n", last, offset)
             self._counted = offset, line
+            self._worth -= abs(offset - last)
             start = self._data.rfind(b"\n", 0, offset) + 1
         return Place(line, len(self._data[start:offset].decode("utf-8", "replace")) + 1)
 
