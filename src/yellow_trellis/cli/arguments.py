@@ -124,7 +124,8 @@ def given(name: str, purpose: str, takes: Takes, example: str, words: list[str])
 
     Arguments: `purpose` is the docstring of the command. Errors: `WrongCall`.
     """
-    before, after = (words, []) if "--" not in words else _cut(words, words.index("--"))
+    cut = words.index("--") if "--" in words else len(words)
+    before, after = words[:cut], words[cut + 1 :]
     parser = _parser(name, purpose, takes, example)
     if not {"-h", "--help"}.isdisjoint(before):
         for one in _arguments(takes):
@@ -146,10 +147,6 @@ def given(name: str, purpose: str, takes: Takes, example: str, words: list[str])
             values = {inner.keyword: found.pop(inner.keyword) for inner in group.options}
             found[group.keyword] = group.gathered(**values)
     return found
-
-
-def _cut(words: list[str], at: int) -> tuple[list[str], list[str]]:
-    return words[:at], words[at + 1 :]
 
 
 def _parser(name: str, purpose: str, takes: Takes, example: str) -> _Parser:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, flag, folder_there, option
-from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.arguments import Takes, flag
+from yellow_trellis.cli.options import FOLDER, format_option
 from yellow_trellis.cli.output import write
 from yellow_trellis.cli.terminal import console, counted, shown_path
 from yellow_trellis.engine.discovery import discover
@@ -21,14 +21,7 @@ _AT_A_TIME = 200
 
 EXAMPLE = "ytr cache    ytr cache --index    ytr cache --clear alder/"
 TAKES: Takes = (
-    option(
-        "folder",
-        metavar="FOLDER",
-        nargs="?",
-        default=".",
-        type=folder_there,
-        help="Where the command was run.",
-    ),
+    FOLDER,
     flag("--index", help="Index the words of all files: `seek` then opens few of them."),
     flag("--clear", help="Forget all that is kept; the runs to undo stay."),
     format_option("text", "json"),

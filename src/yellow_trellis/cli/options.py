@@ -13,6 +13,7 @@ from yellow_trellis.cli.arguments import (
     Option,
     WrongCall,
     flag,
+    folder_there,
     option,
     positive,
     seconds,
@@ -29,6 +30,14 @@ if TYPE_CHECKING:
 
 PATHS = option(
     "paths", metavar="PATHS", nargs="*", default=[], help="Files and folders to look at."
+)
+FOLDER = option(
+    "folder",
+    metavar="FOLDER",
+    nargs="?",
+    default=".",
+    type=folder_there,
+    help="Where the command was run.",
 )
 RULES = (
     several(

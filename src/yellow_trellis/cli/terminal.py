@@ -78,9 +78,6 @@ def listed(words: Iterable[str]) -> str:
     return ", ".join(found[:-1]) + " and " + found[-1]
 
 
-_FEW_FILES = 3
-
-
 def run_shown(
     paths: tuple[str, ...],
     rules: Rules,
@@ -100,6 +97,7 @@ def run_shown(
     """
     from yellow_trellis.cli.bar import Bar  # what looks at a file or two needs none of this
     from yellow_trellis.cli.options import Look
+    from yellow_trellis.engine.glance import FEW
     from yellow_trellis.engine.runner import run
 
     look = look or Look()
@@ -109,7 +107,7 @@ def run_shown(
         executor = None
         asked = look.paths(paths)
         # a file or two are looked at sooner than anything is looked up
-        cache = look.cache and (len(asked) > _FEW_FILES or any(map(os.path.isdir, asked)))
+        cache = look.cache and (len(asked) > FEW or any(map(os.path.isdir, asked)))
         if look.cluster is not None:
             from yellow_trellis.engine.cluster import cluster
 

@@ -6,8 +6,8 @@ import os
 import sys
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, flag, folder_there, option, several
-from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.arguments import Takes, flag, option, several
+from yellow_trellis.cli.options import FOLDER, format_option
 from yellow_trellis.cli.output import styled, write
 from yellow_trellis.cli.status import UNHANDLED, WRONG_CALL
 from yellow_trellis.cli.terminal import (
@@ -25,14 +25,7 @@ from yellow_trellis.formats.json import VERSION, dumped
 
 EXAMPLE = "ytr undo    ytr undo --list    ytr undo --rule bare-except"
 TAKES: Takes = (
-    option(
-        "folder",
-        metavar="FOLDER",
-        nargs="?",
-        default=".",
-        type=folder_there,
-        help="Where the command was run.",
-    ),
+    FOLDER,
     flag("--list", dest="listing", help="Show the runs on record; change nothing."),
     option("--run", metavar="NAME", help="Take back this run. Example: --run 20260302-101500-001"),
     several(

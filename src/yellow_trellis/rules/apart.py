@@ -4,24 +4,35 @@ from __future__ import annotations
 
 from functools import cached_property
 from itertools import pairwise
+from typing import Union
 
 from yellow_trellis.languages import Parsed
-from yellow_trellis.languages.pieces import Line, Lines, Piece, Pieces, merged
+from yellow_trellis.languages.pieces import Line, Lines, Pieces, merged
 from yellow_trellis.patterns.pattern import Clue
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.reach import Hoped
 from yellow_trellis.source import Sightings, held
 
+Place = tuple[int, int]
+"""Where a lead is seen: start and end, in bytes."""
+
+Told = Union[tuple[Line, ...], None]
+"""What is to be parsed around a place; nothing where nothing can be found, None if not plain."""
+
 
 class Apart:
-    """What is to be parsed, by statement wherever it stands."""
+    """What is to be parsed, by statement wherever it stands.
 
-    def __init__(self, pieces: Pieces) -> None:
+    Arguments: `pieces` are those of the file with the bytes `data`.
+    """
+
+    def __init__(self, pieces: Pieces, data: bytes) -> None:
         self.rules: list[tuple[int, Rule]] = []
         """Those that have to look at any of it, each with its rank."""
-        self.places: dict[int, list[tuple[int, int]]] = {}
+        self.places: dict[int, list[Place]] = {}
         """By rank of a rule with a pattern: where its lead is seen with all else that it needs."""
         self._pieces = pieces
+        self._data = data
         self._found: dict[tuple[Line, ...], None] = {}
         """A statement, or the header of one, and the end of its body where that counts."""
 
@@ -30,10 +41,10 @@ class Apart:
         rank, rule = ranked
         lead = rule.approach.lead if rule.pattern is not None else None
         more = lead if lead is not None and (lead.before or lead.after) else None
-        tell = {"line": self._line, "block": self._block}.get(reach, self._outline)
+        tell = {"line": self._line, "block": self._block, "outline": self._outline}[reach]
         found: list[tuple[Line, ...]] = []
-        places: list[tuple[int, int]] = []
-        data, pieces = file.data, self._pieces
+        places: list[Place] = []
+        data, pieces = self._data, self._pieces
         first = stop = -1
         for chain in rule.chains:
             for place in file.of(chain):
@@ -50,7 +61,7 @@ class Apart:
                     lines = pieces.lines_of(piece)
                     first, stop = piece.start, piece.end
                 number = lines.number(at)
-                told = None if number is None else tell(data, place, piece, lines, number, more)
+                told = None if number is None else tell(place, lines, number, more)
                 if told is None:
                     return False
                 if told:
@@ -65,60 +76,39 @@ class Apart:
                 self.places[rank] = places
         return True
 
-    def _line(
-        self,
-        data: bytes,
-        place: tuple[int, int],
-        piece: Piece,
-        lines: Lines,
-        number: int,
-        more: Clue | None,
-    ) -> tuple[Line, ...] | None:
+    def _line(self, place: Place, lines: Lines, number: int, more: Clue | None) -> Told:
         """Return the statement in a logical line; nothing where nothing can be found in it."""
         start, stop = lines.bounds[number], lines.bounds[number + 1]
-        if more is not None and not more.stands(data, start, *place, stop):
+        if more is not None and not more.stands(self._data, start, *place, stop):
             return ()
         if self._pieces.in_text(place[0]):
             return ()
         line = lines.line(number)
         return None if line is None else (line,)
 
-    def _block(
-        self,
-        data: bytes,
-        place: tuple[int, int],
-        piece: Piece,
-        lines: Lines,
-        number: int,
-        more: Clue | None,
-    ) -> tuple[Line, ...] | None:
+    def _block(self, place: Place, lines: Lines, number: int, more: Clue | None) -> Told:
         """Return a statement with its body; nothing where nothing can be found in it."""
         at = place[0]
         start = lines.bounds[number]
-        if more is not None and not (more.follows(data, start, at) or lines.is_clause(number)):
+        if more is not None and not (
+            more.follows(self._data, start, at) or lines.is_clause(number)
+        ):
             return ()
         if self._pieces.in_text(at):
             return ()
         line = lines.block(number)
         if line is None:
             return None
-        if more is not None and not more.stands(data, line.start, *place, line.end):
+        if more is not None and not more.stands(self._data, line.start, *place, line.end):
             return ()
         return (line,)
 
-    def _outline(
-        self,
-        data: bytes,
-        place: tuple[int, int],
-        piece: Piece,
-        lines: Lines,
-        number: int,
-        more: Clue | None,
-    ) -> tuple[Line, ...] | None:
+    def _outline(self, place: Place, lines: Lines, number: int, more: Clue | None) -> Told:
         """Return the header of a statement and the last statement of its body."""
         if self._pieces.in_text(place[0]):
             return ()
         header = lines.line(number)
+        piece = self._pieces.at(place[0])
         if piece.is_header:
             end = self._pieces.lines_of(self._pieces.at(piece.whole_end - 1)).end()
         else:

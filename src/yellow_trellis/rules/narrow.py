@@ -87,7 +87,8 @@ def shares(
     if pieces is None:
         return None
     most = _WORTH * len(file.data)
-    apart, outlines, kept = Apart(pieces), Apart(pieces), Kept(pieces, file.data, most)
+    apart, outlines = Apart(pieces, file.data), Apart(pieces, file.data)
+    kept = Kept(pieces, file.data, most)
     for ranked, reach in reaches:
         if reach in ("line", "block", "outline"):
             some = outlines if reach == "outline" else apart
