@@ -101,6 +101,11 @@ class Language:
     """A byte of a name, as a regular expression."""
     keywords: frozenset[str] = _NO_TOKENS
     """Words too common to look for first."""
+    line_end: bytes = b""
+    """The rest of a line, if at its end every expression and simple statement ends that a place in
+    the line is in, as a regular expression; it may look ahead. Empty where lines do not tell."""
+    expression_end: bytes = b""
+    """That, or the rest up to a colon in no bracket opened in it, which ends every expression."""
     line_breaks_count: bool = False
     """Whether a line break outside brackets ends a statement."""
     declares_encoding: bool = False
@@ -108,6 +113,8 @@ class Language:
     gap: bytes = rb"[^A-Za-z0-9_\x80-\xff#]|#[^\n]*\n"
     """A piece of what may stand between two tokens and means nothing, as a regular expression: a
     byte that is no letter, or a comment."""
+    gap_to_word: bytes = b""
+    """All that such pieces can be before a word, where that is told at less cost."""
     line_comment: str = "#"
     """What a comment to the end of the line starts with."""
     comment_mark: re.Pattern[bytes] = re.compile(b"#")

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar import grammar
 from yellow_trellis.languages.language import Language, Telltale
+from yellow_trellis.languages.python_ends import EXPRESSION_END, GAP_TO_WORD, LINE_END
 
 if TYPE_CHECKING:
     from yellow_trellis.languages.language import Shaped
@@ -315,6 +316,9 @@ LANGUAGE = Language(
     named_items=frozenset({"keyword_argument"}),
     statements=_COMPOUND | _SIMPLE,
     keywords=frozenset({*keyword.kwlist, "self", "cls", "=", ".", "(", ")", ":", "->"}),
+    gap_to_word=GAP_TO_WORD,
+    line_end=LINE_END,
+    expression_end=EXPRESSION_END,
     line_breaks_count=True,
     declares_encoding=True,
     stand_ins=("{}", "**{}", "for {} in {}", "case {}: pass"),

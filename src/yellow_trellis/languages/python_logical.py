@@ -8,21 +8,22 @@ where brackets nest deeper than it can tell.
 from __future__ import annotations
 
 import re
-import sys
 from itertools import islice
 
+from yellow_trellis.languages.python_ends import once
 from yellow_trellis.languages.python_strings import closed
 
 # No two of the ways on from a place start alike, and none ends before it has to.
 _STRING = (
-    rb'"""[^"\\]*(?:(?:\\.|"(?!""))[^"\\]*)*"""|"(?!"")[^"\\\n]*(?:\\.[^"\\\n]*)*"'
-    rb"|'''[^'\\]*(?:(?:\\.|'(?!''))[^'\\]*)*'''|'(?!'')[^'\\\n]*(?:\\.[^'\\\n]*)*'"
+    rb"'(?!'')[^'\\\n]*(?:\\.[^'\\\n]*)*'|\"(?!\"\")[^\"\\\n]*(?:\\.[^\"\\\n]*)*\""
+    rb'|"""[^"\\]*(?:(?:\\.|"(?!""))[^"\\]*)*"""'
+    rb"|'''[^'\\]*(?:(?:\\.|'(?!''))[^'\\]*)*'''"
 )
 _PLAIN = rb"[^\"'#\\()\[\]{}\n]*"
 _PLAIN_IN_BRACKETS = rb"[^\"'#\\()\[\]{}]*"
 _DEEPEST = 6
-_FIRST_STEP, _LARGEST_STEP = 4, 256
-"""How many lines are told at a time, twice as many each time."""
+_LARGEST_STEP = 256
+"""How many lines are told at a time at most."""
 
 
 def _logical_line() -> bytes:
@@ -37,10 +38,7 @@ def _logical_line() -> bytes:
         )
         nested = rb"|[(\[{]%s[)\]}]" % inside
     line = rb"%s(?:(?:%s%s)%s)*(?:#[^\n]*)?(?:\n|\Z)" % (_PLAIN, known, nested, _PLAIN)
-    if sys.version_info < (3, 11):
-        return line
-    # what is taken is never given back: where the whole does not fit, that is known at once
-    return line.replace(b"]*", b"]*+").replace(b")*", b")*+")
+    return once(line) + b"|"  # where no line is plain, nothing is taken
 
 
 _LOGICAL = re.compile(_logical_line(), re.DOTALL)
@@ -61,7 +59,6 @@ class LogicalLines:
         self._data = data
         self._end = end
         self._ahead = _LOGICAL.finditer(data, start, end)
-        self._step = _FIRST_STEP
         self._is_plain = True
 
     def reach(self, place: int) -> bool:
@@ -73,24 +70,23 @@ class LogicalLines:
         while bounds[-1] <= place:
             if bounds[-1] >= self._end or not self._is_plain:
                 return False
-            self._tell_more()
+            self._tell_more(place)
         return True
 
-    def _tell_more(self) -> None:
-        spans = [line.span() for line in islice(self._ahead, self._step)]
-        self._step = min(2 * self._step, _LARGEST_STEP)
-        at, told = self.bounds[-1], len(self.bounds)
-        for start, end in spans:
-            if start != at or end == at:
-                break
-            self.bounds.append(end)
-            at = end
-        if len(self.bounds) - told < len(spans) or not spans:
-            at = _scan(self._data, at, self._end) if at < self._end else -1
-            self._is_plain = at >= 0
+    def _tell_more(self, place: int) -> None:
+        bounds = self.bounds
+        at = bounds[-1]
+        step = min(self._data.count(b"\n", at, place) + 1, _LARGEST_STEP)
+        ends = [line.end() for line in islice(self._ahead, step)]
+        while len({at, *ends}) <= len(ends):  # one line took nothing
+            ends.pop()
+        bounds += ends
+        if len(ends) < step and (at := bounds[-1]) < self._end:
+            after = _scan(self._data, at, self._end)
+            self._is_plain = after >= 0
             if self._is_plain:
-                self.bounds.append(at)
-                self._ahead = _LOGICAL.finditer(self._data, at, self._end)
+                bounds.append(after)
+                self._ahead = _LOGICAL.finditer(self._data, after, self._end)
 
 
 def _scan(data: bytes, start: int, end: int) -> int:

@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import re
 
-FIRM_WORDS = (
-    rb"return|def|class|import|raise|assert|del|pass|while|with|try|global|nonlocal|break|continue"
-)
-"""What starts statements and stands nowhere in brackets, as an expression."""
+from yellow_trellis.languages.python_ends import FIRM_WORDS
+
 _FIRM = re.compile(
     rb"[ \t]*(?:(?:" + FIRM_WORDS + rb")(?![\w\x80-\xff])"
     rb"|from[ \t]+[\w.\x80-\xff]+[ \t]+import(?![\w\x80-\xff])"

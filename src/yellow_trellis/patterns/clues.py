@@ -24,6 +24,8 @@ _DULL = frozenset([b"(", b")", b"[", b"]", b"{", b"}", b",", b":", b";", b"."])
 _CLOSING = frozenset([b")", b"]", b"}", b",", b":", b";"])
 """Tokens that may as well belong to something around, or inside: a lead does not end in them."""
 
+_BRACKETS = frozenset([b"(", b"[", b"{"])
+
 _LETTERS = r"[A-Za-z_]|\[(?:[a-z]-[a-z]|[A-Z]-[A-Z]|[A-Za-z_])+\]"
 _SIGNS = r"[A-Za-z0-9_]|\[(?:[a-z]-[a-z]|[A-Z]-[A-Z]|[0-9]-[0-9]|[A-Za-z0-9_])+\]"
 _WORDLIKE = rf"(?:{_LETTERS})\+?(?![?*{{])(?:(?:{_SIGNS})[?*+]?|\\[wd][*+])*"
@@ -127,13 +129,16 @@ def _clue(
     way = led[0].way
     if len(led) > 1:
         way = _shared(way, led[-1].way)
+    after = _forms(chains[number + 1 :], language)
+    before = [*chains[:number], chain[:at]]
+    near = _near(after, before, root, language)
     return Clue(
-        _chain(led, chain[stop:], language),
+        _chain(led, chain[stop:], near, language),
         len(way),
         index,
         alone=len(led) == 1 and not led[0].form,
-        before=_forms([*chains[:number], chain[:at]], language),
-        after=_forms(chains[number + 1 :], language),
+        before=_forms(before, language),
+        after=after,
         in_body=_in_body(root, led[0].way, language),
     )
 
@@ -163,13 +168,32 @@ def _forms(chains: _Chains, language: Language) -> tuple[re.Pattern[bytes], ...]
     )
 
 
-def _chain(led: list[_Token], behind: list[_Token], language: Language) -> Chain:
+def _near(
+    after: tuple[re.Pattern[bytes], ...], before: _Chains, root: Shape, language: Language
+) -> bytes:
+    """Return what looks ahead for `after`: on the line, unless the root may go on behind it.
+
+    Most places of a common word are left at once by this, before anybody asks how far a statement
+    goes. Empty where nothing can be told.
+    """
+    if not after or not language.line_end or root.kind in language.compound | language.enclosing:
+        return b""
+    if any(shape.kind in language.delimiters for shape in _shapes(root)):
+        return b""  # a string with code in it may go on behind the line
+    tokens = {token.text for token in _all_tokens(root, language)}
+    opened = {token.text for chain in before for token in chain} & _BRACKETS
+    is_plain = b":" not in tokens and not opened
+    end = language.expression_end if is_plain else language.line_end
+    line = b"".join(b"[^\\n]*" + form.pattern for form in after)
+    return b"(?=%s|(?!%s))" % (line, end)
+
+
+def _chain(led: list[_Token], behind: list[_Token], near: bytes, language: Language) -> Chain:
     """Return what finds a chain that `behind` follows: of two that overlap, too."""
     first = _form(led[:1], language)
-    gap = _gap(language)
-    rest = gap + _form(led[1:], language) if len(led) > 1 else b""
-    ahead = gap + _form(behind, language) if behind else b""
-    form = re.compile(first + b"(?=%s()%s)" % (rest, ahead))
+    rest = _gap(led[1], language) + _form(led[1:], language) if len(led) > 1 else b""
+    ahead = _gap(behind[0], language) + _form(behind, language) if behind else b""
+    form = re.compile(first + b"(?=%s()%s)" % (rest, ahead) + near)
     if led[0].form:
         return Chain(form, tuple(_starts(led[0].form)), loose=True)
     word = led[0].word and led[0].text.isascii()
@@ -195,22 +219,25 @@ def _starts(form: bytes) -> list[bytes]:
     return [start + b" " for start in found] if at == len(form) else [s for s in found if s]
 
 
-def _gap(language: Language) -> bytes:
+def _gap(before: _Token, language: Language) -> bytes:
+    """Return what may stand before a token, and behind the one that it follows."""
+    if before.word and not before.form and language.gap_to_word:
+        return language.gap_to_word
     return b"(?:%s)*?" % language.gap
 
 
 def _form(chain: list[_Token], language: Language) -> bytes:
     """Return what a chain looks like, as a regular expression."""
     letter = language.word
-    parts = []
+    found = b""
     for token in chain:
         part = text = token.form or re.escape(token.text)
         if token.word:
             part += b"(?!%s)" % letter
             if not token.form:
                 part = whole_word(text, letter)
-        parts.append(part)
-    return _gap(language).join(parts)
+        found += _gap(token, language) + part if found else part
+    return found
 
 
 def _chains(root: Shape, language: Language, key: str = "", form: bytes = b"") -> _Chains:
@@ -241,16 +268,23 @@ def _token(shape: Shape, text: bytes, way: tuple[int, ...], language: Language) 
     # part of a text may have letters beside it; a name or a keyword may not
     told = text.decode("utf-8", "replace")
     names = language.family("name") or frozenset()
-    word = (shape.kind in names or shape.kind == told) and _WORD.fullmatch(text) is not None
+    own = shape.kind in names or shape.kind in (told, told.lower())
+    word = own and _WORD.fullmatch(text) is not None
     return _Token(text, way, word, told in language.keywords or not word)
+
+
+def _shapes(shape: Shape) -> Iterator[Shape]:
+    """Yield a shape and all in it."""
+    yield shape
+    for item in shape.items:
+        yield from _shapes(item)
 
 
 def _all_tokens(shape: Shape, language: Language) -> Iterator[_Token]:
     """Yield all fixed tokens; the code may have other quotes than the pattern."""
-    if shape.text is not None and not shape.literal and shape.kind not in language.delimiters:
-        yield _token(shape, shape.text, (), language)
-    for item in shape.items:
-        yield from _all_tokens(item, language)
+    for one in _shapes(shape):
+        if one.text is not None and not one.literal and one.kind not in language.delimiters:
+            yield _token(one, one.text, (), language)
 
 
 def _meant_shapes(shape: Shape, depth: int) -> Iterator[tuple[Shape, int]]:

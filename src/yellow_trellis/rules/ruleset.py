@@ -12,14 +12,12 @@ from yellow_trellis.records import record, replace
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.finding import Finding
+from yellow_trellis.rules.leads import Leads
 from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
 from yellow_trellis.rules.reach import Reach, reach_of
 from yellow_trellis.rules.watch import OutOfTime, Watch
-from yellow_trellis.source import Lookout, Sightings, Span
+from yellow_trellis.source import Sightings, Span
 from yellow_trellis.syntax import Tree
-
-_MANY = 15
-"""Words to look for from which on one pass for all is cheaper than one for each."""
 
 
 class RuleFailure(NamedTuple):
@@ -121,24 +119,27 @@ class Ruleset:
         """Return the rules, each with its rank, that may find something in a file."""
         return [
             (rank, one)
-            for rank, one in enumerate(self.rules)
-            if (
-                file.holds(MARK)
-                if one.name == UNNEEDED
-                else one.language_name == language and one.concerns(file, vocabulary)
-            )
+            for rank, one in self._for(language).led_in(file)
+            if (file.holds(MARK) if one.name == UNNEEDED else one.concerns(file, vocabulary))
         ]
 
     def sightings(self, data: bytes, language: str) -> Sightings:
         """Return what is to hold what UTF-8 `data` holds, and is asked by all rules."""
-        if language not in self._lookouts:
-            chains = [c for r in self.written if r.language_name == language for c in r.chains]
-            many = len({start for chain in chains for start in chain.starts}) >= _MANY
-            self._lookouts[language] = Lookout(chains) if many else None
-        return Sightings(data, self._lookouts[language])
+        return Sightings(data, self._for(language).lookout)
+
+    def _for(self, language: str) -> Leads:
+        leads = self._leads.get(language)
+        if leads is None:
+            some = [
+                (rank, one)
+                for rank, one in enumerate(self.rules)
+                if one.name == UNNEEDED or one.language_name == language
+            ]
+            leads = self._leads[language] = Leads(some)
+        return leads
 
     @cached_property
-    def _lookouts(self) -> dict[str, Lookout | None]:
+    def _leads(self) -> dict[str, Leads]:
         return {}
 
     def may_be_among(self, words: bytes, language: str, vocabulary: Vocabulary) -> bool:

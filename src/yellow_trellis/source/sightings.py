@@ -87,6 +87,11 @@ class Sightings:
     def _places(self) -> dict[int, list[int]]:
         return self._lookout.places(self.data) if self._lookout is not None else {}
 
+    @property
+    def started(self) -> Iterable[int]:
+        """The numbers of what words start with that the lookout has found."""
+        return self._places
+
     def may_show(self, chain: Chain) -> bool:
         """Tell whether there may be anything that looks like `chain`; a False is certain."""
         numbers = self._numbers(chain)
