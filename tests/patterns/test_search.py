@@ -1,16 +1,19 @@
 """What is found from the bytes is what a visit of every node finds, however the code is written."""
 
 import os
+import random
 import sysconfig
+from collections.abc import Iterable
+from functools import lru_cache
 from pathlib import Path
 
 import pytest
 
 from tests.conftest import tree_of
-from yellow_trellis import Pattern, compile_pattern, language, load_rules, seek
-from yellow_trellis.patterns.match import match_at
+from yellow_trellis import Pattern, PatternError, compile_pattern, language, load_rules, seek
+from yellow_trellis.patterns.match import Match, match_at
 from yellow_trellis.source import Chain, Lookout, Sightings
-from yellow_trellis.syntax import Tree
+from yellow_trellis.syntax import Node, Tree
 
 ROOT = Path(__file__).parents[2]
 
@@ -31,20 +34,52 @@ WRITTEN = [
     ("try: @{a*}\nexcept @{e}: pass", ["try:\n  a\nexcept E:\n  # c\n  pass", "try: pass\nexcept E: pass"]),
     ("@{a}[None]", ["a[None]", "a[ (None) ]", "a[b][None]"]),
     ("f'a{@{x}}b'", ['f"a{y}b"', "f'a{ y }b'"]),
+    ("f'{g(@{x})}b'", ["f'{g(y)}b'", "f\"\"\"{g(\n y)}b\"\"\""]),
+    ("@{a}, @{b}", ["a, b", "(a), \\\n (b)", "a \\\n , b"]),
+    ("@{a}[@{b}, @{c*}]", ["a[b, c]", "a[b, c, d]", "(a)[(b), *c]", "a[b, c:d]"]),
+    ("f(@{a}, *@{b}, c=@{d})", ["f(a, *b, c=d)", "f(a, # e\n *(b), c = (d),)"]),
+    ("with @{a} as @{b}: @{c*}", ["with a as b: c", "with (a) as b:\n  # d\n  c; e", "with (a as b): c"]),
+    ("{@{a}: @{b}, **@{c}}", ["{a: b, **c}", "{(a): b, # d\n **c,}"]),
+    ("for @{a} in @{b}: @{c*}", ["for a, b in c: d", "for a in b, c:\n  d\n\n  # e\n  f", "for a in b: c"]),
+    ("@{a} if not @{b} else @{a}", ["a if not b else a", "(a.b\n if not c\n else (a . b))"]),
+    ("x = not @{a} in (@{b}, 1)", ["x = not a in (b, 1)", "x = not a in (b\n  , 0x1)", "x = (not f(a,\n b) in (c,\n 1))"]),
+    ("def f(@{a}, b=1, *@{_}): @{c*}", ["def f(a, b=1, *c): pass", "def f(a, b = 1, *c): return"]),
+    ("@{a}: int = f(@{b})", ["a: int = f(b)", "a . b : int = f(\n b)"]),
+    ("assert @{a}, 'b'", ['assert a, "b"', "assert (a), ('b')"]),
+    ("from a import @{b*}", ["from a import b, c", "from a import (b, # d\n c,)", "from a import b as c"]),
 ]  # fmt: skip
 
 
-def visited(pattern: Pattern, tree: Tree) -> list[tuple[int, int]]:
-    named = [node for node in tree.root.walk() if node.named]
+Found = dict[tuple[int, int], list[tuple[str, tuple[tuple[int, int], ...]]]]
+"""By span of a match: what each hole took, in bytes."""
+
+
+def took(matches: Iterable[Match | None]) -> Found:
+    return {
+        match.span: sorted(
+            (key, tuple(node.span for node in (one if isinstance(one, tuple) else (one,))))
+            for key, one in match.takes.items()
+        )
+        for match in matches
+        if match is not None
+    }
+
+
+@lru_cache(maxsize=1)
+def named_in(tree: Tree) -> list[Node]:
+    return [node for node in tree.root.walk() if node.named]
+
+
+def visited(pattern: Pattern, tree: Tree) -> Found:
+    named = named_in(tree)
     if kinds := pattern.kinds:
         several = len(pattern.roots) > 1  # they are statements, which an expression may be
         named = [node for node in named if (node.core if several else node).kind in kinds]
-    found = [match_at(pattern, node) for node in named]
-    return sorted({match.span for match in found if match is not None})
+    return took(match_at(pattern, node) for node in named)
 
 
-def sought(pattern: Pattern, tree: Tree) -> list[tuple[int, int]]:
-    return sorted(match.span for match in seek(pattern, tree))
+def sought(pattern: Pattern, tree: Tree) -> Found:
+    return took(seek(pattern, tree))
 
 
 @pytest.mark.parametrize(("text", "codes"), WRITTEN)
@@ -62,12 +97,12 @@ def test_comments_between_tokens_in_javascript() -> None:
     pattern = compile_pattern("a.b(@{x})", language("javascript"))
     for code in ("a /* c */ . // d\n b(1)", "a\n.b(1)", "a.b /* * / */ (1)", "$a.b(1); a.b(2)"):
         tree = tree_of(code, "javascript")
-        assert sought(pattern, tree) == visited(pattern, tree) != [], code
+        assert sought(pattern, tree) == visited(pattern, tree) != {}, code
 
 
 def test_in_the_library() -> None:
     """Patterns of all kinds in a share of the files; YTR_SHARE=1 takes all."""
-    share = int(os.environ.get("YTR_SHARE", "150"))
+    share = int(os.environ.get("YTR_SHARE", "450"))
     rules = load_rules([ROOT / "benchmarks" / "rules_forty.py"])
     patterns = [one.pattern for one in rules if one.pattern is not None]
     patterns += [compile_pattern(text, language("python")) for text, _ in WRITTEN]
@@ -80,6 +115,31 @@ def test_in_the_library() -> None:
                 assert sought(pattern, tree) == found, (file, pattern.text)
                 matches += len(found)
     assert matches > 100
+
+
+def test_code_of_the_library_is_found_in_it() -> None:
+    """Expressions and statements of a share of the files, as patterns, one part of them a hole."""
+    share = int(os.environ.get("YTR_SHARE", "450"))
+    chance = random.Random(share)
+    tried = 0
+    for file in sorted(Path(sysconfig.get_paths()["stdlib"]).rglob("*.py"))[::share]:
+        tree = tree_of(file.read_bytes())
+        nodes = [node for node in named_in(tree) if 3 < len(node.data) < 200]
+        for node in chance.sample(nodes, min(len(nodes), 4)):
+            parts = [child for child in node.children if child.named]
+            text = node.text
+            if parts and "@{" not in text:
+                part = chance.choice(parts)
+                start, end = part.start - node.start, part.end - node.start
+                data = node.data
+                text = (data[:start] + b"@{part}" + data[end:]).decode()
+            try:
+                pattern = compile_pattern(text, language("python"))
+            except PatternError:
+                continue  # not everything is code of its own
+            assert sought(pattern, tree) == visited(pattern, tree), (file, text)
+            tried += 1
+    assert tried > 20
 
 
 def test_one_pass_for_all_words_sees_what_each_search_sees() -> None:

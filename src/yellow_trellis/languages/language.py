@@ -79,6 +79,8 @@ class Language:
     """By kind: tokens that may be left out."""
     counted_separators: frozenset[str] = _NO_TOKENS
     """Kinds in which a separator after the last item changes the meaning."""
+    hides_text: frozenset[str] | None = None
+    """Kinds in which code that means something is in no node; None where that is not known."""
     literals: frozenset[str] = _NO_TOKENS
     """Kinds that may be spelled in several ways."""
     literal_value: Callable[[str], object] = lambda text: text
@@ -179,6 +181,15 @@ class Language:
         if query is None:
             return []
         return tree_sitter.QueryCursor(query).captures(root).get("it", [])
+
+    def numbers(self, kinds: Iterable[str], *, named: bool | None = None) -> frozenset[int]:
+        """Return the numbers that the parser has for kinds, of nodes that are `named` or not.
+
+        A kind that the grammar does not have has none.
+        """
+        ways = (True, False) if named is None else (named,)
+        found = (self._language.id_for_node_kind(kind, way) for kind in kinds for way in ways)
+        return frozenset(number for number in found if number)
 
     @cached_property
     def unmeant(self) -> frozenset[str]:

@@ -272,6 +272,7 @@ LANGUAGE = Language(
         "with_clause": _ROUND,
     },
     counted_separators=frozenset({"subscript", "print_statement"}),
+    hides_text=frozenset({"format_specifier", "string", "string_content"}),
     literals=frozenset({"string", "concatenated_string", "integer", "float"}),
     literal_value=_literal_value,
     families={

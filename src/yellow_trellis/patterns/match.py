@@ -129,7 +129,7 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
     A shape with choices matches in the first way.
     """
     if shape.hole is not None:
-        return _take(shape, node, takes)
+        return take(shape, node, takes)
     language = node.tree.language
     if node.kind in language.brackets or node.kind in language.wrappers:
         node = node.core
@@ -143,7 +143,7 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
     if language.same_kinds.get(node.kind, node.kind) != shape.kind:
         return False
     if shape.text is not None:
-        return _fits_leaf(shape, node, language)
+        return fits_leaf(shape, node, language)
     items, shapes = node.items, shape.items
     if shape.named:
         items = _in_order(shape.named, items, language)
@@ -164,7 +164,7 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
     for i in range(at):
         if shapes[i].field != (items[i]._field or None) or not fits(shapes[i], items[i], takes):
             return False
-    if not _take_run(shapes[at], items[at:stop], takes):
+    if not take_run(shapes[at], items[at:stop], takes):
         return False
     for inner, item in zip(shapes[at + 1 :], items[stop:], strict=True):
         if inner.field != (item._field or None) or not fits(inner, item, takes):
@@ -201,7 +201,8 @@ def _without_omitted(
     return shape.items
 
 
-def _fits_leaf(shape: Shape, node: Node, language: Language) -> bool:
+def fits_leaf(shape: Shape, node: Node, language: Language) -> bool:
+    """Tell whether a leaf, or a literal, is spelled as a shape, or means the same."""
     assert shape.text is not None
     if node.data == shape.text:
         return True
@@ -210,7 +211,7 @@ def _fits_leaf(shape: Shape, node: Node, language: Language) -> bool:
     return shape.literal and language.same_literal(shape.text.decode("utf-8"), node.text)
 
 
-def _take(shape: Shape, node: Node, takes: Takes) -> bool:
+def take(shape: Shape, node: Node, takes: Takes) -> bool:
     """Let a hole of one take `node`, if its conditions allow."""
     if shape.kinds is not None:
         if not (
@@ -226,7 +227,7 @@ def _take(shape: Shape, node: Node, takes: Takes) -> bool:
     return _remember(shape, node, takes)
 
 
-def _take_run(shape: Shape, run: tuple[Node, ...], takes: Takes) -> bool:
+def take_run(shape: Shape, run: tuple[Node, ...], takes: Takes) -> bool:
     """Let a hole of several take the neighbours `run`, if its conditions allow."""
     hole = shape.hole
     assert hole is not None
@@ -308,7 +309,7 @@ def _ways_items(
                 if not prospect.can_go_on(i + 1, end, takes):
                     continue
                 mine = dict(takes)
-                if _take_run(shape, items[j:end], mine):
+                if take_run(shape, items[j:end], mine):
                     yield from go(i + 1, end, mine)
         elif j < len(items) and shape.field == (items[j]._field or None):
             for mine in _ways(shape, items[j], takes):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cache
 from typing import TYPE_CHECKING
 
@@ -12,6 +12,7 @@ from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.patterns.approach import Approach, approach_of
 from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Clue, Pattern
+from yellow_trellis.patterns.plain import Laid, plain
 from yellow_trellis.source import NAME, Chain, Sightings, Span, held
 from yellow_trellis.syntax import Node, Tree
 
@@ -94,10 +95,31 @@ def _seek(
     approach: Approach | None = None,
     places: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Match]:
-    for node in _candidates(pattern, tree, spans, approach or _own_approach(pattern), places):
-        found = match_at(pattern, node, given)
-        if found is not None and _held(found.span, spans):
-            yield found
+    approach = approach or _own_approach(pattern)
+    lead = approach.lead
+    chain = lead.chain if lead is not None else None
+    form = plain(pattern) if not (given or tree.errors or tree.is_watched) else None
+    found: Iterable[Match]
+    if form is not None and lead is not None and chain is not None:
+        raws = _raw_roots(pattern, lead, chain, tree, spans, places)
+        found = _laid(pattern, Laid(form, tree), raws)
+    else:
+        nodes = _candidates(pattern, tree, spans, approach, places)
+        found = (one for node in nodes if (one := match_at(pattern, node, given)) is not None)
+    for one in found:
+        if _held(one.span, spans):
+            yield one
+
+
+def _laid(pattern: Pattern, laid: Laid, raws: Iterable[tree_sitter.Node]) -> list[Match]:
+    """Return the matches at some of the parser's nodes, in source order."""
+    found = []
+    for raw in {raw.id: raw for raw in raws}.values():
+        takes = laid.takes(raw)
+        if takes is not None:
+            found.append(Match(pattern, (laid.tree.wrap(raw),), takes))
+    found.sort(key=lambda match: (match.node.start, -match.node.end))
+    return found
 
 
 _own_approach = cache(approach_of)
@@ -125,33 +147,40 @@ def _candidates(
         )
         return [node for node in nodes if _held(node.span, spans)]
     found: dict[int, Node] = {}
-    for root in _roots(pattern, lead, tree, spans, places):
+    if lead.chain is None:
+        roots = _meant_roots(lead, tree, spans)
+    else:
+        roots = map(tree.wrap, _raw_roots(pattern, lead, lead.chain, tree, spans, places))
+    for root in roots:
         for node in _starts(pattern, root, lead):
             if not kinds or node.kind in kinds or node.core.kind in kinds:
                 found[id(node)] = node
     return sorted(found.values(), key=lambda node: (node.start, -node.end))
 
 
-def _roots(
+def _meant_roots(lead: Clue, tree: Tree, spans: Sequence[Span] | None) -> Iterator[Node]:
+    """Yield the nodes that may match the root of the pattern in which a meaning stands."""
+    for leaf in facts.facts_of(tree).places(lead.meaning):
+        root = _climb(leaf, lead.steps) if _held(leaf.span, spans) else None
+        if root is not None:
+            yield root
+
+
+def _raw_roots(
     pattern: Pattern,
     lead: Clue,
+    chain: Chain,
     tree: Tree,
     spans: Sequence[Span] | None,
     places: Sequence[tuple[int, int]] | None,
-) -> Iterator[Node]:
-    """Yield the nodes that may match the root of the pattern in which the lead stands.
+) -> Iterator[tree_sitter.Node]:
+    """Yield the parser's nodes that may match the root of the pattern in which the lead stands.
 
-    They are sought among the parser's own nodes: one of ours costs as much as ten of those.
+    They are sought among those: one of ours costs as much as ten of them.
     """
-    if lead.chain is None:
-        for leaf in facts.facts_of(tree).places(lead.meaning):
-            root = _climb(leaf, lead.steps) if _held(leaf.span, spans) else None
-            if root is not None:
-                yield root
-        return
     data, atoms = tree.source.data, tree.language.atoms
     single, kinds = len(pattern.roots) == 1, pattern.kinds
-    for at, end in _seen(lead.chain, tree, spans) if places is None else places:
+    for at, end in _seen(chain, tree, spans) if places is None else places:
         raw = tree.raw_around(at, end)
         if raw is not None and lead.alone:
             above = raw.parent
@@ -167,7 +196,7 @@ def _roots(
             or not lead.stands(data, raw.start_byte, at, end, raw.end_byte)
         ):
             continue
-        yield tree.wrap(raw)
+        yield raw
 
 
 def _seen(chain: Chain, tree: Tree, spans: Sequence[Span] | None) -> Sequence[tuple[int, int]]:

@@ -159,6 +159,11 @@ class Node:
         yield leaf
 
     @property
+    def raw_children(self) -> Sequence[tree_sitter.Node]:
+        """The parser's own children, for passes that make no nodes."""
+        return self._raw.children if self._raw is not None else ()
+
+    @property
     def items(self) -> tuple[Node, ...]:
         """The children that carry meaning: no comments, no separators, no optional tokens."""
         if self._items is None:

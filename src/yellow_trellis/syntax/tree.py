@@ -109,6 +109,11 @@ class Tree:
         finally:
             self._is_watched = before
 
+    @property
+    def is_watched(self) -> bool:
+        """Whether note is taken of who looks beyond what is parsed."""
+        return self._is_watched
+
     def look_beyond(self) -> None:
         """Say that somebody wants to know of code that may not be parsed."""
         if self._is_watched:
