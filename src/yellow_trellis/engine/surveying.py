@@ -195,7 +195,8 @@ def _around_body(finding: Finding) -> tuple[Span, ...]:
     assert finding.match is not None
     node, tree = finding.match.node, finding.match.tree
     data, language = tree.source.data, tree.language
-    header = [child for child in node.raw_children if child.type not in language.bodies]
+    assert node.raw is not None
+    header = [child for child in node.raw.children if child.type not in language.bodies]
     end = data.find(b"\n", header[-1].end_byte)
     if end < 0 or end >= node.end:
         return (finding.extent,)

@@ -9,16 +9,15 @@ in a way that this does not understand, nothing is cut at all.
 from __future__ import annotations
 
 import re
-from bisect import bisect_left
-from collections.abc import Iterator
-from functools import partial
+from bisect import bisect_left, bisect_right
+from functools import lru_cache, partial
 
 from yellow_trellis.languages.pieces import Lines, Piece, Pieces
-from yellow_trellis.languages.python_starts import goes_on, is_start
+from yellow_trellis.languages.python_starts import is_start
 from yellow_trellis.languages.python_strings import LongStrings, long_strings
 
-_START = rb"(?!(?:else|elif|except|finally)\b)[A-Za-z_@\x80-\xff]"
-_TOP = re.compile(rb"\n" + _START)
+_WORD = rb"(?=[A-Za-z_@\x80-\xff])"
+_AT = ord("@")
 _CLASS = re.compile(rb"class\b[^\n]*:[ \t]*(?:#[^\n]*)?\r?\n")
 _DECORATED = re.compile(rb"\n" + _CLASS.pattern)
 _MEMBER = re.compile(rb"\n([ \t]+)[A-Za-z_@]")
@@ -33,7 +32,7 @@ def pieces(data: bytes) -> Pieces | None:
     strings = long_strings(data)
     if strings is None or (b"\r" in data and _LONE_RETURN.search(data) is not None):
         return None
-    first = _starts(data, _TOP, 0, len(data), strings)
+    first = _starts(data, b"", 0, len(data), strings)
     is_sure, cut = partial(is_start, data), partial(_members, data, strings)
     in_text = partial(_in_text, data, strings)
     return Pieces([0, *first, len(data)], is_sure, cut, partial(_lines, data), in_text)
@@ -55,15 +54,14 @@ def _members(data: bytes, strings: LongStrings, start: int, end: int) -> list[Pi
     whole = [Piece(start, end, start, end)]
     if end - start < _WORTH:
         return whole
-    seek = _DECORATED.search if data[start] == 0x40 else _CLASS.match
+    seek = _DECORATED.search if data[start] == _AT else _CLASS.match
     header = seek(data, start, end)
     if header is None:
         return whole
     first = _MEMBER.search(data, header.end() - 1, end)
     if first is None:
         return whole
-    starts_here = re.compile(rb"\n" + re.escape(first[1]) + _START)
-    starts = _starts(data, starts_here, header.end() - 1, end, strings)
+    starts = _starts(data, first[1], header.end() - 1, end, strings)
     members = [at for at in starts if is_start(data, at)]
     bounds = [start, *members, end]
     return [
@@ -72,22 +70,30 @@ def _members(data: bytes, strings: LongStrings, start: int, end: int) -> list[Pi
     ]
 
 
-def _starts(
-    data: bytes, start_of: re.Pattern[bytes], begin: int, end: int, strings: LongStrings
-) -> Iterator[int]:
-    """Yield where lines start a statement, decorators with what they decorate."""
-    decorated = data[begin : begin + 1] == b"@"
+def _starts(data: bytes, indent: bytes, begin: int, end: int, strings: LongStrings) -> list[int]:
+    """Return where lines so indented start a statement, decorators with what they decorate."""
+    starts = [found.start() + 1 for found in _start_at(indent).finditer(data, begin, end)]
     spans = strings.spans
-    held = bisect_left(spans, (begin,))
-    for found in start_of.finditer(data, begin, end):
-        at = found.start() + 1
-        while held < len(spans) and spans[held][1] <= at:
-            held += 1
-        if held < len(spans) and spans[held][0] < at:
-            continue
-        if goes_on(data, at):
-            continue
-        joins = decorated and _DEFINES.match(data, at) is not None
-        decorated = data[found.end() - 1] == 0x40
-        if not joins:
-            yield at
+    for first, last in spans[bisect_left(spans, (begin,)) : bisect_left(spans, (end,))]:
+        at = bisect_right(starts, first)
+        if at < len(starts) and starts[at] < last:
+            del starts[at : bisect_left(starts, last)]
+    width = len(indent)
+    decorated = {number + 1 for number, at in enumerate(starts) if data[at + width] == _AT}
+    if data[begin : begin + 1] == b"@":
+        decorated.add(0)
+    if not decorated:
+        return starts
+    return [
+        at
+        for number, at in enumerate(starts)
+        if number not in decorated or _DEFINES.match(data, at) is None
+    ]
+
+
+@lru_cache(maxsize=64)
+def _start_at(indent: bytes) -> re.Pattern[bytes]:
+    """Return how a line begins that is so indented, starts a statement, and is no rest of one."""
+    space = re.escape(indent)
+    goes_on = rb"(?<!\\\n%s)(?<!\\\r\n%s)" % (space, space)
+    return re.compile(rb"\n" + space + _WORD + goes_on + rb"(?!(?:else|elif|except|finally)\b)")

@@ -54,8 +54,3 @@ def is_apart(data: bytes, line: int) -> bool:
         and b"#" not in before[at:]
         and _NO_OPERAND.search(before, max(len(before) - _LONGEST, 0)) is None
     )
-
-
-def goes_on(data: bytes, line: int) -> bool:
-    """Tell whether the line at `line` goes on from the one before it by a backslash."""
-    return data[max(line - 3, 0) : line - 1].rstrip(b"\r").endswith(b"\\")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 
+_BACKSLASH = ord("\\")
 _TRIPLES = (b'"""', b"'''")
 _TOKEN = re.compile(rb"\"\"\"|'''|[\"'#\n]")
 _SHORT = re.compile(rb"\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'", re.DOTALL)
@@ -66,12 +67,15 @@ def _next_mark(data: bytes, marks: list[int], at: int) -> int:
     for kind, mark in enumerate(_TRIPLES):
         if 0 <= marks[kind] < at:
             marks[kind] = data.find(mark, at)
-    return min((mark for mark in marks if mark >= 0), default=-1)
+    one, other = marks
+    return one if other < 0 or 0 <= one < other else other
 
 
 def closed(data: bytes, mark: bytes, at: int) -> int:
     """Return where a long string ends whose text starts at `at`; -1 if it does not."""
     while (at := data.find(mark, at)) >= 0:
+        if data[at - 1] != _BACKSLASH:
+            return at + 3
         text = data[max(at - 64, 0) : at]
         if (len(text) - len(text.rstrip(b"\\"))) % 2 == 0:
             return at + 3

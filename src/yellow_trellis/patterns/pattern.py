@@ -56,6 +56,13 @@ class Shape:
         return tuple(i for i, s in enumerate(self.items) if s.hole is not None and s.hole.many)
 
     @cached_property
+    def takes_all(self) -> bool:
+        """Whether its hole takes anything there can be, and nobody asks for it again."""
+        hole = self.hole
+        asks = self.kinds is not None or self.regex is not None or self.field is not None
+        return hole is not None and not asks and not hole.remembered and hole.most in (None, 1)
+
+    @cached_property
     def choice(self) -> bool:
         """Whether there may be several ways to lay the shape over one node."""
         return len(self.many) > 1 or any(item.choice for item in self.items)

@@ -100,17 +100,20 @@ def _form(shape: Shape, language: Language) -> Form | None:
 
 
 class Laid:
-    """One pattern over one tree that has no errors."""
+    """One pattern over one tree that has no errors.
 
-    def __init__(self, form: Form, tree: Tree) -> None:
+    Arguments: `only_fits` says that it does not matter what holes take.
+    """
+
+    def __init__(self, form: Form, tree: Tree, *, only_fits: bool = False) -> None:
+        self._only_fits = only_fits
         self._form = form
         self.tree = tree
         self._data = tree.source.data
         self._numbers = numbers_of(tree.language)
 
     def takes(self, raw: tree_sitter.Node) -> Takes | None:
-        """Return what the holes take when it is laid over `raw`; None where it does not fit.
-        """
+        """Return what the holes take when it is laid over `raw`; None where it does not fit."""
         takes: Takes = {}
         return takes if self._fits(self._form, raw, raw.kind_id, takes) else None
 
@@ -151,11 +154,17 @@ class Laid:
         return True
 
     def _take(self, shape: Shape, raw: tree_sitter.Node, kind: int, takes: Takes) -> bool:
-        if shape.kinds is None and (kind in self._numbers.only_in_runs or not raw.is_named):
-            return False
+        if shape.kinds is None:
+            if kind in self._numbers.only_in_runs or not raw.is_named:
+                return False
+            if self._only_fits and shape.takes_all:
+                return True
         return take(shape, self.tree.wrap(raw), takes)
 
     def _take_run(self, shape: Shape, items: Items, above: tree_sitter.Node, takes: Takes) -> bool:
+        hole = shape.hole
+        if self._only_fits and shape.takes_all and hole is not None and hole.most is None:
+            return len(items) >= hole.least
         run = []
         for at, raw, _ in items:
             node = self.tree.wrap(raw)

@@ -122,6 +122,34 @@ def _laid(pattern: Pattern, laid: Laid, raws: Iterable[tree_sitter.Node]) -> lis
     return found
 
 
+def stands_in(match: Match, other: Pattern, given: Takes) -> bool:
+    """Tell whether a match lies, at any depth, in code that `other` matches.
+
+    Arguments: `given` is what holes of `other` took already, see `match_at`.
+    """
+    kinds, tree = other.kinds, match.tree
+    thin, raw = tree.language.thin, match.node.raw
+    form = plain(other) if not (given or tree.errors or tree.is_watched) else None
+    if form is None or raw is None:
+        return any(
+            fits_at(other, above, given)
+            for above in match.node.ancestors()
+            if not kinds or above.kind in kinds or above.kind in thin
+        )
+    laid = Laid(form, tree, only_fits=True)
+    while (raw := raw.parent) is not None:
+        if (not kinds or raw.type in kinds or raw.type in thin) and laid.takes(raw) is not None:
+            return True
+    return False
+
+
+def fits_at(pattern: Pattern, node: Node, given: Takes) -> bool:
+    """Tell whether `pattern` matches at a node, or at what brackets and wrappers there hold."""
+    return match_at(pattern, node, given) is not None or (
+        node.core is not node and match_at(pattern, node.core, given) is not None
+    )
+
+
 _own_approach = cache(approach_of)
 
 
@@ -201,13 +229,13 @@ def _raw_roots(
 
 def _seen(chain: Chain, tree: Tree, spans: Sequence[Span] | None) -> Sequence[tuple[int, int]]:
     """Return where the bytes look like `chain`, in what is parsed and in `spans`."""
-    places: Sequence[tuple[int, int]] = tree.sightings.of(chain)
-    if tree.only is not None:
-        places = list(_inside(places, tree.only.spans))
+    places = tree.sightings.of(chain)
+    only = tree.only
     if spans is not None:
-        return list(_inside(places, spans))
+        some = _inside(places, spans)
+        return [one for one in some if only is None or only.holds(*one)]
     tree.look_beyond()
-    return places
+    return places if only is None else list(_inside(places, only.spans))
 
 
 def _inside(

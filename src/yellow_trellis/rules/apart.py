@@ -11,7 +11,8 @@ from yellow_trellis.languages.pieces import Line, Lines, Pieces, merged
 from yellow_trellis.patterns.pattern import Clue
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.reach import Hoped
-from yellow_trellis.source import Sightings, held
+from yellow_trellis.source import Sightings
+from yellow_trellis.source import held as is_held
 
 Place = tuple[int, int]
 """Where a lead is seen: start and end, in bytes."""
@@ -44,7 +45,7 @@ class Apart:
         tell = {"line": self._line, "block": self._block, "outline": self._outline}[reach]
         found: list[tuple[Line, ...]] = []
         places: list[Place] = []
-        data, pieces = self._data, self._pieces
+        data, pieces, held = self._data, self._pieces, rule.held_chains
         first = stop = -1
         for chain in rule.chains:
             for place in file.of(chain):
@@ -64,7 +65,7 @@ class Apart:
                 told = None if number is None else tell(place, lines, number, more)
                 if told is None:
                     return False
-                if told:
+                if told and all(file.shows(one, told[0].start, told[-1].end) for one in held):
                     found.append(told)
                     places.append(place)
         if reach == "outline" and self._overlaps(found):
@@ -135,6 +136,6 @@ class Apart:
         told = {line for one in self._found for line in one}
         bodies = merged({line[:2] for line in told if not line.cut})
         cut = (start for line in told for start in line.cut)
-        known = frozenset(start for start in cut if not held(start, start + 1, bodies))
+        known = frozenset(start for start in cut if not is_held(start, start + 1, bodies))
         tails = tuple(sorted(line[:2] for one in self._found for line in one[1:]))
         return Parsed(self._spans, known, tails=tails, apart=True)

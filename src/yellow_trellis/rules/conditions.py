@@ -13,7 +13,8 @@ from typing import NamedTuple, Union
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
 from yellow_trellis.patterns.approach import Asked
-from yellow_trellis.patterns.match import match_at
+from yellow_trellis.patterns.match import Takes
+from yellow_trellis.patterns.search import fits_at, stands_in
 from yellow_trellis.syntax import Node, same_code
 
 Predicate = Callable[[Match], bool]
@@ -180,6 +181,17 @@ def asked_of(conditions: Iterable[Condition], language: Language) -> Iterator[As
             yield Asked(condition.hole, kinds, regex)
 
 
+def held_by(conditions: Iterable[Condition], language: Language) -> Iterator[Pattern]:
+    """Yield what must stand in a match for all of the conditions to be met, if tokens tell it."""
+    for condition in conditions:
+        if isinstance(condition, Among) and condition.how == "all":
+            yield from held_by(condition.conditions, language)
+        elif isinstance(condition, Around) and condition.relation == "holds":
+            other = compile_pattern(condition.pattern, language)
+            if other.lead is not None and other.lead.chain is not None and other.without is None:
+                yield other
+
+
 # ---------------------------------------------------------------- as they are written
 
 
@@ -311,27 +323,21 @@ def _stands(match: Match, end: int) -> bool:
     return bool(items) and (begin == 0 if end == 0 else stop == len(items) - 1)
 
 
-def _fits_at(other: Pattern, node: Node, match: Match) -> bool:
-    named = {name: match.takes[name] for name in match.pattern.holes if name in other.holes}
-    return match_at(other, node, named) is not None or (
-        node.core is not node and match_at(other, node.core, named) is not None
-    )
+def _shared(match: Match, other: Pattern) -> Takes:
+    """Return what holes took that stand in `other` too."""
+    return {name: match.takes[name] for name in match.pattern.holes if name in other.holes}
 
 
 def _inside(match: Match, other: Pattern) -> bool:
-    kinds, thin = other.kinds, match.tree.language.thin
-    return any(
-        _fits_at(other, above, match)
-        for above in match.node.ancestors()
-        if not kinds or above.kind in kinds or above.kind in thin
-    )
+    return stands_in(match, other, _shared(match, other))
 
 
 def _directly_inside(match: Match, other: Pattern) -> bool:
     language = match.tree.language
+    given = _shared(match, other)
     passed = language.wrappers | language.brackets | language.bodies
     for above in match.node.ancestors():
-        if _fits_at(other, above, match):
+        if fits_at(other, above, given):
             return True
         if above.kind not in passed and not (above.kind in language.lists and above.field):
             return False
@@ -339,18 +345,20 @@ def _directly_inside(match: Match, other: Pattern) -> bool:
 
 
 def _holds(match: Match, other: Pattern) -> bool:
-    named = {name: match.takes[name] for name in match.pattern.holes if name in other.holes}
-    return any(found.span != match.span for found in seek(other, match.tree, match.span, named))
+    found = seek(other, match.tree, match.span, _shared(match, other))
+    return any(one.span != match.span for one in found)
 
 
 def _before(match: Match, other: Pattern) -> bool:
     items, _, stop = _neighbours(match)
-    return any(_fits_at(other, item, match) for item in items[stop + 1 :])
+    given = _shared(match, other)
+    return any(fits_at(other, item, given) for item in items[stop + 1 :])
 
 
 def _after(match: Match, other: Pattern) -> bool:
     items, begin, _ = _neighbours(match)
-    return any(_fits_at(other, item, match) for item in items[:begin])
+    given = _shared(match, other)
+    return any(fits_at(other, item, given) for item in items[:begin])
 
 
 _RELATED: dict[str, tuple[int, Callable[[Match, Pattern], bool]]] = {

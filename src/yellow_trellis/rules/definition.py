@@ -251,6 +251,11 @@ class Rule:
         assert self.pattern is not None
         return approach_of(self.pattern, conditions.asked_of(self._settled(), self.language))
 
+    @cached_property
+    def held(self) -> tuple[Pattern, ...]:
+        """What stands in every match besides, as the conditions have it."""
+        return tuple(conditions.held_by(self._settled(), self.language))
+
     def _settled(self) -> Iterator[Condition]:
         """Yield the conditions with the values of options in them."""
         return (settled(condition, self.values) for condition in self.where)
@@ -314,7 +319,7 @@ class Rule:
     def _take(self, values: dict[str, Value]) -> None:
         """Have other values of options, and forget what rests on those there were."""
         self.values = values
-        for name in ("checks", "approach"):
+        for name in ("checks", "approach", "held", "held_chains"):
             self.__dict__.pop(name, None)
 
     def for_example(self, example: Example) -> Rule:
@@ -360,7 +365,8 @@ class Rule:
         if self.across is not None:
             return self.across.concerns(file.data)
         if self.pattern is not None:
-            return may_hold(self.pattern, file, vocabulary, self.approach.lead)
+            held = all(may_hold(one, file, vocabulary) for one in self.held)
+            return held and may_hold(self.pattern, file, vocabulary, self.approach.lead)
         return self.telltales is None or any(file.of(one.chain) for one in self.telltales)
 
     @cached_property
@@ -370,6 +376,12 @@ class Rule:
             lead = self.approach.lead
             return (lead.chain,) if lead is not None and lead.chain is not None else ()
         return tuple(one.chain for one in self.telltales or ())
+
+    @cached_property
+    def held_chains(self) -> tuple[Chain, ...]:
+        """The tokens of which each stands somewhere in every match."""
+        leads = (one.lead for one in self.held if one.lead is not None)
+        return tuple(lead.chain for lead in leads if lead.chain is not None)
 
     @cached_property
     def telltales(self) -> tuple[Telltale, ...] | None:

@@ -61,6 +61,8 @@ class Kept:
                 start, stop = piece.start, piece.end
                 if reach == "statement":
                     start, stop = piece.whole_start, piece.whole_end
+                if not all(file.shows(one, start, stop) for one in rule.held_chains):
+                    continue
                 known = (start, stop) in self._spans
                 if known or lead is None or lead.stands(file.data, start, at, end, stop):
                     after = stop

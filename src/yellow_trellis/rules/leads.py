@@ -23,7 +23,7 @@ class Leads:
 
     def __init__(self, rules: Iterable[Ranked]) -> None:
         self._rules = list(rules)
-        chains = [chain for _, one in self._rules for chain in one.chains]
+        chains = [c for _, one in self._rules for c in (*one.chains, *one.held_chains)]
         many = len({start for chain in chains for start in chain.starts}) >= _MANY
         self.lookout = Lookout(chains) if many else None
         """Finds those words, if there are enough of them."""

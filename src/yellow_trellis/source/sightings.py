@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Iterable
 from functools import cached_property
@@ -123,6 +124,12 @@ class Sightings:
         if known is None:
             known = self._seen[key] = self._all(chain)
         return known
+
+    def shows(self, chain: Chain, start: int, end: int) -> bool:
+        """Tell whether anything that looks like `chain` starts in the bytes `start` to `end`."""
+        places = self.of(chain)
+        at = bisect_left(places, (start,))
+        return at < len(places) and places[at][0] < end
 
     def _all(self, chain: Chain) -> list[tuple[int, int]]:
         starts = self._starts(chain)

@@ -51,6 +51,11 @@ class Node:
         return Span(self.start, self.end)
 
     @property
+    def raw(self) -> tree_sitter.Node | None:
+        """The parser's own node, for passes that make none; None for text it left unnamed."""
+        return self._raw
+
+    @property
     def data(self) -> bytes:
         """The node's code in UTF-8."""
         return self.tree.source.data[self.start : self.end]
@@ -157,11 +162,6 @@ class Node:
         leaf._parent = self
         leaf._field = ""
         yield leaf
-
-    @property
-    def raw_children(self) -> Sequence[tree_sitter.Node]:
-        """The parser's own children, for passes that make no nodes."""
-        return self._raw.children if self._raw is not None else ()
 
     @property
     def items(self) -> tuple[Node, ...]:
