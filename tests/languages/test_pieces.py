@@ -13,6 +13,8 @@ from tests.conftest import DEMO, rules_of, tree_of
 from yellow_trellis import Rule, Ruleset, examine, fix, holds, inside, none_of, rule, taken
 from yellow_trellis.languages.python_pieces import pieces
 from yellow_trellis.rules.conditions import Condition
+from yellow_trellis.rules.narrow import shares
+from yellow_trellis.source import Sightings
 
 
 @rule("near", summary="What stands beside it counts.", kinds=["return_statement", "for_statement"])
@@ -40,6 +42,35 @@ def own(node, code):
     yield code.finding(node, f"{calls} {len(node.text)}", fixes=[fix("Out").remove(node)])
 
 
+def header(node, code):
+    """Report a header by what stands in it, as far as nothing of the body does."""
+    told = [one.kind if one.kind == "block" else one.text for one in node.children]
+    first = node.children[0]
+    yield code.finding(first, f"{told} {len(node.items)}", fixes=[fix("On").after(first, " f(0)")])
+
+
+defined = rule("defined", summary="Its header counts.", kinds=["function_definition", "lambda"])(
+    header
+)
+handled = rule("handled", summary="Its header counts.", kinds=["except_clause"])(header)
+settled = rule("settled", summary="Its header counts.", kinds=["finally_clause", "with_statement"])(
+    header
+)
+
+
+@rule("around", summary="What is around it counts.", kinds=["except_clause", "with_statement"])
+def around(node, code):
+    beside = [one.kind for one in node.ancestors()]
+    yield code.finding(node.children[0], f"{beside}")
+
+
+@rule("within", summary="Its body counts.", kinds=["except_clause", "function_definition"])
+def within(node, code):
+    body = [one for one in node.children if one.kind == "block"]
+    starts = [one.start for one in body for _ in one.items]
+    yield code.finding(node.children[0], f"{len(starts)} {body[0].parent.parent.kind}")
+
+
 def conditional(find: str, *where: Condition) -> Ruleset:
     return Ruleset.of([Rule("only", summary="Only there.", find=find, where=where)])
 
@@ -63,6 +94,8 @@ RULES = (
     rules_of(("f(@{x})", "g(@{x})"), ("with f(@{x}): @{b*}", "with h(@{x}): @{b*}")),
     conditional("@{n} = @{v}", taken("n", text="[xyz]")),
     *(Ruleset.of([one]) for one in (near, above, everything, own)),
+    *(Ruleset.of([one]) for one in (defined, handled, settled, around, within)),
+    Ruleset.of([handled, defined, settled]),
 )
 
 UGLY = [
@@ -108,6 +141,12 @@ UGLY = [
     + "word\nb == None\n)\ny = (a +\n\nb == None\n)\nz = (a\n# f(\n.b == None)\n",
     "x = f(1,\nkey=2)\ny = (a\nif f(1)\nelse b)\nclass A:\n  x = (f(3,\n  key=a\n  @ b))\n",
     "if a:\n  \x0cif f(1):\n    f(2)\n  \x0celse:\n    f(3)\n",
+    "def g():\n  try:\n    try: f(1)\n    except A: f(2)\n    if a:\n      try:\n        f(3)\n"
+    "      except B:  # b\n        f(4)\n      except C: pass\n  except D:\n    try:\n     f(5)\n"
+    "    finally:\n     pass\n  except (E,\n  # e\n   F): pass\n  else:\n    with f(6): pass\n"
+    "  finally:\n    with a:\n      try: f(7)\n      except: f(8)\n",
+    "try:\n  f(1)\nexcept* A as b: # c\n  f(2)\nexcept* D:\n\n  # e\n  f(3)\n",
+    "def g(a=lambda: f(1)): # b\n  # c\n  return lambda d: f(2)\nasync def h(): pass\n",
     "",
     "\n\n",
     "\ufefff(1)\n",
@@ -168,7 +207,7 @@ def test_a_large_class_is_cut_into_its_members(head: str) -> None:
 
 def test_the_library_itself_in_pieces_and_whole() -> None:
     """A share of the files; YTR_SHARE=1 takes all."""
-    share = int(os.environ.get("YTR_SHARE", "40"))
+    share = int(os.environ.get("YTR_SHARE", "60"))
     files = sorted(Path(sysconfig.get_paths()["stdlib"]).rglob("*.py"))[::share]
     rules = (
         rules_of(("isinstance(@{x}, @{y})", None)),
@@ -180,6 +219,8 @@ def test_the_library_itself_in_pieces_and_whole() -> None:
         Ruleset.of([own]),
         Ruleset.of([near]),
         Ruleset.of([everything]),
+        Ruleset.of([handled, defined]),
+        Ruleset.of([settled, within]),
     )
     cut = 0
     for file in files:
@@ -188,6 +229,18 @@ def test_the_library_itself_in_pieces_and_whole() -> None:
         for some in rules:
             assert told(raw, some, -1) == told(raw, some, 1 << 40), file
     assert cut > len(files) * 0.9
+
+
+def test_rules_that_look_at_headers_get_no_more_until_they_ask() -> None:
+    code = b"try:\n    f(1)\n    f(2)\nexcept A:\n    with f(3):\n        f(4)\n        f(5)\n" * 9
+    for one, past in ((handled, ""), (settled, ""), (within, "head")):
+        one.looks_past = ""
+        found = shares([(0, one)], Sightings(code), one.language)
+        assert (
+            found is not None and sum(e - s for s, e in found.found[0].only.spans) < len(code) / 2
+        )
+        told(code, Ruleset.of([one]), -1)
+        assert one.looks_past == past
 
 
 def test_a_statement_of_very_many_lines_is_gone_through_once() -> None:

@@ -85,3 +85,7 @@ def test_places_are_the_same_in_whatever_order_they_are_asked_for(
     for offset in (min(at, len(data)) for at in offsets):
         assert lines.place(offset).line == lines.number(offset)
         assert lines.text_at(offset) == lines.text(lines.number(offset))
+        assert lines.start(offset) == lines.starts[lines.number(offset) - 1]
+        follow = lines.next(offset)
+        assert follow is None or lines.number(follow) == lines.number(offset) + 1
+        assert (follow is None) == (lines.number(offset) == len(lines.starts))

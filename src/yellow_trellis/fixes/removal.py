@@ -36,10 +36,9 @@ def _remove_statement(node: Node, body: Node) -> Edit:
     before, after = source.data[line : own.start].strip(), source.data[own.end : line_end].strip()
     if before or after:
         return _remove_from_line(node, body)
-    follow = source.lines.number(own.end)
-    starts = source.lines.starts
-    if follow < len(starts):
-        return Edit(Span(line, starts[follow]))
+    follow = source.lines.next(own.end)
+    if follow is not None:
+        return Edit(Span(line, follow))
     newline = source.newline_at(own.start)
     return Edit(Span(max(line - len(newline), 0), line_end))
 
@@ -73,11 +72,10 @@ def _lines_of(node: Node) -> Edit:
     source = node.tree.source
     own = reach(node)
     line = source.lines.start(own.start)
-    follow = source.lines.number(own.end)
-    starts = source.lines.starts
-    if source.data[line : own.start].strip() or follow >= len(starts):
+    follow = source.lines.next(own.end)
+    if source.data[line : own.start].strip() or follow is None:
         return Edit(own)
-    return Edit(Span(line, starts[follow]))
+    return Edit(Span(line, follow))
 
 
 def definition_of(node: Node) -> Node:

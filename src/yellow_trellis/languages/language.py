@@ -145,6 +145,8 @@ class Language:
     """Kinds that can hold several pieces."""
     compound: frozenset[str] = _NO_TOKENS
     """Kinds of statements with bodies, and of their clauses."""
+    headed: frozenset[str] = _NO_TOKENS
+    """Those of them that are a header and one body, and nothing behind it."""
     filled: frozenset[str] = _NO_TOKENS
     """Kinds of bodies that must not be empty."""
     empty_body: str = ""

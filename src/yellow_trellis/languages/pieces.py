@@ -60,6 +60,14 @@ class Lines(Protocol):
         """
         ...
 
+    def head(self, number: int) -> tuple[Line, ...] | None:
+        """Return the header in a logical line, and before that of a clause its statement's.
+
+        Where a comment stands in it, as that may belong to the body, all of the statement.
+        None where lines do not make it plain.
+        """
+        ...
+
     def is_clause(self, number: int) -> bool:
         """Tell whether a logical line goes on with the statement above it, as ``else`` does."""
         ...

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import keyword
+from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar import grammar
@@ -124,13 +125,24 @@ _KINDS = {
 }
 
 
+_SHORT = 64
+"""Characters up to which what a literal is worth is kept: the same few are asked for again."""
+
+
 def _literal_value(text: str) -> object:
+    return _value(text) if len(text) > _SHORT else _value_kept(text)
+
+
+def _value(text: str) -> object:
     import ast  # most code is searched without asking what a literal is worth
 
     value = ast.literal_eval(f"({text})")
     if isinstance(value, (str, bytes, int, float, complex)):
         return value
     raise ValueError(text)
+
+
+_value_kept = lru_cache(maxsize=1024)(_value)
 
 
 _COMPOUND = frozenset(
@@ -343,6 +355,7 @@ LANGUAGE = Language(
     pieces=_pieces,
     enclosing=frozenset({"block", "class_definition", "decorated_definition", "module"}),
     compound=_COMPOUND | _CLAUSES,
+    headed=_CLAUSES | {"function_definition", "with_statement"},
     filled=frozenset({"block"}),
     empty_body="pass",
     strength=_strength,

@@ -49,6 +49,22 @@ class PythonLines:
             self._lines[number] = self._line(number)
         return self._lines[number]
 
+    def head(self, number: int) -> tuple[Line, ...] | None:
+        start, end, word = self._told(number)
+        if word in _CLAUSES and b"#" not in self._data[start:end]:
+            above = self._opener(number, self._data[self.bounds[number] : start])
+            opener = self._told(above) if above is not None else None
+            if opener is None or self._is_odd(start, end, word):
+                return None
+            if opener[2] != b"try" or word in (b"except", b"finally"):
+                header = Line(opener[0], opener[1], (opener[0],))
+                return header, Line(start, end, (start,))
+        elif b"#" not in self._data[start:end]:
+            line = self.line(number)
+            return None if line is None else (line,)
+        block = self.block(number)
+        return None if block is None else (block,)
+
     def is_clause(self, number: int) -> bool:
         return self._told(number)[2] in _CLAUSES
 
@@ -113,7 +129,7 @@ class PythonLines:
             above = self._opener(number, indent)
             if above is None:
                 return None
-            start = above
+            start = self._told(above)[0]
         stop = self._end(end, indent)
         return None if stop is None else Line(start, stop)
 
@@ -130,7 +146,7 @@ class PythonLines:
         return word.start(1), self.bounds[number + 1], word[1]
 
     def _opener(self, number: int, indent: bytes) -> int | None:
-        """Return where the statement starts that the clause in a line belongs to."""
+        """Return the number of the line that starts what the clause in a line belongs to."""
         for above in range(number - 1, -1, -1):
             at = self.bounds[above]
             own, _, word = self._told(above)
@@ -138,7 +154,7 @@ class PythonLines:
                 if self._data[own : own + 1] not in (b"\n", b"\r", b"#"):
                     return None
             elif own - at == len(indent) and word and word not in _CLAUSES:
-                return own if word in _OPENERS else None
+                return above if word in _OPENERS else None
         return None
 
     def _end(self, at: int, indent: bytes) -> int | None:

@@ -196,8 +196,9 @@ def _chain(led: list[_Token], behind: list[_Token], near: bytes, language: Langu
     form = re.compile(first + b"(?=%s()%s)" % (rest, ahead) + near)
     if led[0].form:
         return Chain(form, tuple(_starts(led[0].form)), loose=True)
-    word = led[0].word and led[0].text.isascii()
-    return Chain(form, (led[0].text + b" ",) if word else ())
+    if not led[0].word:
+        return Chain(form, sign=led[0].text)
+    return Chain(form, (led[0].text + b" ",) if led[0].text.isascii() else ())
 
 
 _MOST_STARTS = 64

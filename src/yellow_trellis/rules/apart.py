@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cached_property
 from itertools import pairwise
 from typing import Union
@@ -42,7 +43,7 @@ class Apart:
         rank, rule = ranked
         lead = rule.approach.lead if rule.pattern is not None else None
         more = lead if lead is not None and (lead.before or lead.after) else None
-        tell = {"line": self._line, "block": self._block, "outline": self._outline}[reach]
+        tell = self._teller(reach)
         found: list[tuple[Line, ...]] = []
         places: list[Place] = []
         data, pieces, held = self._data, self._pieces, rule.held_chains
@@ -76,6 +77,9 @@ class Apart:
             if lead is not None:
                 self.places[rank] = places
         return True
+
+    def _teller(self, reach: Hoped) -> Callable[[Place, Lines, int, Clue | None], Told]:
+        return {"line": self._line, "block": self._block, "outline": self._outline}[reach]
 
     def _line(self, place: Place, lines: Lines, number: int, more: Clue | None) -> Told:
         """Return the statement in a logical line; nothing where nothing can be found in it."""
@@ -137,5 +141,9 @@ class Apart:
         bodies = merged({line[:2] for line in told if not line.cut})
         cut = (start for line in told for start in line.cut)
         known = frozenset(start for start in cut if not is_held(start, start + 1, bodies))
-        tails = tuple(sorted(line[:2] for one in self._found for line in one[1:]))
-        return Parsed(self._spans, known, tails=tails, apart=True)
+        return Parsed(self._spans, known, tails=self._tails, apart=True)
+
+    @property
+    def _tails(self) -> tuple[tuple[int, int], ...]:
+        """Where bodies end of which the last statement is there, in order."""
+        return tuple(sorted(line[:2] for one in self._found for line in one[1:]))

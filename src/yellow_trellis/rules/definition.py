@@ -133,7 +133,7 @@ class Rule:
         self.values: dict[str, Value] = {name: o.default for name, o in self.options.items()}
         self.said: dict[str, str] = {}
         """By ``level``, ``unasked`` or the name of an option: the place that says what it is."""
-        self.looks_past: Literal["", "line", "piece"] = ""
+        self.looks_past: Literal["", "head", "line", "piece"] = ""
         """Whether the rule, being in code, has been seen to look beyond the statement that it finds
         something in, or far beyond it."""
         self.examples = tuple(examples)

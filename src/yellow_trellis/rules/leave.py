@@ -57,7 +57,7 @@ def leaves(tree: Tree) -> tuple[list[Leave], list[str]]:
     """Return the comments of a file that leave something alone, and what is wrong with others."""
     found: list[Leave] = []
     wrong: list[str] = []
-    if MARK not in tree.source.data:
+    if not tree.sightings.holds(MARK):
         return found, wrong
     for comment in tree.comments():
         text = comment.text

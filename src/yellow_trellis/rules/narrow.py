@@ -9,6 +9,7 @@ from yellow_trellis.languages import Language, Parsed
 from yellow_trellis.languages.pieces import Pieces
 from yellow_trellis.rules.apart import Apart
 from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.heads import Heads
 from yellow_trellis.rules.kept import Kept
 from yellow_trellis.rules.leave import MARK
 from yellow_trellis.rules.reach import Hoped, hoped_reach
@@ -78,6 +79,8 @@ def shares(
         reach = hoped_reach(rule)
         if reach == "outline" and with_holes:
             reach = "statement"
+        if reach == "head" and rule.looks_past:
+            reach = "block"
         if rule.looks_past == "line" and reach in ("line", "block"):
             reach = "expression"
         if reach == "file" or rule.looks_past == "piece":
@@ -88,23 +91,24 @@ def shares(
         return None
     most = _WORTH * len(file.data)
     apart, outlines = Apart(pieces, file.data), Apart(pieces, file.data)
+    heads = Heads(pieces, file.data)
+    by_reach = {"line": apart, "block": apart, "outline": outlines, "head": heads}
     kept = Kept(pieces, file.data, most)
     for ranked, reach in reaches:
-        if reach in ("line", "block", "outline"):
-            some = outlines if reach == "outline" else apart
-            if some.add_for(ranked, reach, file):
+        if reach in by_reach:
+            if by_reach[reach].add_for(ranked, reach, file):
                 continue
             if reach != "outline":
                 reach = "expression"
         kept.add_for(ranked, reach, file)
         if kept.is_too_much:
             return None
-    if kept.size + apart.size + outlines.size > most:
+    if kept.size + apart.size + outlines.size + heads.size > most:
         return None
     made = Shares(file.data, pieces)
     if kept.rules:
         made.found.append(Share(kept.parsed, kept.rules, {}))
-    for some in (outlines, apart):
+    for some in (outlines, heads, apart):
         if some.rules:
             made.found.append(Share(some.parsed, some.rules, some.places))
     return made

@@ -15,10 +15,10 @@ Reach = Literal["expression", "statement"]
 stood alone, or at a statement at the top of the file as a whole."""
 
 
-Hoped = Literal["line", "block", "expression", "outline", "statement", "file"]
-"""How much of a file a rule needs to see: the line of a statement, be it only its header; a
-statement with its body; a statement in a class; of a class the header and the end; a statement at
-the top of the file; all."""
+Hoped = Literal["line", "head", "block", "expression", "outline", "statement", "file"]
+"""How much of a file a rule needs to see: the line of a statement, be it only its header; the
+header of a statement or clause as such; a statement with its body; a statement in a class; of a
+class the header and the end; a statement at the top of the file; all."""
 
 
 @lru_cache(maxsize=4096)
@@ -30,7 +30,9 @@ def hoped_reach(rule: Rule) -> Hoped:
     kinds = rule.pattern.kinds if rule.pattern is not None else rule.visited
     if kinds.isdisjoint(rule.language.compound):
         return "line"
-    lead = rule.approach.lead if rule.pattern is not None else None
+    if rule.pattern is None:
+        return "head" if kinds & rule.language.compound <= rule.language.headed else "block"
+    lead = rule.approach.lead
     return "expression" if lead is not None and lead.in_body else "block"
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 from yellow_trellis.languages import Language
@@ -14,7 +14,7 @@ from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.leads import Leads
 from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
-from yellow_trellis.rules.reach import Reach, reach_of
+from yellow_trellis.rules.reach import Reach, hoped_reach, reach_of
 from yellow_trellis.rules.watch import OutOfTime, Watch
 from yellow_trellis.source import Sightings, Span
 from yellow_trellis.syntax import Tree
@@ -196,7 +196,7 @@ class Ruleset:
             finally:
                 watch.end()
             if tree.went_beyond:
-                one.looks_past = "line" if tree.only is not None and tree.only.apart else "piece"
+                one.looks_past = _past(one, tree)
                 break
         comments, _ = leaves(tree)
         findings = left_alone(findings, comments, self.reasons)
@@ -219,6 +219,13 @@ class Ruleset:
         return frozenset(
             one.name for one in self.rules if one.language_name == language and one.name != UNNEEDED
         )
+
+
+def _past(rule: Rule, tree: Tree) -> Literal["head", "line", "piece"]:
+    """Return beyond what a rule has looked in a tree that is parsed in part."""
+    if tree.only is None or not tree.only.apart:
+        return "piece"
+    return "head" if hoped_reach(rule) == "head" and not rule.looks_past else "line"
 
 
 def _reason(wrong: Exception) -> str:

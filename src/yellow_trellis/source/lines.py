@@ -45,10 +45,25 @@ class LineIndex:
 
     def start(self, offset: int) -> int:
         """Return the byte at which the line of `offset` starts."""
+        if self._is_usual:
+            return self._data.rfind(b"\n", 0, offset) + 1
         return self.starts[self.number(offset) - 1]
+
+    def next(self, offset: int) -> int | None:
+        """Return the byte at which the line after that of `offset` starts; None if it is the last.
+
+        Behind the last line ending starts a line, too.
+        """
+        if self._is_usual:
+            return self._data.find(b"\n", offset) + 1 or None
+        number = self.number(offset)
+        return self.starts[number] if number < len(self.starts) else None
 
     def end(self, offset: int) -> int:
         """Return the byte at which the line of `offset` ends, before its line ending."""
+        if self._is_usual:
+            at = self._data.find(b"\n", offset)
+            return at if at >= 0 else len(self._data)
         found = _LINE_END.search(self._data, offset)
         return found.start() if found else len(self._data)
 

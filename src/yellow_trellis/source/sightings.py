@@ -28,6 +28,8 @@ class Chain:
     the end of the word. None are told where there would be too many."""
     loose: bool = False
     """Whether the form may take the end of a word for a word."""
+    sign: bytes = b""
+    """What the first token is, if it is no word."""
 
     @classmethod
     def of_word(cls, word: bytes, then: bytes = b"") -> Chain:
@@ -83,6 +85,7 @@ class Sightings:
         self._lookout = lookout
         self._held: dict[bytes, bool] = {}
         self._seen: dict[bytes, list[tuple[int, int]]] = {}
+        self._signs: dict[bytes, list[int]] = {}
 
     @cached_property
     def _places(self) -> dict[int, list[int]]:
@@ -143,9 +146,18 @@ class Sightings:
 
     def _starts(self, chain: Chain) -> list[int] | None:
         """Return where the first word of a chain may stand, if that is known."""
+        if chain.sign:
+            return self._places_of(chain.sign)
         numbers, places = self._numbers(chain), self._places
         if numbers is None:
             return None
         if len(numbers) == 1:
             return places.get(numbers[0], [])
         return sorted(at for number in numbers for at in places.get(number, ()))
+
+    def _places_of(self, sign: bytes) -> list[int]:
+        known = self._signs.get(sign)
+        if known is None:
+            form = re.compile(re.escape(sign))
+            known = self._signs[sign] = [one.start() for one in form.finditer(self.data)]
+        return known

@@ -5,20 +5,10 @@ from __future__ import annotations
 from yellow_trellis.syntax.node import Node
 
 
-class CutNode(Node):
-    """A node of which parts may not be parsed: whoever wants more than its kind looks beyond."""
+class HeadNode(Node):
+    """A statement, or a clause, of which only the header is parsed: where it ends is not known."""
 
     __slots__ = ("_end",)
-
-    @property
-    def children(self) -> tuple[Node, ...]:
-        self.tree.look_beyond()
-        return super().children
-
-    @property
-    def items(self) -> tuple[Node, ...]:
-        self.tree.look_beyond()
-        return super().items
 
     @property
     def end(self) -> int:
@@ -32,25 +22,35 @@ class CutNode(Node):
     def end(self, value: int) -> None:
         self._end = value
 
+    @property
+    def _parsed_end(self) -> int:
+        return self._end
 
-class UnknownNode(CutNode):
-    """The root of a tree of statements without what is around them: it stands for all of that."""
 
-    __slots__ = ("_kind", "_start")
+class CutNode(HeadNode):
+    """A node of which parts may not be parsed: whoever wants more than its kind looks beyond."""
+
+    __slots__ = ()
 
     @property
-    def kind(self) -> str:
-        """What it would be if nothing were around them."""
+    def children(self) -> tuple[Node, ...]:
         self.tree.look_beyond()
-        return self._kind
+        return super().children
 
-    @kind.setter
-    def kind(self, value: str) -> None:
-        self._kind = value
+    @property
+    def items(self) -> tuple[Node, ...]:
+        self.tree.look_beyond()
+        return super().items
+
+
+class BodyNode(CutNode):
+    """The body of a header: code that stands in it may have more around it than is parsed."""
+
+    __slots__ = ("_start",)
 
     @property
     def start(self) -> int:
-        """Where the first of them starts, or the file."""
+        """Where the first of its statements starts that is parsed."""
         self.tree.look_beyond()
         return self._start
 
@@ -61,4 +61,20 @@ class UnknownNode(CutNode):
     @property
     def parent(self) -> Node | None:
         self.tree.look_beyond()
-        return None
+        return super().parent
+
+
+class UnknownNode(BodyNode):
+    """The root of a tree of statements without what is around them: it stands for all of that."""
+
+    __slots__ = ("_kind",)
+
+    @property
+    def kind(self) -> str:
+        """What it would be if nothing were around them."""
+        self.tree.look_beyond()
+        return self._kind
+
+    @kind.setter
+    def kind(self, value: str) -> None:
+        self._kind = value

@@ -113,6 +113,10 @@ class Node:
             self._children = tuple(self._find_children())
         return self._children
 
+    @property
+    def _parsed_end(self) -> int:
+        return self.end
+
     def _find_children(self) -> Sequence[Node]:
         raw, tree = self._raw, self.tree
         if raw is None or not raw.child_count or self.kind in tree.language.atoms:
@@ -142,8 +146,9 @@ class Node:
                 child._field = cursor.field_name or ""
                 found.append(child)
             ahead = cursor.goto_next_sibling()
-        if end < self.end and not data[end : self.end].isspace():
-            found += self._unnamed(data, end, self.end)
+        stop = self._parsed_end
+        if end < stop and not data[end:stop].isspace():
+            found += self._unnamed(data, end, stop)
         return found
 
     def _unnamed(self, data: bytes, start: int, end: int) -> Iterator[Node]:

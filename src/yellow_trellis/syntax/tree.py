@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.source import Sightings, Source, Span, words_at
 from yellow_trellis.source.encoding import parseable
-from yellow_trellis.syntax.cut import CutNode, UnknownNode
+from yellow_trellis.syntax.cut import BodyNode, CutNode, HeadNode, UnknownNode
 from yellow_trellis.syntax.node import Node
 
 if TYPE_CHECKING:
@@ -93,12 +93,21 @@ class Tree:
                 if self.source.data[end - 1 : end] == b"\r":
                     end -= 1  # half of a line ending is no part of a comment
             elif self.only is not None and kind in self._cuttable:
-                if raw.parent is None:
-                    made = UnknownNode if self.only.apart else CutNode
-                elif self.only.is_cut(start):
-                    made = CutNode
+                made = self._class_of(raw, kind, start, self.only)
             node = self.known[raw.id] = made(self, raw, kind, start, end)
         return node
+
+    def _class_of(self, raw: tree_sitter.Node, kind: str, start: int, only: Parsed) -> type[Node]:
+        """Return what stands for a node of the parser of which not all may be parsed."""
+        above = raw.parent
+        if above is None:
+            return UnknownNode if only.apart else CutNode
+        headed = self.language.headed if only.apart else frozenset[str]()
+        if only.is_cut(start):
+            return HeadNode if kind in headed else CutNode
+        if kind in self.language.bodies and above.type in headed and only.is_cut(above.start_byte):
+            return BodyNode
+        return Node
 
     @contextmanager
     def watched(self) -> Iterator[None]:
