@@ -45,11 +45,16 @@ class Task(NamedTuple):
     """If only changed lines count: by path, the text that changes are counted from."""
 
 
+_TASKS = 32
+"""Tasks of a worker after which all garbage is collected, not only that of the last one."""
+
+
 def work(task: Task) -> list[FileReport]:
     """Look at the files of `task`; runs in a worker process."""
     reports = list(looked(task))
     if not gc.isenabled():
-        gc.collect()
+        # what lives on from earlier tasks is looked through again only now and then
+        gc.collect(2 if gc.get_count()[1] >= _TASKS else 0)
     return reports
 
 

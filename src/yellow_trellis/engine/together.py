@@ -11,6 +11,8 @@ from yellow_trellis.engine.reports import FileReport
 def failed_somewhere(reports: Iterable[FileReport], rules: Collection[str]) -> dict[str, str]:
     """Return those of `rules` that some file refuses or fails, with the reason of the first."""
     failed: dict[str, str] = {}
+    if not rules:
+        return failed
     for report in sorted(reports, key=lambda report: report.path):
         for fate in report.fates:
             if fate.rule in rules and fate.state == "refused":

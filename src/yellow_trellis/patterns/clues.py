@@ -11,10 +11,9 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator
 from functools import partial
-from typing import NamedTuple
 
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns.pattern import Clue, Shape
+from yellow_trellis.patterns.pattern import Clue, Shape, Trail
 from yellow_trellis.records import record
 from yellow_trellis.source import Chain, whole_word
 
@@ -52,17 +51,6 @@ class _Token:
 
 
 _Chains = list[list[_Token]]
-
-
-class Trail(NamedTuple):
-    """How to get to the matches of a pattern."""
-
-    needs: tuple[bytes, ...]
-    """Tokens that every match contains, rarest first."""
-    words: tuple[bytes, ...]
-    """Those of them that are words of their own."""
-    lead: Clue | None
-    """What leads to a match at the least cost; none when only a visit of the tree finds matches."""
 
 
 def trail_of(roots: tuple[Shape, ...], language: Language) -> Trail:

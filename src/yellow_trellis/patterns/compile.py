@@ -8,7 +8,6 @@ from functools import lru_cache
 from itertools import combinations
 
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns.clues import trail_of
 from yellow_trellis.patterns.notation import Hole, Meant, Notation, PatternError, read_notation
 from yellow_trellis.patterns.pattern import Pattern, Shape
 from yellow_trellis.records import record, replace
@@ -54,7 +53,6 @@ def compile_pattern(
     builder.refuse_lost_names()
     if not template:
         _refuse_boundless(roots, text)
-    needs, words, lead = trail_of(roots, language)
     made = Pattern(
         text=text,
         language=language,
@@ -63,20 +61,15 @@ def compile_pattern(
         tree=parsed.tree,
         nodes=nodes,
         stand_ins=builder.shapes,
-        needs=needs,
-        words=words,
         meant={name: one.name for name, one in notation.meant.items()},
-        lead=lead,
         part=part,
         any_order=any_order,
     )
     inner = _inside_optional(roots[0], language) if len(roots) == 1 else None
     if inner is None:
         return made
-    needs, words, lead = trail_of((inner,), language)
     given = {item.key: () for item in roots[0].items[:-1]}
-    without = replace(made, roots=(inner,), needs=needs, words=words, lead=lead, given=given)
-    return replace(made, needs=needs, words=words, without=without)
+    return replace(made, without=replace(made, roots=(inner,), given=given))
 
 
 def _inside_optional(root: Shape, language: Language) -> Shape | None:

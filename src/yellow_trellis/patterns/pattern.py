@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis.patterns.notation import Hole
 from yellow_trellis.records import field, record
@@ -113,6 +113,17 @@ class Clue:
         return True
 
 
+class Trail(NamedTuple):
+    """How to get to the matches of a pattern."""
+
+    needs: tuple[bytes, ...]
+    """Tokens that every match contains, rarest first."""
+    words: tuple[bytes, ...]
+    """Those of them that are words of their own."""
+    lead: Clue | None
+    """What leads to a match at the least cost; none when only a visit of the tree finds matches."""
+
+
 @record(frozen=True, eq=False)
 class Pattern:
     """A compiled pattern.
@@ -131,14 +142,8 @@ class Pattern:
     """The nodes of that tree that are the pattern."""
     stand_ins: dict[str, Shape] = field(repr=False)
     """By stand-in name: the shape of the hole it stands for."""
-    needs: tuple[bytes, ...] = ()
-    """Tokens that every match contains, rarest first."""
     meant: Mapping[str, str] = field(default_factory=dict)
     """By stand-in name: the dotted names of what the pattern asks for by meaning."""
-    words: tuple[bytes, ...] = ()
-    """Those of them that are words of their own."""
-    lead: Clue | None = None
-    """What leads to a match at the least cost; none when only a visit of the tree finds matches."""
     part: str | None = None
     """The part that it is, if it had to be said."""
     any_order: bool = False
@@ -147,6 +152,28 @@ class Pattern:
     """The pattern of the same code without what may be left out around it: its decorators."""
     given: Mapping[str, tuple[Node, ...]] = field(default_factory=dict)
     """What the holes took that were left out."""
+
+    @cached_property
+    def trail(self) -> Trail:
+        """How to get to its matches, worked out when somebody looks for some."""
+        from yellow_trellis.patterns.clues import trail_of
+
+        return trail_of(self.roots, self.language)
+
+    @cached_property
+    def lead(self) -> Clue | None:
+        """What leads to a match at the least cost; none when only a visit of the tree does."""
+        return self.trail.lead
+
+    @cached_property
+    def needs(self) -> tuple[bytes, ...]:
+        """Tokens that every match contains, rarest first."""
+        return (self.without or self).trail.needs
+
+    @cached_property
+    def words(self) -> tuple[bytes, ...]:
+        """Those of them that are words of their own."""
+        return (self.without or self).trail.words
 
     @property
     def asks_for_text(self) -> bool:
