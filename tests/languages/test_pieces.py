@@ -146,6 +146,9 @@ UGLY = [
     "    finally:\n     pass\n  except (E,\n  # e\n   F): pass\n  else:\n    with f(6): pass\n"
     "  finally:\n    with a:\n      try: f(7)\n      except: f(8)\n",
     "try:\n  f(1)\nexcept* A as b: # c\n  f(2)\nexcept* D:\n\n  # e\n  f(3)\n",
+    "class A:\n  def g(self):\n    try: f(1)\n    except A:\n      # b\n      f(2)\n\n"
+    "##  def h():\n##    f(3)\n\n  # c\n  def k(self):\n    f(4)\n  # def\n"
+    "  x = lambda: f(5)  # d\n  def m(): 1\n",
     "def g(a=lambda: f(1)): # b\n  # c\n  return lambda d: f(2)\nasync def h(): pass\n",
     "",
     "\n\n",
@@ -205,6 +208,15 @@ def test_a_large_class_is_cut_into_its_members(head: str) -> None:
     same(code.encode())
 
 
+def test_a_text_at_the_start_of_a_class_does_not_say_how_its_members_are_indented() -> None:
+    text = '    """Do:\n\n        with f(1):\n    """\n\n'
+    code = "class A(B):\n" + text + "    def g(self):\n        x = 1\n        return f(2)\n\n" * 200
+    cut = pieces(code.encode())
+    assert cut is not None and len(cut.found) == 201
+    assert {code[piece.start :][:9] for piece in cut.found[1:]} == {"    def g"}
+    same(code.encode())
+
+
 def test_the_library_itself_in_pieces_and_whole() -> None:
     """A share of the files; YTR_SHARE=1 takes all."""
     share = int(os.environ.get("YTR_SHARE", "60"))
@@ -229,6 +241,16 @@ def test_the_library_itself_in_pieces_and_whole() -> None:
         for some in rules:
             assert told(raw, some, -1) == told(raw, some, 1 << 40), file
     assert cut > len(files) * 0.9
+
+
+def test_a_large_table_of_texts_is_not_parsed_for_what_they_say() -> None:
+    rows = "".join(f'    \'f({at}) not a in b\': rb"f(\\"{at}", # f({at})\n' for at in range(900))
+    table = f"x = {{\n{rows}}}\n"
+    calls = Rule("calls", summary="Calls.", find="f(@{x})")
+    assert examine(table.encode(), "a.py", "python", Ruleset.of([calls])).parsed is False
+    for code in ("{f(1): {2}}", "f'{f(1)}'", "rF'{f(1)}'", "f(1), 'f(2)'"):
+        same(f"x = {{\n{rows}    {code},\n{rows}}}\n".replace("{2}", "2").encode())
+    same(f"x = {{\n{rows}    ',\n}}\nf(1)\n".encode())
 
 
 def test_rules_that_look_at_headers_get_no_more_until_they_ask() -> None:

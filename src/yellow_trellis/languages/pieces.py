@@ -8,6 +8,9 @@ from typing import NamedTuple, Protocol
 
 from yellow_trellis.source import held
 
+_LARGE = 16 * 1024
+"""Bytes of a piece from which on it counts that most of it may be text."""
+
 
 class Piece(NamedTuple):
     """A piece in bytes: a whole top-level statement, or the header or a member of a class.
@@ -53,6 +56,10 @@ class Lines(Protocol):
         """
         ...
 
+    def in_string(self, number: int, place: int) -> bool:
+        """Tell whether the byte at `place` is in a string without code, or in a comment."""
+        ...
+
     def line(self, number: int) -> Line | None:
         """Return the statement in a logical line, of one with a body the header only.
 
@@ -63,8 +70,8 @@ class Lines(Protocol):
     def head(self, number: int) -> tuple[Line, ...] | None:
         """Return the header in a logical line, and before that of a clause its statement's.
 
-        Where a comment stands in it, as that may belong to the body, all of the statement.
-        None where lines do not make it plain.
+        Where a comment stands in it or behind it, which may belong to the body, all of it; nothing
+        where there is no code. None where lines do not make it plain.
         """
         ...
 
@@ -108,7 +115,7 @@ class Pieces:
         lines: Callable[[Piece], Lines],
         in_text: Callable[[int], bool],
     ) -> None:
-        self.in_text = in_text
+        self._in_text = in_text
         self._starts = starts
         self._is_sure = is_sure
         self._cut = cut
@@ -117,6 +124,20 @@ class Pieces:
         """By number of such a start: the pieces of the statement around it, after their starts."""
         self._known: dict[int, Lines] = {}
         """By start of a piece."""
+
+    def in_text(self, place: int) -> bool:
+        """Tell whether a place is in a text in which there is no code.
+
+        Of a large piece, which may be a table of texts, that is found out for short ones too.
+        """
+        if self._in_text(place):
+            return True
+        piece = self.at(place)
+        if piece.end - piece.start < _LARGE:
+            return False
+        lines = self.lines_of(piece)
+        number = lines.number(place)
+        return number is not None and lines.in_string(number, place)
 
     def at(self, place: int) -> Piece:
         """Return the piece that holds the byte at `place`."""

@@ -11,10 +11,12 @@ from bisect import bisect_left, bisect_right
 from functools import lru_cache
 
 from yellow_trellis.languages.pieces import Line
-from yellow_trellis.languages.python_logical import LogicalLines
+from yellow_trellis.languages.python_logical import LogicalLines, texts_in
+from yellow_trellis.source import held
 
 _WORD = re.compile(rb"[ \t]*([A-Za-z_]*)")
 _NOTHING = re.compile(rb"[ \t\f\r]*(?:#|\n|\Z)")
+_COMMENT = re.compile(rb"[ \t\r\n\f]*#")
 _FORM_FEED = 0x0C
 _CLAUSES = frozenset([b"elif", b"else", b"except", b"finally"])
 _SOFT = frozenset([b"case", b"match"])
@@ -38,11 +40,19 @@ class PythonLines:
         self._lines: dict[int, Line | None] = {}
         """By number of a logical line, from 0."""
         self._blocks: dict[int, Line | None] = {}
+        self._texts: dict[int, list[tuple[int, int]]] = {}
 
     def number(self, place: int) -> int | None:
         if place >= self.bounds[-1] and not self._told_lines.reach(place):
             return None
         return bisect_right(self.bounds, place) - 1
+
+    def in_string(self, number: int, place: int) -> bool:
+        texts = self._texts.get(number)
+        if texts is None:
+            texts = list(texts_in(self._data, *self.bounds[number : number + 2]))
+            self._texts[number] = texts
+        return held(place, place + 1, texts)
 
     def line(self, number: int) -> Line | None:
         if number not in self._lines:
@@ -50,20 +60,23 @@ class PythonLines:
         return self._lines[number]
 
     def head(self, number: int) -> tuple[Line, ...] | None:
+        if _NOTHING.match(self._data, self.bounds[number]) is not None:
+            return ()
         start, end, word = self._told(number)
-        if word in _CLAUSES and b"#" not in self._data[start:end]:
-            above = self._opener(number, self._data[self.bounds[number] : start])
-            opener = self._told(above) if above is not None else None
-            if opener is None or self._is_odd(start, end, word):
-                return None
-            if opener[2] != b"try" or word in (b"except", b"finally"):
-                header = Line(opener[0], opener[1], (opener[0],))
-                return header, Line(start, end, (start,))
-        elif b"#" not in self._data[start:end]:
+        if b"#" in self._data[start:end] or _COMMENT.match(self._data, end) is not None:
+            block = self.block(number)
+            return None if block is None else (block,)
+        if word not in _CLAUSES:
             line = self.line(number)
             return None if line is None else (line,)
-        block = self.block(number)
-        return None if block is None else (block,)
+        above = self._opener(number, self._data[self.bounds[number] : start])
+        if above is None or self._is_odd(start, end, word):
+            return None
+        own, stop, opener = self._told(above)
+        if opener == b"try" and word not in (b"except", b"finally"):
+            block = self.block(number)
+            return None if block is None else (block,)
+        return Line(own, stop, (own,)), Line(start, end, (start,))
 
     def is_clause(self, number: int) -> bool:
         return self._told(number)[2] in _CLAUSES

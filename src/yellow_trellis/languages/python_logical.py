@@ -8,10 +8,11 @@ where brackets nest deeper than it can tell.
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from itertools import islice
 
 from yellow_trellis.languages.python_ends import once
-from yellow_trellis.languages.python_strings import closed
+from yellow_trellis.languages.python_strings import closed, may_hold_code
 
 # No two of the ways on from a place start alike, and none ends before it has to.
 _STRING = (
@@ -42,6 +43,7 @@ def _logical_line() -> bytes:
 
 
 _LOGICAL = re.compile(_logical_line(), re.DOTALL)
+_TEXT = re.compile(once(_STRING) + rb"|#[^\n]*", re.DOTALL)
 _TOKEN = re.compile(
     rb"\"\"\"|'''|\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'|[\"']|#[^\n]*|\\\r?\n|[()\[\]{}]|\n",
     re.DOTALL,
@@ -106,3 +108,10 @@ def _scan(data: bytes, start: int, end: int) -> int:
         if depth < 0 or at < 0 or sign in (b'"', b"'"):
             return -1
     return -1 if depth else end
+
+
+def texts_in(data: bytes, start: int, end: int) -> Iterator[tuple[int, int]]:
+    """Yield where strings without code, and comments, are in a logical line, in bytes."""
+    for found in _TEXT.finditer(data, start, end):
+        if not may_hold_code(data, found.start()):
+            yield found.span()

@@ -14,7 +14,7 @@ from functools import lru_cache, partial
 
 from yellow_trellis.languages.pieces import Lines, Piece, Pieces
 from yellow_trellis.languages.python_starts import is_start
-from yellow_trellis.languages.python_strings import LongStrings, long_strings
+from yellow_trellis.languages.python_strings import LongStrings, long_strings, may_hold_code
 
 _WORD = rb"(?=[A-Za-z_@\x80-\xff])"
 _AT = ord("@")
@@ -46,7 +46,7 @@ def _lines(data: bytes, piece: Piece) -> Lines:
 
 def _in_text(data: bytes, strings: LongStrings, place: int) -> bool:
     start = strings.around(place)
-    return start is not None and b"f" not in data[max(start - 2, 0) : start].lower()
+    return start is not None and not may_hold_code(data, start)
 
 
 def _members(data: bytes, strings: LongStrings, start: int, end: int) -> list[Piece]:
@@ -58,7 +58,8 @@ def _members(data: bytes, strings: LongStrings, start: int, end: int) -> list[Pi
     header = seek(data, start, end)
     if header is None:
         return whole
-    first = _MEMBER.search(data, header.end() - 1, end)
+    lines = _MEMBER.finditer(data, header.end() - 1, end)
+    first = next((one for one in lines if strings.around(one.end()) is None), None)
     if first is None:
         return whole
     starts = _starts(data, first[1], header.end() - 1, end, strings)

@@ -7,6 +7,8 @@ from bisect import bisect_left
 
 _BACKSLASH = ord("\\")
 _TRIPLES = (b'"""', b"'''")
+_PREFIX = re.compile(rb"[A-Za-z]+\Z")
+_WITH_CODE = frozenset(b"fFtT")
 _TOKEN = re.compile(rb"\"\"\"|'''|[\"'#\n]")
 _SHORT = re.compile(rb"\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'", re.DOTALL)
 
@@ -57,6 +59,12 @@ def long_strings(data: bytes) -> LongStrings | None:
         else:
             break
     return LongStrings(found)
+
+
+def may_hold_code(data: bytes, start: int) -> bool:
+    """Tell whether the string whose quotes start at `start` may be one with code in it."""
+    prefix = _PREFIX.search(data, max(start - 2, 0), start)
+    return prefix is not None and not _WITH_CODE.isdisjoint(prefix[0])
 
 
 def _next_mark(data: bytes, marks: list[int], at: int) -> int:
