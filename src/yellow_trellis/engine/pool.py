@@ -21,7 +21,7 @@ from yellow_trellis.rules import Ruleset
 if TYPE_CHECKING:
     from concurrent.futures import Executor, Future
 
-_BATCH = 256 * 1024
+_BATCH = 512 * 1024
 _MOST_FILES = 200
 _WORTH_WORKERS = 1024 * 1024
 """Bytes of code below which starting worker processes costs more than it saves."""

@@ -106,9 +106,10 @@ def _seek(
     else:
         nodes = _candidates(pattern, tree, spans, approach, places)
         found = (one for node in nodes if (one := match_at(pattern, node, given)) is not None)
-    for one in found:
-        if _held(one.span, spans):
-            yield one
+    if spans is None:
+        yield from found
+        return
+    yield from (one for one in found if _held(one.span, spans))
 
 
 def _laid(pattern: Pattern, laid: Laid, raws: Iterable[tree_sitter.Node]) -> list[Match]:

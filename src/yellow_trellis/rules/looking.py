@@ -41,9 +41,10 @@ def _matches(
     rule: Rule, tree: Tree, within: list[Span] | None, places: Places | None
 ) -> Iterator[Match]:
     assert rule.pattern is not None
-    for match in seek(rule.pattern, tree, within, None, rule.approach, places):
-        if all(check.met(match) for check in rule.checks):
-            yield match
+    found = seek(rule.pattern, tree, within, None, rule.approach, places)
+    if not (checks := rule.checks):
+        return found
+    return (match for match in found if all(check.met(match) for check in checks))
 
 
 def _finding(
