@@ -5,7 +5,17 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import DEMO, rules_of, tree_of
-from yellow_trellis import Example, Rule, RuleError, Ruleset, fix, load_rules, rework, rule
+from yellow_trellis import (
+    Example,
+    Rule,
+    RuleError,
+    Ruleset,
+    examine,
+    fix,
+    load_rules,
+    rework,
+    rule,
+)
 from yellow_trellis.engine import prove_rule
 
 
@@ -181,3 +191,15 @@ def test_the_examples_of_the_demo_hold(one: Rule) -> None:
     verdicts = prove_rule(one)
     assert verdicts
     assert [v.reason for v in verdicts if not v.passed] == []
+
+
+def test_many_rules_find_together_what_each_finds_alone_in_every_round() -> None:
+    pairs = [(f"f{at}(@{{x}})", f"f{at + 1}(@{{x}})") for at in range(17)]
+    rules = rules_of(*pairs)
+    code = "f0(1)\nf7(2)\nf14(f16(3))\n"
+    found = rules.look(tree_of(code))[0]
+    alone = [one for each in rules for one in Ruleset.of([each]).look(tree_of(code))[0]]
+    assert sorted(f.span for f in found) == sorted(f.span for f in alone) and len(found) == 4
+    report = examine(code.encode(), "a.py", "python", rules_of(*reversed(pairs)), mode="rework")
+    assert report.change is not None and report.rounds > 1
+    assert report.change.raw == b"f17(1)\nf17(2)\nf17(f17(3))\n"

@@ -45,10 +45,11 @@ class Leads:
 
     def led_in(self, file: Sightings) -> list[Ranked]:
         """Return the rules, in order, that the words of `file` do not rule out."""
-        if self.lookout is None:
+        started = file.started(self.lookout) if self.lookout is not None else None
+        if started is None:
             return self._rules
         found = dict(self._anyway)
-        for start in file.started:
+        for start in started:
             found.update(self._by_start[start])
         return sorted(found.items(), key=_rank_of)
 

@@ -91,10 +91,9 @@ class Sightings:
     def _places(self) -> dict[int, list[int]]:
         return self._lookout.places(self.data) if self._lookout is not None else {}
 
-    @property
-    def started(self) -> Iterable[int]:
-        """The numbers of what words start with that the lookout has found."""
-        return self._places
+    def started(self, lookout: Lookout) -> Iterable[int] | None:
+        """Return the numbers of what `lookout` has found; None where that was not looking out."""
+        return self._places if lookout is self._lookout else None
 
     def may_show(self, chain: Chain) -> bool:
         """Tell whether there may be anything that looks like `chain`; a False is certain."""
