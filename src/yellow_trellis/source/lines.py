@@ -71,7 +71,6 @@ class LineIndex:
         """Return line and column (from 1, in characters) of the byte `offset`."""
         if not self._is_usual or self._worth < 0:
             line = self.number(offset)
-            start = self.starts[line - 1]
         else:
             last, line = self._counted
             if offset < last:
@@ -80,15 +79,14 @@ class LineIndex:
                 line += self._data.count(b"\n", last, offset)
             self._counted = offset, line
             self._worth -= abs(offset - last)
-            start = self._data.rfind(b"\n", 0, offset) + 1
-        return Place(line, len(self._data[start:offset].decode("utf-8", "replace")) + 1)
+        before = self._data[self.start(offset) : offset]
+        return Place(line, len(before.decode("utf-8", "replace")) + 1)
 
     def text_at(self, offset: int) -> bytes:
         """Return the bytes of the line of `offset`, without its line ending."""
         if not self._is_usual:
             return self.text(self.number(offset))
-        start = self._data.rfind(b"\n", 0, offset) + 1
-        return self._data[start : self.end(offset)]
+        return self._data[self.start(offset) : self.end(offset)]
 
     def offset(self, place: Place) -> int:
         """Return the byte offset of `place`, cut to the end of its line and of the data."""
