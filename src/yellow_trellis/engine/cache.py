@@ -15,32 +15,18 @@ from typing import Any
 import msgspec
 import tree_sitter
 
-from yellow_trellis import plans
 from yellow_trellis._version import __version__
-from yellow_trellis.engine import reports
 from yellow_trellis.engine.codebase import CodeBase
-from yellow_trellis.engine.consulted import Used
 from yellow_trellis.engine.digests import Digests
 from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.notices import Change, Fate, Problem
 from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.store import Store
-from yellow_trellis.rules import Level, Mark
-from yellow_trellis.source import Place
+from yellow_trellis.engine.wire import decoder, encode
 
 _MOST_RUNS = 24
 """How many kinds of runs are kept: other rules, or another mode, are another kind."""
 
-_encode = msgspec.msgpack.Encoder().encode
 _decode_sizes = msgspec.msgpack.Decoder(tuple[int, int]).decode
-
-
-@cache
-def _decode_report() -> Any:
-    # it reads types by their names in the module of reports, which loads none that it only names
-    types = {one.__name__: one for one in (Change, Fate, Mark, Place, Problem, Used)}
-    vars(reports).update(types, plans=plans, Level=Level)
-    return msgspec.msgpack.Decoder(reports.FileReport).decode
 
 
 class ReportCache:
@@ -91,7 +77,7 @@ class ReportCache:
         if len(body) < _SMALL:
             size, lines = _decode_sizes(body)
             return FileReport(file.path, size, lines, digest=digest)
-        report: FileReport = _decode_report()(body)
+        report: FileReport = decoder()(body)
         return report if self._still(report, base) else None
 
     def _still(self, report: FileReport, base: str) -> bool:
@@ -104,7 +90,7 @@ class ReportCache:
         )
 
     def add(self, file: Found, report: FileReport) -> None:
-        """Note a fresh report on `file`; one with problems of the moment is not kept."""
+        """Note a fresh report on `file`; none is kept with problems of the moment, or odd text."""
         if not report.digest or report.problems:
             return
         self._digests.add(file.path, file.stamp, report.digest)
@@ -112,7 +98,10 @@ class ReportCache:
         if report.used is not None:
             base = self._base.fingerprint if report.used.whole else self._base.outline
         plain = FileReport(file.path, report.size, report.lines, digest=report.digest)
-        body = _encode((report.size, report.lines) if report == plain else report)
+        try:
+            body = encode((report.size, report.lines) if report == plain else report)
+        except UnicodeEncodeError:
+            return
         name = self._store.name(file.path)
         self._fresh.append((name, report.digest, base, body, zlib.crc32(body)))
 

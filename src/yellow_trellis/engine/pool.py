@@ -21,6 +21,8 @@ from yellow_trellis.rules import Ruleset
 if TYPE_CHECKING:
     from concurrent.futures import Executor, Future
 
+    from yellow_trellis.engine.wire import Sent
+
 _BATCH = 512 * 1024
 _MOST_FILES = 200
 _WORTH_WORKERS = 1024 * 1024
@@ -122,7 +124,9 @@ def _through(
     """
     from concurrent.futures import FIRST_COMPLETED, wait
 
-    pending: dict[Future[list[FileReport]], Task] = {}
+    from yellow_trellis.engine.wire import unpacked
+
+    pending: dict[Future[Sent], Task] = {}
     current = executor()
     suspects: deque[Task] = deque()
     try:
@@ -135,7 +139,7 @@ def _through(
             for future in done:
                 task = pending.pop(future)
                 try:
-                    yield from future.result()
+                    yield from unpacked(future.result())
                 except Exception as wrong:
                     lost = lost or _is_lost(wrong)
                     suspects.extend(task._replace(files=(file,)) for file in task.files)
@@ -147,7 +151,7 @@ def _through(
         for task in suspects:
             future = current.submit(work, task)
             try:
-                yield from future.result()
+                yield from unpacked(future.result())
             except Exception as wrong:
                 if _is_lost(wrong):
                     current = executor()

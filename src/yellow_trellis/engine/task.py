@@ -6,7 +6,7 @@ import gc
 import os
 from collections.abc import Iterator
 from functools import partial
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis import plans
 from yellow_trellis.engine.base import BaseSpec, code_base, keep, surroundings
@@ -22,6 +22,9 @@ from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.wanted import USUAL, Limits
 from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import OutOfTime, Ruleset, Watch
+
+if TYPE_CHECKING:
+    from yellow_trellis.engine.wire import Sent
 
 
 class Task(NamedTuple):
@@ -49,13 +52,15 @@ _TASKS = 32
 """Tasks of a worker after which all garbage is collected, not only that of the last one."""
 
 
-def work(task: Task) -> list[FileReport]:
-    """Look at the files of `task`; runs in a worker process."""
-    reports = list(looked(task))
+def work(task: Task) -> Sent:
+    """Look at the files of `task`, and return the reports packed; runs in a worker process."""
+    from yellow_trellis.engine.wire import packed  # who works alone needs none of it
+
+    sent = packed(list(looked(task)))
     if not gc.isenabled():
         # what lives on from earlier tasks is looked through again only now and then
         gc.collect(2 if gc.get_count()[1] >= _TASKS else 0)
-    return reports
+    return sent
 
 
 def looked(task: Task) -> Iterator[FileReport]:
