@@ -1,6 +1,7 @@
 """The real command, on the demo and on mistakes."""
 
 import json
+import os
 import shutil
 import subprocess
 import sys
@@ -378,7 +379,7 @@ def test_paths_from_standard_input(ytr, trams: Path) -> None:
 
 
 def test_the_cache_is_shown_filled_and_cleared(ytr, trams: Path) -> None:
-    assert ytr("cache").out == "Nothing is kept of ..\n"
+    assert ytr("cache").out == "Nothing is kept of `.`.\n"
     ytr("survey", *RULES, "alder")
     assert "reports of files in these runs" in ytr("cache").out
     assert ytr("cache", "--index").out.startswith("Indexed 106 files")
@@ -416,3 +417,33 @@ def test_one_commit_for_each_rule(ytr, trams: Path) -> None:
     assert "Restored 15 files." in ytr("undo", "--rule", "bare-except").out
     (trams / "alder/house/clock.py").write_text("x = stamp(1)\n")
     assert "no commit" in ytr("apply", *RULES, "alder").err
+
+
+def test_names_and_code_with_bytes_that_are_not_utf8(ytr, tmp_path: Path) -> None:
+    """They go through every command, and come back as they were."""
+    rule = '[[rule]]\nname = "r"\nsummary = "s"\nmessage = "@{x}"\n'
+    (tmp_path / "r.toml").write_text(rule + 'find = "f(@{x})"\nput = "g(@{x})"\n')
+    folder = os.fsencode(tmp_path / "code")
+    os.mkdir(folder)
+    try:
+        for name in (b"tram\xe9.py", b"tram.py"):
+            Path(os.fsdecode(folder + b"/" + name)).write_bytes(b"f('caf\xe9')\n")
+    except OSError:
+        pytest.skip("the file system takes no such name")
+    before = bytes_of(tmp_path)
+    rules = ("-r", "r.toml", "code")
+    for words in ((), (), ("--no-cache",), ("--workers", "2"), ("--record",)):
+        shown = ytr("survey", *rules, *words).out
+        assert "code/tram\\xe9.py\n" in shown and "2 findings" in shown, words
+        assert "\n  'caf\\xe9'\n" in shown
+    found = ytr("survey", *rules, "--format", "json").json["findings"]
+    assert {os.fsencode(one["path"]) for one in found} == {b"code/tram\xe9.py", b"code/tram.py"}
+    assert "code  " in ytr("report").out
+    assert "Accepted 2 findings" in ytr("baseline", *rules).out
+    assert "Nothing new" in ytr("survey", *rules, "--baseline", "trellis-baseline.json").out
+    ytr("cache", "--index")
+    assert "2 matches in 2 of 2 files" in ytr("seek", "f(@{x})", "code").out
+    assert "code/tram\\xe9.py" in ytr("preview", *rules).out
+    assert "Wrote 2 files" in ytr("apply", *rules).out
+    assert "restored code/tram\\xe9.py" in ytr("undo").out
+    assert before.items() <= bytes_of(tmp_path).items()

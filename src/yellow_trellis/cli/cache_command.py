@@ -53,7 +53,7 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
         write(dumped({"version": VERSION, **told}))
         return
     if not told["bytes"]:
-        out.print(f"Nothing is kept of {folder}.")
+        out.print(f"Nothing is kept of `{folder}`.")
         return
     for name, what in _WHAT.items():
         out.print(f"  {told[name]:>9,}  {what}")

@@ -37,7 +37,7 @@ def notes() -> Output:
 
 def visible(text: str) -> str:
     """Return `text` with control characters, and bytes that are no text, made visible."""
-    return "".join(_shown(c) for c in text)
+    return text if text.isprintable() else "".join(map(_shown, text))
 
 
 def _shown(char: str) -> str:
@@ -151,12 +151,12 @@ def run_shown(
 
 
 def shown_path(path: str) -> str:
-    """Return `path` as it is shown: from the current folder where it lies inside."""
+    """Return `path` as it is shown: visible, from the current folder where it lies inside."""
     here, real = os.path.realpath(os.getcwd()), os.path.realpath(path)
     if real == here:
         return "."
     inside = here if here.endswith(os.sep) else here + os.sep
-    return real[len(inside) :] if real.startswith(inside) else path
+    return visible(real[len(inside) :] if real.startswith(inside) else path)
 
 
 def shown_place(place: str) -> str:

@@ -18,6 +18,7 @@ from yellow_trellis.cli.terminal import (
     listed,
     notes,
     tell_problems,
+    visible,
 )
 from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.undoing import runs, undo
@@ -65,7 +66,7 @@ def command(
     named = [os.path.relpath(Path(file).resolve(), root).replace(os.sep, "/") for file in files]
     report = undo(root, run=run, files=named, rules=rules)
     if report is None:
-        notes().print(f"Nothing to undo: no apply is on record in {folder}.")
+        notes().print(f"Nothing to undo: no apply is on record in `{folder}`.")
         sys.exit(WRONG_CALL)
     if form == "json":
         left = [{"path": path, "reason": reason} for path, reason in report.left]
@@ -74,7 +75,7 @@ def command(
     else:
         out = console()
         for path in report.restored[:20]:
-            out.print(f"  restored {path}")
+            out.print(f"  restored {visible(path)}")
         if len(report.restored) > 20:
             out.print(f"  and {counted(len(report.restored) - 20, 'more file')}")
         out.print(f"Restored {counted(len(report.restored), 'file')}.")

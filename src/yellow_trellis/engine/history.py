@@ -114,7 +114,7 @@ def record(totals: Totals, file: Path) -> None:
         "lines": dict(sorted(totals.lines.items())),
         "findings": [[*key, count] for key, count in sorted(totals.findings.items())],
     }
-    with file.open("a", encoding="utf-8") as out:
+    with file.open("a", encoding="utf-8", errors="backslashreplace") as out:
         out.write(json.dumps(row, ensure_ascii=False) + "\n")
 
 

@@ -54,10 +54,14 @@ class Store:
         self.close()
 
     def name(self, path: str) -> str:
-        """Return how a file is called in the store: from the root, where it lies inside."""
+        """Return how a file is called in the store: from the root, where it lies inside.
+
+        Two that differ in bytes which are not UTF-8 may share a name: nothing rests on it alone.
+        """
         whole = os.path.abspath(path)
         inside = whole.startswith(self.root + os.sep)
-        return whole[len(self.root) + 1 :] if inside else whole
+        name = whole[len(self.root) + 1 :] if inside else whole
+        return name if name.isascii() else name.encode("utf-8", "backslashreplace").decode("utf-8")
 
     def read(self, query: str, values: Values = ()) -> list[tuple[Any, ...]]:
         """Return the rows that `query` gives; none where nothing is kept."""
