@@ -21,7 +21,7 @@ from yellow_trellis.engine.digests import Digests
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.store import Store
-from yellow_trellis.engine.wire import decoder, encode
+from yellow_trellis.engine.wire import decoder, encode, uncollected
 
 _MOST_RUNS = 24
 """How many kinds of runs are kept: other rules, or another mode, are another kind."""
@@ -47,6 +47,8 @@ class ReportCache:
         self._digests = Digests(self._store)
         told = repr([_library(), *kind]).encode("utf-8", "surrogateescape")
         self._key = hashlib.sha256(told).hexdigest()
+        self._seed = zlib.crc32(self._key.encode("ascii"))
+        """Where sums start, so that no report counts for a kind of run that it was not kept for."""
         self._fresh: list[tuple[str, str, str, bytes, int]] = []
 
     def known(self, files: Iterable[Found]) -> dict[str, FileReport]:
@@ -57,22 +59,23 @@ class ReportCache:
         )
         kept = {row[0]: row[1:] for row in rows}
         found: dict[str, FileReport] = {}
-        for file in files if kept else ():
-            row = kept.get(self._store.name(file.path))
-            if row is None or row[0] != self._digests.of(file.path, file.stamp):
-                continue
-            try:
-                report = self._read(file, *row)
-            except (msgspec.MsgspecError, _Wrong):
-                self._store.throw_away()
-                return {}
-            if report is not None and report.path == file.path:
-                found[file.path] = report
+        with uncollected():
+            for file in files if kept else ():
+                row = kept.get(self._store.name(file.path))
+                if row is None or row[0] != self._digests.of(file.path, file.stamp):
+                    continue
+                try:
+                    report = self._read(file, *row)
+                except (msgspec.MsgspecError, _Wrong):
+                    self._store.throw_away()
+                    return {}
+                if report is not None and report.path == file.path:
+                    found[file.path] = report
         return found
 
     def _read(self, file: Found, digest: str, base: str, body: bytes, check: int) -> Any:
         """Return the report in a row; None if it is not true any more."""
-        if zlib.crc32(body) != check:
+        if zlib.crc32(body, self._seed) != check:
             raise _Wrong
         if len(body) < _SMALL:
             size, lines = _decode_sizes(body)
@@ -103,7 +106,7 @@ class ReportCache:
         except UnicodeEncodeError:
             return
         name = self._store.name(file.path)
-        self._fresh.append((name, report.digest, base, body, zlib.crc32(body)))
+        self._fresh.append((name, report.digest, base, body, zlib.crc32(body, self._seed)))
 
     def keep(self) -> None:
         """Keep what was added for the next run."""

@@ -70,10 +70,9 @@ def discover(paths: Iterable[str | Path], languages: frozenset[str]) -> list[Fou
     for given in map(str, paths):
         if os.path.isdir(given):
             top = os.path.normpath(given)
-            for path, stamp in _walk(top, os.path.realpath(given), _ignores_above(given)):
-                name = language_of(path)
-                if name in languages:
-                    found[path] = Found(path, name, stamp)
+            for one in _walk(top, os.path.realpath(given), _ignores_above(given)):
+                if one.language in languages:
+                    found[one.path] = one
             continue
         name = language_of(given)
         if os.path.isfile(given) and name is None:
@@ -162,8 +161,8 @@ def _left_out(name: str, folder: str) -> str:
     return ""
 
 
-def _walk(folder: str, absolute: str, ignores: _Ignores) -> Iterator[tuple[str, Stamp]]:
-    """Yield the files below `folder`, whose real path is `absolute`, each with its stamp."""
+def _walk(folder: str, absolute: str, ignores: _Ignores) -> Iterator[Found]:
+    """Yield the files below `folder`, whose real path is `absolute`."""
     try:
         with os.scandir(folder) as entries:
             listed = list(entries)
@@ -171,22 +170,24 @@ def _walk(folder: str, absolute: str, ignores: _Ignores) -> Iterator[tuple[str, 
         return
     if any(entry.name == _IGNORE for entry in listed):
         ignores = (*ignores, *_ignore_of(absolute))
+    before, above = "" if folder == "." else os.path.join(folder, ""), os.path.join(absolute, "")
     for entry in listed:
         is_dir = entry.is_dir(follow_symlinks=False)
-        if not is_dir and (language_of(entry.name) is None or entry.is_symlink()):
+        language = None if is_dir else language_of(entry.name)
+        if not is_dir and (language is None or entry.is_symlink()):
             continue
-        inside = os.path.join(absolute, entry.name)
-        if ignores and _ignored(inside, is_dir, ignores):
+        if ignores and _ignored(above + entry.name, is_dir, ignores):
             continue
-        path = entry.name if folder == "." else os.path.join(folder, entry.name)
-        if is_dir:
-            if not _left_out(entry.name, inside):
-                yield from _walk(path, inside, ignores)
+        path = before + entry.name
+        if language is None:
+            if not _left_out(entry.name, above + entry.name):
+                yield from _walk(path, above + entry.name, ignores)
         elif entry.is_file():
             try:
-                yield path, Stamp.read(entry.stat())
+                stamp = Stamp.read(entry.stat())
             except OSError:
-                yield path, Stamp()  # it is read, and told about, later
+                stamp = Stamp()  # it is read, and told about, later
+            yield Found(path, language, stamp)
 
 
 def _ignored(path: str, is_dir: bool, ignores: _Ignores) -> str:

@@ -12,7 +12,7 @@ from typing import Any
 from yellow_trellis._version import __version__
 from yellow_trellis.engine.home import HOME, private_folder
 
-_FORM = f"{__version__}/1"
+_FORM = f"{__version__}/2"
 """What another version has kept is made anew."""
 
 _TABLES = """
@@ -48,6 +48,7 @@ class Store:
         self.damaged = False
         self._open: sqlite3.Connection | None = None
         self._process = 0
+        self._names: dict[str, str] = {}
 
     def __del__(self) -> None:
         """Let go of the file, also where nobody has said so."""
@@ -58,10 +59,15 @@ class Store:
 
         Two that differ in bytes which are not UTF-8 may share a name: nothing rests on it alone.
         """
+        if (known := self._names.get(path)) is not None:
+            return known
         whole = os.path.abspath(path)
         inside = whole.startswith(self.root + os.sep)
         name = whole[len(self.root) + 1 :] if inside else whole
-        return name if name.isascii() else name.encode("utf-8", "backslashreplace").decode("utf-8")
+        if not name.isascii():
+            name = name.encode("utf-8", "backslashreplace").decode("utf-8")
+        self._names[path] = name
+        return name
 
     def read(self, query: str, values: Values = ()) -> list[tuple[Any, ...]]:
         """Return the rows that `query` gives; none where nothing is kept."""
@@ -109,6 +115,8 @@ class Store:
         if self._open is None or self._process != os.getpid():
             self._open = sqlite3.connect(self.path, timeout=5, check_same_thread=False)
             self._process = os.getpid()
+            # nothing is lost that matters if the machine goes down, and what is torn then shows
+            self._open.execute("pragma synchronous = off")
             self._prepare(self._open)
         return self._open
 
