@@ -79,6 +79,9 @@ def _in_processes(tasks: list[Task], count: int) -> Iterator[FileReport]:
     from concurrent.futures import ProcessPoolExecutor
 
     method = "fork" if sys.platform == "linux" else "spawn"
+    if method == "fork" and not isinstance(rules := tasks[0].rules, Ruleset):
+        for language in {file.language for task in tasks for file in task.files}:
+            rules.ruleset().foresee(language)
     context = multiprocessing.get_context(method)
     pools: list[ProcessPoolExecutor] = []
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
+from functools import partial
 
 from yellow_trellis import plans
 from yellow_trellis.facts.vocabulary import Vocabulary
@@ -15,6 +16,9 @@ from yellow_trellis.syntax import Tree
 
 _WORTH_PIECES = 1024
 """Bytes above which it may pay to parse a file in part."""
+
+_MOST_TURNS = 3
+"""How often it is looked at for rules that want more of it, until all of it is parsed."""
 
 Ranked = Sequence[tuple[int, Rule]]
 """Rules, each with its place in the ruleset."""
@@ -45,6 +49,7 @@ class Survey:
         self._watch = watch
         self._sift = sift
         self._shares: Shares | None = None
+        self._share_out: Callable[[], Shares | None] = lambda: None
         self._trees: list[Tree] = []
         self.findings: list[Finding] = []
         """By place."""
@@ -53,7 +58,10 @@ class Survey:
     def narrow(self, file: Sightings, language: Language, *, with_holes: bool) -> bool:
         """Find out how little of the file is to be parsed; tell whether that is anything at all."""
         if len(file.data) > _WORTH_PIECES:
-            self._shares = shares(self._concerned, file, language, with_holes=with_holes)
+            self._share_out = partial(
+                shares, self._concerned, file, language, with_holes=with_holes
+            )
+            self._shares = self._share_out()
         return self._shares is None or bool(self._shares.found)
 
     def parse(self) -> None:
@@ -71,17 +79,26 @@ class Survey:
         self._trees = [self._plant(None)]
 
     def look(self) -> None:
-        """Look at what is parsed with all rules, and at all of the file if a rule wants more."""
+        """Look at what is parsed with all rules, and at more of the file if a rule wants more."""
+        turns = 0
+        while not self._look_once():
+            self.release()
+            turns += 1
+            # the rule is known now for one that looks beyond
+            self._shares = self._share_out() if turns < _MOST_TURNS else None
+            self.parse()
+
+    def _look_once(self) -> bool:
+        """Look at what is parsed; tell whether that was enough."""
         shared = self._shares.found if self._shares is not None else [None]
         self.findings, self.failures = [], []
         for tree, share in zip(self._trees, shared, strict=True):
             self._look_at(tree, share)
             if tree.went_beyond:
-                self._parse_all()
-                self.look()
-                return
+                return False
         found = sorted(self.findings, key=lambda f: (f.span.start, -f.span.end, f.rank))
         self.findings = self._sift(found)
+        return True
 
     def _look_at(self, tree: Tree, share: Share | None) -> None:
         rules, places = (self._concerned, None) if share is None else (share.rules, share.places)
@@ -104,6 +121,8 @@ class Survey:
         It is enough to see the code around fixes that meet, as long as making them does not take
         more.
         """
+        if not self.findings:
+            return []
         found = _contested(self.findings, self._trees[0], self._keeping)
         if not found:
             return []

@@ -123,6 +123,10 @@ class Ruleset:
             if (file.holds(MARK) if one.name == UNNEEDED else one.concerns(file, vocabulary))
         ]
 
+    def foresee(self, language: str) -> None:
+        """Work out what leads to findings in a language, which the first file else waits for."""
+        self._for(language)
+
     def sightings(self, data: bytes, language: str) -> Sightings:
         """Return what is to hold what UTF-8 `data` holds, and is asked by all rules."""
         return Sightings(data, self._for(language).lookout)
