@@ -12,6 +12,7 @@ import yellow_trellis.engine.surveying as surveying
 from tests.conftest import DEMO, rules_of, tree_of
 from yellow_trellis import Rule, Ruleset, examine, fix, holds, inside, none_of, rule, taken
 from yellow_trellis.languages.python_pieces import pieces
+from yellow_trellis.languages.python_strings import long_strings
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.narrow import shares
 from yellow_trellis.source import Sightings
@@ -150,6 +151,9 @@ UGLY = [
     "##  def h():\n##    f(3)\n\n  # c\n  def k(self):\n    f(4)\n  # def\n"
     "  x = lambda: f(5)  # d\n  def m(): 1\n",
     "def g(a=lambda: f(1)): # b\n  # c\n  return lambda d: f(2)\nasync def h(): pass\n",
+    'x = \'a\\\r\nb """\'\r\nf(1)\r\ny = \'a\\\r\nb """\'\r\nf(2)\r\n',
+    'x = \\\n  """f(1)\n""", f(2)\n# a \\\n"""\nf(3)"""\n'
+    "y = r\"a\" \\\n\"b\\\n\" \\\n'''c''', f(4)\n",
     "",
     "\n\n",
     "\ufefff(1)\n",
@@ -178,6 +182,7 @@ def same(raw: bytes) -> None:
 def test_ugly_code(code: str, padding: str) -> None:
     for text in (code, padding + code, code + padding, padding + code + padding + code):
         same(text.encode())
+    same((padding + code).replace("\r\n", "\n").replace("\n", "\r\n").encode())
 
 
 @given(st.lists(st.sampled_from(UGLY), min_size=1, max_size=5), st.booleans())
@@ -241,6 +246,18 @@ def test_the_library_itself_in_pieces_and_whole() -> None:
         for some in rules:
             assert told(raw, some, -1) == told(raw, some, 1 << 40), file
     assert cut > len(files) * 0.9
+
+
+@pytest.mark.parametrize("end", ["\n", "\r\n"])
+def test_texts_on_lines_that_go_on_are_told(end: str) -> None:
+    text = 'x = \\\n  """f(1)\n""" \\\n  "f(2)\\\n""" \\\n\'\'\'f(3)\'\'\'\n'
+    text += '# a \\\n"""\nf(4)"""\nf(5)\n'
+    code = text.replace("\n", end).encode()
+    strings = long_strings(code)
+    assert strings is not None
+    inside = {n: strings.around(code.index(b"f(%d)" % n)) is not None for n in range(1, 6)}
+    assert inside == {1: True, 2: False, 3: True, 4: True, 5: False}
+    same(code * 3)
 
 
 def test_a_large_table_of_texts_is_not_parsed_for_what_they_say() -> None:

@@ -12,13 +12,14 @@ from collections.abc import Iterator
 from itertools import islice
 
 from yellow_trellis.languages.python_ends import once
-from yellow_trellis.languages.python_strings import closed, may_hold_code
+from yellow_trellis.languages.python_strings import ESCAPED, closed, may_hold_code
 
 # No two of the ways on from a place start alike, and none ends before it has to.
 _STRING = (
-    rb"'(?!'')[^'\\\n]*(?:\\.[^'\\\n]*)*'|\"(?!\"\")[^\"\\\n]*(?:\\.[^\"\\\n]*)*\""
-    rb'|"""[^"\\]*(?:(?:\\.|"(?!""))[^"\\]*)*"""'
-    rb"|'''[^'\\]*(?:(?:\\.|'(?!''))[^'\\]*)*'''"
+    rb"'(?!'')[^'\\\n]*(?:%b[^'\\\n]*)*'|\"(?!\"\")[^\"\\\n]*(?:%b[^\"\\\n]*)*\""
+    % (ESCAPED, ESCAPED)
+    + rb'|"""[^"\\]*(?:(?:\\.|"(?!""))[^"\\]*)*"""'
+    + rb"|'''[^'\\]*(?:(?:\\.|'(?!''))[^'\\]*)*'''"
 )
 _PLAIN = rb"[^\"'#\\()\[\]{}\n]*"
 _PLAIN_IN_BRACKETS = rb"[^\"'#\\()\[\]{}]*"
@@ -45,7 +46,8 @@ def _logical_line() -> bytes:
 _LOGICAL = re.compile(_logical_line(), re.DOTALL)
 _TEXT = re.compile(once(_STRING) + rb"|#[^\n]*", re.DOTALL)
 _TOKEN = re.compile(
-    rb"\"\"\"|'''|\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'|[\"']|#[^\n]*|\\\r?\n|[()\[\]{}]|\n",
+    rb"\"\"\"|'''|\"(?:[^\"\\\n]|%b)*\"|'(?:[^'\\\n]|%b)*'" % (ESCAPED, ESCAPED)
+    + rb"|[\"']|#[^\n]*|\\\r?\n|[()\[\]{}]|\n",
     re.DOTALL,
 )
 

@@ -10,7 +10,9 @@ _TRIPLES = (b'"""', b"'''")
 _PREFIX = re.compile(rb"[A-Za-z]+\Z")
 _WITH_CODE = frozenset(b"fFtT")
 _TOKEN = re.compile(rb"\"\"\"|'''|[\"'#\n]")
-_SHORT = re.compile(rb"\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'", re.DOTALL)
+ESCAPED = rb"\\(?:\r\n|.)"
+"""A backslash in a text, and what it stands before: a line ending as a whole."""
+_SHORT = re.compile(rb"\"(?:[^\"\\\n]|%b)*\"|'(?:[^'\\\n]|%b)*'" % (ESCAPED, ESCAPED), re.DOTALL)
 
 
 class LongStrings:
@@ -36,12 +38,12 @@ def long_strings(data: bytes) -> LongStrings | None:
     at = 0
     marks = [data.find(mark) for mark in _TRIPLES]
     while (mark := _next_mark(data, marks, at)) >= 0:
-        line = max(data.rfind(b"\n", 0, mark) + 1, at)
-        if data[max(line - 2, 0) : line] == b"\\\n":
-            return None
-        at = line
+        at = _line_start(data, mark, at)
         while (token := _TOKEN.search(data, at)) is not None:
             at = token.start()
+            if token[0] == b"\n" and _is_continued(data, at + 1):
+                at += 1
+                continue
             if token[0] == b"#" or token[0] == b"\n":
                 at = data.find(b"\n", at) + 1 or len(data)
                 break
@@ -59,6 +61,19 @@ def long_strings(data: bytes) -> LongStrings | None:
         else:
             break
     return LongStrings(found)
+
+
+def _line_start(data: bytes, place: int, least: int) -> int:
+    """Return where the line of `place` starts, with the lines that go on in it; from `least` on."""
+    start = data.rfind(b"\n", least, place) + 1
+    while start > least and _is_continued(data, start):
+        start = data.rfind(b"\n", least, start - 1) + 1
+    return max(start, least)
+
+
+def _is_continued(data: bytes, line: int) -> bool:
+    """Tell whether what stands before a line ends in a backslash."""
+    return data.endswith((b"\\\n", b"\\\r\n"), max(line - 3, 0), line)
 
 
 def may_hold_code(data: bytes, start: int) -> bool:
