@@ -124,6 +124,8 @@ class Pieces:
         """By number of such a start: the pieces of the statement around it, after their starts."""
         self._known: dict[int, Lines] = {}
         """By start of a piece."""
+        self._last = Piece(0, 0, 0, 0)
+        """The one that was asked for last: the next place is often in it, too."""
 
     def in_text(self, place: int) -> bool:
         """Tell whether a place is in a text in which there is no code.
@@ -141,9 +143,12 @@ class Pieces:
 
     def at(self, place: int) -> Piece:
         """Return the piece that holds the byte at `place`."""
-        number = bisect_right(self._starts, place) - 1
-        starts, parts = self._parts.get(number) or self._parts_at(number)
-        return parts[bisect_right(starts, place) - 1]
+        start, end, _, _, _ = self._last
+        if not start <= place < end:
+            number = bisect_right(self._starts, place) - 1
+            starts, parts = self._parts.get(number) or self._parts_at(number)
+            self._last = parts[bisect_right(starts, place) - 1]
+        return self._last
 
     def has_lines_of(self, piece: Piece) -> bool:
         """Tell whether the lines of a piece have been told."""

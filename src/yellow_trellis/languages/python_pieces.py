@@ -10,11 +10,15 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from functools import lru_cache, partial
+from functools import cache, lru_cache, partial
+from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.pieces import Lines, Piece, Pieces
 from yellow_trellis.languages.python_starts import is_start
 from yellow_trellis.languages.python_strings import LongStrings, long_strings, may_hold_code
+
+if TYPE_CHECKING:
+    from yellow_trellis.languages.python_lines import PythonLines
 
 _WORD = rb"(?=[A-Za-z_@\x80-\xff])"
 _AT = ord("@")
@@ -39,9 +43,14 @@ def pieces(data: bytes) -> Pieces | None:
 
 
 def _lines(data: bytes, piece: Piece) -> Lines:
+    return _python_lines()(data, piece.start, piece.end)
+
+
+@cache
+def _python_lines() -> type[PythonLines]:
     from yellow_trellis.languages.python_lines import PythonLines  # its expressions are large
 
-    return PythonLines(data, piece.start, piece.end)
+    return PythonLines
 
 
 def _in_text(data: bytes, strings: LongStrings, place: int) -> bool:
