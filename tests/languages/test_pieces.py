@@ -85,6 +85,8 @@ RULES = (
     rules_of(("class @{n}: @{b*}", None), ("class @{n}(f): @{b*}", "class @{n}: @{b*}")),
     conditional("f(@{x})", inside("class @{_}: @{_*}"), inside("def @{_}(@{_*}): @{_*}")),
     conditional("f(@{x})", inside("class @{_}(@{_*}):\n    @{_*}\n    def last(self): @{_*}")),
+    conditional("f(@{x})", inside("def @{_}(@{_*}): @{_*}"), none_of(inside("class @{_}: @{_*}"))),
+    conditional("f(@{x})", inside("def g(@{_*}): @{_*}"), none_of(inside("class A(f): @{_*}"))),
     conditional("class @{n}(@{_*}): @{b*}", holds("f(4)")),
     conditional("try: @{b*}\nexcept @{e}: @{c*}", holds("f(1)")),
     conditional("if @{c}: @{b*}", holds("f(2)")),
@@ -154,6 +156,8 @@ UGLY = [
     'x = \'a\\\r\nb """\'\r\nf(1)\r\ny = \'a\\\r\nb """\'\r\nf(2)\r\n',
     'x = \\\n  """f(1)\n""", f(2)\n# a \\\n"""\nf(3)"""\n'
     "y = r\"a\" \\\n\"b\\\n\" \\\n'''c''', f(4)\n",
+    "class A(f):\n  def g(self):\n    if a:\n      return f(1)\n    # end\n    # of it\n",
+    "def g():\n  class A(f):\n    def g(self):\n      return f(1)\n      # a\n     # b\n   # c\n",
     "",
     "\n\n",
     "\ufefff(1)\n",
@@ -280,6 +284,20 @@ def test_rules_that_look_at_headers_get_no_more_until_they_ask() -> None:
         )
         told(code, Ruleset.of([one]), -1)
         assert one.looks_past == past
+
+
+def test_rules_that_ask_for_functions_around_get_headers_and_lines() -> None:
+    inner = "        if a:\n            f(1)\n        return 2\n" + "        x = 1\n" * 40
+    for code in (
+        f"class A:\n    def g(self):\n{inner}" * 9,
+        f"class A:\n  def g(self):\n{inner * 90}",
+    ):
+        where = [inside("def g(@{_*}): @{_*}"), none_of(inside("class B: @{_*}"))]
+        (one,) = conditional("f(@{x})", *where).rules
+        found = shares([(0, one)], Sightings(code.encode()), one.language)
+        assert found is not None
+        assert sum(e - s for s, e in found.found[0].only.spans) < len(code) / 9
+        same(code.encode())
 
 
 def test_a_statement_of_very_many_lines_is_gone_through_once() -> None:

@@ -147,6 +147,8 @@ class Language:
     """Kinds of statements with bodies, and of their clauses."""
     headed: frozenset[str] = _NO_TOKENS
     """Those of them that are a header and one body, and nothing behind it."""
+    definitions: frozenset[str] = _NO_TOKENS
+    """Kinds of functions and classes of which lines tell the header and what stands in the body."""
     filled: frozenset[str] = _NO_TOKENS
     """Kinds of bodies that must not be empty."""
     empty_body: str = ""

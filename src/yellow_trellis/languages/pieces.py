@@ -75,6 +75,20 @@ class Lines(Protocol):
         """
         ...
 
+    def around(self, number: int) -> tuple[Line, ...] | None:
+        """Return the headers of the functions and classes around a logical line, the outer first.
+
+        Those outside of the piece are not among them. None where lines do not make it plain.
+        """
+        ...
+
+    def definition(self) -> Line | None:
+        """Return the header of the function or class that the piece is, without decorators.
+
+        None where lines do not make it plain.
+        """
+        ...
+
     def is_clause(self, number: int) -> bool:
         """Tell whether a logical line goes on with the statement above it, as ``else`` does."""
         ...

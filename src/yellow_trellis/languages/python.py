@@ -356,6 +356,7 @@ LANGUAGE = Language(
     enclosing=frozenset({"block", "class_definition", "decorated_definition", "module"}),
     compound=_COMPOUND | _CLAUSES,
     headed=_CLAUSES | {"function_definition", "with_statement"},
+    definitions=frozenset({"class_definition", "function_definition"}),
     filled=frozenset({"block"}),
     empty_body="pass",
     strength=_strength,

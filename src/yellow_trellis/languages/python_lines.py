@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from bisect import bisect_left, bisect_right
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from yellow_trellis.languages.pieces import Line
 from yellow_trellis.languages.python_logical import LogicalLines, texts_in
@@ -17,12 +17,14 @@ from yellow_trellis.source import held
 _WORD = re.compile(rb"[ \t]*([A-Za-z_]*)")
 _NOTHING = re.compile(rb"[ \t\f\r]*(?:#|\n|\Z)")
 _COMMENT = re.compile(rb"[ \t\r\n\f]*#")
+_COMMENT_LINE = re.compile(rb"^([ \t]*)#", re.MULTILINE)
 _FORM_FEED = 0x0C
 _CLAUSES = frozenset([b"elif", b"else", b"except", b"finally"])
 _SOFT = frozenset([b"case", b"match"])
 """Words that start a part of a statement, or are names."""
 _OPENERS = frozenset([b"if", b"for", b"while", b"try", b"async"])
 """What a statement with clauses starts with."""
+_DEFINITION = re.compile(rb"\n[ \t\f]*(?:async[ \t\f\\\r\n]+)?(?:def|class)\b")
 _HEADERS = frozenset([b"if", b"for", b"while", b"with", b"def", b"class", b"async"])
 
 
@@ -78,6 +80,40 @@ class PythonLines:
             return None if block is None else (block,)
         return Line(own, stop, (own,)), Line(start, end, (start,))
 
+    def around(self, number: int) -> tuple[Line, ...] | None:
+        if self._definitions is None:
+            return None
+        start = self.bounds[number]
+        last = bisect_left(self._definitions, start, key=lambda one: one[-1][0].start)
+        nest = self._definitions[last - 1] if last else ()
+        return tuple(header for header, end in nest if end > start)
+
+    def definition(self) -> Line | None:
+        return self._definitions[0][0][0] if self._definitions else None
+
+    @cached_property
+    def _definitions(self) -> list[tuple[tuple[Line, int], ...]] | None:
+        """The header and the end of each function and class, after those around it, in order.
+
+        None where lines do not make it plain.
+        """
+        begin = self.bounds[0]
+        found: list[tuple[tuple[Line, int], ...]] = []
+        nest: tuple[tuple[Line, int], ...] = ()
+        for one in _DEFINITION.finditer(b"\n" + self._data[begin : self._stop]):
+            start = begin + one.start()
+            number = self.number(start)
+            if number is None:
+                return None
+            if self.bounds[number] != start:
+                continue  # it is in a text, or in brackets
+            header, block = self.line(number), self.block(number)
+            if header is None or block is None:
+                return None
+            nest = (*(outer for outer in nest if outer[1] > start), (header, block.end))
+            found.append(nest)
+        return found
+
     def is_clause(self, number: int) -> bool:
         return self._told(number)[2] in _CLAUSES
 
@@ -90,14 +126,18 @@ class PythonLines:
         header = self.line(number)
         if header is None or not header.cut:
             return None
-        stop = self._end(header.end, self._data[self.bounds[number] : header.cut[-1]])
-        return None if stop is None else self._last(number + 1, stop)
+        indent = self._data[self.bounds[number] : header.cut[-1]]
+        stop = self._end(header.end, indent)
+        return None if stop is None else self._last(number + 1, stop, len(indent))
 
     def end(self) -> Line | None:
-        return self._last(0, self._stop)
+        return self._last(0, self._stop, 0)
 
-    def _last(self, first: int, stop: int) -> Line | None:
-        """Return the last statement in the lines from a number on, with what ends at `stop`."""
+    def _last(self, first: int, stop: int, width: int) -> Line | None:
+        """Return the last statement in the lines from a number on, with what ends at `stop`.
+
+        Arguments: `width` is how far the header is indented of whose body it is the last.
+        """
         if not self._told_lines.reach(stop - 1):
             return None
         number = bisect_left(self.bounds, stop) - 1
@@ -108,6 +148,10 @@ class PythonLines:
         start, _, word = self._told(number)
         if word in _CLAUSES or self._is_odd(start, stop, word):
             return None
+        own = start - self.bounds[number]
+        notes = _COMMENT_LINE.finditer(self._data, self.bounds[number + 1], stop)
+        if any(width < len(one[1]) < own for one in notes):
+            return None  # it ends a body around this statement, which is not there
         # a body starts where its last statement does, as far as it is parsed
         return Line(self.bounds[number], stop, (start,))
 

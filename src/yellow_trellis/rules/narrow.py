@@ -12,6 +12,7 @@ from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.heads import Heads
 from yellow_trellis.rules.kept import Kept
 from yellow_trellis.rules.leave import MARK
+from yellow_trellis.rules.nested import Nested
 from yellow_trellis.rules.reach import Hoped, hoped_reach
 from yellow_trellis.source import Sightings, Span
 
@@ -81,7 +82,7 @@ def shares(
             reach = "statement"
         if reach == "head" and rule.looks_past:
             reach = "block"
-        if rule.looks_past == "line" and reach in ("line", "block"):
+        if rule.looks_past == "line" and reach in ("line", "nested", "block"):
             reach = "expression"
         if reach == "file" or rule.looks_past == "piece":
             return None
@@ -91,8 +92,10 @@ def shares(
         return None
     most = _WORTH * len(file.data)
     apart, outlines = Apart(pieces, file.data), Apart(pieces, file.data)
-    heads = Heads(pieces, file.data)
-    by_reach = {"line": apart, "block": apart, "outline": outlines, "head": heads}
+    heads, nested = Heads(pieces, file.data), Nested(pieces, file.data)
+    parts = (outlines, heads, nested, apart)
+    by_reach: dict[str, Apart] = {"line": apart, "block": apart, "outline": outlines}
+    by_reach |= {"head": heads, "nested": nested}
     kept = Kept(pieces, file.data, most)
     for ranked, reach in reaches:
         if reach in by_reach:
@@ -103,12 +106,12 @@ def shares(
         kept.add_for(ranked, reach, file)
         if kept.is_too_much:
             return None
-    if kept.size + apart.size + outlines.size + heads.size > most:
+    if kept.size + sum(some.size for some in parts) > most:
         return None
     made = Shares(file.data, pieces)
     if kept.rules:
         made.found.append(Share(kept.parsed, kept.rules, {}))
-    for some in (outlines, heads, apart):
+    for some in parts:
         if some.rules:
             made.found.append(Share(some.parsed, some.rules, some.places))
     return made

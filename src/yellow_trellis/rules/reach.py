@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import lru_cache
 from typing import Literal
 
@@ -15,20 +16,24 @@ Reach = Literal["expression", "statement"]
 stood alone, or at a statement at the top of the file as a whole."""
 
 
-Hoped = Literal["line", "head", "block", "expression", "outline", "statement", "file"]
-"""How much of a file a rule needs to see: the line of a statement, be it only its header; the
-header of a statement or clause as such; a statement with its body; a statement in a class; of a
-class the header and the end; a statement at the top of the file; all."""
+Hoped = Literal["line", "nested", "head", "block", "expression", "outline", "statement", "file"]
+"""How much of a file a rule needs to see: the line of a statement, be it only its header; that,
+and the headers of the functions and classes around it; the header of a statement or clause as such;
+a statement with its body; a statement in a class; of a class the header and the end; a statement at
+the top of the file; all."""
 
 
 @lru_cache(maxsize=4096)
 def hoped_reach(rule: Rule) -> Hoped:
     """Return how much a rule needs to see; if in code, unless it is seen to look further."""
     reach = _hoped(rule)
-    if reach != "expression" or any(map(_looks_around, rule.where)):
+    if reach != "expression":
         return reach
     kinds = rule.pattern.kinds if rule.pattern is not None else rule.visited
-    if kinds.isdisjoint(rule.language.compound):
+    is_simple = kinds.isdisjoint(rule.language.compound)
+    if _looks_around(rule):
+        return "nested" if is_simple and _sees_headers(rule) else reach
+    if is_simple:
         return "line"
     if rule.pattern is None:
         return "head" if kinds & rule.language.compound <= rule.language.headed else "block"
@@ -42,7 +47,7 @@ def _hoped(rule: Rule) -> Hoped:
         reach = reach_of(rule, language)
         if reach != "statement" or rule.pattern is None:
             return reach
-        if not all(_sees_outlines(condition, rule.pattern) for condition in rule.where):
+        if not all(_sees_outline(one, rule.pattern) for one in _insides(rule)):
             return "statement"
         if not _encloses(rule.pattern, language):
             return "expression"
@@ -94,17 +99,45 @@ def _open_body(pattern: Pattern) -> str | None:
     return hole.name
 
 
-def _sees_outlines(condition: Condition, pattern: Pattern) -> bool:
-    """Tell whether of the classes around a match a condition asks no more than their headers."""
+def _insides(rule: Rule) -> Iterator[Pattern]:
+    """Yield the patterns of code in which a match is asked to lie, or not to."""
+    for condition in rule.where:
+        for one in _flat(condition):
+            if isinstance(one, Around) and one.relation == "inside":
+                yield compile_pattern(one.pattern, rule.language)
+
+
+def _flat(condition: Condition) -> Iterator[Condition]:
     if isinstance(condition, Among):
-        return all(_sees_outlines(one, pattern) for one in condition.conditions)
-    if not isinstance(condition, Around) or condition.relation != "inside":
-        return True
-    other = compile_pattern(condition.pattern, pattern.language)
+        for one in condition.conditions:
+            yield from _flat(one)
+    else:
+        yield condition
+
+
+def _looks_around(rule: Rule) -> bool:
+    return next(_insides(rule), None) is not None
+
+
+def _sees_headers(rule: Rule) -> bool:
+    """Tell whether a rule asks no more of what is around a match than headers of definitions."""
+    return rule.pattern is not None and all(
+        _sees_outline(other, rule.pattern)
+        and other.kinds <= rule.language.definitions
+        and _sees_header(other, rule.pattern)
+        for other in _insides(rule)
+    )
+
+
+def _sees_outline(other: Pattern, pattern: Pattern) -> bool:
+    """Tell whether `other` around a match asks no more of a class than its header."""
     if len(other.roots) != 1 or not other.kinds or other.without is not None:
         return False
-    if not _encloses(other, pattern.language):
-        return True
+    return not _encloses(other, other.language) or _sees_header(other, pattern)
+
+
+def _sees_header(other: Pattern, pattern: Pattern) -> bool:
+    """Tell whether `other` around a match takes whatever body there is."""
     body = _open_body(other)
     return body is not None and body not in pattern.holes
 
@@ -121,8 +154,7 @@ def _reach_of_pattern(rule: Rule, pattern: Pattern, language: Language) -> Reach
         return "file"
     if not pattern.kinds or not all(map(_is_local, rule.where)) or rule.approach.lead is None:
         return "file"
-    around = any(map(_looks_around, rule.where))
-    return "statement" if around or _encloses(pattern, language) else "expression"
+    return "statement" if _looks_around(rule) or _encloses(pattern, language) else "expression"
 
 
 def _encloses(pattern: Pattern, language: Language) -> bool:
@@ -136,9 +168,3 @@ def _is_local(condition: Condition) -> bool:
     if isinstance(condition, Around):
         return condition.relation in ("inside", "holds")
     return isinstance(condition, (Taken, Count))
-
-
-def _looks_around(condition: Condition) -> bool:
-    if isinstance(condition, Among):
-        return any(map(_looks_around, condition.conditions))
-    return isinstance(condition, Around) and condition.relation == "inside"

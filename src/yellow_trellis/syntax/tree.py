@@ -61,6 +61,8 @@ class Tree:
         """The kinds of which not every node is made and kept as the parser has it."""
         self._cuttable: frozenset[str] = frozenset()
         """The kinds of nodes of which only a part may be parsed."""
+        self._headed = language.headed | language.definitions
+        """The kinds of nodes of which the header may be parsed without all of the body."""
         if only is not None:
             self._cuttable = language.enclosing
             if only.apart:
@@ -102,11 +104,10 @@ class Tree:
         above = raw.parent
         if above is None:
             return UnknownNode if only.apart else CutNode
-        headed = self.language.headed if only.apart else frozenset[str]()
+        if only.apart and kind in self.language.bodies and above.type in self._headed:
+            return BodyNode if only.is_cut(above.start_byte) else Node
         if only.is_cut(start):
-            return HeadNode if kind in headed else CutNode
-        if kind in self.language.bodies and above.type in headed and only.is_cut(above.start_byte):
-            return BodyNode
+            return HeadNode if only.apart and kind in self.language.headed else CutNode
         return Node
 
     @contextmanager
