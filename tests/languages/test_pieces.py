@@ -264,6 +264,23 @@ def test_texts_on_lines_that_go_on_are_told(end: str) -> None:
     same(code * 3)
 
 
+@pytest.mark.parametrize(
+    "after",
+    [
+        "(f(1),\n x) = f(2), 1\n",
+        "@dec(f(3),\n  a)\ndef h():\n    f(4)\n    return f(5)\n",
+        "@dec\ndef h():\n    f(6)\n# c\n@dec(\n)\nclass A(f):\n    def g(self):\n        f(7)\n",
+        "x = [\nf(8)\n]\n    # e\n",
+        "# " + "long " * 90 + "\n_a = {\n1: f(9)}\n",
+    ],
+)
+def test_what_stands_behind_a_large_class_is_no_part_of_it(after: str) -> None:
+    for body in ("    def g(self, a):\n        x = f(0)\n\n", "    x = f(\n0\n)\n"):
+        code = "class A(f):\n" + body * 200
+        for text in (code + after, code + after + code, after + code, "@a(\n)\n" + code + after):
+            same(text.encode())
+
+
 def test_a_large_table_of_texts_is_not_parsed_for_what_they_say() -> None:
     rows = "".join(f'    \'f({at}) not a in b\': rb"f(\\"{at}", # f({at})\n' for at in range(900))
     table = f"x = {{\n{rows}}}\n"

@@ -77,6 +77,20 @@ def test_new_text_takes_the_line_ending_around_it() -> None:
     assert [source.newline_at(at) for at in (0, 3, 5)] == [b"\r\n", b"\n", b"\n"]
 
 
+BAD = {0xDC00 + byte: "\ufffd" for byte in range(0x80, 0x100)}
+
+
+def test_what_is_shown_of_a_span_stands_where_its_places_say() -> None:
+    data = "é\n".encode() + b"a\xe2\x82 f(\xff)\xe2\n" + b"\xe2)"
+    start, end = data.index(b"f("), data.index(b")") + 1
+    first, last, text = LineIndex(data).shown(start, end)
+    assert (first, last, text) == (Place(2, 5), Place(2, 9), "a\ufffd\ufffd f(\ufffd)\ufffd")
+    assert text[first.column - 1 : last.column - 1] == "f(\ufffd)"
+    assert LineIndex(data).shown(start, len(data))[1] == Place(3, 3)
+    for offset in range(2, len(data)):
+        assert LineIndex(data).offset(LineIndex(data).place(offset)) == offset
+
+
 @given(st.binary(max_size=200), st.lists(st.integers(0, 200), max_size=60))
 def test_places_are_the_same_in_whatever_order_they_are_asked_for(
     data: bytes, offsets: list[int]
@@ -84,7 +98,9 @@ def test_places_are_the_same_in_whatever_order_they_are_asked_for(
     lines = LineIndex(data)
     for offset in (min(at, len(data)) for at in offsets):
         assert lines.place(offset).line == lines.number(offset)
-        assert lines.text_at(offset) == lines.text(lines.number(offset))
+        place, same, text = lines.shown(offset, offset)
+        assert place == same == lines.place(offset)
+        assert text == lines.text(place.line).decode("utf-8", "surrogateescape").translate(BAD)
         assert lines.start(offset) == lines.starts[lines.number(offset) - 1]
         follow = lines.next(offset)
         assert follow is None or lines.number(follow) == lines.number(offset) + 1

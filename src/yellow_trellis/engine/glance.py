@@ -123,8 +123,6 @@ def _looked_at(path: str, pattern: Pattern) -> Looked | None:
 def _sight(source: Source, match: Match) -> Sight:
     return Sight(
         source.path,
-        source.place(match.span.start),
-        source.place(match.span.end),
-        source.lines.text_at(match.span.start).decode("utf-8", "replace"),
+        *source.lines.shown(*match.span),
         tuple((name, " ".join(code.split())) for name, code in holes_of(match)),
     )

@@ -49,14 +49,15 @@ class FindingRecord(NamedTuple):
         holes: Iterable[tuple[str, str]] = (),
     ) -> FindingRecord:
         """Return what is shown of a finding in `source` at the bytes of `span`."""
+        start, end, line = source.lines.shown(*span)
         return cls(
             rule,
             level,
             source.path,
-            source.place(span.start),
-            source.place(span.end),
+            start,
+            end,
             message,
-            source.lines.text_at(span.start).decode("utf-8", "replace"),
+            line,
             fixes,
             tuple((name, " ".join(code.split())) for name, code in holes),
         )

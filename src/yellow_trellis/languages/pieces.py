@@ -108,7 +108,7 @@ class Lines(Protocol):
         ...
 
     def end(self) -> Line | None:
-        """Return the last statement of the piece, in the same way."""
+        """Return the last statement of a class of which the piece is the last, in the same way."""
         ...
 
 

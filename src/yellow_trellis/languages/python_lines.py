@@ -133,6 +133,13 @@ class PythonLines:
     def end(self) -> Line | None:
         return self._last(0, self._stop, 0)
 
+    def unindented(self, at: int) -> int | None:
+        """Return where the first statement behind `at` starts that is not indented.
+
+        That is the end of the piece if there is none; None where lines do not make it plain.
+        """
+        return self._end(at, b"")
+
     def _last(self, first: int, stop: int, width: int) -> Line | None:
         """Return the last statement in the lines from a number on, with what ends at `stop`.
 
@@ -149,6 +156,8 @@ class PythonLines:
         if word in _CLAUSES or self._is_odd(start, stop, word):
             return None
         own = start - self.bounds[number]
+        if own <= width:
+            return None
         notes = _COMMENT_LINE.finditer(self._data, self.bounds[number + 1], stop)
         if any(width < len(one[1]) < own for one in notes):
             return None  # it ends a body around this statement, which is not there

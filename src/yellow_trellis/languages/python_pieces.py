@@ -23,7 +23,8 @@ if TYPE_CHECKING:
 _WORD = rb"(?=[A-Za-z_@\x80-\xff])"
 _AT = ord("@")
 _CLASS = re.compile(rb"class\b[^\n]*:[ \t]*(?:#[^\n]*)?\r?\n")
-_DECORATED = re.compile(rb"\n" + _CLASS.pattern)
+_DECORATED = re.compile(rb"@[^\n]*\n(?:[^\nA-Za-z_\"'\x80-\xff][^\n]*\n|\r?\n)*" + _CLASS.pattern)
+_UNINDENTED = re.compile(rb"\n(?=[^ \t\f\r\n#])")
 _MEMBER = re.compile(rb"\n([ \t]+)[A-Za-z_@]")
 _DEFINES = re.compile(rb"[ \t]*(?:@|def\b|class\b|async\b)")
 _LONE_RETURN = re.compile(rb"\r(?!\n)")
@@ -63,21 +64,35 @@ def _members(data: bytes, strings: LongStrings, start: int, end: int) -> list[Pi
     whole = [Piece(start, end, start, end)]
     if end - start < _WORTH:
         return whole
-    seek = _DECORATED.search if data[start] == _AT else _CLASS.match
-    header = seek(data, start, end)
-    if header is None:
+    header = (_DECORATED if data[start] == _AT else _CLASS).match(data, start, end)
+    stop = None if header is None else _class_end(data, strings, start, header.end(), end)
+    if header is None or stop is None:
         return whole
-    lines = _MEMBER.finditer(data, header.end() - 1, end)
+    rest = [Piece(stop, end, stop, end)] if stop < end else []
+    lines = _MEMBER.finditer(data, header.end() - 1, stop)
     first = next((one for one in lines if strings.around(one.end()) is None), None)
     if first is None:
         return whole
-    starts = _starts(data, first[1], header.end() - 1, end, strings)
+    starts = _starts(data, first[1], header.end() - 1, stop, strings)
     members = [at for at in starts if is_start(data, at)]
-    bounds = [start, *members, end]
+    bounds = [start, *members, stop]
     return [
-        Piece(bounds[at], bounds[at + 1], start, end, bounds[1] - start)
+        Piece(bounds[at], bounds[at + 1], start, stop, bounds[1] - start)
         for at in range(len(bounds) - 1)
-    ]
+    ] + rest
+
+
+def _class_end(
+    data: bytes, strings: LongStrings, start: int, header_end: int, end: int
+) -> int | None:
+    """Return where the class from `start` ends; None where lines do not make it plain.
+
+    As starts of statements are told with caution, there may be others behind it, up to `end`.
+    """
+    lines = _UNINDENTED.finditer(data, header_end - 1, end)
+    if all(strings.around(one.end()) is not None for one in lines):
+        return end
+    return _python_lines()(data, start, end).unindented(header_end)
 
 
 def _starts(data: bytes, indent: bytes, begin: int, end: int, strings: LongStrings) -> list[int]:

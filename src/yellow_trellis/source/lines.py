@@ -10,6 +10,7 @@ from itertools import accumulate
 from yellow_trellis.source.span import Place
 
 _LINE_END = re.compile(rb"\r\n|\n|\r")
+_INVALID = re.compile("[\udc80-\udcff]")
 
 
 _TIMES = 8  # passes over the data
@@ -79,14 +80,22 @@ class LineIndex:
                 line += self._data.count(b"\n", last, offset)
             self._counted = offset, line
             self._worth -= abs(offset - last)
-        before = self._data[self.start(offset) : offset]
-        return Place(line, len(before.decode("utf-8", "replace")) + 1)
+        return Place(line, self._column(self.start(offset), offset))
 
-    def text_at(self, offset: int) -> bytes:
-        """Return the bytes of the line of `offset`, without its line ending."""
-        if not self._is_usual:
-            return self.text(self.number(offset))
-        return self._data[self.start(offset) : self.end(offset)]
+    def shown(self, start: int, end: int) -> tuple[Place, Place, str]:
+        """Return the places of the bytes `start` and `end`, and the text of the line of `start`.
+
+        Of what is not UTF-8 each byte is a character: it is shown as U+FFFD.
+        """
+        first = self.place(start)
+        begin, stop = self.start(start), self.end(start)
+        last = Place(first.line, self._column(begin, end)) if end <= stop else self.place(end)
+        text = self._data[begin:stop].decode("utf-8", "surrogateescape")
+        return first, last, text if text.isascii() else _INVALID.sub("\ufffd", text)
+
+    def _column(self, line: int, offset: int) -> int:
+        """Return the column, from 1, in characters, of a byte in the line that starts at `line`."""
+        return len(self._data[line:offset].decode("utf-8", "surrogateescape")) + 1
 
     def offset(self, place: Place) -> int:
         """Return the byte offset of `place`, cut to the end of its line and of the data."""
