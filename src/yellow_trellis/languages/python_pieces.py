@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 _WORD = rb"(?=[A-Za-z_@\x80-\xff])"
 _AT = ord("@")
 _CLASS = re.compile(rb"class\b[^\n]*:[ \t]*(?:#[^\n]*)?\r?\n")
-_DECORATED = re.compile(rb"@[^\n]*\n(?:[^\nA-Za-z_\"'\x80-\xff][^\n]*\n|\r?\n)*" + _CLASS.pattern)
+_DECORATED = re.compile(rb"@[^\n]*\n(?:[^\r\nA-Za-z_\"'\x80-\xff][^\n]*\n|\r?\n)*" + _CLASS.pattern)
 _UNINDENTED = re.compile(rb"\n(?=[^ \t\f\r\n#])")
 _MEMBER = re.compile(rb"\n([ \t]+)[A-Za-z_@]")
 _DEFINES = re.compile(rb"[ \t]*(?:@|def\b|class\b|async\b)")
