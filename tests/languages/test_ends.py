@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from yellow_trellis.languages import language
@@ -92,6 +92,7 @@ UGLY = (
 
 
 @given(st.lists(st.sampled_from(UGLY), min_size=1, max_size=6))
+@example(["s: int = (not a\n\n  # b in c\n\n  in d)\n"])
 def test_ugly_lines_agree_with_the_parser(parts: list[str]) -> None:
     tree = Tree(Source("".join(parts).encode()), PYTHON)
     assert not tree.errors

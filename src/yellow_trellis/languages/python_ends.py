@@ -29,7 +29,7 @@ _SIGN = rb"[^A-Za-z0-9_\x80-\xff#]*"
 GAP_TO_WORD = once(rb"%s(?:#[^\n]*\n%s)*" % (_SIGN, _SIGN))
 """What may stand between a token and a word, and means nothing."""
 
-_TO_NEXT = once(rb"\r?\n[ \t\r\n]*(?:#[^\n]*[ \t\r\n]*)*")
+_TO_NEXT = once(rb"\r?\n[ \t\r\n]*(?:#[^\n]*\n[ \t\r\n]*)*")
 _ENDS_OPERAND = (
     rb"(?<=[\w\x80-\xff)\]}\"'])(?<!\b(?:as|if|in|is|or))(?<!\b(?:and|for|not))"
     rb"(?<!\b(?:else|from))(?<!\b(?:async|await|print|yield))(?<!\blambda)"
