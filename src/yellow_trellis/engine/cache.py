@@ -51,6 +51,7 @@ class ReportCache:
         """Where sums start, so that no report counts for a kind of run that it was not kept for."""
         self._fresh: list[tuple[str, str, str, bytes, int]] = []
 
+    @uncollected()
     def known(self, files: Iterable[Found]) -> dict[str, FileReport]:
         """Return by path the reports that are still true."""
         rows = self._store.read(
@@ -59,18 +60,17 @@ class ReportCache:
         )
         kept = {row[0]: row[1:] for row in rows}
         found: dict[str, FileReport] = {}
-        with uncollected():
-            for file in files if kept else ():
-                row = kept.get(self._store.name(file.path))
-                if row is None or row[0] != self._digests.of(file.path, file.stamp):
-                    continue
-                try:
-                    report = self._read(file, *row)
-                except (msgspec.MsgspecError, _Wrong):
-                    self._store.throw_away()
-                    return {}
-                if report is not None and report.path == file.path:
-                    found[file.path] = report
+        for file in files if kept else ():
+            row = kept.get(self._store.name(file.path))
+            if row is None or row[0] != self._digests.of(file.path, file.stamp):
+                continue
+            try:
+                report = self._read(file, *row)
+            except (msgspec.MsgspecError, _Wrong):
+                self._store.throw_away()
+                return {}
+            if report is not None and report.path == file.path:
+                found[file.path] = report
         return found
 
     def _read(self, file: Found, digest: str, base: str, body: bytes, check: int) -> Any:

@@ -50,13 +50,6 @@ def packed(found: list[FileReport]) -> Sent:
         return found
 
 
-def unpacked(sent: Sent) -> list[FileReport]:
-    """Return the reports that were `packed`."""
-    with uncollected():
-        found: list[FileReport] = decoder(many=True)(sent) if isinstance(sent, bytes) else sent
-    return found
-
-
 @contextmanager
 def uncollected() -> Iterator[None]:
     """Look for no garbage meanwhile: reports are many objects, and make none."""
@@ -67,3 +60,10 @@ def uncollected() -> Iterator[None]:
     finally:
         if was:
             gc.enable()
+
+
+@uncollected()
+def unpacked(sent: Sent) -> list[FileReport]:
+    """Return the reports that were `packed`."""
+    found: list[FileReport] = decoder(many=True)(sent) if isinstance(sent, bytes) else sent
+    return found

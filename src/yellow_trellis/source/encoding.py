@@ -20,7 +20,8 @@ _BOMS = (
 # PEP 263: a comment in one of the first two lines, the first being blank or a comment.
 _DECLARED = rb"^[ \t\f]*#.*?coding[:=][ \t]*([-\w.]+)"
 _BLANK = rb"^[ \t\f]*(?:#.*)?$"
-_INVALID = "[\udc80-\udcff]"
+INVALID = re.compile("[\udc80-\udcff]")
+"""What a byte that is not UTF-8 becomes in text."""
 
 
 class Unreadable(ValueError):
@@ -101,5 +102,5 @@ def parseable(data: bytes) -> bytes:
         data.decode("utf-8")
     except UnicodeDecodeError:
         text = data.decode("utf-8", "surrogateescape")
-        return re.sub(_INVALID, "\x1a", text).encode("utf-8")
+        return INVALID.sub("\x1a", text).encode("utf-8")
     return data

@@ -7,11 +7,10 @@ from bisect import bisect_right
 from functools import cached_property
 from itertools import accumulate
 
+from yellow_trellis.source.encoding import INVALID
 from yellow_trellis.source.span import Place
 
 _LINE_END = re.compile(rb"\r\n|\n|\r")
-_INVALID = re.compile("[\udc80-\udcff]")
-
 
 _TIMES = 8  # passes over the data
 
@@ -91,7 +90,7 @@ class LineIndex:
         begin, stop = self.start(start), self.end(start)
         last = Place(first.line, self._column(begin, end)) if end <= stop else self.place(end)
         text = self._data[begin:stop].decode("utf-8", "surrogateescape")
-        return first, last, text if text.isascii() else _INVALID.sub("\ufffd", text)
+        return first, last, text if text.isascii() else INVALID.sub("\ufffd", text)
 
     def _column(self, line: int, offset: int) -> int:
         """Return the column, from 1, in characters, of a byte in the line that starts at `line`."""
