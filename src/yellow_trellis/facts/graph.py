@@ -8,7 +8,8 @@ from collections.abc import Callable, Iterator, Mapping
 from functools import cached_property
 from typing import Literal, NamedTuple
 
-from yellow_trellis.facts.summary import Entry, Summary
+from yellow_trellis.facts.summary import RECEIVER, Entry, Summary
+from yellow_trellis.records import replace
 
 Load = Callable[[str], "Summary | None"]
 """Reads the summary of a module by its name; None if it cannot be had."""
@@ -37,7 +38,7 @@ class ModuleGraph:
 
     A path is a dotted name; ``:`` may say where the module ends and its names begin, and ``()``
     stands for what calling the name before it gives. ``module:*.name`` is what the star imports of
-    a module bring under that name.
+    a module bring under that name; ``module:*.name|path`` is `path`, unless they may bring it.
     """
 
     def __init__(
@@ -155,6 +156,9 @@ class ModuleGraph:
         return self._reduced[path]
 
     def _walked(self, path: str, depth: int) -> Thing | None:
+        guard, starred, rest = path.partition("|")
+        if starred:
+            return self._thing(rest, depth + 1) if self._is_plain(guard, depth) else None
         module, colon, rest = path.partition(":")
         module = self.beside.get(module, module)
         steps = _STEP.findall(rest if colon else path)
@@ -174,6 +178,14 @@ class ModuleGraph:
                 return None
             thing = self._called(thing, depth) if step == "()" else self._member(thing, step, depth)
         return thing
+
+    def _is_plain(self, guard: str, depth: int) -> bool:
+        """Return whether no star import of a module brings the name of ``module:*.name``."""
+        module, _, name = guard.partition(":*.")
+        summary = self.summary(module)
+        return summary is not None and not any(
+            not self.holds(star) or self._brings(star, name, depth) for star in summary.stars
+        )
 
     def _start(self, module: str, steps: list[str], depth: int) -> tuple[int, Thing | None]:
         """Return what the first of `steps` mean in `module`, and how many those are."""
@@ -272,9 +284,33 @@ class ModuleGraph:
             if holder.entry is None:  # of another code base: it may have the name or not
                 return None if lost else Thing("unknown", f"{holder.name}.{name}")
             member = holder.entry.members.get(name)
+            if member is not None and not lost:
+                entered = self._entered(f"{holder.name}.{name}", member, depth)
+                return self._had(entered, thing, depth)
             if member is not None:
-                return None if lost else self._entered(f"{holder.name}.{name}", member, depth)
+                return None
         return None if lost else Thing("unknown", f"{thing.name}.{name}")
+
+    def _had(self, member: Thing | None, thing: Thing, depth: int) -> Thing | None:
+        """Return a member as it is where it is asked of `thing`, a class or an instance."""
+        entry = member.entry if member is not None else None
+        if member is None or entry is None:
+            return member
+        if entry.path == RECEIVER:
+            return member._replace(entry=replace(entry, path=f"{thing.name}()"))
+        if member.kind == "value" and entry.shared and self._may_describe(member, depth):
+            return member._replace(entry=replace(entry, path=None))
+        return member
+
+    def _may_describe(self, member: Thing, depth: int) -> bool:
+        """Return whether a value of a class may be asked what it is: it has a ``__get__``."""
+        value = self._value(member, depth)
+        if value is None or value.kind != "instance":
+            return False
+        return any(
+            one is not None and one.entry is not None and "__get__" in one.entry.members
+            for one in self._line(value, depth)
+        )
 
     def _line(self, thing: Thing | None, depth: int) -> Iterator[Thing | None]:
         """Yield a class and those it comes from, in the order in which they are asked for a name.
@@ -304,10 +340,16 @@ class ModuleGraph:
 
     def _called(self, thing: Thing, depth: int) -> Thing | None:
         if thing.kind == "class":
+            makers = (one.entry for one in self._line(thing, depth) if one is not None)
+            if any(entry is not None and entry.made_by_new for entry in makers):
+                return None
             return Thing("instance", thing.name, thing.entry)
         if thing.kind == "unknown":
             return Thing("unknown", thing.name + "()")
         if thing.kind == "value":
+            known = self._value(thing, depth)
+            return self._called(known, depth + 1) if known is not None else None
+        if thing.kind == "function" and thing.entry is not None and thing.entry.property:
             known = self._value(thing, depth)
             return self._called(known, depth + 1) if known is not None else None
         if thing.kind == "function" and thing.entry is not None and thing.entry.path is not None:

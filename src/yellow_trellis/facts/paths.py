@@ -11,6 +11,7 @@ import re
 from collections.abc import Iterator
 
 from yellow_trellis.facts.names import Names
+from yellow_trellis.facts.narrowing import narrowed
 from yellow_trellis.facts.scope import Occurrence, Scope, occurrences
 from yellow_trellis.syntax import Node
 
@@ -52,25 +53,48 @@ class Paths:
             scope = self.names.scope_at(node)
             binding = self.names.binding(node)
             if binding is not None:
-                return self.of_name(binding.scope, binding.name)
+                path = self.of_name(binding.scope, binding.name)
+                return self._narrowed(node, path) if path is not None else None
             return self.of_name(scope.module, node.text)
         if kind in ("attribute", "member_type"):
             inner = self.of(node.items[0])
-            return None if inner in (None, _NOTHING) else f"{inner}.{node.items[-1].text}"
+            if inner in (None, _NOTHING):
+                return None
+            if node.items[-1].text == "__class__":
+                return inner[:-2] if inner.endswith("()") else None
+            return f"{inner}.{node.items[-1].text}"
         if kind == "call":
             function = node.child("function")
             if function is None:
                 return None
-            if function.text == "super" and len(node.items[-1].items) == 2:
-                return self._super(node)
             inner = self.of(function)
-            return None if inner in (None, _NOTHING) else inner + "()"
+            if inner in ("builtins.super", "builtins.type"):
+                return self._of_built_in(node, inner)
+            return None if inner in (None, _NOTHING) else f"{inner}()"
         if kind == "named_expression":
             value = node.child("value")
             return self.of(value) if value is not None else None
         if kind == "none":
             return _NOTHING
         return None
+
+    def _narrowed(self, node: Node, path: str) -> str | None:
+        """Return what a name with a known path is where `node` stands, checks around counted."""
+        if not path.endswith("()"):
+            return path
+        found = narrowed(node)
+        if found == "declared":
+            return path
+        kind = self.of(found) if isinstance(found, Node) else None
+        return None if kind in (None, _NOTHING) else f"{kind}()"
+
+    def _of_built_in(self, node: Node, name: str) -> str | None:
+        """Return the path of ``super()``, and of ``type(x)``: the class of what ``x`` is."""
+        arguments = [item for item in node.items[-1].items if item.named]
+        if name == "builtins.super":
+            return self._super(node) if not arguments else None
+        path = self.of(arguments[0]) if len(arguments) == 1 else None
+        return path[:-2] if path is not None and path.endswith("()") else None
 
     def _super(self, node: Node) -> str | None:
         """Return the path of ``super()``: the class around, its own names aside."""
@@ -98,6 +122,9 @@ class Paths:
                 return self._unbound(owner, name)
             if all(one.how != "import" for one in _binds(owner, name)):
                 return f"{self.module}:{name}"
+            if _may_be_starred(owner, name):
+                path = self.value(owner, name)
+                return None if path is None else f"{self.module}:*.{name}|{path}"
         elif owner.kind == "class" and not _only_imported(owner, name):
             return f"{self.of_scope(owner)}.{name}"
         found = self.value(owner, name)
@@ -119,7 +146,8 @@ class Paths:
             elif one.how != "declaration":
                 found.add(self.bound_to(one))
         if told:
-            return next(iter(told)) if len(told) == 1 else None
+            # what is bound to the name later may be something else than was declared
+            return agreed(told | found) if len(told) == 1 else None
         return agreed(found)
 
     def bound_to(self, one: Occurrence) -> str | None:
@@ -144,7 +172,7 @@ class Paths:
         if how in ("with", "except") and statement.kind == "as_pattern_target":
             pattern = statement.parent
             path = self.of(pattern.items[0]) if pattern is not None else None
-            if path is None or path == _NOTHING:
+            if path is None or path == _NOTHING or _is_of_group(one.node):
                 return None
             return f"{path}()" if how == "except" else f"{path}.__enter__()"
         return None
@@ -162,13 +190,22 @@ class Paths:
             return None
         if parameters.items[1].start != one.span.start:
             return None
-        marks = decorators(definition)
+        if len(_binds(holder, one.scope.name)) > 1 and not _is_property(definition):
+            return None  # it may have been made something else: `f = staticmethod(f)`
+        marks = {self._mark(mark) for mark in marks_of(definition)}
         if "staticmethod" in marks:
             return None
         path = self.of_scope(holder)
         if "classmethod" in marks or one.scope.name in ("__new__", "__init_subclass__"):
             return path
         return path + "()"
+
+    def _mark(self, mark: Node) -> str:
+        """Return what a decorator is of those that change what a first parameter is."""
+        path = self.of(mark)
+        if path is not None and path.startswith(f"{self.module}:") and mark.kind == "identifier":
+            path = self.value(self.names.module, mark.text) or path  # `s = staticmethod`
+        return path.replace(":", ".").removeprefix("builtins.") if path is not None else mark.text
 
     def _annotated(self, one: Occurrence) -> str | None:
         """Return the path that an annotation beside the name gives it."""
@@ -195,18 +232,26 @@ class Paths:
             sides = [item for item in node.items if item.kind != "|"]
             return agreed({self._or_nothing(side) for side in sides})
         if kind in ("generic_type", "subscript"):
-            head = node.items[0].text.rpartition(".")[2]
+            head = self._typing_name(node.items[0])
             inner = [i for item in node.items[1:] for i in _arguments(item)]
             if head in ("Optional", "Final", "ClassVar", "Annotated", "Required") and inner:
                 return self.annotation(inner[0])
             if head in ("type", "Type") and inner:
                 path = self.annotation(inner[0])
                 return path[:-2] if path is not None and path.endswith("()") else None
-            if head in ("Union", "Literal", "Callable"):
+            if head == "Union":
+                return agreed({self._or_nothing(one) for one in inner})
+            if head in ("Literal", "Callable"):
                 return None
             path = self.of(node.items[0])
             return None if path in (None, _NOTHING) else path + "()"
         return None
+
+    def _typing_name(self, node: Node) -> str:
+        """Return the name that `node` has in the module `typing`; empty if it is not of there."""
+        path = (self.of(node) or "").replace(":", ".")
+        module, _, name = path.rpartition(".")
+        return name if module in ("typing", "typing_extensions", "builtins") else ""
 
     def _or_nothing(self, node: Node) -> str | None:
         return _NOTHING if node.core.kind == "none" else self.annotation(node)
@@ -244,6 +289,28 @@ def agreed(found: set[str | None]) -> str | None:
     return _NOTHING if found == {_NOTHING} else None
 
 
+def _is_of_group(node: Node) -> bool:
+    """Return whether a name is bound by ``except*``: to a group of what is named there."""
+    clause = next((a for a in node.ancestors() if a.kind.startswith("except")), None)
+    return clause is not None and any(child.kind in ("*", "except*") for child in clause.children)
+
+
+def _is_property(definition: Node) -> bool:
+    return any(mark.rpartition(".")[2] in _ACCESSORS for mark in decorators(definition))
+
+
+_ACCESSORS = frozenset({"property", "setter", "getter", "deleter", "overload"})
+
+
+def marks_of(definition: Node) -> list[Node]:
+    """Return the decorators of a definition, each without its arguments."""
+    above = definition.parent
+    if above is None or above.kind != "decorated_definition":
+        return []
+    marks = (child.items[-1].bare for child in above.children if child.kind == "decorator")
+    return [mark.items[0] if mark.kind == "call" else mark for mark in marks]
+
+
 def decorators(definition: Node) -> frozenset[str]:
     """Return the decorators of a definition as they are written, without their arguments."""
     above = definition.parent
@@ -261,6 +328,12 @@ def _binds(owner: Scope, name: str) -> list[Occurrence]:
         for one in occurrences(user, name)
         if one.use == "bind"
     ]
+
+
+def _may_be_starred(module: Scope, name: str) -> bool:
+    """Return whether a star import behind the last that binds `name` may bind it again."""
+    last = max(one.span.start for one in _binds(module, name))
+    return any(one.name == "*" and one.statement.start > last for one in module.imports)
 
 
 def _only_imported(owner: Scope, name: str) -> bool:

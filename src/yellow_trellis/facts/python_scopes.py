@@ -400,11 +400,11 @@ def _never(reader: _Reader, raw: tree_sitter.Node) -> None:
 Method = Callable[[_Reader, "tree_sitter.Node"], None]
 
 # What the loop does itself, as a call for each name would cost more than all the rest.
-_READ: Method = lambda reader, raw: _never(reader, raw)  # noqa: E731
-_FIRST: Method = lambda reader, raw: _never(reader, raw)  # noqa: E731
-_LAST: Method = lambda reader, raw: _never(reader, raw)  # noqa: E731
-_STRING: Method = lambda reader, raw: _never(reader, raw)  # noqa: E731
-_BARE: Method = lambda reader, raw: _never(reader, raw)  # noqa: E731
+_READ: Method = lambda reader, raw: _never(reader, raw)
+_FIRST: Method = lambda reader, raw: _never(reader, raw)
+_LAST: Method = lambda reader, raw: _never(reader, raw)
+_STRING: Method = lambda reader, raw: _never(reader, raw)
+_BARE: Method = lambda reader, raw: _never(reader, raw)
 
 _METHODS: dict[str, Method] = {
     **dict.fromkeys(_BARREN, _BARE),

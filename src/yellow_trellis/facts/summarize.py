@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+
 from yellow_trellis.facts.paths import Paths, agreed, decorators
-from yellow_trellis.facts.scope import Scope
-from yellow_trellis.facts.summary import Entry, Summary
+from yellow_trellis.facts.scope import Scope, occurrences
+from yellow_trellis.facts.summary import RECEIVER, Entry, Summary
+from yellow_trellis.records import replace
 from yellow_trellis.syntax import Node
 
 
@@ -64,6 +67,8 @@ class _Summarizer:
         marks = decorators(node)
         returns = node.child("return_type")
         path = self.paths.annotation(returns) if returns is not None else None
+        if returns is not None and self._is_self(returns):
+            path = RECEIVER
         if path is None and returns is None and scope.name in ("__enter__", "__aenter__"):
             path = self._self_returned(scope, node)
         if any(child.kind == "async" for child in node.children):
@@ -80,8 +85,14 @@ class _Summarizer:
             return None
         given = [n for n in body.walk() if n.kind == "return_statement"]
         if given and all(n.text == "return self" for n in given):
-            return self.paths.of_scope(holder) + "()"
+            return RECEIVER
         return None
+
+    def _is_self(self, returns: Node) -> bool:
+        """Return whether an annotation is `Self`: the class of what a method is asked of."""
+        core = returns.core
+        path = self.paths.of(core) if core.kind in ("identifier", "attribute") else None
+        return path is not None and path.endswith((".Self", ":Self"))
 
     def _class(self, scope: Scope, node: Node) -> Entry:
         bases: list[str | None] = []
@@ -91,27 +102,55 @@ class _Summarizer:
                 base = item.items[0] if item.kind in ("subscript", "generic_type") else item
                 bases.append(self.paths.of(base))
         members = {name: self.entry(scope, name) for name in scope.users if scope.binds(name)}
+        shared = {name: replace(one, shared=one.kind == "value") for name, one in members.items()}
+        members = shared
         for name, path in self._given(scope).items():
             known = members.get(name)
-            if known is None or (known.kind == "value" and known.path is None):
+            if known is None or (known == Entry("value", shared=True) and _declares(scope, name)):
                 members[name] = Entry("value", path)
+            elif known.kind != "value" or known.path != path:
+                members[name] = Entry("alias")  # an instance may have another one of its own
+        if "__new__" in members and "__new__" in scope.users:
+            made = [s for s in _children(scope) if s.name == "__new__" and s.kind == "function"]
+            if not all(self._makes_own(one) for one in made):
+                return Entry("class", None, tuple(bases), members, made_by_new=True)
         return Entry("class", None, tuple(bases), members)
 
     def _given(self, scope: Scope) -> dict[str, str | None]:
         """Return what the methods of a class assign to their instance, ``self.line = ...``."""
         found: dict[str, set[str | None]] = {}
-        for method in _children(scope):
-            if method.kind != "function":
-                continue
-            own = self.paths.of_scope(scope) + "()"
-            for span in method.stores:
-                node = method.tree.leaf_at(*span)
+        own = self.paths.of_scope(scope) + "()"
+        for name, node, path in self._stores:
+            if path in (own, own[:-2]):
+                found.setdefault(name, set()).add(self._stored(node))
+        return {name: agreed(paths) for name, paths in found.items()}
+
+    @cached_property
+    def _stores(self) -> list[tuple[str, Node, str | None]]:
+        """The attributes that the file assigns: name, node, and the path of what they are of."""
+        found = []
+        for scope in self.names.scopes:
+            for span in scope.stores:
+                node = scope.tree.leaf_at(*span)
                 while node is not None and node.kind != "attribute":
                     node = node.parent
-                if node is None or self.paths.of(node.items[0]) != own:
-                    continue
-                found.setdefault(node.items[-1].text, set()).add(self._stored(node))
-        return {name: agreed(paths) for name, paths in found.items()}
+                if node is not None:
+                    found.append((node.items[-1].text, node, self._path_of(node.items[0])))
+        return found
+
+    def _path_of(self, node: Node) -> str | None:
+        """Return the path of what an attribute is of; of a module's name what it is bound to."""
+        path = self.paths.of(node)
+        module = self.names.module
+        if node.kind == "identifier" and path == f"{self.paths.module}:{node.text}":
+            return self.paths.value(module, node.text) or path
+        return path
+
+    def _makes_own(self, scope: Scope) -> bool:
+        """Return whether a ``__new__`` returns what the one of its bases makes."""
+        body = self.names.node_of(scope).child("body")
+        given = [n for n in body.walk() if n.kind == "return_statement"] if body is not None else []
+        return bool(given) and all("super()" in n.text or "__new__" in n.text for n in given)
 
     def _stored(self, node: Node) -> str | None:
         statement = node.parent
@@ -131,6 +170,11 @@ class _Summarizer:
 
 _PROPERTIES = ("property", "cached_property")
 _PLAIN = ("classmethod", "staticmethod", "abstractmethod", "override", "final", "cache")
+
+
+def _declares(scope: Scope, name: str) -> bool:
+    """Return whether a class only says of what kind an attribute is: ``line: Line``."""
+    return all(one.how == "declaration" for one in occurrences(scope, name) if one.use == "bind")
 
 
 def _children(scope: Scope) -> list[Scope]:

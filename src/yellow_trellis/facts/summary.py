@@ -7,6 +7,9 @@ from typing import Any, Literal
 
 from yellow_trellis.records import field, record
 
+RECEIVER = "<self>"
+"""The path of what a method returns that returns what it is asked of."""
+
 EntryKind = Literal["alias", "class", "function", "value"]
 
 
@@ -27,6 +30,10 @@ class Entry:
     """Of a class: its names, and those its methods give its instances."""
     property: bool = False
     """Whether it is a function that is read like a value."""
+    shared: bool = False
+    """Whether it is a value that a class has, rather than its instances."""
+    made_by_new: bool = False
+    """Whether calling the class may make something else than an instance of it."""
 
 
 @record(frozen=True, slots=True)
@@ -63,7 +70,8 @@ def to_data(summary: Summary) -> dict[str, Any]:
 
 def _entry_data(entry: Entry) -> list[Any]:
     members = {name: _entry_data(member) for name, member in entry.members.items()}
-    return [entry.kind, entry.path, list(entry.bases), members, entry.property]
+    more = (entry.property, entry.shared, entry.made_by_new)
+    return [entry.kind, entry.path, list(entry.bases), members, *more]
 
 
 def from_data(data: Mapping[str, Any]) -> Summary:
@@ -82,6 +90,7 @@ def from_data(data: Mapping[str, Any]) -> Summary:
 
 
 def _entry(data: list[Any]) -> Entry:
-    kind, path, bases, members, is_property = data
+    kind, path, bases, members, *more = data
     inner = {name: _entry(member) for name, member in members.items()}
-    return Entry(kind, path, tuple(bases), inner, is_property)
+    is_property, is_shared, made_by_new = more
+    return Entry(kind, path, tuple(bases), inner, is_property, is_shared, made_by_new)

@@ -1,4 +1,5 @@
 """What the names of a Python file tell about it: imports and definitions that are not as meant."""
+# trellis: leave short-lines in this file -- examples read best as they are
 
 from __future__ import annotations
 
