@@ -9,6 +9,8 @@ from yellow_trellis.languages.grammar import grammar
 from yellow_trellis.languages.language import Language
 
 if TYPE_CHECKING:
+    import tree_sitter
+
     from yellow_trellis.languages.language import Shaped
 
 # Binding strength, weakest first; source: the grammar of expressions in ECMA-262.
@@ -20,44 +22,76 @@ _STRENGTH = {
     "assignment_expression": 3,
     "augmented_assignment_expression": 3,
     "ternary_expression": 4,
-    "unary_expression": 16,
-    "await_expression": 16,
-    "update_expression": 17,
-    "number": 18,
-    "function_expression": 18,
-    "object": 18,
-    "class": 18,
+    "unary_expression": 17,
+    "await_expression": 17,
+    "update_expression": 18,
+    "number": 19,
+    "function_expression": 19,
+    "class": 19,
+    "object": 21,
 }
 _BINARY = {
     "??": 5,
-    "||": 5,
-    "&&": 6,
-    "|": 7,
-    "^": 8,
-    "&": 9,
-    "==": 10,
-    "!=": 10,
-    "===": 10,
-    "!==": 10,
-    "<": 11,
-    ">": 11,
-    "<=": 11,
-    ">=": 11,
-    "in": 11,
-    "instanceof": 11,
-    "<<": 12,
-    ">>": 12,
-    ">>>": 12,
-    "+": 13,
-    "-": 13,
-    "*": 14,
-    "/": 14,
-    "%": 14,
-    "**": 15,
+    "||": 6,
+    "&&": 7,
+    "|": 8,
+    "^": 9,
+    "&": 10,
+    "==": 11,
+    "!=": 11,
+    "===": 11,
+    "!==": 11,
+    "<": 12,
+    ">": 12,
+    "<=": 12,
+    ">=": 12,
+    "in": 12,
+    "instanceof": 12,
+    "<<": 13,
+    ">>": 13,
+    ">>>": 13,
+    "+": 14,
+    "-": 14,
+    "*": 15,
+    "/": 15,
+    "%": 15,
+    "**": 16,
 }
-_PRIMARY = 19
+_PRIMARY = 20
+_OBJECT = 21
 _ITEM = 2
 _EXPRESSION = 3
+_ARROW_BODY = -1
+"""An object there would be read as a block."""
+
+
+def _is_misread(loop: tree_sitter.Node) -> bool:
+    """Return whether a bare `in` stands where a loop starts, which the language has no rule for."""
+    stack = [loop.child_by_field_name("initializer")]
+    while stack:
+        node = stack.pop()
+        if node is None or node.type in _ENCLOSED:
+            continue
+        if node.type == "in":
+            return True
+        stack += node.children
+    return False
+
+
+_ENCLOSED = frozenset(
+    {
+        *("arguments", "array", "array_pattern", "class_body", "formal_parameters", "object"),
+        *("object_pattern", "parenthesized_expression", "statement_block"),
+        *("subscript_expression", "template_substitution"),
+    }
+)
+"""Kinds in which an `in` is not one of the loop around them."""
+
+
+def _stands_bare(strength: int, demand: int) -> bool:
+    if demand == _ARROW_BODY:
+        return _EXPRESSION <= strength != _OBJECT
+    return strength >= demand
 
 
 def _strength(node: Shaped) -> int:
@@ -77,7 +111,9 @@ def _demand(parent: Shaped, field: str | None) -> int:
         operator = token.kind if (token := parent.child("operator")) else ""
         own = _BINARY.get(operator, _PRIMARY)
         if operator == "**":
-            return 17 if field == "left" else own
+            return 18 if field == "left" else own
+        if operator == "??":
+            return 8  # it goes with neither `||` nor `&&` without brackets
         return own if field == "left" else own + 1
     return 0
 
@@ -93,15 +129,15 @@ _PLACES: dict[tuple[str, str | None], int] = {
     ("ternary_expression", "condition"): 5,
     ("ternary_expression", "consequence"): _EXPRESSION,
     ("ternary_expression", "alternative"): _EXPRESSION,
-    ("arrow_function", "body"): _EXPRESSION,
+    ("arrow_function", "body"): _ARROW_BODY,
 }
 _KINDS = {
     "arguments": _ITEM,
     "array": _ITEM,
     "spread_element": _EXPRESSION,
-    "unary_expression": 16,
-    "await_expression": 16,
-    "update_expression": 17,
+    "unary_expression": 17,
+    "await_expression": 17,
+    "update_expression": 18,
 }
 
 
@@ -119,7 +155,8 @@ def _literal_value(text: str) -> object:
 
 _LINE = rb"(?:[^\r\n\xe2]|\xe2(?!\x80[\xa8\xa9]))*"
 _GAP = (
-    rb"[^A-Za-z0-9_$\x80-\xff/]|/(?![/*])|//%s|<!--%s|-->%s|/\*(?:[^*]|\*(?!/))*\*/|\xe2\x80[\xa8\xa9]"
+    rb"[^A-Za-z0-9_$\x80-\xff/]|/(?![/*])|//%s|<!--%s|-->%s"
+    rb"|/\*(?:[^*]|\*(?!/))*\*/|\xe2\x80[\xa8\xa9]"
     % (_LINE, _LINE, _LINE)
 )
 
@@ -255,4 +292,24 @@ LANGUAGE = Language(
     comment_mark=re.compile(b"//|/\\*|<!--|-->"),
     strength=_strength,
     demand=_demand,
+    stands_bare=_stands_bare,
+    ambiguous=frozenset({"for_statement"}),
+    is_misread=_is_misread,
+    unbracketed={"parameter": ("formal_parameters", "parameters")},
+    terminator=";",
+    self_ended=frozenset(
+        {
+            *("class_declaration", "for_in_statement", "for_statement", "function_declaration"),
+            *("generator_function_declaration", "if_statement", "labeled_statement"),
+            *("method_definition", "statement_block", "switch_statement", "try_statement"),
+            *("while_statement", "with_statement"),
+        }
+    ),
+    alike_kinds=(
+        frozenset({"array", "array_pattern"}),
+        frozenset({"object", "object_pattern"}),
+        frozenset({"identifier", "property_identifier", "shorthand_property_identifier"}),
+        frozenset({"shorthand_property_identifier_pattern", "shorthand_property_identifier"}),
+        frozenset({"rest_pattern", "spread_element"}),
+    ),
 )

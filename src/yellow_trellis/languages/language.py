@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 import tree_sitter
 
+from yellow_trellis.languages.checks import CompileErrors, no_compiler
 from yellow_trellis.records import field, record
 from yellow_trellis.source import Chain
 
@@ -75,6 +76,8 @@ class Language:
     """Kinds around one node that add nothing to it."""
     same_kinds: Mapping[str, str] = field(default_factory=dict)
     """Kinds that are other spellings of a kind."""
+    alike_kinds: tuple[frozenset[str], ...] = ()
+    """Kinds that the same code has in different places, such as a list and a target like one."""
     optional_tokens: Mapping[str, frozenset[str]] = field(default_factory=dict)
     """By kind: tokens that may be left out."""
     counted_separators: frozenset[str] = _NO_TOKENS
@@ -125,6 +128,8 @@ class Language:
     """What a hole may be written as for the parser, `{}` being a name no code uses."""
     contexts: tuple[tuple[str, str], ...] = ()
     """Code before and after a part that does not parse alone, such as an except clause."""
+    around: tuple[tuple[str, str], ...] = ()
+    """Code around a part that is none alone, and belongs to it: the brackets of a generator."""
     parts: Mapping[str, tuple[str, str]] = field(default_factory=dict)
     """By name: code before and after a part that would parse as something else alone."""
     lifted: frozenset[str] = _NO_TOKENS
@@ -149,14 +154,49 @@ class Language:
     """Those of them that are a header and one body, and nothing behind it."""
     definitions: frozenset[str] = _NO_TOKENS
     """Kinds of functions and classes of which lines tell the header and what stands in the body."""
+    head_comment: re.Pattern[bytes] = re.compile(rb"#!")
+    """What a comment looks like that counts only at the very top of a file."""
+    stays_first: frozenset[str] = _NO_TOKENS
+    """Kinds of statements before which only a docstring may stand."""
     filled: frozenset[str] = _NO_TOKENS
     """Kinds of bodies that must not be empty."""
     empty_body: str = ""
     """The statement that an otherwise empty body needs."""
     strength: Callable[[Shaped], int] = lambda node: 100
-    """How strongly an expression holds together; brackets are needed below what its place asks."""
+    """How strongly an expression holds together."""
     demand: Callable[[Shaped, str | None], int] = lambda parent, field: 0
-    """The strength that the place `field` in the node `parent` asks for."""
+    """What the place `field` in the node `parent` asks of an expression in it."""
+    stands_bare: Callable[[int, int], bool] = lambda strength, demand: strength >= demand
+    """Whether an expression of a strength needs no brackets in a place that asks for `demand`."""
+    no_brackets: frozenset[tuple[str, str | None]] = frozenset()
+    """Kind and field (None: any) of places where a name may not stand in brackets."""
+    weak_expressions: frozenset[str] = _NO_TOKENS
+    """Kinds that are no expressions to the grammar, but are in brackets."""
+    sole_items: Mapping[str, str] = field(default_factory=dict)
+    """By kind: the list whose brackets are its own where it is the only item."""
+    ambiguous: frozenset[str] = _NO_TOKENS
+    """Kinds some of which the compiler reads as another tree than the parser."""
+    is_misread: Callable[[tree_sitter.Node], bool] = lambda node: False
+    """Whether the compiler reads a node of these kinds as another tree, or not at all."""
+    unbracketed: Mapping[str, tuple[str, str]] = field(default_factory=dict)
+    """By field: the list, and its field, that an item in it stands for without brackets."""
+    terminator: str = ""
+    """The token that may end a statement, and may be left out."""
+    self_ended: frozenset[str] = _NO_TOKENS
+    """Kinds of statements that no such token ends."""
+    chained: frozenset[str] = _NO_TOKENS
+    """Kinds that stand in one of their own as a part of it, and are nothing by themselves there."""
+    many_in_brackets: str = ""
+    """The kind that brackets around any number of items make."""
+    verbatim: Mapping[str, str] = field(default_factory=dict)
+    """By kind: a token with which a node shows its own code as text when the program runs."""
+    verbatim_mark: re.Pattern[bytes] = re.compile(rb"(?!)")
+    """What is found in the bytes of any code that holds such a node."""
+
+    compile_errors: CompileErrors = no_compiler
+    """What the compiler of the language has against UTF-8 code, if there is one: the first error of
+    each of the spans given, which are the statements at its top. The version is the oldest that
+    must read it."""
 
     @cached_property
     def _language(self) -> tree_sitter.Language:
@@ -194,6 +234,11 @@ class Language:
         ways = (True, False) if named is None else (named,)
         found = (self._language.id_for_node_kind(kind, way) for kind in kinds for way in ways)
         return frozenset(number for number in found if number)
+
+    @cached_property
+    def expressions(self) -> frozenset[str]:
+        """The kinds of what may be put in brackets."""
+        return (self.family("expression") or frozenset()) | self.weak_expressions
 
     @cached_property
     def unmeant(self) -> frozenset[str]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import keyword
+import re
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
@@ -11,45 +12,74 @@ from yellow_trellis.languages.language import Language, Telltale
 from yellow_trellis.languages.python_ends import EXPRESSION_END, GAP_TO_WORD, LINE_END
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    import tree_sitter
+
+    from yellow_trellis.languages.checks import CompileError
     from yellow_trellis.languages.language import Shaped
     from yellow_trellis.languages.pieces import Pieces
 
 _ROUND = frozenset({"(", ")"})
 
-# Binding strength, weakest first; source: the operator table of the language reference.
+# Three kinds of expressions are allowed without brackets in some places only, and in no order of
+# strength: a place that takes them says which. All others are stronger, weakest first; source: the
+# grammar and the operator table of the language reference.
+_TUPLE, _YIELD, _WALRUS = 1, 2, 4
+_WEAK = _TUPLE | _YIELD | _WALRUS
+_TUPLE_IN_BRACKETS = 25
+"""As strong as any, but in a `with` its brackets would be those of several items."""
 _STRENGTH = {
-    "expression_list": 1,
-    "yield": 2,
-    "named_expression": 3,
-    "list_splat": 4,
-    "dictionary_splat": 4,
-    "lambda": 5,
-    "conditional_expression": 6,
-    "not_operator": 9,
-    "comparison_operator": 10,
-    "await": 19,
+    "expression_list": _TUPLE,
+    "expression_statement": _TUPLE,
+    "pattern_list": _TUPLE,
+    "yield": _YIELD,
+    "named_expression": _WALRUS,
+    "list_splat": 8,
+    "dictionary_splat": 8,
+    "lambda": 9,
+    "conditional_expression": 10,
+    "not_operator": 13,
+    "comparison_operator": 14,
+    "await": 23,
+    "tuple": _TUPLE_IN_BRACKETS,
 }
 _BINARY = {
-    "or": 7,
-    "and": 8,
-    "|": 11,
-    "^": 12,
-    "&": 13,
-    "<<": 14,
-    ">>": 14,
-    "+": 15,
-    "-": 15,
-    "*": 16,
-    "/": 16,
-    "//": 16,
-    "%": 16,
-    "@": 16,
-    "**": 18,
+    "or": 11,
+    "and": 12,
+    "|": 15,
+    "^": 16,
+    "&": 17,
+    "<<": 18,
+    ">>": 18,
+    "+": 19,
+    "-": 19,
+    "*": 20,
+    "/": 20,
+    "//": 20,
+    "%": 20,
+    "@": 20,
+    "**": 22,
 }
-_UNARY = 17
-_PRIMARY = 20
-_EXPRESSION = 5
-_ANY = 0
+_UNARY = 21
+_PRIMARY = 24
+_DISJUNCTION = 11
+_EXPRESSION = 8
+_NO_WEAK = 0
+_WITH = -1
+
+
+def _is_misread(item: tree_sitter.Node) -> bool:
+    """Return whether brackets around all of a `with` are those of its items, not of a tuple."""
+    return item.child_count == 1 and item.children[0].type == "tuple"
+
+
+def _stands_bare(strength: int, demand: int) -> bool:
+    if demand == _WITH:
+        return _WEAK < strength != _TUPLE_IN_BRACKETS
+    if demand <= _WEAK:
+        return strength > _WEAK or bool(strength & demand)
+    return strength >= demand
 
 
 def _strength(node: Shaped) -> int:
@@ -78,50 +108,67 @@ def _demand(parent: Shaped, field: str | None) -> int:
         if operator == "**":
             return own + 1 if field == "left" else _UNARY
         return own if field == "left" else own + 1
-    return _ANY
+    return _WEAK
 
 
 _PLACES = {
-    ("call", "function"): _PRIMARY,
+    ("assignment", "right"): _TUPLE | _YIELD,
+    ("assignment", "type"): _NO_WEAK,
     ("attribute", "object"): _PRIMARY,
+    ("augmented_assignment", "right"): _TUPLE | _YIELD,
+    ("call", "function"): _PRIMARY,
+    ("default_parameter", "value"): _NO_WEAK,
+    ("for_in_clause", "right"): _DISJUNCTION,
+    ("for_statement", "right"): _TUPLE,
+    ("function_definition", "return_type"): _NO_WEAK,
+    ("keyword_argument", "value"): _NO_WEAK,
+    ("lambda", "body"): _NO_WEAK,
+    ("match_statement", "subject"): _TUPLE | _WALRUS,
+    ("named_expression", "value"): _NO_WEAK,
+    ("pair", "key"): _NO_WEAK,
+    ("pair", "value"): _NO_WEAK,
+    ("subscript", "subscript"): _WALRUS,
     ("subscript", "value"): _PRIMARY,
-    ("subscript", "subscript"): 3,
-    ("keyword_argument", "value"): _EXPRESSION,
-    ("assignment", "right"): 1,
-    ("named_expression", "value"): _EXPRESSION,
-    ("default_parameter", "value"): _EXPRESSION,
-    ("typed_default_parameter", "value"): _EXPRESSION,
-    ("lambda", "body"): _EXPRESSION,
-    ("for_statement", "right"): 1,
-    ("for_in_clause", "right"): 7,
-    ("pair", "key"): _EXPRESSION,
-    ("pair", "value"): _EXPRESSION,
+    ("typed_default_parameter", "type"): _NO_WEAK,
+    ("typed_default_parameter", "value"): _NO_WEAK,
+    ("typed_parameter", "type"): _NO_WEAK,
 }
 _KINDS = {
-    "argument_list": 3,
-    "list": 3,
-    "set": 3,
-    "tuple": 3,
-    "expression_list": 3,
-    "list_splat": 11,
-    "dictionary_splat": 11,
-    "comparison_operator": 11,
-    "not_operator": 9,
-    "unary_operator": _UNARY,
+    "argument_list": _WALRUS,
+    "assert_statement": _NO_WEAK,
     "await": _PRIMARY,
-    "conditional_expression": 7,
-    "if_statement": 3,
-    "elif_clause": 3,
-    "while_statement": 3,
-    "assert_statement": 3,
-    "list_comprehension": 3,
-    "set_comprehension": 3,
-    "generator_expression": 3,
-    "if_clause": 7,
-    "with_item": _EXPRESSION,
-    "raise_statement": _EXPRESSION,
-    "decorator": 3,
-    "interpolation": 6,
+    "block": _TUPLE | _YIELD,
+    "comparison_operator": 15,
+    "conditional_expression": _DISJUNCTION,
+    "decorator": _WALRUS,
+    "delete_statement": _NO_WEAK,
+    "dictionary_splat": 15,
+    "elif_clause": _WALRUS,
+    "except_clause": _NO_WEAK,
+    "except_group_clause": _NO_WEAK,
+    "expression_list": _NO_WEAK,
+    "expression_statement": _TUPLE | _YIELD,
+    "generator_expression": _WALRUS,
+    "if_clause": _DISJUNCTION,
+    "if_statement": _WALRUS,
+    "interpolation": 10,
+    "list": _WALRUS,
+    "list_comprehension": _WALRUS,
+    "list_splat": 15,
+    "module": _TUPLE | _YIELD,
+    "not_operator": 13,
+    "parenthesized_expression": _YIELD | _WALRUS,
+    "raise_statement": _NO_WEAK,
+    "return_statement": _TUPLE,
+    "set": _WALRUS,
+    "set_comprehension": _WALRUS,
+    "slice": _NO_WEAK,
+    "tuple": _WALRUS,
+    "type": _NO_WEAK,
+    "unary_operator": _UNARY,
+    "while_statement": _WALRUS,
+    "with_item": _WITH,
+    "yield": _TUPLE,
 }
 
 
@@ -225,6 +272,14 @@ def _pieces(data: bytes) -> Pieces | None:
     return pieces(data)
 
 
+def _compile_errors(
+    data: bytes, parts: Iterable[tuple[int, int]], version: tuple[int, int] | None
+) -> list[CompileError]:
+    from yellow_trellis.languages.python_compiler import compile_errors  # for changed files only
+
+    return compile_errors(data, parts, version)
+
+
 LANGUAGE = Language(
     name="python",
     grammar=grammar("tree_sitter_python"),
@@ -275,8 +330,20 @@ LANGUAGE = Language(
     same_kinds={
         "concatenated_string": "string",
         "expression_list": "tuple",
+        "expression_statement": "tuple",  # of one item it is a wrapper
         "pattern_list": "tuple_pattern",
     },
+    alike_kinds=(
+        frozenset({"attribute", "dotted_name", "member_type"}),
+        frozenset({"default_parameter", "keyword_argument"}),
+        frozenset({"dictionary_splat", "dictionary_splat_pattern"}),
+        frozenset({"generic_type", "subscript"}),
+        frozenset({"identifier", "keyword_identifier"}),
+        frozenset({"list", "list_pattern"}),
+        frozenset({"list_splat", "list_splat_pattern", "splat_type"}),
+        frozenset({"expression_list", "pattern_list", "tuple", "tuple_pattern"}),
+        frozenset({"binary_operator", "union_type"}),
+    ),
     optional_tokens={
         "tuple": _ROUND,
         "tuple_pattern": _ROUND,
@@ -320,9 +387,11 @@ LANGUAGE = Language(
             "aliased_import",
             "as_pattern",
             "dictionary_splat",
+            "dictionary_splat_pattern",
             "keyword_argument",
             "keyword_separator",
             "list_splat",
+            "list_splat_pattern",
             "positional_separator",
         }
     ),
@@ -341,6 +410,7 @@ LANGUAGE = Language(
         ("match x:\n ", ""),
         ("", "\ndef f(): pass\n"),
     ),
+    around=(("(", ")"),),
     parts={
         "argument": ("f(", ")"),
         "case": ("match x:\n ", ""),
@@ -358,7 +428,42 @@ LANGUAGE = Language(
     headed=_CLAUSES | {"function_definition", "with_statement"},
     definitions=frozenset({"class_definition", "function_definition"}),
     filled=frozenset({"block"}),
+    head_comment=re.compile(rb"#!|#.*coding[:=]"),
+    stays_first=frozenset({"future_import_statement"}),
     empty_body="pass",
     strength=_strength,
+    stands_bare=_stands_bare,
+    weak_expressions=frozenset({"expression_list", "tuple_pattern", "yield"}),
+    no_brackets=frozenset(
+        {
+            ("aliased_import", None),
+            ("as_pattern_target", None),
+            ("attribute", "attribute"),
+            ("class_definition", "name"),
+            ("default_parameter", "name"),
+            ("dictionary_splat_pattern", None),
+            ("dotted_name", None),
+            ("function_definition", "name"),
+            ("global_statement", None),
+            ("import_from_statement", None),
+            ("import_statement", None),
+            ("keyword_argument", "name"),
+            ("lambda_parameters", None),
+            ("list_splat_pattern", None),
+            ("named_expression", "name"),
+            ("nonlocal_statement", None),
+            ("parameters", None),
+            ("typed_default_parameter", "name"),
+            ("typed_parameter", None),
+        }
+    ),
+    ambiguous=frozenset({"with_item"}),
+    is_misread=_is_misread,
+    sole_items={"generator_expression": "argument_list"},
+    chained=frozenset({"assignment"}),
+    many_in_brackets="tuple",
+    verbatim={"interpolation": "="},
+    verbatim_mark=re.compile(rb"=[ \t]*(?:![rsa][ \t]*)?[:}]"),
     demand=_demand,
+    compile_errors=_compile_errors,
 )

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from functools import cached_property
+from itertools import pairwise
 
 from yellow_trellis.records import field, record
 from yellow_trellis.source import encoding
@@ -12,6 +14,11 @@ from yellow_trellis.source.span import Place, Span
 
 _LINE_END = re.compile(rb"\r\n|\n|\r")
 _INDENT = re.compile(rb"^([ \t]+)\S", re.MULTILINE)
+_BLOCK = re.compile(
+    rb"^([ \t]*)[^\r\n]*[:{][ \t]*(?:(?:#|//)[^\r\n]*)?(?:\r?\n[ \t]*)*\r?\n([ \t]+)(?=[^\s#/])",
+    re.MULTILINE,
+)
+"""A line that opens a block, with the indentation of it and of the line behind."""
 
 
 @record(frozen=True)
@@ -82,14 +89,25 @@ class Source:
 
     @cached_property
     def indent_unit(self) -> bytes:
-        """One step of indentation in this file: a tab, or the commonest step of spaces (else 4)."""
-        steps: dict[bytes, int] = {}
-        last = b""
-        for found in _INDENT.finditer(self.data):
-            indent = found[1]
-            if indent.startswith(last) and len(indent) > len(last):
-                step = indent[len(last) :]
-                steps[step] = steps.get(step, 0) + 1
-            last = indent
+        """One step of indentation in this file: a tab, or the commonest step of spaces (else 4).
+
+        Steps into blocks count; else, where headers go over lines, the indentation of blocks; else
+        steps from any line to the next.
+        """
+        blocks = [(found[1], found[2]) for found in _BLOCK.finditer(self.data)]
+        steps = self._steps(blocks) or self._steps((b"", inner) for _, inner in blocks)
+        if not steps:
+            indents = [b"", *(found[1] for found in _INDENT.finditer(self.data))]
+            steps = self._steps(pairwise(indents))
         usual = [s for s in steps if s in (b"\t", b"  ", b"    ", b"        ", b"   ")]
         return max(usual, key=lambda s: (steps[s], -len(s)), default=b"    ")
+
+    @staticmethod
+    def _steps(lines: Iterable[tuple[bytes, bytes]]) -> dict[bytes, int]:
+        """Count by how much the second of two lines is indented more than the first."""
+        steps: dict[bytes, int] = {}
+        for outer, inner in lines:
+            if inner.startswith(outer) and len(inner) > len(outer):
+                step = inner[len(outer) :]
+                steps[step] = steps.get(step, 0) + 1
+        return steps

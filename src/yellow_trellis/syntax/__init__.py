@@ -1,3 +1,5 @@
+"""Trees: nodes with every token and comment, and who owns which comment."""
+
 from yellow_trellis.lazy import face
 
 TYPE_CHECKING = False

@@ -122,6 +122,7 @@ class Node:
         if raw is None or not raw.child_count or self.kind in tree.language.atoms:
             return ()
         data, known, kinds = tree.source.data, tree.known, tree.peculiar
+        any_kind = tree.splits_line_ends
         end = self.start
         found: list[Node] = []
         cursor = raw.walk()
@@ -137,7 +138,7 @@ class Node:
             kind, number = one.type, one.id
             child = known.get(number)
             if child is None:
-                if kind in kinds:
+                if any_kind or kind in kinds:
                     child = tree.wrap(one)
                 else:
                     child = known[number] = Node(tree, one, kind, start, stop)

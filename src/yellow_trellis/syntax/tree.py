@@ -57,6 +57,8 @@ class Tree:
         self._is_watched = False
         self.went_beyond = False
         """Whether, while it was watched, anybody looked beyond what is parsed."""
+        self.splits_line_ends = b"\r" in source.data
+        """Whether, to the parser, a node may end in the middle of a line ending."""
         self.peculiar = language.comments | language.space_kinds
         """The kinds of which not every node is made and kept as the parser has it."""
         self._cuttable: frozenset[str] = frozenset()
@@ -91,10 +93,12 @@ class Tree:
         if node is None:
             kind, start, end = raw.type, raw.start_byte, raw.end_byte
             made = Node
-            if kind in self.language.comments:
-                if self.source.data[end - 1 : end] == b"\r":
-                    end -= 1  # half of a line ending is no part of a comment
-            elif self.only is not None and kind in self._cuttable:
+            if self.splits_line_ends and (
+                self.source.data[end - 1 : end + 1] == b"\r\n"
+                or (kind in self.language.comments and self.source.data[end - 1 : end] == b"\r")
+            ):
+                end -= 1  # half of a line ending is no part of a comment, and what ends with one
+            if self.only is not None and kind in self._cuttable:
                 made = self._class_of(raw, kind, start, self.only)
             node = self.known[raw.id] = made(self, raw, kind, start, end)
         return node

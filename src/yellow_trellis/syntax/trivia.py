@@ -8,6 +8,10 @@ from yellow_trellis.source import Span
 from yellow_trellis.syntax.node import Node
 
 
+LEAVE = b"trellis:"
+"""What is in every comment that leaves the place below or beside it alone."""
+
+
 class Attached(NamedTuple):
     """The comments that belong to a node: those before it and those after it on its last line."""
 
