@@ -8,7 +8,7 @@ OLD_LOG = "from alder.house.say import say"
 stamp_to_tick = Rule(
     "stamp-to-tick",
     summary="stamp() goes away; tick() takes the zone by name.",
-    find="@<alder.house.clock.stamp>(@{zone}, @{rest*})",
+    find="@<alder.house.clock.stamp>(@{zone}, @{rest*: keyword_argument})",
     put="@<alder.house.timeline.tick>(zone=@{zone}, @{rest*})",
     tags=["clock"],
     examples=[

@@ -24,7 +24,7 @@ def test_a_declared_rule_tells_what_its_holes_took() -> None:
         "stamp-to-tick",
         summary="stamp goes away",
         message="@{zone} is asked for by place",
-        find="stamp(@{zone}, @{rest*})",
+        find="stamp(@{zone}, @{rest*: keyword_argument})",
         put="tick(zone=@{zone}, @{rest*})",
     )
     (found,) = stamp.look(tree_of("stamp(\n  HOME)"))

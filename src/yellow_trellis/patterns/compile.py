@@ -94,6 +94,11 @@ def _parse(text: str, notation: Notation, language: Language, part: str | None) 
         parsed = _written(notation, language, before, after)
         if not parsed.tree.errors and _roots(parsed):
             return parsed
+    for before, after in language.around if part is None else ():
+        parsed = _written(notation, language, before, after)
+        whole = Span(0, len(parsed.tree.source.data))
+        if not parsed.tree.errors and _roots(parsed := replace(parsed, span=whole)):
+            return parsed
     plain = _written(notation, language, "", "", forms=1)
     at = plain.tree.errors[0].start_byte if plain.tree.errors else 0
     leaf = plain.tree.leaf_at(at)
@@ -173,11 +178,21 @@ def _roots(parsed: _Parsed) -> tuple[Node, ...]:
     tree, span = parsed.tree, parsed.span
     if span == Span(0, len(tree.source.data.rstrip())):
         statements = tree.root.items
-        return statements if len(statements) != 1 else (statements[0].core,)
+        return statements if len(statements) != 1 else (_bare(statements[0], parsed),)
     for node in tree.root.walk():
         if node.span == span and not node.is_comment:
-            return (node.core,)
+            return (_bare(node, parsed),)
     return ()
+
+
+def _bare(node: Node, parsed: _Parsed) -> Node:
+    """Return what a node holds, without brackets; those around a hole for several are a tuple's."""
+    core = node.core
+    hole = parsed.written.get(core.text)
+    if hole is None or not hole.many or not core.tree.language.many_in_brackets:
+        return core
+    around = core.outermost.parent
+    return around if around is not None and around.kind in core.tree.language.brackets else core
 
 
 def stand_in_of(node: Node, holes: Mapping[str, object]) -> str | None:
@@ -220,6 +235,8 @@ class _Builder:
         self._uses: dict[str, int] = {}
 
     def shape(self, node: Node, field: str | None = None) -> Shape:
+        if (many := self._many_in_brackets(node)) is not None:
+            return Shape(self.language.many_in_brackets, field, items=(self._hole(*many, None),))
         node = node.core
         data = node.data
         if (stand_in := stand_in_of(node, self.holes)) is not None:
@@ -238,8 +255,24 @@ class _Builder:
             return Shape(kind, field, data, literal=True)
         if not node.items:
             return Shape(kind, field, data)
-        items = tuple(self.shape(i, i.field) for i in node.items)
+        items = tuple(self._item(i) for i in node.items)
         return Shape(kind, field, items=items, named=self._named(node))
+
+    def _item(self, node: Node) -> Shape:
+        """Return the shape of an item; one that stands for a list of one is that list."""
+        listed = self.language.unbracketed.get(node.field or "")
+        if listed is None:
+            return self.shape(node, node.field)
+        opening, closing = (Shape(mark, None) for mark in "()")
+        return Shape(*listed, items=(opening, self.shape(node), closing))
+
+    def _many_in_brackets(self, node: Node) -> tuple[str, Node] | None:
+        """Return the hole for several that is alone in brackets, and its node."""
+        if node.kind not in self.language.brackets or not self.language.many_in_brackets:
+            return None
+        stand_in = stand_in_of(node.core, self.holes)
+        many = stand_in is not None and self.holes[stand_in].many
+        return (stand_in, node.core) if many and stand_in is not None else None
 
     def _named(self, node: Node) -> tuple[bytes, ...]:
         if not self.any_order:

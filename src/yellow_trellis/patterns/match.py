@@ -83,16 +83,27 @@ def holes_of(match: Match) -> list[tuple[str, str]]:
     return found
 
 
-def match_at(pattern: Pattern, node: Node, given: Takes | None = None) -> Match | None:
+def match_at(
+    pattern: Pattern, node: Node, given: Takes | None = None, until: int | None = None
+) -> Match | None:
     """Lay `pattern` over `node` (the first node of several); None when it does not fit.
 
-    Arguments: `given` is what holes took already: a hole of that name must take equal code.
+    Arguments: `given` is what holes took already: a hole of that name must take equal code;
+    `until` is the byte at which the last of several statements has to end.
     """
     given = given or {}
-    if len(pattern.roots) == 1:
+    hole = pattern.roots[0].hole
+    if len(pattern.roots) == 1 and not (hole is not None and hole.many):
+        if node.kind in node.tree.language.chained and _is_link(node):
+            return None
         takes = _first(pattern.roots[0], node, pattern.choice, given)
         return None if takes is None else Match(pattern, (node,), takes)
-    return _match_run(pattern, node, given)
+    return _match_run(pattern, node, given, until)
+
+
+def _is_link(node: Node) -> bool:
+    """Return whether a node is but a part of one of its own kind: `b = 1` of `a = b = 1`."""
+    return node.parent is not None and node.parent.kind == node.kind
 
 
 def _first(shape: Shape, node: Node, choice: bool, given: Takes) -> Takes | None:
@@ -102,7 +113,9 @@ def _first(shape: Shape, node: Node, choice: bool, given: Takes) -> Takes | None
     return takes if fits(shape, node, takes) else None
 
 
-def _match_run(pattern: Pattern, node: Node, given: Takes) -> Match | None:
+def _match_run(
+    pattern: Pattern, node: Node, given: Takes, until: int | None = None
+) -> Match | None:
     parent = node.parent
     if parent is None or parent.kind not in node.tree.language.bodies:
         return None
@@ -117,6 +130,8 @@ def _match_run(pattern: Pattern, node: Node, given: Takes) -> Match | None:
         run = items[start:end]
         if end > len(items):
             return None
+        if until is not None and run[-1].end != until:
+            continue
         found = next(_ways_items(roots, run, given), None)
         if found is not None:
             return Match(pattern, run, found)
@@ -140,36 +155,54 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
             return False
         takes[shape.key] = node
         return True
+    items, shapes, many = node.items, shape.items, shape.many
     if language.same_kinds.get(node.kind, node.kind) != shape.kind:
-        return False
-    if shape.text is not None:
+        if shape.text is not None or not _is_list_of_one(node, shape.kind):
+            return False
+        # the brackets of the list are those of its only item
+        items, shapes, many = (node,), shapes[1:-1], tuple(at - 1 for at in many)
+    elif shape.text is not None:
         return fits_leaf(shape, node, language)
-    items, shapes = node.items, shape.items
     if shape.named:
         items = _in_order(shape.named, items, language)
-    if not shape.many:
+    if not many:
         if len(items) != len(shapes):
             shapes = _without_omitted(shape, len(items), language, takes)
             if len(items) != len(shapes):
                 return False
-        for inner, item in zip(shapes, items, strict=True):
-            if inner.field != (item._field or None) or not fits(inner, item, takes):
-                return False
-        return True
-    at = shape.many[0]
+        return all(_fits_item(*pair, node, takes) for pair in zip(shapes, items, strict=True))
+    at = many[0]
     tail = len(shapes) - at - 1
     if len(items) < len(shapes) - 1:
         return False
     stop = len(items) - tail
-    for i in range(at):
-        if shapes[i].field != (items[i]._field or None) or not fits(shapes[i], items[i], takes):
+    ahead, behind = zip(shapes[:at], items[:at]), zip(shapes[at + 1 :], items[stop:])
+    return (
+        all(_fits_item(*pair, node, takes) for pair in ahead)
+        and take_run(shapes[at], items[at:stop], takes)
+        and all(_fits_item(*pair, node, takes) for pair in behind)
+    )
+
+
+def _is_list_of_one(node: Node, kind: str) -> bool:
+    """Return whether a node is all of a list of a kind: `f(a for a in b)`, `a => b`."""
+    language = node.tree.language
+    if language.sole_items.get(node.kind) == kind:
+        return True
+    listed = language.unbracketed.get(node._field or "") if language.unbracketed else None
+    return listed is not None and listed[0] == kind
+
+
+def _fits_item(shape: Shape, item: Node, above: Node, takes: Takes) -> bool:
+    """Return whether a shape fits an item of the node `above`, in its field."""
+    if item is above:  # the only item of a list whose brackets it has
+        return shape.field is None and fits(shape, item, takes)
+    field = item._field or None
+    if shape.field != field:
+        listed = item.tree.language.unbracketed.get(field or "")
+        if listed is None or listed[1] != shape.field:
             return False
-    if not take_run(shapes[at], items[at:stop], takes):
-        return False
-    for inner, item in zip(shapes[at + 1 :], items[stop:], strict=True):
-        if inner.field != (item._field or None) or not fits(inner, item, takes):
-            return False
-    return True
+    return fits(shape, item, takes)
 
 
 def _in_order(
@@ -222,6 +255,8 @@ def take(shape: Shape, node: Node, takes: Takes) -> bool:
             return False
     elif node.kind in node.tree.language.only_in_runs or not node.named:
         return False
+    if node.kind in node.tree.language.chained and _is_link(node):
+        return False
     if shape.regex is not None and shape.regex.fullmatch(node.text) is None:
         return False
     return _remember(shape, node, takes)
@@ -271,13 +306,16 @@ def _ways(shape: Shape, node: Node, takes: Takes) -> Iterator[Takes]:
     if language.same_kind(node.kind) == shape.kind:
         items = _in_order(shape.named, node.items, language) if shape.named else node.items
         yield from _ways_items(shape.items, items, takes)
+    elif _is_list_of_one(node, shape.kind):
+        yield from _ways_items(shape.items[1:-1], (node,), takes, sole=True)
 
 
 def _ways_items(
-    shapes: tuple[Shape, ...], items: tuple[Node, ...], takes: Takes
+    shapes: tuple[Shape, ...], items: tuple[Node, ...], takes: Takes, *, sole: bool = False
 ) -> Iterator[Takes]:
     """Yield every way to lay a list of shapes over a list of nodes.
 
+    Arguments: `sole` tells that the only node is all of its list, so that its field is not meant.
     A state is a position in both lists and what the holes that are asked for again took; one
     that led nowhere is not tried twice, which keeps the time polynomial.
     """
@@ -311,7 +349,7 @@ def _ways_items(
                 mine = dict(takes)
                 if take_run(shape, items[j:end], mine):
                     yield from go(i + 1, end, mine)
-        elif j < len(items) and shape.field == (items[j]._field or None):
+        elif j < len(items) and shape.field == (None if sole else items[j]._field or None):
             for mine in _ways(shape, items[j], takes):
                 yield from go(i + 1, j + 1, mine)
 

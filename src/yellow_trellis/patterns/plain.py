@@ -59,6 +59,12 @@ class Numbers:
         self.round = language.numbers(("(", ")"))
         self.counted = language.numbers(language.counted_separators)
         self.only_in_runs = language.numbers(language.only_in_runs)
+        self.chained = language.numbers(language.chained)
+        self.sole = {
+            number: language.numbers((around,))
+            for kind, around in language.sole_items.items()
+            for number in language.numbers((kind,))
+        }
         self.optional = {
             number: language.numbers(tokens)
             for kind, tokens in language.optional_tokens.items()
@@ -99,6 +105,10 @@ def _form(shape: Shape, language: Language) -> Form | None:
     return Form(shape, shape.field, kinds, text, tuple(filter(None, items)), many, token)
 
 
+def _is_link(raw: tree_sitter.Node) -> bool:
+    return raw.parent is not None and raw.parent.kind_id == raw.kind_id
+
+
 class Laid:
     """One pattern over one tree that has no errors.
 
@@ -115,6 +125,8 @@ class Laid:
     def takes(self, raw: tree_sitter.Node) -> Takes | None:
         """Return what the holes take when it is laid over `raw`; None where it does not fit."""
         takes: Takes = {}
+        if raw.kind_id in self._numbers.chained and _is_link(raw):
+            return None
         return takes if self._fits(self._form, raw, raw.kind_id, takes) else None
 
     def _fits(self, form: Form, raw: tree_sitter.Node, kind: int, takes: Takes) -> bool:
@@ -123,9 +135,11 @@ class Laid:
         if kind in self._numbers.thin:
             raw = self._core(raw)
             kind = raw.kind_id
-        if kind not in form.kinds:
-            return False
         forms, at = form.items, form.many
+        if kind not in form.kinds:
+            if kind not in self._numbers.sole or not form.kinds & self._numbers.sole[kind]:
+                return False
+            return self._fits_sole(form, raw, kind, takes)
         if not forms:
             return form.text is None or self._looks_like(form, raw)
         items = self._items(raw, kind)
@@ -138,6 +152,18 @@ class Laid:
             and self._take_run(forms[at].shape, items[at:stop], raw, takes)
             and self._fit(forms[at + 1 :], items[stop:], raw, takes)
         )
+
+    def _fits_sole(self, form: Form, raw: tree_sitter.Node, kind: int, takes: Takes) -> bool:
+        """Return whether a list fits the only item that it has, whose brackets are its own."""
+        forms = form.items[1:-1]
+        if len(forms) != 1 or forms[0].field is not None:
+            return False
+        if form.many < 0:
+            return self._fits(forms[0], raw, kind, takes)
+        shape = forms[0].shape
+        if self._only_fits and shape.takes_all and shape.hole is not None:
+            return True
+        return take_run(shape, (self.tree.wrap(raw),), takes)
 
     def _fit(
         self, forms: tuple[Form, ...], items: Items, above: tree_sitter.Node, takes: Takes
@@ -156,6 +182,8 @@ class Laid:
     def _take(self, shape: Shape, raw: tree_sitter.Node, kind: int, takes: Takes) -> bool:
         if shape.kinds is None:
             if kind in self._numbers.only_in_runs or not raw.is_named:
+                return False
+            if kind in self._numbers.chained and _is_link(raw):
                 return False
             if self._only_fits and shape.takes_all:
                 return True
