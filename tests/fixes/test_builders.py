@@ -185,13 +185,17 @@ def test_a_verb_leaves_the_rest_as_it_is(case: str) -> None:
     [
         (lambda m, c: f().append_to(m.items[0], "x"), "is no list in brackets"),
         (lambda m, c: f().first_in(m.items[0], "x"), "has no body"),
-        (lambda m, c: f().move(m.items[0]), "`before` or `after`"),
         (lambda m, c: f().over_lines(first(m, "list")), "a list in a text"),
     ],
 )
-def test_a_verb_that_cannot_be_done_says_why(make, reason: str) -> None:
-    with pytest.raises(ValueError, match=reason):
-        make(tree_of("x = f'{[1, 2]}'\n").root, None)
+def test_a_verb_that_cannot_be_done_makes_a_fix_that_says_why(make, reason: str) -> None:
+    root = tree_of("x = f'{[1, 2]}'\n").root
+    assert reason in make(root, None).made(root.span).fault
+
+
+def test_a_move_asks_for_one_place() -> None:
+    with pytest.raises(ValueError, match="`before` or `after`"):
+        f().move(tree_of("x = 1\n").root.items[0])
 
 
 @pytest.mark.parametrize("head", ['    """Doc."""\n', "", "    # first\n"])

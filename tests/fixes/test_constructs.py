@@ -5,7 +5,7 @@ import pytest
 from tests.conftest import reworked, text_of
 
 REWRITES = [
-    ("f(*@{a}, **@{k})", "g(**@{k}, *@{a})", "f(*x, **y)", "g(**y, *x)"),
+    ("f(*@{a}, **@{k})", "g(*@{k}, **@{a})", "f(*x, **y)", "g(*y, **x)"),
     ("f(@{a*}, k=@{v})", "g(@{v}, @{a*})", "f(1, *b, k=2)", "g(2, 1, *b)"),
     (
         "def f(@{a}, @{b}=1): @{c+}",
@@ -94,7 +94,7 @@ REWRITES = [
     ),
     ("while True: @{b+}", "while 1: @{b+}", "while True:\n    a\n", "while 1:\n    a\n"),
     ("del @{x}", "drop(@{x})", "del a[1]", "drop(a[1])"),
-    ("global @{n+}", "nonlocal @{n+}", "global a, b", "nonlocal a, b"),
+    ("global @{n+}", "del @{n+}", "global a, b", "del a, b"),
     ("(@{n} := @{v})", "@{v}", "x = (n := 1)", "x = (1)"),
     (
         "await @{x}",

@@ -33,8 +33,8 @@ CASES = {
     "nothing left, nothing dangling": (("f(@{x})", "g()"), "f(\n    1,\n)", "g()"),
     "an empty hole takes its comma along": (
         ("f(@{a}, @{r*})", "g(x=@{a}, @{r*})"),
-        "f(1); f(1, 2)",
-        "g(x=1); g(x=1, 2)",
+        "f(1); f(1, b=2)",
+        "g(x=1); g(x=1, b=2)",
     ),
     "holes for none before others": (
         ("f(@{r*}, last)", "g(@{r*}, last, 1)"),

@@ -105,12 +105,12 @@ CASES = {
         "import json\nfrom tramline.clock import other\nfrom tramline.timeline import tick\ntick(zone=1)\n",
     ),
     "groups and blank lines": (
-        "import os\nimport sys\n\nimport aaa\nfrom tramline.clock import stamp\nimport zzz\n\nfrom . import b\n\nstamp(b, os, sys, aaa, zzz)\n",
-        "import os\nimport sys\n\nimport aaa\nfrom tramline.timeline import tick\nimport zzz\n\nfrom . import b\n\ntick(zone=b, os, sys, aaa, zzz)\n",
+        "import os\nimport sys\n\nimport aaa\nfrom tramline.clock import stamp\nimport zzz\n\nfrom . import b\n\nstamp(b, o=os, s=sys, a=aaa, z=zzz)\n",
+        "import os\nimport sys\n\nimport aaa\nfrom tramline.timeline import tick\nimport zzz\n\nfrom . import b\n\ntick(zone=b, o=os, s=sys, a=aaa, z=zzz)\n",
     ),
     "a group of its own goes with its blank line": (
-        "import os\n\nfrom tramline.clock import stamp\n\nfrom alder.x import tick as tock\n\nstamp(os, tock)\n",
-        "import os\n\nfrom tramline.timeline import tick\n\nfrom alder.x import tick as tock\n\ntick(zone=os, tock)\n",
+        "import os\n\nfrom tramline.clock import stamp\n\nfrom alder.x import tick as tock\n\nstamp(os, t=tock)\n",
+        "import os\n\nfrom tramline.timeline import tick\n\nfrom alder.x import tick as tock\n\ntick(zone=os, t=tock)\n",
     ),
 }  # fmt: skip
 
@@ -264,3 +264,79 @@ def test_a_rule_in_code_says_names_by_meaning_too() -> None:
     rules = Ruleset.of([check])
     done = rework(tree, lambda now: rules.look(now)[0])
     assert done.tree.source.data == b"import os\n\nfrom a.b import new\n\nnew(new(1))\n"
+
+
+TICK = ("@<tramline.clock.stamp>(@{z})", "@<tramline.timeline.tick>(@{z})")
+GUARDED = "would be imported without the guard of what it comes for"
+
+
+@pytest.mark.parametrize(
+    ("code", "wanted"),
+    [
+        # bound before the first use, whatever is imported behind it
+        (
+            "from tramline import clock\nx = clock.stamp(1)\nimport zzz\nfrom tramline.a import b\n",
+            "from tramline import timeline\nx = timeline.tick(1)\nimport zzz\nfrom tramline.a import b\n",
+        ),
+        # what binds a package stays as long as anything goes through it
+        (
+            "import tramline.clock\ny = tramline.clock.stamp(1)\nz = tramline.other\n",
+            "import tramline.clock\nimport tramline.timeline\n"
+            "y = tramline.timeline.tick(1)\nz = tramline.other\n",
+        ),
+        # and so does what is deleted, or reached by its text
+        (
+            "from tramline.clock import stamp\ny = stamp(1)\ndel stamp\n",
+            "from tramline.clock import stamp\nfrom tramline.timeline import tick\ny = tick(1)\ndel stamp\n",
+        ),
+        (
+            "from tramline.clock import stamp\ny = stamp(1)\nz = cast('stamp', y)\n",
+            "from tramline.clock import stamp\nfrom tramline.timeline import tick\n"
+            "y = tick(1)\nz = cast('stamp', y)\n",
+        ),
+        (
+            "from tramline.clock import stamp\ny = stamp(1)\nprint(globals())\n",
+            "from tramline.clock import stamp\nfrom tramline.timeline import tick\n"
+            "y = tick(1)\nprint(globals())\n",
+        ),
+    ],
+)
+def test_imports_follow_only_where_that_is_sure(code: str, wanted: str) -> None:
+    assert after(code, TICK)[0] == wanted
+
+
+@pytest.mark.parametrize(
+    "code",
+    [
+        "try:\n    from tramline.clock import stamp\nexcept ImportError:\n    stamp = None\ny = stamp(1)\n",
+        "if NEW:\n    from tramline.clock import stamp\ny = stamp(1)\n",
+    ],
+)
+def test_a_guarded_import_is_not_pulled_out(code: str) -> None:
+    got, done = after(code, TICK)
+    assert got == code
+    assert [o.reason for _, o in done.outcomes] == [f"`tick` {GUARDED}"]
+
+
+def test_a_group_of_its_own_in_a_block_has_the_indent_of_the_block() -> None:
+    code = (
+        "from __future__ import annotations\nfrom typing import TYPE_CHECKING\n\n"
+        "if TYPE_CHECKING:\n    from .here import x\n    from tramline.depot import Tram\n"
+        "\ndef f(x: Tram): ...\n"
+    )
+    got, _ = after(code, ("@<tramline.depot.Tram>", "@<os.PathLike>"))
+    compile(got, "a.py", "exec", dont_inherit=True)
+    assert "    from os import PathLike\n" in got and "Tram" not in got
+
+
+def test_two_fixes_that_empty_a_block_leave_it_a_body() -> None:
+    code = "if A:\n    import b\n    import c\nelse:\n    pass\n"
+
+    @rule("r", summary="s", find="import @{m}")
+    def check(match, code):
+        yield code.finding(match, fixes=[fix("f").unimport(match.node)])
+
+    tree = Tree(Source(code.encode()), language("python"))
+    done = rework(tree, lambda now: Ruleset.of([check]).look(now)[0])
+    compile(done.tree.source.data, "a.py", "exec", dont_inherit=True)
+    assert b"import" not in done.tree.source.data

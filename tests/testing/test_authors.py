@@ -55,18 +55,18 @@ def check_of(text: str):
     return check
 
 
-@pytest.mark.parametrize(
-    ("text", "wanted", "told"),
-    [
-        ("return 1", "return 1", "what it makes does not compile: 'return' outside function"),
-        ("g(1)", "g(1)", "a comment on line 1 of the example is lost"),
-    ],
-)
-def test_a_rule_that_breaks_a_law_is_found_out(text: str, wanted: str, told: str) -> None:
-    examples = [Example("f(\n    1,\n)" if "comment" in told else "f(1)", becomes=wanted)]
-    one = Rule("law", summary="s", find="f(@{x})", check=check_of(text), examples=examples)
+def test_a_rule_that_loses_a_comment_is_found_out() -> None:
+    examples = [Example("f(\n    1,\n)", becomes="g(1)")]
+    one = Rule("law", summary="s", find="f(@{x})", check=check_of("g(1)"), examples=examples)
     (verdict,) = prove_rule(one)
-    assert told in verdict.reason and verdict.reason.startswith("a law is broken: ")
+    assert verdict.reason == "a law is broken: a comment on line 1 of the example is lost"
+
+
+def test_what_does_not_compile_is_no_fix() -> None:
+    examples = [Example("f(1)", becomes="return 1")]
+    one = Rule("law", summary="s", find="f(@{x})", check=check_of("return 1"), examples=examples)
+    (verdict,) = prove_rule(one)
+    assert "the code stays as it is: the new text does not compile ('return'" in verdict.reason
 
 
 def test_what_no_example_touches_is_told() -> None:

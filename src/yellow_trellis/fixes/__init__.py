@@ -5,7 +5,7 @@ from yellow_trellis.lazy import face
 TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.fixes.builder import FixBuilder, Named, fix, named
-    from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
+    from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Put, Safety
     from yellow_trellis.fixes.filling import fill
     from yellow_trellis.fixes.imports_in import add_imports
     from yellow_trellis.fixes.imports_out import drop_imports, lost_words
@@ -31,6 +31,7 @@ _HOMES = {
         "New",
         "Order",
         "Piece",
+        "Put",
         "Safety",
     ),
     "filling": ("fill",),
@@ -52,6 +53,7 @@ __all__ = [
     "New",
     "Order",
     "Piece",
+    "Put",
     "Safety",
     "Template",
     "Wanted",

@@ -22,6 +22,8 @@ def body_of(node: Node) -> Node:
     found = inner.child("body") or inner.child("consequence")
     if found is None or found.kind not in bodies:
         raise ValueError(f"a {node.kind} has no body")
+    if not found.items:
+        raise ValueError(f"the body of the {node.kind} has no statement")
     return found
 
 
@@ -31,6 +33,9 @@ def first_in(
     """Return the edits that put a statement first in a body, behind its docstring."""
     body = body_of(node)
     first = body.items[0]
+    ahead = [item for item in body.items if item.kind in node.tree.language.stays_first]
+    if ahead:
+        return beside(ahead[-1], pieces, order, 0)
     if first.core.kind in _TEXTS and first.core is not first:
         return _behind(first, pieces, order, blank_after)
     start = run_reach((first,)).start
@@ -55,13 +60,23 @@ def line_before(
     comment may be another.
     Arguments: `start` is where the comments start, if they are more than those it owns.
     """
-    start = reach(node).start if start is None else start
+    start = _below_head(node, reach(node).start if start is None else start)
     gap = between(node)
     if "\n" not in gap:
         return Edit.before(Span(start, node.end), *pieces, New(gap), order=order)
     lead = (New(gap[1:]),) if gap[1:] else ()
     anchor = Span(node.tree.source.lines.start(start), node.end)
     return Edit.before(anchor, *lead, *pieces, New("\n"), order=order)
+
+
+def _below_head(node: Node, start: int) -> int:
+    """Return where the comments before a statement start that need not stay at the very top."""
+    head = node.tree.language.head_comment
+    for comment in node.tree.comments() if not start else ():
+        if comment.start >= node.start or not head.match(comment.data):
+            return max(min(comment.start, node.start), start)
+        start = node.start
+    return start
 
 
 def last_in(

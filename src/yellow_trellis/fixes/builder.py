@@ -2,28 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Import
 from yellow_trellis.fixes.bodies import beside, between, body_of, first_in, last_in, line_before
-from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Safety
+from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Put, Safety
 from yellow_trellis.fixes.filling import fill
 from yellow_trellis.fixes.imports_out import import_removal
-from yellow_trellis.fixes.layout import moved_indent
+from yellow_trellis.fixes.layout import indented, moved_indent
 from yellow_trellis.fixes.lists import append_to, broken, items_of, joined, reorder
-from yellow_trellis.fixes.removal import (
-    blank_lines_before,
-    definition_of,
-    removal,
-    statement_removal,
-)
+from yellow_trellis.fixes.removal import blank_lines_before, definition_of, removals
 from yellow_trellis.fixes.rename import Renaming, rename_binding
-from yellow_trellis.fixes.spelling import Wanted, Where, spell
+from yellow_trellis.fixes.spelling import Wanted, Where, guarded, spell
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.patterns import Match
 from yellow_trellis.records import record
-from yellow_trellis.source import Span
+from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import attached, reach, run_reach
 
@@ -59,24 +54,25 @@ class FixBuilder:
         self.drops_comments = drops_comments
         self.width = width
         self._edits: list[Edit] = []
-        self._shaped: Fix | None = None
+        self._going: list[Node] = []
+        self._moved: list[Node] = []
+        self._fault = ""
+        self._puts: list[Put] = []
         self._imports: list[Wanted] = []
         self._clash = ""
 
     def replace(self, node: Node, *code: Code) -> FixBuilder:
         """Put `code` where `node` is."""
-        self._edits.append(Edit(node.span, self._pieces(node, code)))
-        return self
+        return self._with(lambda: [_in_place_of(node, self._pieces(node, code))])
 
     def remove(self, node: Node) -> FixBuilder:
         """Take out a statement, or an item of a list with its separator."""
-        self._edits.append(removal(node))
+        self._going.append(node)
         return self
 
     def unimport(self, node: Node) -> FixBuilder:
         """Take out an import statement, or one item of it; the statement goes with its last."""
-        self._edits.extend(import_removal(node))
-        return self
+        return self._with(lambda: import_removal(node))
 
     def bring(self, imported: Import, where: Where = "module") -> FixBuilder:
         """Import what `imported` does at the top of the file, or for type checkers only."""
@@ -89,19 +85,15 @@ class FixBuilder:
         """Insert `code` before `node`: a statement on its own line, else directly in front."""
         pieces = self._pieces(node, code)
         if not _is_statement(node):
-            self._edits.append(Edit.before(node.span, *pieces, order=order))
-            return self
-        self._edits.append(line_before(node, pieces, order))
-        return self
+            return self._with(lambda: [Edit.before(node.span, *pieces, order=order)])
+        return self._with(lambda: [line_before(node, pieces, order)])
 
     def after(self, node: Node, *code: Code, order: Order | None = None) -> FixBuilder:
         """Insert `code` after `node`: a statement on its own line, else directly behind."""
         pieces = self._pieces(node, code)
         if not _is_statement(node):
-            self._edits.append(Edit.after(node.span, *pieces, order=order))
-            return self
-        self._edits += beside(node, pieces, order, 0)
-        return self
+            return self._with(lambda: [Edit.after(node.span, *pieces, order=order)])
+        return self._with(lambda: beside(node, pieces, order, 0))
 
     def first_in(
         self, body: Node, *code: Code, order: Order | None = None, blank_after: int = 0
@@ -111,22 +103,25 @@ class FixBuilder:
         Arguments: `order` sorts what several fixes put there; `blank_after` wishes for blank lines
         behind all of that: such wishes of several fixes are met once.
         """
-        pieces = self._pieces(body_of(body).items[0], code)
-        self._edits += first_in(body, pieces, order, blank_after)
-        return self
+        return self._with(
+            lambda: first_in(
+                body, self._pieces(body_of(body).items[0], code), order, blank_after
+            )
+        )
 
     def last_in(
         self, body: Node, *code: Code, order: Order | None = None, blank_before: int = 0
     ) -> FixBuilder:
         """Put `code` as the last statement of a body or definition; see `first_in`."""
-        pieces = self._pieces(body_of(body).items[-1], code)
-        self._edits += last_in(body, pieces, order, blank_before)
-        return self
+        return self._with(
+            lambda: last_in(
+                body, self._pieces(body_of(body).items[-1], code), order, blank_before
+            )
+        )
 
     def append_to(self, items: Node, code: str, order: Order | None = None) -> FixBuilder:
         """Add `code` at the end of a list in brackets: arguments, parameters, a list, a set."""
-        self._edits += append_to(items, code, order)
-        return self
+        return self._with(lambda: append_to(items, code, order))
 
     def sort(self, items: Sequence[Node], key: Callable[[Node], Any]) -> FixBuilder:
         """Sort neighbours, items of a list or statements; each keeps its comments."""
@@ -145,7 +140,7 @@ class FixBuilder:
         if (before is None) == (after is None):
             raise ValueError("a move goes `before` or `after` one statement")
         node = definition_of(node)
-        self._edits.append(statement_removal(node))
+        self._moved.append(node)
         target = definition_of(before or after or node)
         source = node.tree.source
         indent = source.indent_at(target.start).decode("utf-8", "replace")
@@ -161,16 +156,16 @@ class FixBuilder:
             self._edits.append(Edit.after(anchor, New(gap + indent), kept))
         return self
 
-    def unwrap(self, node: Node, *inner: Node) -> FixBuilder:
-        """Put what is inside in the place of `node`: an expression, or statements of its body."""
-        if not _is_statement(node):
-            self._edits.append(Edit(node.span, (self._kept(node, inner[0]),)))
-            return self
-        source = node.tree.source
-        span = run_reach(inner)
-        indent = source.indent_at(node.start).decode("utf-8", "replace")
-        self._edits.append(Edit(node.span, (Kept(span, moved_indent(source, span, indent)),)))
-        return self
+    def unwrap(self, node: Node, *inner: Node | tuple[Node, ...]) -> FixBuilder:
+        """Put what is inside in the place of `node`: an expression, or statements of its body.
+
+        Arguments: `inner` is what stays; of a statement or a clause all statements of its body if
+        left out. A fix that would drop some of a body's statements is refused: remove those.
+        """
+        if not (_is_statement(node) or node.kind in node.tree.language.clauses):
+            kept = inner[0] if isinstance(inner[0], Node) else inner[0][0]
+            return self._with(lambda: [_in_place_of(node, (self._kept(node, kept),))])
+        return self._with(lambda: [_unwrapped(node, list(_statements(inner)))])
 
     def split(self, node: Node, *statements: Code | tuple[Code, ...]) -> FixBuilder:
         """Put several statements in the place of one, each a line."""
@@ -179,29 +174,25 @@ class FixBuilder:
             if number:
                 pieces.append(New(between(node)))
             pieces += self._pieces(node, one if isinstance(one, tuple) else (one,))
-        self._edits.append(Edit(node.span, tuple(pieces)))
-        return self
+        return self._with(lambda: [Edit(node.span, tuple(pieces))])
 
     def join(self, statements: Sequence[Node], *code: Code) -> FixBuilder:
         """Put one statement in the place of several in a row."""
         span = Span(statements[0].start, statements[-1].end)
-        self._edits.append(Edit(span, self._pieces(statements[0], code)))
-        return self
+        return self._with(lambda: [Edit(span, self._pieces(statements[0], code))])
 
     def over_lines(self, items: Node) -> FixBuilder:
         """Put each item of a list in brackets on a line of its own."""
-        self._edits += broken(items)
-        return self
+        return self._with(lambda: broken(items))
 
     def on_one_line(self, items: Node) -> FixBuilder:
         """Put a list in brackets on one line; one with comments in it stays as it is."""
-        self._edits += joined(items)
-        return self
+        return self._with(lambda: joined(items))
 
     def wrap(self, node: Node, head: str, tail: str) -> FixBuilder:
         """Put `head` before and `tail` after `node`, which stays where it is."""
-        self._edits.append(Edit(node.span, (New(head), Kept(node.span), New(tail))))
-        return self
+        pieces = (New(head), Kept(node.span), New(tail))
+        return self._with(lambda: [_in_place_of(node, pieces)])
 
     def swap(self, one: Node, other: Node) -> FixBuilder:
         """Let two nodes change places; items of one list take their comments along."""
@@ -210,8 +201,8 @@ class FixBuilder:
             wanted = [other if i is one else one if i is other else i for i in items]
             self._edits.append(reorder(items, wanted))
             return self
-        self._edits.append(Edit(one.span, (self._kept(one, other),)))
-        self._edits.append(Edit(other.span, (self._kept(other, one),)))
+        self._edits.append(_in_place_of(one, (self._kept(one, other),)))
+        self._edits.append(_in_place_of(other, (self._kept(other, one),)))
         return self
 
     def rename(self, binding: Binding, name: str) -> FixBuilder:
@@ -229,35 +220,51 @@ class FixBuilder:
     def put(self, match: Match, template: str) -> FixBuilder:
         """Put a template, with the holes of the match's pattern, where `match` is."""
         made = fill(compile_template(template, match.pattern), match, title=self.title)
-        self._shaped = made
+        self._puts.extend(made.puts)
         self._edits.extend(made.edits)
         self._imports.extend(made.imports)
         self._clash = self._clash or made.clash
         return self
 
-    def made(self, extent: Span) -> Fix:
-        """Return the fix; `extent` is the code it is about, stretched over all its edits."""
-        if not self._edits and self._clash:
-            return Fix(self.title, (), extent, self.safety, clash=self._clash)
+    def made(self, extent: Span) -> Fix | None:
+        """Return the fix; None where there was nothing to do.
+
+        Arguments: `extent` is the code it is about; it is stretched over all edits.
+        """
+        if nodes := [*self._going, *self._moved]:
+            self._with(lambda: removals(self._going, self._moved))
+            self._edits = _drawn_in(self._edits, nodes[0].tree.source)
+            self._going, self._moved = [], []
+        if self._fault or (not self._edits and self._clash):
+            clash, fault = self._clash, self._fault
+            return Fix(self.title, (), extent, self.safety, clash=clash, fault=fault)
         if not self._edits:
-            raise ValueError(f"the fix {self.title!r} edits nothing")
+            return None
         start = min(extent.start, *(edit.span.start for edit in self._edits), extent.start)
         end = max(extent.end, *(edit.span.end for edit in self._edits), extent.end)
-        shape = None
-        if self._shaped is not None and self._shaped.extent == Span(start, end):
-            shape = self._shaped.shape
-        edits = tuple(sorted(self._edits, key=lambda e: e.span))
+        once = dict.fromkeys(edit for edit in self._edits if not edit.inserts)
+        inserted = (edit for edit in self._edits if edit.inserts)
+        edits = tuple(sorted([*once, *inserted], key=lambda e: e.span))
+        clash = self._clash or guarded(self._imports)
         return Fix(
             self.title,
             edits,
             Span(start, end),
             self.safety,
             self.drops_comments,
-            shape=shape,
+            puts=tuple(self._puts),
             imports=tuple(dict.fromkeys(self._imports)),
             width=self.width,
-            clash=self._clash,
+            clash=clash,
         )
+
+    def _with(self, make: Callable[[], Iterable[Edit]]) -> FixBuilder:
+        """Add edits, or note why they cannot be made: the fix is then refused for that reason."""
+        try:
+            self._edits += make()
+        except ValueError as wrong:
+            self._fault = self._fault or str(wrong)
+        return self
 
     def _pieces(self, place: Node, code: tuple[Code, ...]) -> tuple[Piece, ...]:
         indent = place.tree.source.indent_at(place.start).decode("utf-8", "replace")
@@ -270,7 +277,7 @@ class FixBuilder:
                 self._imports += [wanted] if wanted is not None else []
                 pieces.append(New(text))
             else:
-                pieces.append(New(part.replace("\n", "\n" + indent)))
+                pieces.append(New(indented(part, indent, place.tree.language)))
         return tuple(pieces)
 
     @staticmethod
@@ -302,6 +309,63 @@ def named(name: str) -> Named:
     It is written as the file says it; the import is added where it is missing.
     """
     return Named(name)
+
+
+def _statements(inner: Iterable[Node | tuple[Node, ...]]) -> Iterator[Node]:
+    for part in inner:
+        if not isinstance(part, Node):
+            yield from part
+        elif part.kind in part.tree.language.bodies:
+            yield from part.items
+        else:
+            yield part.outermost
+
+
+def _unwrapped(node: Node, inner: list[Node]) -> Edit:
+    """Return the edit that leaves of a statement or clause the statements `inner` of its body."""
+    inner = inner or list(body_of(node).items)
+    body = inner[0].parent
+    for item in body.items if body is not None else ():
+        if not any(item is one for one in inner):
+            raise ValueError(f"unwrapping would drop `{item.text}` at {item.place}")
+    source = node.tree.source
+    span = run_reach(tuple(inner))
+    around = node.parent
+    if node.kind not in node.tree.language.clauses or around is None:
+        indent = source.indent_at(node.start).decode("utf-8", "replace")
+        return Edit(node.span, (Kept(span, moved_indent(source, span, indent)),))
+    if around.children[-1] is not node:
+        raise ValueError(f"other clauses follow that at {node.place}")
+    indent = source.indent_at(around.start).decode("utf-8", "replace")
+    rest = Kept(Span(around.start, len(source.data[: reach(node).start].rstrip())))
+    kept = Kept(span, moved_indent(source, span, indent))
+    return Edit(around.span, (rest, New("\n" + indent), kept))
+
+
+def _in_place_of(node: Node, pieces: tuple[Piece, ...]) -> Edit:
+    """Put `pieces` where `node` is; the brackets that an item shares with its list stay."""
+    shares = node.kind in node.tree.language.sole_items and node.field == "arguments"
+    return Edit(node.span, (New("("), *pieces, New(")")) if shares else pieces)
+
+
+def _drawn_in(edits: list[Edit], source: Source) -> list[Edit]:
+    """Return the edits; what is put behind code whose end goes comes in the place of that end."""
+    made = list(edits)
+    for edit in edits:
+        anchor = edit.anchor
+        if not edit.inserts or edit.side != "after" or anchor is None:
+            continue
+        gone = [
+            other
+            for other in made
+            if not other.pieces and anchor.start < other.span.start < anchor.end <= other.span.end
+        ]
+        if gone:
+            end = len(source.data[: gone[0].span.start].rstrip())
+            stays = Kept(Span(anchor.start, end))
+            made = [other for other in made if other is not edit and other is not gone[0]]
+            made.append(Edit(anchor, (stays, *edit.pieces)))
+    return made
 
 
 def siblings(one: Node, other: Node) -> list[Node]:

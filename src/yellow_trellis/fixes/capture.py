@@ -12,6 +12,8 @@ from yellow_trellis.patterns import Match, Pattern
 from yellow_trellis.source import Span
 
 _BUILTINS = frozenset(dir(builtins))
+_OF_METHODS = frozenset({"self", "cls"})
+"""Names that mean what the method around them says: a template that reads one means that."""
 
 
 class NewNames(NamedTuple):
@@ -19,26 +21,33 @@ class NewNames(NamedTuple):
 
     built_in: frozenset[str]
     """Names of the language itself that it reads."""
+    free: frozenset[str]
+    """Other names that it reads: they are those of the module."""
     bound: frozenset[str]
     """Names that it binds in the scope around."""
     around: tuple[tuple[str, frozenset[str]], ...]
     """For holes inside a scope of the template's own: the names which that scope binds."""
 
+    def may_clash(self, data: bytes) -> bool:
+        """Return whether a file with the bytes `data` has any of the names at all."""
+        names = (*self.built_in, *self.free, *self.bound)
+        return bool(self.around) or any(name.encode("utf-8") in data for name in names)
+
     def __bool__(self) -> bool:
-        return bool(self.built_in or self.bound or self.around)
+        return bool(self.built_in or self.free or self.bound or self.around)
 
 
 @lru_cache(maxsize=4096)
 def new_names(put: Pattern, find: Pattern) -> NewNames:
     """Compare the names of the template `put` with those of the pattern `find`."""
     if not put.language.references:
-        return NewNames(frozenset(), frozenset(), ())
+        return NewNames(frozenset(), frozenset(), frozenset(), ())
     known = {name for scope in facts_of(find.tree).names.scopes for name in scope.symbols}
     span = Span(put.nodes[0].start, put.nodes[-1].end)
     names = facts_of(put.tree).names
     module = names.module
     stand_ins = {name: shape.hole.name for name, shape in put.stand_ins.items() if shape.hole}
-    read, bound, around = set(), set(), []
+    read, free, bound, around = set(), set(), set(), []
     for scope in names.scopes:
         for name in scope.symbols:
             owner = scope.owner(name)
@@ -52,8 +61,13 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
                 bound.add(name)
             elif owner is module and name in _BUILTINS:
                 read.add(name)
+            elif owner is module and name not in put.meant and name not in _OF_METHODS:
+                free.add(name)
     return NewNames(
-        frozenset(read - known), frozenset(bound - known - set(put.meant)), tuple(around)
+        frozenset(read - known),
+        frozenset(free - known),
+        frozenset(bound - known - set(put.meant)),
+        tuple(around),
     )
 
 
@@ -78,7 +92,7 @@ def clash_in(put: Pattern, match: Match) -> str:
     Empty if each means what it says. Only what the pattern did not say already is asked about.
     """
     new = new_names(put, match.pattern)
-    if not new:
+    if not new or not new.may_clash(match.tree.source.data):
         return ""
     facts = facts_of(match.tree)
     scope = facts.names.scope_at(match.node)
@@ -87,6 +101,11 @@ def clash_in(put: Pattern, match: Match) -> str:
         if binding is not None:
             place = binding.occurrences[0].place
             return f"`{name}` is not the built-in here: it is bound at {place}"
+    for name in sorted(new.free):
+        binding = facts.names.visible(name, scope)
+        if binding is not None and binding.scope.kind == "function":
+            place = binding.occurrences[0].place
+            return f"`{name}` is no name of the module here: it is bound at {place}"
     for name in sorted(new.bound):
         place_ = _other_use(facts, scope, name, match.span)
         if place_:

@@ -67,6 +67,11 @@ class Edit:
         return self.span.start == self.span.end
 
     @classmethod
+    def at(cls, span: Span, follow: Span, *pieces: Piece) -> Edit:
+        """Put `pieces` where `span` is, which ends where the code `follow` starts."""
+        return cls(span, pieces) if span.start < span.end else cls.before(follow, *pieces)
+
+    @classmethod
     def before(cls, anchor: Span, *pieces: Piece, order: Order | None = None) -> Edit:
         """Insert `pieces` directly before the code `anchor`."""
         return cls(Span(anchor.start, anchor.start), pieces, anchor, "before", order)
@@ -75,6 +80,20 @@ class Edit:
     def after(cls, anchor: Span, *pieces: Piece, order: Order | None = None) -> Edit:
         """Insert `pieces` directly after the code `anchor`."""
         return cls(Span(anchor.end, anchor.end), pieces, anchor, "after", order)
+
+
+class Put(NamedTuple):
+    """A template in the place of some code."""
+
+    span: Span
+    """The code, in bytes."""
+    shape: Pattern
+    """What must match in the new text where `span` was."""
+    keeps: tuple[Span, ...]
+    """What holes took that stand in the template, in place or elsewhere."""
+    runs: frozenset[Span]
+    """Those of them that are neighbours in a list or body, of whatever number."""
+    edits: tuple[Edit, ...]
 
 
 @record(frozen=True, slots=True)
@@ -88,11 +107,13 @@ class Fix:
     safety: Safety = "safe"
     drops_comments: bool = False
     """Whether comments in replaced code may be lost."""
-    shape: Pattern | None = field(default=None, compare=False)
-    """What must match in the new text where `extent` was."""
     imports: tuple[Wanted, ...] = ()
     """What the new text needs to be imported."""
     width: int | None = None
     """How long a line may get, in characters, before a list that the fix wrote is broken."""
     clash: str = ""
     """Why its names would bind or reach another thing than meant, if they would."""
+    fault: str = ""
+    """Why it cannot be made, if it cannot."""
+    puts: tuple[Put, ...] = ()
+    """The templates in it, with those of its edits that make them."""

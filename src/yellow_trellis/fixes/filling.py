@@ -7,16 +7,17 @@ from itertools import pairwise
 
 from yellow_trellis.fixes.capture import clash_in
 from yellow_trellis.fixes.comments import move_comments
-from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Safety
+from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Put, Safety
 from yellow_trellis.fixes.layout import (
     bare_line_break,
     code_gap,
+    encloses,
     is_expression,
     joins,
     moved_indent,
 )
 from yellow_trellis.fixes.lineup import LinedUp, line_up
-from yellow_trellis.fixes.spelling import Wanted, spell
+from yellow_trellis.fixes.spelling import Wanted, guarded, spell
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.units import (
     Unit,
@@ -25,7 +26,7 @@ from yellow_trellis.fixes.units import (
     units_of,
 )
 from yellow_trellis.patterns import Match
-from yellow_trellis.records import field, record
+from yellow_trellis.records import field, record, replace
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import reach
@@ -46,22 +47,38 @@ def fill(
     kept, moved where the template has it elsewhere, bracketed where its new place asks for it.
     Arguments: `width` is how long a line may get before a list on it is broken.
     """
+    match = _as_statement(match, template)
     empty = frozenset(
         name for name, hole in match.pattern.holes.items() if hole.many and not match.takes[name]
     )
     job = _Job(template, match, slots_for(template, empty))
     edits = tuple(sorted(job.edits(), key=lambda e: e.span))
+    clash = clash_in(template.shape, match) or guarded(job.imports)
     return Fix(
         title,
         edits,
         match.span,
         safety,
         drops_comments,
-        shape=template.shape,
         imports=tuple(dict.fromkeys(job.imports)),
         width=width,
-        clash=clash_in(template.shape, match),
+        clash=clash,
+        puts=(Put(match.span, template.shape, *job.keeps(), edits),),
     )
+
+
+def _as_statement(match: Match, template: Template) -> Match:
+    """Return a match of the whole statement where a template puts statements for its expression.
+
+    The token that ends the statement is then a part of what is replaced.
+    """
+    language, node = match.tree.language, match.node
+    outer = node.outermost
+    is_whole = outer.kind in language.statements and node.kind not in language.statements
+    puts_statements = len(template.shape.nodes) > 1 or template.root.kind in language.statements
+    if not language.terminator or len(match.nodes) > 1 or not (is_whole and puts_statements):
+        return match
+    return replace(match, nodes=(outer,))
 
 
 _OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
@@ -82,10 +99,35 @@ class _Job:
         self.source = self.match.tree.source
         self.language = self.match.tree.language
         self.enclosed = any(
-            above.kind in self.language.enclosures for above in self._expression_parents()
+            encloses(above, self.match.node) for above in self._expression_parents()
         )
-        self.lined = line_up(units_of(self.match), self.slots, self.match.tree, self.enclosed)
+        self.slots = self._ended_alike(self._without_doubled_brackets(self.slots))
+        units, tree = units_of(self.match), self.match.tree
+        self.lined = line_up(units, self.slots, tree, self.enclosed, self.template.kinds)
         self.units, self.pairs = self.lined.units, self.lined.pairs
+
+    def _ended_alike(self, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:
+        """Let the last statement end as the code does: with the token for that, or without."""
+        language, last = self.language, self.match.nodes[-1]
+        if not language.terminator or last.kind not in language.statements or not slots:
+            return slots
+        if self.template.shape.nodes[-1].kind in language.self_ended:
+            return slots
+        ends = bool(last.children) and last.children[-1].kind == language.terminator
+        told = slots[-1].text == language.terminator and slots[-1].hole is None
+        if ends and not told:
+            return (*slots, Slot(language.terminator, language.terminator, "", separator=True))
+        return slots[:-1] if told and not ends else slots
+
+    def _without_doubled_brackets(self, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:
+        """Leave out the brackets around a hole that took an item with the brackets of its list."""
+        for at, slot in enumerate(slots[1:-1], 1):
+            around = slots[at - 1].sign, slots[at + 1].sign
+            if slot.hole is not None and around == ("(", ")") and slots[at - 1].calls:
+                taken = self._taken(slot)
+                if len(taken) == 1 and taken[0].kind in self.language.sole_items:
+                    return (*slots[: at - 1], slot._replace(gap=""), *slots[at + 2 :])
+        return slots
 
     def _expression_parents(self) -> Iterator[Node]:
         ends = self.language.statements | self.language.bodies
@@ -114,6 +156,12 @@ class _Job:
         outer = self._outer_brackets()
         if outer:
             yield Edit.before(whole, New("("))
+        elif self._melts_into_brace():
+            yield Edit.before(whole, New(" "))
+        for i, j in self.pairs:
+            if self.slots[j].plain and (unit := self.units[i]).nodes != (bare := _bare(unit.nodes)):
+                span = run_span(bare)
+                yield Edit(unit.span, (Kept(span),))
         for i, j in self.pairs:
             yield from self._redepth(self.units[i], self.slots[j], i in led)
         yield from (Edit.after(span, New(")")) for span in brackets)
@@ -121,6 +169,17 @@ class _Job:
         yield from (Edit.before(span, New("(")) for span in brackets)
         if outer:
             yield Edit.after(whole, New(")"))
+
+    def keeps(self) -> tuple[tuple[Span, ...], frozenset[Span]]:
+        """Return the spans of what holes took that stand in the template, and which are runs."""
+        spans: dict[Span, None] = {}
+        runs: set[Span] = set()
+        for slot in self.slots:
+            if slot.hole is not None and (nodes := self._placed(slot)):
+                span = run_span(nodes)
+                spans[span] = None
+                runs |= {span} if slot.hole.many else set()
+        return tuple(spans), frozenset(runs)
 
     def _segments(self, led: set[int]) -> Iterator[Edit]:
         """Yield what changes between the tokens that stay, run by run.
@@ -142,9 +201,15 @@ class _Job:
                     led.add(next_i)
                 yield made
             elif old:
-                yield from self._remove(old, left, right, follow)
+                made = self._remove(old, left, right, follow)
+                if right is not None and made.span.end == right.span.start:
+                    led.add(next_i)
+                yield made
             if right is not None and follow is not None and bool(old) == bool(new):
-                yield from self._unbroken(right, follow)
+                behind = old[-1] if old else left
+                if behind is not None and (edit := self._fit_break(behind, right, follow)):
+                    led.add(next_i)
+                    yield edit
 
     def _redepth(self, unit: Unit, slot: Slot, led: bool) -> Iterator[Edit]:
         """Indent a token or body that stays, but stands deeper or less deep in the template.
@@ -156,11 +221,9 @@ class _Job:
         lead = source.data[line : unit.span.start].decode("utf-8", "replace")
         if slot.depth is None or lead.strip():
             return
-        if depth_in(unit.nodes[0], self._root()) == slot.depth:
+        indent = self._indent_of(slot)
+        if depth_in(unit.nodes[0], self._root()) == slot.depth or indent == lead:
             return
-        base = source.indent_at(self.match.span.start).decode("utf-8", "replace")
-        step = source.indent_unit.decode("utf-8")
-        indent = base + step * slot.depth
         if slot.body:
             yield Edit(unit.span, (Kept(unit.span, (lead, indent)),))
         if led:
@@ -169,6 +232,13 @@ class _Job:
             yield Edit.before(unit.span, New(indent[len(lead) :]))
         else:
             yield Edit(Span(line, unit.span.start), (New(indent),))
+
+    def _indent_of(self, slot: Slot) -> str:
+        """Return the indentation of a slot that starts a line."""
+        base = self.source.indent_at(self.match.span.start) + self.source.indent_unit * (
+            slot.depth or 0
+        )
+        return base.decode("utf-8", "replace")
 
     def _root(self) -> Node:
         """Return the node in which depth is counted from: the match, or what holds its run."""
@@ -191,12 +261,16 @@ class _Job:
         if len(old) == len(new) == 1 and new[0].hole is not None and not new[0].body:
             yield from move_comments(self.match, old[0], self._taken(new[0]))
         pieces = self._pieces(new, span.start, first_gap="")
-        if left is not None and (ahead := self._between(left, old[0])) is not None:
-            keep = _is_word(old[0].sign) and _is_word(new[0].sign)
-            span, pieces = self._fit_gap(span, pieces, ahead, new[0].gap, keep, lead=True)
+        if left is not None:
+            if (edit := self._fit_break(left, old[0], new[0])) is not None:
+                pieces = [*edit.pieces, *pieces]
+                span = Span(edit.span.start, span.end)
+            elif (ahead := self._between(left, old[0])) is not None:
+                keep = _is_word(old[0].sign) and _is_word(new[0].sign)
+                span, pieces = self._fit_gap(span, pieces, ahead, new[0].gap, keep, lead=True)
         if right is not None and follow is not None:
             behind = self._between(old[-1], right)
-            if behind is not None:
+            if behind is not None and not self._fit_break(old[-1], right, follow):
                 keep = _is_word(old[-1].sign) and _is_word(new[-1].sign)
                 span, pieces = self._fit_gap(span, pieces, behind, follow.gap, keep, lead=False)
         yield Edit(span, tuple(self._apart(span, pieces)))
@@ -222,27 +296,42 @@ class _Job:
             return span, [New(wanted), *pieces] if lead else [*pieces, New(wanted)]
         return Span(min(span.start, gap.start), max(span.end, gap.end)), pieces
 
-    def _unbroken(self, unit: Unit, slot: Slot) -> Iterator[Edit]:
-        """Take out a line break before a unit that the template has on the line before."""
-        gap = self._stray_break(unit, slot)
-        if gap is not None:
-            yield Edit(gap, (New(slot.gap),) if slot.gap else ())
+    def _fit_break(self, one: Unit, other: Unit, slot: Slot) -> Edit | None:
+        """Return what gives the space between two units the line break of the template, or none.
 
-    def _stray_break(self, unit: Unit, slot: Slot) -> Span | None:
-        """Return the space before `unit` if it breaks a line where the new code may not.
-
-        A body may stand on its own lines whatever the template says.
+        Arguments: `slot` is what comes behind that space. A body may stand on the line of its
+        header, and on its own, whatever the template says.
         """
-        if not self.language.line_breaks_count or self.enclosed:
-            return None
-        if slot.gap_enclosed or slot.body or "\n" in slot.gap:
-            return None
-        at = self.lined.every.index(unit)
-        if not at or any(a < at <= b for a, b in self.lined.staying):
-            return None
-        gap = Span(self.lined.every[at - 1].span.end, unit.span.start)
+        gap = Span(one.span.end, other.span.start)
         between = self.source.data[gap.start : gap.end]
-        return gap if b"\n" in between and b"\\" not in between else None
+        broken = b"\n" in between and b"\\" not in between
+        starts_line = slot.depth is not None and "\n" in slot.gap
+        if starts_line and not broken and (not slot.body or not slot.depth):
+            blank = not between.strip(b" \t")
+            start = gap.start if blank else gap.end
+            return Edit.at(Span(start, gap.end), other.span, New(self._code_gap(slot.gap)))
+        if starts_line and broken and not slot.body and not between.strip():
+            line = self.source.lines.start(gap.end)
+            indent = self._indent_of(slot)
+            if self.source.data[line : gap.end].decode("utf-8", "replace") != indent:
+                return Edit.at(Span(line, gap.end), other.span, New(indent))
+        if broken and not between.strip() and self._bars_break(other, slot):
+            return Edit(gap, (New(slot.gap),) if slot.gap else ())
+        return None
+
+    def _bars_break(self, unit: Unit, slot: Slot) -> bool:
+        """Return whether a line break before `unit` would end the new code there."""
+        if not self.language.line_breaks_count or self.enclosed:
+            return False
+        if slot.gap_enclosed or slot.body or "\n" in slot.gap:
+            return False
+        at = self.lined.every.index(unit)
+        return not any(a < at <= b for a, b in self.lined.staying)
+
+    def _code_gap(self, gap: str) -> str:
+        """Return a line break of the template as one of the code."""
+        base = self.source.indent_at(self.match.span.start).decode("utf-8", "replace")
+        return code_gap(gap, base, self.template.indent_unit, self.source)
 
     def _apart(self, span: Span, pieces: list[Piece]) -> Iterator[Piece]:
         """Add a space where new text would melt into a word beside it."""
@@ -267,16 +356,23 @@ class _Job:
         whole = self.match.span
         gap_after = follow.gap if follow is not None else ""
         if "\n" in gap_after:
-            base = self.source.indent_at(whole.start).decode("utf-8", "replace")
-            gap_after = code_gap(gap_after, base, self.template.indent_unit, self.source)
+            gap_after = self._code_gap(gap_after)
         if left is None:
             pieces = self._pieces(new, whole.start, first_gap="")
             return Edit.before(whole, *pieces, *self._text(gap_after, whole.start))
         if right is None:
             return Edit.after(whole, *self._pieces(new, whole.end, first_gap=new[0].gap))
-        if follow is not None and (gap := self._stray_break(right, follow)) is not None:
+        between = self.source.data[left.span.end : right.span.start]
+        gap = Span(left.span.end, right.span.start)
+        breaks = b"\n" in between and not between.strip()
+        if follow is not None and breaks and self._bars_break(right, follow):
             pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
             return Edit(gap, (*pieces, *self._text(follow.gap, gap.end)))
+        if "\n" in new[0].gap and new[0].depth is not None and not between.strip():
+            pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
+            if follow is not None and follow.body and follow.depth and not breaks:
+                gap_after = self._code_gap(follow.gap) if self._tall(follow) else gap_after
+            return Edit.at(gap, right.span, *pieces, *self._text(gap_after, gap.end))
         tight_left, tight_right = not new[0].gap, not gap_after
         closing = follow is not None and follow.closes
         if new[0].separator or closing or (tight_left and not tight_right):
@@ -284,9 +380,7 @@ class _Job:
             if left.span.end == right.span.start and gap_after:
                 pieces += self._text(gap_after, right.span.start)
             return Edit.after(left.span, *pieces)
-        between = self.source.data[left.span.end : right.span.start]
         if between and not between.strip(b" \t") and not new[0].gap and _is_word(left.sign):
-            gap = Span(left.span.end, right.span.start)
             pieces = self._pieces(new, right.span.start, first_gap="")
             return Edit(gap, (*pieces, *self._text(gap_after, gap.end)))
         first_gap = new[0].gap if not between else ""
@@ -305,11 +399,12 @@ class _Job:
 
     def _remove(
         self, old: list[Unit], left: Unit | None, right: Unit | None, follow: Slot | None
-    ) -> Iterator[Edit]:
+    ) -> Edit:
         spans = [self._reach(unit) for unit in old]
         start = min(old[0].span.start, spans[0].start)
         end = max(span.end for span in spans)
         first, last = self.lined.every.index(old[0]), self.lined.every.index(old[-1])
+        text = ""
         if left is not None and (old[0].sign in self.language.separators or right is None):
             start = self.lined.every[first - 1].span.end
         elif right is not None:
@@ -318,11 +413,15 @@ class _Job:
             tight = follow is not None and not follow.gap and self._between_units(first - 1)
             if left is not None and (closed or tight):
                 start = left.span.end
+            elif left is not None and follow is not None:
+                edit = self._fit_break(left, old[0], follow)
+                if edit is not None:
+                    start = edit.span.start
+                    text = "".join(piece.text for piece in edit.pieces if isinstance(piece, New))
         data = self.source.data
-        if joins(data[start - 1 : start], data[end : end + 1]):
-            yield Edit(Span(start, end), (New(" "),))
-        else:
-            yield Edit(Span(start, end))
+        if not text and joins(data[start - 1 : start], data[end : end + 1]):
+            text = " "
+        return Edit(Span(start, end), (New(text),) if text else ())
 
     def _between_units(self, at: int) -> bool:
         """Tell whether nothing but blanks on one line stands behind unit `at` of the code."""
@@ -341,7 +440,6 @@ class _Job:
     def _pieces(self, new: tuple[Slot, ...], at: int, first_gap: str) -> list[Piece]:
         """Make the pieces of a run of slots to stand at byte `at`, neighbouring text joined."""
         pieces: list[Piece] = []
-        line_indent = self.source.indent_at(self.match.span.start).decode("utf-8", "replace")
         indent = self.source.indent_at(at).decode("utf-8", "replace")
         fresh = False
         for number, slot in enumerate(new):
@@ -349,17 +447,14 @@ class _Job:
             if slot.body and "\n" not in gap and self._tall(slot) and (number or self._behind(at)):
                 gap = "\n" + self.template.indent_unit
             if "\n" in gap:
-                if slot.own_line is not None:
-                    gap += slot.own_line
-                else:
-                    gap = code_gap(gap, line_indent, self.template.indent_unit, self.source)
+                gap = gap + slot.own_line if slot.own_line is not None else self._code_gap(gap)
                 indent = gap.rpartition("\n")[2]
                 fresh = True
             pieces += self._text(gap, at)
             if slot.hole is None:
                 pieces.append(New(self._spelled(slot) if slot.meaning else slot.text))
                 continue
-            nodes = self._taken(slot)
+            nodes = self._placed(slot)
             span = run_span(nodes)
             kept = Kept(span, moved_indent(self.source, span, indent, None if fresh else at))
             if self._needs_brackets(slot, nodes):
@@ -394,9 +489,23 @@ class _Job:
         nodes = self._taken(slot)
         return len(nodes) > 1 or any("\n" in node.text for node in nodes)
 
+    def _placed(self, slot: Slot) -> tuple[Node, ...]:
+        """Return what a hole took as it is to stand there: without brackets where none may be."""
+        nodes = self._taken(slot)
+        return _bare(nodes) if slot.plain else nodes
+
     def _taken(self, slot: Slot) -> tuple[Node, ...]:
         assert slot.hole is not None
         return self.match.run_of(slot.hole.name)
+
+    def _melts_into_brace(self) -> bool:
+        """Return whether the new code starts with a brace right behind one of a text."""
+        start, parent = self.match.span.start, self.match.node.parent
+        ahead = self.source.data[start - 1 : start]
+        first = self.slots[0].text if self.slots else ""
+        in_text = parent is not None and self.language.is_literal(parent.kind)
+        in_field = parent is not None and parent.kind == "interpolation"
+        return (in_text or in_field) and ahead == b"{" and first[:1] == "{"
 
     # ------------------------------------------------------------------ brackets
 
@@ -405,8 +514,10 @@ class _Job:
             return False
         node = nodes[0]
         whole = len(self.slots) == 1
+        if slot.plain:
+            return False
         demand = self._outer_demand() if whole else slot.demand
-        if self.language.strength(node) < demand:
+        if not self.language.stands_bare(self.language.strength(node), demand):
             return True
         if not self.language.line_breaks_count or slot.enclosed or self.enclosed:
             return False
@@ -435,10 +546,16 @@ class _Job:
 
     def _outer_brackets(self) -> bool:
         """Tell whether the code around holds together more strongly than all that is put."""
-        root = self.template.root
+        root, node = self.template.root, self.match.node
+        if self.language.sole_items.get(node.kind) and node.field == "arguments":
+            return root.kind not in self.language.sole_items  # its brackets are those of the call
         if len(self.match.nodes) != 1 or len(self.slots) == 1 or not is_expression(root):
             return False
-        return self.language.strength(root) < self._outer_demand()
+        return not self.language.stands_bare(self.language.strength(root), self._outer_demand())
+
+
+def _bare(nodes: tuple[Node, ...]) -> tuple[Node, ...]:
+    return (nodes[0].bare,) if len(nodes) == 1 else nodes
 
 
 def _is_word(sign: str) -> bool:

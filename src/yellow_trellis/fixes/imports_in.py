@@ -11,7 +11,7 @@ from yellow_trellis.fixes.spelling import Wanted, types_only
 from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
-from yellow_trellis.syntax.trivia import reach
+from yellow_trellis.syntax.trivia import LEAVE, attached, reach
 
 _SHORTEST_LIMIT, _LONGEST_LIMIT = 79, 120
 _NAMED = "import_from_statement"
@@ -32,6 +32,13 @@ class _Block:
     def tree(self) -> Tree:
         return self.body.tree
 
+    def end_before(self, at: int) -> None:
+        """Leave out the imports that are done behind the statement of a use at byte `at`."""
+        leaf = self.tree.leaf_at(at) if at else None
+        around = (leaf, *leaf.ancestors()) if leaf is not None else ()
+        if around and not any(node.kind in self.tree.language.imports for node in around):
+            self.statements = [one for one in self.statements if one.start <= at]
+
 
 def add_imports(tree: Tree, wanted: Iterable[tuple[Wanted, int]]) -> list[Edit]:
     """Return the edits that bring the imports `wanted` into the file `tree`.
@@ -48,6 +55,8 @@ def add_imports(tree: Tree, wanted: Iterable[tuple[Wanted, int]]) -> list[Edit]:
     for one, at in asked:
         block = _block(tree, one, at)
         block = blocks.setdefault(block.body.start, block)
+        if one.where != "types":
+            block.end_before(at)
         if one not in block.wanted and not any(_brings(s, one) for s in block.statements):
             block.wanted.append(one)
     edits = [edit for block in blocks.values() for edit in _edits(block)]
@@ -350,7 +359,8 @@ def _line_before(node: Node, texts: list[str], gap: str) -> Edit:
     source = node.tree.source
     indent = source.indent_at(node.start).decode()
     anchor = Span(reach(node).start, node.end)
-    return Edit.before(anchor, New("".join(f"{t}\n{indent}" for t in texts) + gap))
+    lines = f"\n{indent}".join(texts)
+    return Edit.before(anchor, New(f"{lines}\n{gap}{indent}"))
 
 
 def _first_import(block: _Block, texts: list[str]) -> Edit:
@@ -373,7 +383,8 @@ def _first_import(block: _Block, texts: list[str]) -> Edit:
         blank = "\n\n"
     lead = reach(first)
     edit = _line_before(first, texts, blank)
-    if top and lead.start < first.start and not lead.start:
+    about_statement = any(LEAVE in comment.data for comment in attached(first).before)
+    if top and lead.start < first.start and not lead.start and not about_statement:
         # a comment at the top of a file is about the file: the imports go below it
         return Edit.before(first.span, New("\n" + "".join(f"{t}\n" for t in texts) + blank))
     return edit

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import re
 
+from yellow_trellis.languages import Language
 from yellow_trellis.source import Source, Span
-from yellow_trellis.syntax import Node
+from yellow_trellis.syntax import Node, Tree
 
+_OPENING = frozenset("([{")
 _WORD = re.compile(rb"[\w\x80-\xff]{2}")
 
 
@@ -25,7 +27,8 @@ def code_gap(gap: str, base: str, unit: str, source: Source) -> str:
     steps = indent.count(unit) if unit else 0
     rest = indent[steps * len(unit) :]
     step = source.indent_unit.decode("utf-8")
-    return "\n" * (lines.count("\n") + 1) + base + step * steps + rest
+    continued = " \\" if "\\" in lines else ""
+    return continued + "\n" * (lines.count("\n") + 1) + base + step * steps + rest
 
 
 def moved_indent(
@@ -46,6 +49,33 @@ def moved_indent(
     return None if old == indent else (old, indent)
 
 
+def indented(text: str, indent: str, language: Language) -> str:
+    """Return `text` with `indent` before each line after the first, but within strings.
+
+    The text is code of `language`, of the lines of which the first stands where it is put.
+    """
+    if "\n" not in text or not indent:
+        return text
+    if not any(quote in text for quote in "\"'`"):
+        return _blank_line.sub("\n", text.replace("\n", "\n" + indent))
+    data = text.encode("utf-8", "surrogateescape")
+    tree = Tree(Source(data), language)
+    lines = data.split(b"\n")
+    at = len(lines[0]) + 1
+    for number, line in enumerate(lines[1:], 1):
+        leaf = tree.leaf_at(at)
+        around = (leaf, *leaf.ancestors()) if leaf is not None else ()
+        if line.strip() and not any(
+            language.is_literal(node.kind) and node.start < at < node.end for node in around
+        ):
+            lines[number] = indent.encode() + line
+        at += len(line) + 1
+    return b"\n".join(lines).decode("utf-8", "surrogateescape")
+
+
+_blank_line = re.compile(r"\n[ \t]+(?=\n)")
+
+
 def _least_indent(source: Source, span: Span) -> int:
     """Return the least indentation, in bytes, of the lines of `span` after the first."""
     lines = source.data[span.start : span.end].splitlines()[1:]
@@ -55,19 +85,34 @@ def _least_indent(source: Source, span: Span) -> int:
 def is_expression(node: Node) -> bool:
     """Tell whether brackets may be put around `node`."""
     language = node.tree.language
-    kinds = language.family("expression") or frozenset()
     kind = node.core.kind
-    return language.same_kind(kind) in kinds and kind not in language.only_in_runs
+    return language.same_kind(kind) in language.expressions and kind not in language.only_in_runs
+
+
+def encloses(around: Node, node: Node) -> bool:
+    """Return whether line breaks are free in `node` for the brackets of a node around it.
+
+    Those of a subscript come behind the value that it is of.
+    """
+    if around.kind not in around.tree.language.enclosures:
+        return False
+    opening = next((child for child in around.children if child.kind in _OPENING), None)
+    return opening is None or opening.start < node.start
 
 
 def bare_line_break(node: Node) -> bool:
     """Tell whether `node` has a line break that no bracket of its own makes free."""
     language = node.tree.language
     source = node.tree.source
-    if b"\n" not in node.data or node.kind in language.enclosures:
+    if b"\n" not in node.data:
         return False
     end = node.start
     for child in node.children:
+        if encloses(node, child):
+            return False
+        if child.kind in _OPENING and node.kind in language.enclosures:
+            gap = source.data[end : child.start]
+            return b"\n" in gap and b"\\" not in gap
         gap = source.data[end : child.start]
         if b"\n" in gap and b"\\" not in gap:
             return True

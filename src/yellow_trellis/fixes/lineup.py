@@ -26,10 +26,17 @@ class LinedUp:
     """Positions in `every` of redundant brackets that stay, opening and closing."""
 
 
-def line_up(units: list[Unit], slots: tuple[Slot, ...], tree: Tree, enclosed: bool) -> LinedUp:
+def line_up(
+    units: list[Unit],
+    slots: tuple[Slot, ...],
+    tree: Tree,
+    enclosed: bool,
+    kinds: frozenset[str],
+) -> LinedUp:
     """Align units and slots; then leave out the redundant tokens that stay as they are.
 
-    Arguments: `enclosed` tells whether brackets around the match make line breaks free.
+    Arguments: `enclosed` tells whether brackets around the match make line breaks free; `kinds`
+    are those of the nodes of the template: the brackets of a list stay if it has such a list.
     """
     separators = tree.language.separators
     last = [unit.free and unit.sign in separators for unit in units]
@@ -42,6 +49,9 @@ def line_up(units: list[Unit], slots: tuple[Slot, ...], tree: Tree, enclosed: bo
     for opening, closing in bracket_pairs(units):
         if opening in pairs or closing in pairs:
             continue
+        owner = units[opening].nodes[0].parent
+        if owner is not None and tree.language.same_kind(owner.kind) in _lists_of(tree) - kinds:
+            continue
         if _unchanged(range(opening + 1, closing), pairs) or (
             not enclosed and _breaks(units[opening : closing + 1], tree)
         ):
@@ -50,12 +60,35 @@ def line_up(units: list[Unit], slots: tuple[Slot, ...], tree: Tree, enclosed: bo
     stay |= {
         at
         for at, is_last in enumerate(last)
-        if is_last and at not in pairs and _has_before(at, units, slots, pairs, separators)
+        if is_last
+        and at not in pairs
+        and (at + 1 in stay or _list_stays(at, pairs, slots))
+        and _has_before(at, units, slots, pairs, separators)
     }
     kept = [at for at in range(len(units)) if at not in stay]
     index = {at: i for i, at in enumerate(kept)}
     left = [(index[i], j) for i, j in sorted(pairs.items())]
     return LinedUp(units, [units[at] for at in kept], left, staying)
+
+
+def _lists_of(tree: Tree) -> frozenset[str]:
+    """Return the kinds of lists that may stand in brackets, or not."""
+    language = tree.language
+    return frozenset(map(language.same_kind, language.optional_tokens)) & {
+        language.many_in_brackets
+    }
+
+
+def _list_stays(at: int, pairs: dict[int, int], slots: tuple[Slot, ...]) -> bool:
+    """Return whether the bracket behind the last separator, unit `at`, stays, or another comes.
+
+    Round brackets that come for others might make a tuple of it.
+    """
+    if at + 1 in pairs:
+        return slots[pairs[at + 1]].closes
+    before = max((i for i in pairs if i < at), default=-1)
+    put = pairs.get(before, -1) + 1
+    return put < len(slots) and slots[put].text in ("]", "}")
 
 
 def _has_before(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from itertools import pairwise
 
@@ -11,6 +12,7 @@ from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import attached
 
 _OPENING, _CLOSING = frozenset("([{"), frozenset(")]}")
+_NAMED = re.compile(r"\w+\s*=(?!=)|\*")
 _LAST_ONLY = frozenset({"dictionary_splat_pattern", "dictionary_splat"})
 
 
@@ -34,8 +36,11 @@ def append_to(node: Node, code: str, order: Order | None) -> list[Edit]:
     if not items:
         return [Edit.after(opening.span, New(code))]
     last = items[-1]
-    if last.kind in _LAST_ONLY and "=" not in code:
-        return [Edit.before(last.span, New(code + ", "), order=order)]
+    if (stands_last := _behind(items, code)) is not None:
+        source = node.tree.source
+        lead = source.data[source.lines.start(stands_last.start) : stands_last.start]
+        gap = ", " if lead.strip() else ",\n" + lead.decode("utf-8", "replace")
+        return [Edit.before(stands_last.span, New(code + gap), order=order)]
     follow = last.next
     comma = follow if follow is not None and follow.kind in node.tree.language.separators else None
     source = node.tree.source
@@ -48,6 +53,18 @@ def append_to(node: Node, code: str, order: Order | None) -> list[Edit]:
     end = Span(last.start, comments[-1].end if comments else comma.end)
     text = "\n" + lead.decode("utf-8", "replace") + code + ","
     return [Edit.after(end, New(text), order=order)]
+
+
+def _behind(items: list[Node], code: str) -> Node | None:
+    """Return the first item that has to stand behind new `code`; None where none has to."""
+    if code.startswith("**"):
+        return None
+    for item in items:
+        if item.kind in _LAST_ONLY:
+            return item
+        if item.kind == "keyword_argument" and not _NAMED.match(code):
+            return item
+    return None
 
 
 def reorder(items: Sequence[Node], wanted: Sequence[Node]) -> Edit:
@@ -129,15 +146,11 @@ def broken(node: Node) -> list[Edit]:
     base = source.indent_at(node.start).decode("utf-8", "replace")
     inner = "\n" + base + source.indent_unit.decode()
     opening, closing = node.children[0], node.children[-1]
-    gaps = [Span(opening.end, items[0].start)]
-    for one, other in pairwise(items):
-        separator = _separator(one)
-        gaps.append(Span(separator.end if separator is not None else one.end, other.start))
-    edits = [_gap(gap, inner) for gap in gaps]
+    edits = [_gap(opening, items[0], inner)]
+    edits += [_gap(_separator(one) or one, other, inner) for one, other in pairwise(items)]
     last = _separator(items[-1])
-    end = last.end if last is not None else items[-1].end
     comma = "" if last is not None or not _may_end_in_comma(node, items) else ","
-    return [*edits, _gap(Span(end, closing.start), f"{comma}\n{base}")]
+    return [*edits, _gap(last or items[-1], closing, f"{comma}\n{base}")]
 
 
 def joined(node: Node) -> list[Edit]:
@@ -149,21 +162,18 @@ def joined(node: Node) -> list[Edit]:
     if not items or b"\n" not in node.data or any(c.is_comment for c in node.walk()):
         return []
     opening, closing = node.children[0], node.children[-1]
-    edits = [_gap(Span(opening.end, items[0].start), "")]
-    for one, other in pairwise(items):
-        separator = _separator(one)
-        edits.append(_gap(Span(separator.end if separator else one.end, other.start), " "))
+    edits = [_gap(opening, items[0], "")]
+    edits += [_gap(_separator(one) or one, other, " ") for one, other in pairwise(items)]
     last = _separator(items[-1])
     alone = node.kind == "tuple" and len(items) == 1
-    start = items[-1].end if not alone else (last.end if last is not None else items[-1].end)
-    return [*edits, _gap(Span(start, closing.start), "")]
+    return [*edits, _gap(last if alone and last is not None else items[-1], closing, "")]
 
 
-def _gap(span: Span, text: str) -> Edit:
+def _gap(one: Node, other: Node, text: str) -> Edit:
+    """Put `text` where the space between two neighbours is."""
     pieces = (New(text),) if text else ()
-    if span.start < span.end:
-        return Edit(span, pieces)
-    return Edit(span, pieces, span, "after")
+    span = Span(one.end, other.start)
+    return Edit(span, pieces) if span.start < span.end else Edit.after(one.span, *pieces)
 
 
 def _may_end_in_comma(node: Node, items: list[Node]) -> bool:

@@ -1,70 +1,170 @@
-"""Taking out a statement or a list item with what would be left dangling: lines and separators."""
+"""Taking out statements and list items with what would be left dangling: lines and separators.
+
+Nodes that go together are looked at together: of the last two items of a list the separator before
+the first goes, of two statements on a line the line, and a body that loses all gets what it needs.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
+
 from yellow_trellis.fixes.edit import Edit, New
-from yellow_trellis.source import Span
+from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import reach
 
+_BRACKETS = frozenset("()[]{}")
+
 
 def removal(node: Node) -> Edit:
-    """Return the edit that takes out `node`: a statement, an item, a decorator or a clause.
+    """Return the edit that takes out one node; see `removals`."""
+    return removals([node])[0]
 
-    Errors: `ValueError` when the node can not be left out where it stands.
+
+def removals(nodes: Sequence[Node], moved: Sequence[Node] = ()) -> list[Edit]:
+    """Return the edits that take out `nodes`: statements, items, decorators or clauses.
+
+    What lies in another one of them goes with that.
+    Arguments: `moved` are nodes that go from where they are, and stand elsewhere.
+    Errors: `ValueError` when a node cannot be left out where it stands, or goes and stays.
     """
-    node = node.outermost
-    parent = node.parent
-    language = node.tree.language
-    if parent is not None and parent.kind in language.bodies:
-        return _remove_statement(node, parent)
-    if parent is not None and parent.kind in language.lists:
-        return _remove_item(node, parent)
-    if node.kind in language.lifted or node.kind in language.clauses:
-        return _lines_of(node)
-    raise ValueError(f"a {node.kind} cannot be taken out of a {parent.kind if parent else 'file'}")
+    gone = {id(node): node for node in map(definition_of, nodes)}
+    going = dict(gone)
+    for node in map(definition_of, moved):
+        if id(node) in going:
+            told = "both removed and moved" if id(node) in gone else "moved twice"
+            raise ValueError(f"the code at {node.place} is {told}")
+        going[id(node)] = node
+    outer = [n for n in going.values() if not any(id(above) in gone for above in n.ancestors())]
+    edits: list[Edit] = []
+    seen: set[int] = set()
+    for node in outer:
+        parent, language = node.parent, node.tree.language
+        kind = parent.kind if parent is not None else ""
+        if parent is not None and (kind in language.bodies or kind in language.lists):
+            if id(parent) not in seen:
+                seen.add(id(parent))
+                edits += _from_row(parent, [n for n in outer if n.parent is parent], gone)
+        elif node.kind in language.lifted or node.kind in language.clauses:
+            edits.append(_lines_of(node))
+        else:
+            raise ValueError(f"a {node.kind} cannot be taken out of a {kind or 'file'}")
+    return edits
 
 
-def _remove_statement(node: Node, body: Node) -> Edit:
-    source = node.tree.source
-    filler = node.tree.language.empty_body
-    if len(body.items) == 1 and body.parent is not None and filler:
-        return Edit(node.span, (New(filler),))
-    own = reach(node)
-    line = source.lines.start(own.start)
-    line_end = source.lines.end(own.end)
-    before, after = source.data[line : own.start].strip(), source.data[own.end : line_end].strip()
-    if before or after:
-        return _remove_from_line(node, body)
+def _from_row(parent: Node, going: list[Node], gone: dict[int, Node]) -> Iterator[Edit]:
+    if parent.kind in parent.tree.language.bodies:
+        yield from _from_body(parent, going, gone)
+        return
+    items = [item for item in parent.items if item.kind not in _BRACKETS]
+    for first, last in _runs(items, going):
+        start, end = reach(items[first]).start, reach(items[last]).end
+        if last + 1 < len(items):
+            yield Edit(Span(start, max(end, reach(items[last + 1]).start)))
+        elif first:
+            yield Edit(Span(items[first - 1].end, end))
+        else:
+            closing = parent.children[-1]
+            yield Edit(Span(start, closing.start if closing.kind in _BRACKETS else end))
+
+
+def _runs(items: Sequence[Node], going: list[Node]) -> Iterator[tuple[int, int]]:
+    """Yield the positions of the first and the last of each run of items that go."""
+    first: int | None = None
+    for at, item in enumerate(items):
+        goes = any(item is one for one in going)
+        if goes and first is None:
+            first = at
+        if first is not None and (not goes or at + 1 == len(items)):
+            yield first, at if goes else at - 1
+            first = None
+
+
+# ---------------------------------------------------------------------- statements
+
+
+def _from_body(body: Node, going: list[Node], gone: dict[int, Node]) -> Iterator[Edit]:
+    items = [item for item in body.items if item.named]
+    goes = [any(item is one for one in going) for item in items]
+    filler = body.tree.language.empty_body if all(goes) and body.parent is not None else ""
+    for begin, end in _lines(items):
+        if all(goes[begin : end + 1]):
+            if filler and not begin:
+                span = Span(items[begin].start, items[end].end)
+                if id(items[begin]) not in gone:  # it is moved, and takes its comments along
+                    span = Span(reach(items[begin]).start, reach(items[end]).end)
+                yield Edit(span, (New(filler),))
+            else:
+                yield _whole_lines(items, begin, end)
+            continue
+        row = items[begin : end + 1]
+        for first, last in _runs(row, going):
+            if last + 1 < len(row):
+                yield Edit(Span(row[first].start, row[last + 1].start))
+            else:
+                yield Edit(Span(row[first - 1].end, row[last].end))
+
+
+def _lines(items: Sequence[Node]) -> Iterator[tuple[int, int]]:
+    """Yield the positions of the first and the last of the statements that share a line."""
+    begin = 0
+    for at, item in enumerate(items):
+        if at + 1 < len(items):
+            between = item.tree.source.data[item.end : items[at + 1].start]
+            if b";" in between.partition(b"#")[0]:
+                continue
+        yield begin, at
+        begin = at + 1
+
+
+def _whole_lines(items: Sequence[Node], first: int, last: int) -> Edit:
+    """Take out statements with their lines, and the blank lines that would be too many."""
+    source = items[first].tree.source
+    own = Span(reach(items[first]).start, reach(items[last]).end)
+    line, line_end = source.lines.start(own.start), source.lines.end(own.end)
+    if source.data[line : own.start].strip() or source.data[own.end : line_end].strip(b" \t;"):
+        return Edit(Span(items[first].start, items[last].end))
     follow = source.lines.next(own.end)
-    if follow is not None:
-        return Edit(Span(line, follow))
-    newline = source.newline_at(own.start)
-    return Edit(Span(max(line - len(newline), 0), line_end))
+    if follow is None:
+        newline = source.newline_at(own.start)
+        return Edit(Span(max(line - len(newline), 0), line_end))
+    before, after = _blank_before(source, line), _blank_after(source, follow)
+    top = items[first].parent is items[first].tree.root
+    if last + 1 == len(items):
+        after = 0
+    elif not first and not (top and source.data[:line].strip()):
+        before = 0
+    elif before <= after:
+        after = 0
+    else:
+        before = 0
+    return Edit(Span(_lines_up(source, line, before), _lines_down(source, follow, after)))
 
 
-def _remove_from_line(node: Node, body: Node) -> Edit:
-    items = body.items
-    at = next(i for i, item in enumerate(items) if item is node)
-    lines = node.tree.source.lines
-    if at + 1 < len(items) and lines.number(items[at + 1].start) == lines.number(node.end):
-        return Edit(Span(node.start, items[at + 1].start))
-    if at and lines.number(items[at - 1].end) == lines.number(node.start):
-        return Edit(Span(items[at - 1].end, node.end))
-    return Edit(node.span)
+def _blank_before(source: Source, line: int) -> int:
+    count = 0
+    while line and not source.data[(up := source.lines.start(line - 1)) : line].strip():
+        line, count = up, count + 1
+    return count
 
 
-def _remove_item(node: Node, parent: Node) -> Edit:
-    closing = ("(", "[", "{", ")", "]", "}")
-    items = [item for item in parent.items if item.kind not in closing]
-    at = next(i for i, item in enumerate(items) if item is node)
-    own = reach(node)
-    if at + 1 < len(items):
-        return Edit(Span(own.start, max(own.end, reach(items[at + 1]).start)))
-    if at:
-        return Edit(Span(items[at - 1].end, own.end))
-    last = parent.children[-1]
-    return Edit(Span(own.start, last.start if last.kind in closing else own.end))
+def _blank_after(source: Source, line: int) -> int:
+    count = 0
+    while (down := source.lines.next(line)) is not None and not source.data[line:down].strip():
+        line, count = down, count + 1
+    return count
+
+
+def _lines_up(source: Source, line: int, count: int) -> int:
+    for _ in range(count):
+        line = source.lines.start(line - 1)
+    return line
+
+
+def _lines_down(source: Source, line: int, count: int) -> int:
+    for _ in range(count):
+        line = source.lines.next(line) or line
+    return line
 
 
 def _lines_of(node: Node) -> Edit:
@@ -83,27 +183,12 @@ def definition_of(node: Node) -> Node:
     node = node.outermost
     above = node.parent
     around = node.tree.language.optional_around
-    return above if above is not None and above.kind in around else node
+    if above is None or above.kind not in around or node.kind in node.tree.language.lifted:
+        return node
+    return above
 
 
 def blank_lines_before(node: Node) -> int:
     """Return how many blank lines stand before a statement and its comments."""
     source = node.tree.source
-    start = source.lines.start(reach(node).start)
-    lines = source.data[:start].split(b"\n")[:-1]
-    count = 0
-    while count < len(lines) and not lines[-1 - count].strip():
-        count += 1
-    return count
-
-
-def statement_removal(node: Node) -> Edit:
-    """Return the edit that takes out a statement with the blank lines before it."""
-    edit = removal(node)
-    source = node.tree.source
-    start, end = edit.span
-    if edit.pieces or source.data[source.lines.start(start) : start].strip():
-        return edit
-    number = source.lines.number(start)
-    first = number - blank_lines_before(node)
-    return Edit(Span(source.lines.starts[first - 1], end))
+    return _blank_before(source, source.lines.start(reach(node).start))

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import builtins
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Literal, NamedTuple
 
 from yellow_trellis.facts import Facts, Import, Scope, facts_of, relative_module
 from yellow_trellis.syntax import Node
 
-Where = Literal["module", "local", "types"]
-"""At the top of the file, in the function around, or in the block that only type checkers read."""
+Where = Literal["module", "local", "types", "guarded"]
+"""At the top of the file, in the function around, or in the block that only type checkers read; or
+where no import can be put: the one that it comes for is done under a condition, or in a `try`."""
 
 _BUILTINS = frozenset(dir(builtins))
 _TYPES_ONLY = frozenset({"TYPE_CHECKING", "typing.TYPE_CHECKING", "t.TYPE_CHECKING"})
@@ -44,6 +45,14 @@ class Wanted(NamedTuple):
         if self.name is None:
             return f"import {self.item}"
         return f"from {self.module} import {self.item}"
+
+
+def guarded(imports: Iterable[Wanted]) -> str:
+    """Return why one of `imports` cannot be added; empty if all can."""
+    for one in imports:
+        if one.where == "guarded":
+            return f"`{one.item}` would be imported without the guard of what it comes for"
+    return ""
 
 
 def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, Wanted | None]:
@@ -141,9 +150,13 @@ class _Speller:
     def added(self) -> tuple[str, Wanted]:
         """Return the spelling with the import to add for it."""
         module, rest = self._module()
+        brought = self._brought_by()
+        if not module:  # a package at the top
+            alias = self._alias(rest, "the")
+            wanted = Wanted(rest, rest, alias=alias, where=self._where(brought))
+            return wanted.bound, wanted
         first, _, more = rest.partition(".")
         more = "." + more if more else ""
-        brought = self._brought_by()
         where = self._where(brought)
         if module == "builtins":
             return self.target, Wanted("builtins", "builtins", where=where)
@@ -179,8 +192,11 @@ class _Speller:
             scope, one = brought
             if scope.kind == "function":
                 return "local"
-            if self.annotating and types_only(self._statement(one)):
+            statement = self._statement(one)
+            if self.annotating and types_only(statement):
                 return "types"
+            if statement.parent is not None and statement.parent.parent is not None:
+                return "module" if types_only(statement) else "guarded"
         return "module"
 
     def _manner(self, brought: tuple[Scope, Import] | None) -> Literal["name", "module", "dotted"]:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
+from yellow_trellis.fixes.layout import encloses
 from yellow_trellis.fixes.units import LAST_SEPARATOR, depth_in, token_sign
 from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
 from yellow_trellis.patterns.compile import stand_in_of
@@ -22,7 +23,9 @@ class Slot(NamedTuple):
     """The space the author wrote before it."""
     hole: Hole | None = None
     demand: int = 0
-    """How strongly code must hold together to stand here without brackets."""
+    """What its place asks of an expression that is to stand there without brackets."""
+    plain: bool = False
+    """Whether no brackets may stand around it: a parameter, the name of an attribute."""
     enclosed: bool = False
     """Whether the template has brackets around it, so that line breaks are free."""
     gap_enclosed: bool = False
@@ -32,7 +35,11 @@ class Slot(NamedTuple):
     depth: int | None = None
     """In how many bodies it stands; None where it does not start a line outside of brackets."""
     separator: bool = False
+    calls: bool = False
+    """Whether it is the opening bracket of a list whose brackets may be those of its only item."""
     closes: bool = False
+    tuple_size: int = 0
+    """Of the closing bracket of a tuple: how many items the template has in it."""
     meaning: str = ""
     """The dotted name that it says, in whatever way the file does."""
     own_line: str | None = None
@@ -46,6 +53,8 @@ class Template:
     text: str
     shape: Pattern
     slots: tuple[Slot, ...]
+    kinds: frozenset[str]
+    """The kinds of its nodes, one for all spellings of a kind."""
     root: Node
     """The template's own node; for several statements the first."""
     indent_unit: str
@@ -65,7 +74,9 @@ def compile_template(text: str, find: Pattern) -> Template:
         _refuse_unbound(stand_in, find, text)
     slots = _with_last_separators(list(_slots(shape)))
     unit = shape.tree.source.indent_unit.decode()
-    return Template(text, shape, slots, shape.nodes[0], unit)
+    same = find.language.same_kind
+    kinds = frozenset(same(node.kind) for root in shape.nodes for node in root.walk())
+    return Template(text, shape, slots, kinds, shape.nodes[0], unit)
 
 
 def _refuse_unbound(shape: Shape, find: Pattern, text: str) -> None:
@@ -106,16 +117,17 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
     source, language = shape.tree.source, shape.language
     first, last = shape.nodes[0], shape.nodes[-1]
     around = depth_in(first, shape.tree.root)
-    end = first.start
+    begin, stop = _with_comments(shape)
+    end = begin
     for node in _tokens(shape.tree.root, shape):
-        if node.start < first.start or node.end > last.end:
+        if node.start < begin or node.end > stop:
             continue  # what the pattern stands in to be parsed
         gap = source.data[end : node.start].decode("utf-8")
         end = node.end
-        holding = [above for above in node.ancestors() if above.kind in language.enclosures]
-        inside = any(above.start < node.start for above in holding)
+        holding = [above for above in node.ancestors() if encloses(above, node)]
+        inside = bool(holding)
         body = _stands_in_body(node)
-        starts = ("\n" in gap or body) and not inside
+        starts = ("\n" in gap or body) and not inside and "\\" not in gap
         depth = depth_in(node, shape.tree.root) - around if starts else None
         stand_in = shape.stand_ins.get(stand_in_of(node, shape.stand_ins) or "")
         hole = stand_in.hole if stand_in is not None else None
@@ -129,7 +141,9 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
                 gap_enclosed=inside,
                 depth=depth,
                 separator=node.kind in language.separators,
+                calls=node.kind == "(" and _kind_above(node) in language.sole_items.values(),
                 closes=node.kind in (")", "]", "}"),
+                tuple_size=_tuple_size(node),
             )
             continue
         place = node.outermost
@@ -140,11 +154,26 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
             gap,
             hole,
             demand=language.demand(parent, place.field) if parent is not None else 0,
+            plain=_is_plain(place),
             enclosed=bool(holding),
             gap_enclosed=inside,
             body=body,
             depth=depth,
         )
+
+
+def _with_comments(shape: Pattern) -> tuple[int, int]:
+    """Return where the code of a pattern starts and ends, with the comments before and behind."""
+    begin, stop = shape.nodes[0].start, shape.nodes[-1].end
+    text = shape.tree.source.data
+    comments = [comment for comment in shape.tree.comments() if comment.text in shape.text]
+    for comment in reversed(comments):
+        if comment.end <= begin and not text[comment.end : begin].strip():
+            begin = comment.start
+    for comment in comments:
+        if comment.start >= stop and not text[stop : comment.start].strip():
+            stop = comment.end
+    return begin, stop
 
 
 def _with_last_separators(slots: list[Slot]) -> tuple[Slot, ...]:
@@ -168,6 +197,26 @@ def _tokens(node: Node, shape: Pattern) -> Iterator[Node]:
     else:
         for child in node.children:
             yield from _tokens(child, shape)
+
+
+def _tuple_size(node: Node) -> int:
+    """Return how many items a tuple has of which `node` is the closing bracket; else 0."""
+    language = node.tree.language
+    if node.kind != ")" or language.same_kind(_kind_above(node)) != language.many_in_brackets:
+        return 0
+    assert node.parent is not None
+    return sum(item.kind not in language.separators for item in node.parent.items)
+
+
+def _kind_above(node: Node) -> str:
+    return node.parent.kind if node.parent is not None else ""
+
+
+def _is_plain(place: Node) -> bool:
+    parent, bare = place.parent, place.tree.language.no_brackets
+    return parent is not None and not bare.isdisjoint(
+        {(parent.kind, place.field), (parent.kind, None)}
+    )
 
 
 def _stands_in_body(node: Node) -> bool:
@@ -196,4 +245,24 @@ def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:
                 left[at] = left[at]._replace(gap=slot.gap)
         elif at and left[at - 1].separator:
             del left[at - 1]
-    return tuple(left)
+    return tuple(_with_commas_of_one(left, empty))
+
+
+def _with_commas_of_one(slots: list[Slot], empty: frozenset[str]) -> Iterator[Slot]:
+    """Yield the slots; a tuple that is left with one item gets the comma that makes it one."""
+    for at, slot in enumerate(slots):
+        if slot.tuple_size and empty:
+            inner = slots[_opening(slots, at) + 1 : at]
+            if inner and not any(one.separator for one in inner):
+                yield Slot(LAST_SEPARATOR, ",", "", separator=True)
+        yield slot
+
+
+def _opening(slots: list[Slot], closing: int) -> int:
+    """Return the position of the bracket that a closing one belongs to."""
+    depth = 0
+    for at in range(closing, -1, -1):
+        depth += slots[at].closes - (slots[at].text in ("(", "[", "{") and not slots[at].hole)
+        if not depth:
+            return at
+    return -1

@@ -99,8 +99,9 @@ def units_of(match: Match) -> list[Unit]:
                 continue
             if id(child) in runs:
                 key, run = runs[id(child)]
-                until = run[-1].end
-                found.append(Unit(_sign(key), run_span(run), run))
+                span = run_span(run)
+                until = span.end  # a last separator goes with the comment behind it
+                found.append(Unit(_sign(key), span, run))
             else:
                 between = child.kind in language.separators and child.start < last
                 visit(child, id(child) not in meant and not between)
