@@ -6,6 +6,7 @@ TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.plans.again import Partial, Within
     from yellow_trellis.plans.conflict import Conflict, Party
+    from yellow_trellis.plans.containment import contained
     from yellow_trellis.plans.outcome import Outcome, State
     from yellow_trellis.plans.plan import Choose, Plan, make_plan
     from yellow_trellis.plans.rounds import Rework, Round, rework
@@ -13,6 +14,7 @@ if TYPE_CHECKING:
 
 _HOMES = {
     "again": ("Partial", "Within"),
+    "containment": ("contained",),
     "trials": ("Trial",),
     "conflict": (
         "Conflict",
@@ -44,6 +46,7 @@ __all__ = [
     "State",
     "Trial",
     "Within",
+    "contained",
     "make_plan",
     "rework",
 ]

@@ -110,7 +110,7 @@ def _known(
     for conflict in conflicts:
         if reaches.get(conflict.party.rule) != reach:
             continue
-        at = bisect_right(starts, conflict.party.span.start) - 1
+        at = bisect_right(starts, _place(conflict, outcomes)) - 1
         if conflict.kind == "name clash":  # it depends on names elsewhere in the file
             open_.add(at)
         elif conflict.other is None:
@@ -126,6 +126,15 @@ def _known(
             part = Carried([*old.outcomes, *part.outcomes], [*old.conflicts, *part.conflicts])
         found.setdefault(key, []).append(part)
     return found
+
+
+def _place(conflict: Conflict, outcomes: list[Outcome]) -> int:
+    """Return where the finding is that a conflict is about: its fix may reach further back."""
+    party = conflict.party
+    for one in outcomes:
+        if one.finding.rule == party.rule and party.span.holds(one.finding.span):
+            return one.finding.span.start
+    return party.span.start
 
 
 _LARGE = 2048

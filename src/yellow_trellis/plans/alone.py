@@ -86,14 +86,17 @@ def _moves_wholes(fix: Fix) -> bool:
 def apart(fixes: Sequence[Fix], sketches: Sequence[Sketch]) -> list[bool]:
     """Tell of each fix whether it touches what no other fix touches.
 
-    The ends of its extent count too where they are to be found again in the new text.
+    The ends of its extent count too where they are to be found again in the new text, and so do
+    those of code beside which it inserts.
     """
     zones = []
     for at, (fix, sketch) in enumerate(zip(fixes, sketches, strict=True)):
         low, high = sketch[0], sketch[1]
         zones.append((low, high, at))
+        ends = [edit.anchor for edit in fix.edits if edit.inserts and edit.anchor is not None]
         if is_sought(fix):
-            start, end = fix.extent
+            ends.append(fix.extent)
+        for start, end in ends:
             if start < low:
                 zones.append((start, start, at))
             if end > high:
@@ -111,4 +114,4 @@ def apart(fixes: Sequence[Fix], sketches: Sequence[Sketch]) -> list[bool]:
 
 def is_sought(fix: Fix) -> bool:
     """Tell whether the extent of a fix is asked for in the new text."""
-    return fix.shape is not None or bool(fix.imports) or fix.width is not None
+    return bool(fix.puts) or bool(fix.imports) or fix.width is not None

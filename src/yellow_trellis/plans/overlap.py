@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from operator import attrgetter
 from typing import NamedTuple
 
+from yellow_trellis.fixes import New, Piece
 from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.primitive import Primitive
 from yellow_trellis.records import field, record
@@ -61,14 +62,25 @@ def meetings(found: list[Primitive], moved: Moved) -> Meetings:
         for other in open_:
             if other.fix != item.fix:
                 _compare(other, item, moved, result)
-            elif not other.inserts and not item.inserts and other.end > item.start:
+            else:
                 _compare_own(other, item, moved, result)
         open_.append(item)
     return result
 
 
 def _compare_own(one: Primitive, other: Primitive, moved: Moved, result: Meetings) -> None:
-    if not any(held.holds(other.span) and held != one.span for held in moved[one.fix]):
+    """Compare two primitives of one fix: what it adds must not be where it takes away."""
+    if one.inserts or other.inserts:
+        point, span = (one, other) if one.inserts else (other, one)
+        anchor = point.anchor
+        held = [slice_ for slice_ in moved[one.fix] if slice_.holds(anchor)]
+        if span.span.holds(anchor) and any(slice_ != anchor for slice_ in held):
+            result.bury(point, span)  # it goes where the code goes that it clings to
+        elif span.start < point.start < span.end and not held:
+            result.conflicts.append(Meeting("lost work", span, point))
+        return
+    slices = [slice_ for slice_ in moved[one.fix] if slice_ != one.span]
+    if other.start < one.end and not any(slice_.holds(other.span) for slice_ in slices):
         result.conflicts.append(Meeting("overlap", one, other))
 
 
@@ -86,6 +98,9 @@ def _compare(one: Primitive, other: Primitive, moved: Moved, result: Meetings) -
 def _compare_insertions(one: Primitive, other: Primitive, result: Meetings) -> None:
     if (one.start, one.before, one.anchor) != (other.start, other.before, other.anchor):
         return
+    if one.order == other.order and one.pieces == other.pieces and _is_line(one.pieces):
+        result.shared.setdefault(id(other), []).append(one)  # the statement is wanted once
+        return
     if one.extent != other.extent and (
         one.extent.holds(other.extent) or other.extent.holds(one.extent)
     ):
@@ -97,6 +112,13 @@ def _compare_insertions(one: Primitive, other: Primitive, result: Meetings) -> N
             result.shared.setdefault(id(other), []).append(one)
         else:
             result.conflicts.append(Meeting("tie", one, other))
+
+
+def _is_line(pieces: tuple[Piece, ...]) -> bool:
+    """Return whether new text is a statement of its own, or several."""
+    text = "".join(piece.text for piece in pieces if isinstance(piece, New))
+    whole = all(isinstance(piece, New) for piece in pieces)
+    return whole and bool(text.strip()) and ("\n" in text or text.lstrip().startswith(";"))
 
 
 def _compare_insertion(point: Primitive, span: Primitive, moved: Moved, result: Meetings) -> None:

@@ -8,7 +8,7 @@ from itertools import pairwise
 from operator import itemgetter
 
 from yellow_trellis.fixes import Fix, Kept, Wanted
-from yellow_trellis.plans.alone import apart, is_sought, sketched
+from yellow_trellis.plans.alone import Sketch, apart, sketched
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
 from yellow_trellis.plans.outcome import FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
@@ -16,7 +16,7 @@ from yellow_trellis.plans.primitive import Primitive, edges, moved, new_text, pr
 from yellow_trellis.plans.render import Rendered, Renderer
 from yellow_trellis.records import record
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.source import Span, Unreadable
+from yellow_trellis.source import Source, Span, Unreadable
 from yellow_trellis.source.encoding import from_utf8
 from yellow_trellis.syntax import Tree
 
@@ -25,6 +25,14 @@ Prefer = frozenset[tuple[str, str]]
 
 Choose = Callable[[Finding, Tree], "Fix | None"]
 """Takes one of the fixes of a finding in a tree, or none."""
+
+
+class FixError(Exception):
+    """Raised where the fix of a finding cannot be made: what its rule raised is the cause."""
+
+    def __init__(self, finding: Finding) -> None:
+        super().__init__(finding.rule)
+        self.finding = finding
 
 
 class Candidate:
@@ -46,7 +54,7 @@ class Candidate:
         self.twins: list[Finding] = []
         """Findings whose fix is the very same."""
         self._writes: list[Primitive] | None = None
-        self._edges: tuple[Primitive, Primitive] | None = None
+        self._edges: list[Primitive] | None = None
         self._moves: tuple[Span, ...] | None = None
 
     @property
@@ -57,8 +65,8 @@ class Candidate:
         return self._writes
 
     @property
-    def edges(self) -> tuple[Primitive, Primitive]:
-        """The edges of its extent."""
+    def edges(self) -> list[Primitive]:
+        """The edges of its extent, of what it claims and of the slices that it keeps."""
         if self._edges is None:
             self._edges = edges(self.fix, self.number)
         return self._edges
@@ -100,7 +108,7 @@ class Plan:
             if buried:
                 _bury_edges(candidate, buried)
         made = Renderer(self.tree, writes, buried).render(c.made for c in alone if c.made)
-        made.alone = [(c.number, c.fix.extent) for c in alone if is_sought(c.fix)]
+        made.alone = [(c.number, c.fix.extent) for c in alone]
         return made
 
     def _shared(self, primitive: Primitive, numbers: set[int]) -> bool:
@@ -163,10 +171,15 @@ def _candidates(
             outcomes.append(Outcome(finding, "left", tree.source, finding.left))
             continue
         asked_for = choose is not None and bool(finding.fixes)
-        if choose is not None and asked_for:
-            chosen = choose(finding, tree)
-        else:
-            chosen = finding.choice(with_review)
+        try:
+            if choose is not None and asked_for:
+                chosen = choose(finding, tree)
+            else:
+                chosen = finding.choice(with_review)
+        except MemoryError:
+            raise
+        except Exception as error:
+            raise FixError(finding) from error
         if chosen is None:
             why = _why_left(finding)
             why = SKIPPED if asked_for else why
@@ -178,6 +191,9 @@ def _candidates(
     alone = apart([fix for _, fix in asked], sketches)
     for (finding, chosen), sketch, is_apart in zip(asked, sketches, alone, strict=True):
         text = sketch[4]
+        if _changes_nothing(chosen, sketch, tree.source):
+            outcomes.append(Outcome(finding, "left", tree.source, "its fix changes nothing"))
+            continue
         if is_apart and text is not None:
             made = (sketch[2], sketch[3], text)
             found.append(Candidate(finding, chosen, len(found), made))
@@ -190,6 +206,18 @@ def _candidates(
         near.append(Candidate(finding, chosen, len(found), None))
         found.append(near[-1])
     return found
+
+
+def _changes_nothing(fix: Fix, sketch: Sketch, source: Source) -> bool:
+    """Return whether the text with a fix is the text without."""
+    if fix.imports or fix.clash or fix.fault:
+        return False
+    start, end, made = sketch[2], sketch[3], sketch[4]
+    if made is not None:
+        return source.data[start:end] == made
+    return all(
+        not edit.inserts and edit.pieces == (Kept(edit.span),) for edit in fix.edits
+    )
 
 
 def _why_left(finding: Finding) -> str:
@@ -228,6 +256,8 @@ def _refusal(tree: Tree, candidate: Candidate, comments: list[int]) -> tuple[Kin
     fix = candidate.fix
     if fix.clash:
         return "name clash", fix.clash
+    if fix.fault:
+        return "lost work", fix.fault
     for broken in tree.broken:
         for write in candidate.writes:
             if write.start <= broken.end and broken.start <= write.end:
@@ -238,12 +268,26 @@ def _refusal(tree: Tree, candidate: Candidate, comments: list[int]) -> tuple[Kin
     if near and not fix.drops_comments and (lost := _lost_comment(tree, candidate)):
         place = tree.source.place(lost.start)
         return "comment loss", f"the comment at {place} would be lost: {tree.source.text(lost)}"
+    if tree.language.verbatim_mark.search(tree.source.data) and _changes_text(tree, candidate):
+        return "wrong shape", "the code there is shown as text when the program runs"
     if tree.source.codec != "utf-8":
         try:
             from_utf8(new_text(fix).encode("utf-8"), tree.source.codec)
         except Unreadable as wrong:
             return "broken syntax", str(wrong)
     return None
+
+
+def _changes_text(tree: Tree, candidate: Candidate) -> bool:
+    """Return whether a fix writes in code that shows itself: the field of `f"{x=}"`."""
+    verbatim = tree.language.verbatim
+    for write in candidate.writes:
+        leaf = tree.leaf_at(write.start, max(write.end, write.start + 1))
+        for node in (leaf, *leaf.ancestors()) if leaf is not None else ():
+            mark = verbatim.get(node.kind)
+            if mark is not None and any(child.kind == mark for child in node.children):
+                return True
+    return False
 
 
 def _lost_comment(tree: Tree, candidate: Candidate) -> Span | None:
@@ -319,7 +363,10 @@ def _resolve(
             mine, theirs = theirs, mine
         if rival == candidate.number:
             reason = "the fix edits the same bytes twice"
-            conflicts.append(Conflict("overlap", _party(tree, candidate), reason=reason))
+            if meeting.kind == "lost work":
+                place = tree.source.place(theirs.start)
+                reason = f"the fix takes away the place where it adds code, at {place}"
+            conflicts.append(Conflict(meeting.kind, _party(tree, candidate), reason=reason))
             outcomes += _outcomes(tree, candidate, "refused", reason)
             continue
         winner = by_number[rival]
@@ -429,12 +476,9 @@ def _party(tree: Tree, candidate: Candidate, span: Span | None = None) -> Party:
 
 def _bury_edges(candidate: Candidate, buried: dict[int, list[Primitive]]) -> None:
     """Note in `buried` that a slice which carries off a fix carries off the edges of it."""
-    extent = candidate.fix.extent
-    over = [
-        outer
-        for write in candidate.writes
-        for outer in buried.get(id(write), ())
-        if outer.span.holds(extent)
-    ]
-    if over:
-        buried.update({id(edge): over for edge in candidate.edges})
+    outers = {id(outer): outer for write in candidate.writes for outer in buried.get(id(write), ())}
+    if not outers:
+        return
+    for edge in candidate.edges:
+        if over := [outer for outer in outers.values() if outer.span.holds(edge.anchor)]:
+            buried[id(edge)] = over

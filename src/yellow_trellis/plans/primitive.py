@@ -3,9 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Union
 
 from yellow_trellis.fixes import Edit, Fix, Kept, New, Order, Piece
+from yellow_trellis.plans.claims import claims_of
 from yellow_trellis.source import Span
+
+Label = tuple[int, Union[Span, None]]
+"""What an edge is about: the number of a claim, and a slice that it keeps, or None for itself."""
+
+EXTENT: Label = (-1, None)
+"""The label of the edges of a fix's extent."""
 
 
 class Primitive:
@@ -15,8 +23,8 @@ class Primitive:
     """
 
     __slots__ = (
-        *("anchor", "before", "edge", "end", "extent", "fix", "inserts", "key", "order", "pieces"),
-        "start",
+        *("anchor", "before", "edge", "end", "extent", "fix", "inserts", "key", "label", "order"),
+        *("pieces", "start"),
     )
 
     def __init__(
@@ -30,6 +38,7 @@ class Primitive:
         before: bool = False,
         order: Order | None = None,
         edge: int = 0,
+        label: Label = EXTENT,
     ) -> None:
         self.start = start
         self.end = end
@@ -44,7 +53,9 @@ class Primitive:
         """For an insertion: whether it stands before its anchor."""
         self.order = order
         self.edge = edge
-        """-1 and 1 for the start and the end of a fix's extent, which write nothing; else 0."""
+        """Other than 0 for the start or end of something that is looked for in the new text."""
+        self.label = label
+        """Of an edge: what starts or ends there."""
         self.inserts = start == end
         """Whether nothing of the original is written over."""
         reach = extent[1] - extent[0]
@@ -52,17 +63,21 @@ class Primitive:
             self.key: Key = (start, 2, start - end, 0, _NO_ORDER, -reach, edge)
             return
         size = anchor[1] - anchor[0]
-        by = _NO_ORDER if order is None else order_key(order)
-        if before:
-            self.key = (start, 1, -size, order is None, by, -reach, edge)
+        if edge in (-2, 2):
+            ordered, by = True, _FIRST_ORDER if before else _LAST_ORDER
         else:
-            self.key = (start, 0, size, order is not None, by, reach, edge)
+            ordered, by = order is not None, _NO_ORDER if order is None else order_key(order)
+        if before:
+            self.key = (start, 1, -size, not ordered, by, -reach, edge)
+        else:
+            self.key = (start, 0, size, ordered, by, reach, edge)
 
     # The key says where the primitive comes in the text, among others that start at the same byte:
     # first what clings to code that ends here, the innermost first; then what clings to code that
     # starts here, the outermost first; then what is written over, the longest first. Insertions
     # with an order stand outside of those without one, the edges of a fix outside of what the fix
-    # inserts and inside of what others do around.
+    # inserts and inside of what others do around. The edges of a claim stand outside of insertions
+    # with an order too (-2 and 2), those of a slice inside of all that its own fix inserts.
 
     @property
     def span(self) -> Span:
@@ -73,6 +88,8 @@ class Primitive:
 Key = tuple[int, int, int, int, tuple[int, str], int, int]
 
 _NO_ORDER = (0, "")
+_FIRST_ORDER = (-(1 << 62), "")
+_LAST_ORDER = (1 << 62, "")
 
 
 def order_key(order: Order | None) -> tuple[int, str]:
@@ -141,14 +158,30 @@ def _segment(
         yield Primitive(*span, pieces, number, fix.extent, beside, before, edit.order)
 
 
-def edges(fix: Fix, number: int) -> tuple[Primitive, Primitive]:
-    """Return the two edges of a fix's extent, as insertions of nothing."""
+def edges(fix: Fix, number: int) -> list[Primitive]:
+    """Return, as insertions of nothing, the edges of a fix's extent, its claims and its slices.
+
+    Slices that are written anew have no edges.
+    """
     extent = fix.extent
-    start, end = extent
-    return (
-        Primitive(start, start, (), number, extent, extent, True, edge=-1),
-        Primitive(end, end, (), number, extent, extent, edge=1),
-    )
+    found = list(_edge_pair(extent, number, extent, _EDGES_OF[""], EXTENT))
+    for at, claim in enumerate(claims_of(fix)):
+        found += _edge_pair(claim.span, number, extent, _EDGES_OF[claim.side], (at, None))
+        for span in claim.stays:
+            found += _edge_pair(span, number, extent, (1, -1), (at, span))
+    return found
+
+
+_EDGES_OF = {"": (-1, 1), "around": (-1, 1), "before": (-2, -1), "after": (1, 2)}
+"""By side of a claim: its edges. One that replaces is on no side."""
+
+
+def _edge_pair(
+    span: Span, number: int, extent: Span, edge: tuple[int, int], label: Label
+) -> Iterator[Primitive]:
+    start, end = span
+    yield Primitive(start, start, (), number, extent, span, True, edge=edge[0], label=label)
+    yield Primitive(end, end, (), number, extent, span, edge=edge[1], label=label)
 
 
 def moved(writes: list[Primitive]) -> tuple[Span, ...]:

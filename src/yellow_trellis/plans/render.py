@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from functools import cached_property
 from itertools import islice
 from operator import attrgetter
 
 from yellow_trellis.fixes import Kept
-from yellow_trellis.plans.primitive import Primitive
+from yellow_trellis.plans.primitive import EXTENT, Label, Primitive
 from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
@@ -18,8 +18,8 @@ _Shifts = tuple[tuple[bytes, bytes], ...]
 """How the indentation of further lines changes, old to new, the innermost slice first."""
 
 
-Mark = tuple[int, bool, int]
-"""The number of a fix, whether its extent begins here or ends, and the byte."""
+Mark = tuple[int, Label, bool, int]
+"""The number of a fix, what of it begins here or ends, whether it begins, and the byte."""
 
 
 @record
@@ -29,6 +29,10 @@ class Rendered:
     data: bytes
     marks: list[Mark] = field(default_factory=list)
     """The edges of fixes as they come in the text."""
+    moved: list[tuple[int, Span, Span]] = field(default_factory=list)
+    """Slices that were written anew: the fix, the slice, and where it came to stand."""
+    written: set[int] = field(default_factory=set)
+    """The ids of the primitives that stand in the text."""
     alone: list[tuple[int, Span]] = field(default_factory=list)
     """Fixes that meet no other, by number, with their extents in the original."""
     regions: list[tuple[int, int, int]] = field(default_factory=list)
@@ -38,32 +42,40 @@ class Rendered:
     def extents(self) -> dict[int, list[Span]]:
         """By number of the fix; several where a slice was duplicated, none where it was dropped."""
         found: dict[int, list[Span]] = {}
-        begun: dict[int, list[int]] = {}
-        for fix, begins, at in self.marks:
-            if begins:
-                begun.setdefault(fix, []).append(at)
-            elif starts := begun.get(fix):
-                found.setdefault(fix, []).append(Span(starts.pop(), at))
-        starts = [region[0] for region in self.regions]
+        for (fix, label), spans in self.marked.items():
+            if label == EXTENT:
+                found[fix] = spans
         for fix, (start, end) in self.alone:
-            first = self._moved(start, bisect_left(starts, start))
-            found[fix] = [Span(first, self._moved(end, bisect_right(starts, end)))]
+            found[fix] = [Span(self.moved_to(start), self.moved_to(end, after=True))]
         return found
 
-    def _moved(self, at: int, regions: int) -> int:
-        """Return where a byte of the original is in the text, so many regions being before it."""
+    @cached_property
+    def marked(self) -> dict[tuple[int, Label], list[Span]]:
+        """By number of the fix and label: where what was marked came to stand."""
+        found: dict[tuple[int, Label], list[Span]] = {}
+        begun: dict[tuple[int, Label], list[int]] = {}
+        for fix, label, begins, at in self.marks:
+            if begins:
+                begun.setdefault((fix, label), []).append(at)
+            elif starts := begun.get((fix, label)):
+                found.setdefault((fix, label), []).append(Span(starts.pop(), at))
+        return found
+
+    @cached_property
+    def _region_starts(self) -> list[int]:
+        return [region[0] for region in self.regions]
+
+    def moved_to(self, at: int, *, after: bool = False) -> int:
+        """Return where a byte of the original that no fix replaced is in the text.
+
+        Arguments: `after` asks for the place behind what was inserted there.
+        """
+        starts = self._region_starts
+        regions = bisect_right(starts, at) if after else bisect_left(starts, at)
         if not regions:
             return at
         _, end, now = self.regions[regions - 1]
         return now + at - end
-
-    def carried(self, data: bytes, moved: Callable[[int], int]) -> Rendered:
-        """Return the same after an edit that made `data`, and moves each byte as `moved` says."""
-        marks = [(fix, begins, moved(at)) for fix, begins, at in self.marks]
-        for fix, _ in self.alone:
-            for start, end in self.extents[fix]:
-                marks += ((fix, True, moved(start)), (fix, False, moved(end)))
-        return Rendered(data, marks)
 
 
 _BY_KEY = attrgetter("key")
@@ -131,9 +143,10 @@ class Renderer:
                 self._original(pos, start, out, shifts)
                 pos = start
             if item.edge:
-                out.marks.append((item.fix, item.before, out.size))
+                out.marks.append((item.fix, item.label, item.before, out.size))
                 continue
             if item.pieces:
+                out.written.add(id(item))
                 self._pieces(item, out, shifts)
             if pos < item.end:
                 pos = item.end
@@ -173,6 +186,7 @@ class Renderer:
             start, end = piece.span
             at = bisect_left(self.starts, start)
             if at == len(self.starts) or self.starts[at] > end:  # nobody does anything in it
+                out.moved.append((item.fix, piece.span, Span(out.size, out.size + end - start)))
                 out.write(self.source.data[start:end])
                 return
         state = (item.fix, piece.span)
@@ -183,13 +197,16 @@ class Renderer:
             old, new = (text.encode("utf-8") for text in piece.indent)
             shifts = ((old, new), *shifts)
         out.held = len(out.parts)
+        begin = out.size
         self._region(piece.span, item.fix, out, shifts)
+        out.moved.append((item.fix, piece.span, Span(begin, out.size)))
         self._under_way.discard(state)
 
     def _is_code(self, start: int) -> bool:
-        """Tell whether the line at `start` may be indented anew: no literal holds it."""
-        leaf = self.tree.leaf_at(start)
-        return leaf is None or leaf.start >= start or leaf.end <= start or bool(leaf.items)
+        """Return whether the line at `start` may be indented anew: it starts in no text."""
+        leaf, language = self.tree.leaf_at(start), self.tree.language
+        around = (leaf, *leaf.ancestors()) if leaf is not None else ()
+        return not any(language.is_literal(n.kind) and n.start < start < n.end for n in around)
 
 
 def _applies(item: Primitive, over: Sequence[Primitive], region: Span, owner: int | None) -> bool:
@@ -223,13 +240,17 @@ def _relead(line: bytes, shifts: _Shifts) -> bytes:
 class _Text:
     """The text in the making."""
 
-    __slots__ = ("held", "marks", "parts", "regions", "size")
+    __slots__ = ("held", "marks", "moved", "parts", "regions", "size", "written")
 
     def __init__(self) -> None:
         self.parts: list[bytes] = []
         self.size = 0
         self.marks: list[Mark] = []
         """Edges of fixes."""
+        self.moved: list[tuple[int, Span, Span]] = []
+        """Slices that were written anew."""
+        self.written: set[int] = set()
+        """The ids of the primitives written."""
         self.regions: list[tuple[int, int, int]] = []
         """What was written over in the original itself, in order; see `Rendered`."""
         self.held = 0
@@ -245,4 +266,5 @@ class _Text:
         return len(self.parts) > self.held and self.parts[-1][-1] in b"\n\r"
 
     def finished(self) -> Rendered:
-        return Rendered(b"".join(self.parts), self.marks, [], self.regions)
+        data = b"".join(self.parts)
+        return Rendered(data, self.marks, self.moved, self.written, [], self.regions)

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Mapping
+from itertools import pairwise
 from operator import itemgetter
 
 from yellow_trellis.plans.again import Carried, Partial, Parts, changed
 from yellow_trellis.plans.conflict import Conflict, Party
+from yellow_trellis.plans.containment import contained
 from yellow_trellis.plans.outcome import Outcome, State
 from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
-from yellow_trellis.plans.proof import prove
+from yellow_trellis.plans.proof import Proven, prove
 from yellow_trellis.records import field, record, replace
+from yellow_trellis.rules.failure import RuleFailure
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
@@ -19,6 +22,8 @@ from yellow_trellis.syntax import Tree
 MOST_ROUNDS = 20
 MOST_GROWTH = 4
 """A file that grows to more than so many times its size, and 2 KiB, is taken for a loop."""
+DOUBLINGS = 4
+"""A rule that finds twice as much in this many rounds on end is taken for a loop."""
 
 _WRITTEN = ("applied", "composed", "merged")
 
@@ -47,6 +52,8 @@ class Rework:
     tree: Tree
     """The tree at the end."""
     rounds: list[Round] = field(default_factory=list)
+    failures: list[RuleFailure] = field(default_factory=list)
+    """Rules whose fixes could not be made or planned."""
 
     @property
     def outcomes(self) -> list[tuple[int, Outcome]]:
@@ -92,13 +99,15 @@ def rework(
     refused: Mapping[str, str] | None = None,
     prefer: Prefer = frozenset(),
     choose: Choose | None = None,
+    version: tuple[int, int] | None = None,
     partial: Partial | None = None,
 ) -> Rework:
     """Apply the fixes of all findings in `tree` until a round has nothing to apply.
 
     Arguments: `look` finds; `with_review` also takes fixes that may change behaviour; `refused`
     are rules whose fixes are not to be applied, each with the reason; `prefer` and `choose` are
-    those of `make_plan`; `partial` says how to look only at what a round has changed.
+    those of `make_plan`; `version` is the oldest version of the language that the new text must be
+    read by; `partial` says how to look only at what a round has changed.
     A finding of a later round whose rule and code were not found before is a knock-on: a fix of
     this run has caused it.
     When the rounds come back to an earlier text, or do not end within `most_rounds`, all starts
@@ -107,13 +116,22 @@ def rework(
     original = tree
     barred = dict(refused or {})
     sawn: list[Conflict] = []
+    failures: list[RuleFailure] = []
     rounds: list[Round] = []
     before = tree
     while True:
         findings, carried = _looked(tree, before, rounds, look, partial)
         asked = [f for f in findings if f.rule not in barred]
-        plan = make_plan(tree, asked, with_review=with_review, prefer=prefer, choose=choose)
-        turn, after = _one_round(plan, findings, barred)
+        now = tree
+
+        def planned(some: list[Finding], now: Tree = now) -> tuple[Plan, Proven]:
+            plan = make_plan(now, some, with_review=with_review, prefer=prefer, choose=choose)
+            return plan, prove(plan, version)
+
+        (plan, proven), failed = contained(tree, asked, planned)
+        failures += failed
+        barred.update((failure.rule, failure.reason) for failure in failed)
+        turn, after = _one_round(plan, proven, findings, barred)
         turn.carried = carried
         _mark_knock_ons(tree, turn, rounds[-1] if rounds else None)
         rounds.append(turn)
@@ -122,7 +140,7 @@ def rework(
         before, tree = tree, after
         again = next((i for i, r in enumerate(rounds) if r.data == tree.source.data), None)
         size = len(tree.source.data)
-        grown = size > MOST_GROWTH * len(rounds[0].data) + 2048
+        grown = size > MOST_GROWTH * len(rounds[0].data) + 2048 or _feeds_itself(rounds)
         if again is None and len(rounds) < most_rounds and not grown:
             continue
         loop = rounds[again:] if again is not None else rounds[-1:]
@@ -133,7 +151,20 @@ def rework(
         tree = original
     if sawn:
         rounds[-1].conflicts.extend(sawn)
-    return Rework(tree, rounds)
+    return Rework(tree, rounds, failures)
+
+
+def _feeds_itself(rounds: list[Round]) -> bool:
+    """Return whether the fixes of a rule have doubled from round to round, again and again."""
+    counts = [
+        Counter(one.finding.rule for one in turn.outcomes if one.state in _WRITTEN)
+        for turn in rounds[-DOUBLINGS - 1 :]
+    ]
+    return len(counts) > DOUBLINGS and any(
+        all(later[rule] >= 2 * count[rule] for count, later in pairwise(counts))
+        for rule, first in counts[0].items()
+        if first
+    )
 
 
 def _looked(
@@ -187,10 +218,9 @@ def _mark_knock_ons(tree: Tree, turn: Round, before: Round | None) -> None:
 
 
 def _one_round(
-    plan: Plan, findings: list[Finding], barred: Mapping[str, str]
+    plan: Plan, proven: Proven, findings: list[Finding], barred: Mapping[str, str]
 ) -> tuple[Round, Tree]:
     tree = plan.tree
-    proven = prove(plan)
     for finding in findings:
         if finding.rule in barred:
             state: State = "refused" if finding.fixes else "left"

@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterator
 from itertools import combinations
 from typing import Literal, NamedTuple
 
-from yellow_trellis.plans.plan import make_plan
-from yellow_trellis.plans.proof import prove
+from yellow_trellis.plans.containment import contained
+from yellow_trellis.plans.plan import Plan, make_plan
+from yellow_trellis.plans.proof import Proven, prove
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Place
 from yellow_trellis.syntax import Tree
@@ -84,8 +85,12 @@ class _Trials:
         findings = self.look(tree, rule)
         if not any(f.fixes for f in findings):
             return tree, False
-        plan = make_plan(tree, findings, with_review=True)
-        proven = prove(plan)
+
+        def planned(some: list[Finding]) -> tuple[Plan, Proven]:
+            plan = make_plan(tree, some, with_review=True)
+            return plan, prove(plan)
+
+        (plan, proven), _ = contained(tree, findings, planned)
         same = proven.tree.source.data == tree.source.data
         waits = any(o.state == "deferred" for o in plan.outcomes)
         return (tree if same else proven.tree), waits

@@ -32,7 +32,8 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
     from yellow_trellis.rules.reach import reach_of
-    from yellow_trellis.rules.ruleset import RuleFailure, Ruleset
+    from yellow_trellis.rules.failure import RuleFailure, reason_of
+    from yellow_trellis.rules.ruleset import Ruleset
     from yellow_trellis.rules.setting import Setting, settings_in, unknown_in
     from yellow_trellis.rules.watch import OutOfTime, Watch
 
@@ -90,7 +91,8 @@ _HOMES = {
         "pack_called",
     ),
     "definition": ("Rule",),
-    "ruleset": ("RuleFailure", "Ruleset"),
+    "failure": ("RuleFailure", "reason_of"),
+    "ruleset": ("Ruleset",),
     "setting": (
         "Setting",
         "settings_in",
@@ -149,6 +151,7 @@ __all__ = [
     "none_of",
     "pack_called",
     "reach_of",
+    "reason_of",
     "rule",
     "settings_in",
     "shares",

@@ -13,15 +13,17 @@ from typing import NamedTuple
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax.trivia import LEAVE
 from yellow_trellis.tables import near
 
-MARK = b"trellis:"
+MARK = LEAVE
 
 UNNEEDED = "unneeded-leave"
 """The name of the rule about such comments that nothing needs any more."""
 
 _FORM = re.compile(
-    r"trellis:\s*leave\s+(?P<rules>\w+(?:-\w+)*(?:\s*,\s*\w+(?:-\w+)*)*)(?P<file>\s+in\s+this\s+file)?"
+    r"trellis:\s*leave\s+(?P<rules>\w+(?:-\w+)*(?:\s*,\s*\w+(?:-\w+)*)*)"
+    r"(?P<file>\s+in\s+this\s+file)?"
     r"\s*(?:--\s*(?P<reason>.*?))?\s*(?:\*/)?$",
     re.DOTALL,
 )

@@ -78,7 +78,9 @@ def _fix(rule: Rule, match: Match) -> fixes.Fix:
     builder = fixes.fix(rule.summary, safety=rule.safety, drops_comments=rule.drops_comments)
     for node in match.nodes:
         builder.remove(node)
-    return builder.made(match.span)
+    made = builder.made(match.span)
+    assert made is not None  # a removal removes
+    return made
 
 
 def _told(rule: Rule, match: Match) -> str:
@@ -109,7 +111,8 @@ def _judged(
     with tree.watched():
         for one in found:
             for draft in rule.check(one, code) or ():
-                fixes = tuple(made.made(draft.span) for made in draft.fixes)
+                made = (builder.made(draft.span) for builder in draft.fixes)
+                fixes = tuple(fix for fix in made if fix is not None)
                 yield _finding(rule, draft.span, draft.message or rule.summary, fixes, rank)
 
 

@@ -11,6 +11,7 @@ from yellow_trellis.languages import Language
 from yellow_trellis.records import record, replace
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
+from yellow_trellis.rules.failure import RuleFailure, reason_of
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.leads import Leads
 from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
@@ -18,13 +19,6 @@ from yellow_trellis.rules.reach import Reach, hoped_reach, reach_of
 from yellow_trellis.rules.watch import OutOfTime, Watch
 from yellow_trellis.source import Sightings, Span
 from yellow_trellis.syntax import Tree
-
-
-class RuleFailure(NamedTuple):
-    """A rule that raised on a file: its name and what it said."""
-
-    rule: str
-    reason: str
 
 
 @record(frozen=True)
@@ -196,7 +190,7 @@ class Ruleset:
                 watch.over[one.name] = str(over)
                 failures.append(RuleFailure(one.name, str(over)))
             except Exception as wrong:  # a rule is foreign code: it costs only itself
-                failures.append(RuleFailure(one.name, _reason(wrong)))
+                failures.append(RuleFailure(one.name, reason_of(wrong)))
             finally:
                 watch.end()
             if tree.went_beyond:
@@ -230,13 +224,3 @@ def _past(rule: Rule, tree: Tree) -> Literal["head", "line", "piece"]:
     if tree.only is None or not tree.only.apart:
         return "piece"
     return "head" if hoped_reach(rule) == "head" and not rule.looks_past else "line"
-
-
-def _reason(wrong: Exception) -> str:
-    trace = wrong.__traceback__
-    while trace is not None and trace.tb_next is not None:
-        trace = trace.tb_next
-    place = ""
-    if trace is not None:
-        place = f" ({trace.tb_frame.f_code.co_filename}:{trace.tb_lineno})"
-    return f"{type(wrong).__name__}: {wrong}{place}"

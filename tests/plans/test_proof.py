@@ -1,0 +1,192 @@
+"""What the proof takes out, what it costs, and that nothing that is raised ends a run."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import reworked, rules_of, text_of, tree_of
+from yellow_trellis import (
+    Code,
+    Edit,
+    Finding,
+    Fix,
+    FixBuilder,
+    Kept,
+    New,
+    Node,
+    Rule,
+    Ruleset,
+    Span,
+    fix,
+    make_plan,
+    rework,
+    rule,
+)
+from yellow_trellis.plans.checker import Checker
+from yellow_trellis.plans.proof import prove
+from yellow_trellis.rules.finding import Offer
+
+
+def proven(code: str, *fixes: Fix) -> tuple[str, list[str]]:
+    findings = [
+        Finding(f"rule-{n}", "warning", fix.extent, "m", (fix,), n) for n, fix in enumerate(fixes)
+    ]
+    plan = make_plan(tree_of(code), findings)
+    text = prove(plan).tree.source.data.decode()
+    return text, [outcome.reason for outcome in plan.outcomes if outcome.state == "refused"]
+
+
+def hand_made(span: tuple[int, int], *pieces: object) -> Fix:
+    made = tuple(New(p) if isinstance(p, str) else Kept(Span(*p)) for p in pieces)
+    return Fix("f", (Edit(Span(*span), made),), Span(*span))
+
+
+@pytest.mark.parametrize(
+    ("code", "fix", "text"),
+    [
+        # hand-made edits get the brackets that they need, or are refused
+        ("x = a * b\n", hand_made((8, 9), "c + d"), "x = a * (c + d)\n"),
+        ("x = -(a)\n", hand_made((4, 8), (6, 7), ".x"), "x = a.x\n"),
+        ("x = f(a + b)\n", hand_made((4, 12), "-", (6, 11)), "x = -(a + b)\n"),
+        ("x = a\ny = 1\n", hand_made((4, 5), "a +"), "x = a\ny = 1\n"),
+        ("x = a\ny = 1\n", hand_made((4, 5), "b; y = 2"), "x = a\ny = 1\n"),
+        ("if a:\n    b()\nc()\n", hand_made((10, 13), "b()\n  c()"), "if a:\n    b()\nc()\n"),
+        ("if a:\n    b()\n    c()\n", hand_made((10, 13), "b()\nd()"), "if a:\n    b()\n    c()\n"),
+        ("f(a)\n", hand_made((0, 1), "g(1)\nf"), "f(a)\n"),
+        ("g(x for x in y)\n", hand_made((2, 3), "a, x"), "g((a, x) for x in y)\n"),
+    ],
+)
+def test_edits_by_hand_are_held_to_what_they_state(code: str, fix: Fix, text: str) -> None:
+    got, reasons = proven(code, fix)
+    assert got == text
+    assert bool(reasons) is (text == code)
+
+
+def test_a_fix_that_makes_it_worse_is_refused_where_the_code_did_not_compile_before() -> None:
+    text, reasons = proven("return 1\nx = f(1)\n", hand_made((13, 17), "break_"))
+    assert text == "return 1\nx = break_\n" and not reasons
+
+
+def test_a_refusal_costs_no_more_than_two_attempts(monkeypatch) -> None:
+    attempts = []
+    attempt = Checker.attempt
+    monkeypatch.setattr(
+        Checker, "attempt", lambda self, chosen: attempts.append(1) or attempt(self, chosen)
+    )
+    code = "".join(f"def f{n}():\n    return g({n}, h({n}, {n}))\n\n" for n in range(40))
+    code += "".join(f"bad(a, {n})\n" for n in range(20))
+    ruleset = rules_of(("h(@{x}, @{y})", "k(@{x})"), ("bad(@{x}, @{y})", "b(x=@{x}, @{y})"))
+    tree = tree_of(code)
+    plan = make_plan(tree, ruleset.look(tree)[0])
+    text = prove(plan).tree.source.data.decode()
+    assert text.count("k(") == 40 and text.count("bad(a") == 20
+    assert len(attempts) <= 2 * 20 + 2
+
+
+def test_what_a_rule_raises_costs_its_own_fixes_only() -> None:
+    ruleset = rules_of(("f(@{x})", "g(@{x})"))
+
+    def broken() -> Fix:
+        raise TypeError("no such thing")
+
+    def look(tree):
+        offer = Offer("Break", "safe", broken)
+        bad = Finding("bad", "warning", Span(0, 4), "m", (offer,), 7)
+        return [*ruleset.look(tree)[0], bad]
+
+    done = rework(tree_of("f(1)\n"), look)
+    assert text_of(done) == "g(1)\n"
+    (failure,) = done.failures
+    assert failure.rule == "bad"
+    assert failure.reason.startswith("its fix at 1:1 raised TypeError: no such thing (")
+    assert {o.finding.rule: o.state for _, o in done.outcomes} == {
+        "rule-0": "applied",
+        "bad": "refused",
+    }
+
+
+RULE = '''
+from yellow_trellis import Rule, fix, rule
+
+good = Rule("good", summary="g", find="f(@{x})", put="g(@{x})")
+
+@rule("odd", summary="o", find="h(@{x})")
+def odd(match, code):  # the width is no number, which shows when lines are measured
+    yield code.finding(match, fixes=[fix("f", width="wide").replace(match.node, "[1]")])
+
+@rule("worse", summary="w", find="i(@{x})")
+def worse(match, code):
+    raise OSError("worse")
+'''
+
+
+@pytest.mark.parametrize("command", ["survey", "preview", "apply", "clashes"])
+@pytest.mark.parametrize("workers", ["1", "2"])
+def test_a_rule_that_raises_ends_no_run(ytr, tmp_path: Path, command: str, workers: str) -> None:
+    (tmp_path / "rules.py").write_text(RULE)
+    for name in "abc":
+        (tmp_path / f"{name}.py").write_text("f(1)\nh(2)\ni(3)\n")
+    answer = ytr(command, "--rules", "rules.py", "--workers", workers, "a.py", "b.py", "c.py")
+    assert answer.status == 3
+    assert answer.err.count("the rule worse failed: OSError: worse") == 3
+    if command != "survey":  # which makes fixes only where they may be in each other's way
+        assert answer.err.count("the rule odd failed: its fix at 2:1 raised TypeError") == 3
+    if command == "apply":
+        assert (tmp_path / "c.py").read_text() == "g(1)\nh(2)\ni(3)\n"
+
+
+def test_the_oldest_python_is_honoured(ytr, tmp_path: Path) -> None:
+    (tmp_path / "a.py").write_text("f(x)\nf(y)[1]\n")
+    rule = '[[rule]]\nname = "r"\nsummary = "s"\nfind = "f(@{x})"\nput = "g(z := @{x})"\n'
+    (tmp_path / "rules.toml").write_text(rule)
+    call = ("preview", "--rules", "rules.toml", "a.py", "--format", "json")
+    assert ytr(*call).json["summary"]["applied"] == 2
+    refused = ytr(*call, "--python-version", "3.7").json
+    assert refused["summary"]["refused"] == 2
+    assert "only supported in Python 3.8" in json.dumps(refused["fates"])
+    (tmp_path / "trellis.toml").write_text('python-version = "3.7"\n')
+    assert ytr(*call).json["summary"]["refused"] == 2
+    (tmp_path / "trellis.toml").write_text('python-version = "4"\n')
+    assert "trellis.toml:1:1: `python-version`: a version is written as" in ytr(*call).err
+
+
+def test_a_command_checks_changed_files(ytr, tmp_path: Path) -> None:
+    (tmp_path / "a.py").write_text("f(1)\n")
+    (tmp_path / "b.py").write_text("f(2)\n")
+    (tmp_path / "check.py").write_text(
+        "import sys\nif 'g(2)' in open(sys.argv[1]).read(): sys.exit('no 2 in ' + sys.argv[1])\n"
+    )
+    rule = '[[rule]]\nname = "r"\nsummary = "s"\nfind = "f(@{x})"\nput = "g(@{x})"\n'
+    (tmp_path / "rules.toml").write_text(rule)
+    command = f"python=python3 {tmp_path / 'check.py'}"
+    answer = ytr("apply", "--rules", "rules.toml", "a.py", "b.py", "--check-syntax", command)
+    assert answer.status == 3 and "refuses what it would become: no 2 in b.py" in answer.err
+    assert (tmp_path / "a.py").read_text() == "g(1)\n"
+    assert (tmp_path / "b.py").read_text() == "f(2)\n"
+    wrong = ytr("apply", "--rules", "rules.toml", "a.py", "--check-syntax", "pyhton=x")
+    assert wrong.status == 2 and "did you mean `python`" in wrong.err
+
+
+def test_an_insertion_where_code_ends_that_another_keeps_is_outside_of_it() -> None:
+    def written(name: str, kind: str, change: Callable[[Node], FixBuilder]) -> Rule:
+        def check(node: Node, code: Code) -> Iterator[Finding]:
+            yield code.finding(node, fixes=[change(node)])
+
+        return rule(name, summary="s", kinds=[kind])(check)
+
+    rules = [
+        Rule("missing", summary="s", find="@{x} is None", put="missing(@{x})"),
+        written("trace", "function_definition", lambda n: fix("s").first_in(n, "trace_in()")),
+        written("mark", "class_definition", lambda n: fix("s").last_in(n, "MARKED = True")),
+        written("more", "argument_list", lambda n: fix("s").append_to(n, "more=1")),
+    ]
+    tree = tree_of("class Depot:\n    @skip(cars is None)\n    def halt(self):\n        stop(self)\n")
+    findings, _ = Ruleset.of(rules).look(tree)
+    assert prove(make_plan(tree, findings)).tree.source.data.decode() == (
+        "class Depot:\n    @skip(missing(cars), more=1)\n    def halt(self):\n"
+        "        trace_in()\n        stop(self, more=1)\n    MARKED = True\n"
+    )
