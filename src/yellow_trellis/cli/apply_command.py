@@ -116,7 +116,8 @@ def command(
     changes = [report.change for report in found.changed if report.change is not None]
     if not uncommitted:
         refuse_uncommitted([change.path for change in changes], found.root)
-    report = write_changes(changes, found.root, applied_rules(found))
+    commands = look.syntax.commands
+    report = write_changes(changes, found.root, applied_rules(found), commands)
     if form == "json":
         write(rework_json(found, written=True, left=report.left))
     else:

@@ -105,6 +105,16 @@ def size(text: str) -> int:
     return int(found[1]) * int(1024**power)
 
 
+def version(text: str) -> tuple[int, int]:
+    """Return the version of Python that a word of a call says, such as 3.9."""
+    from yellow_trellis.config.settings import version_of
+
+    try:
+        return version_of(text)
+    except ValueError as wrong:
+        raise argparse.ArgumentTypeError(str(wrong)) from None
+
+
 def file_there(text: str) -> str:
     """Return the name of a file that exists."""
     if not os.path.isfile(text):

@@ -54,7 +54,10 @@ def apply_and_commit(
                 for path in sorted(uncommitted)
             ]
             report = write_changes(
-                [c for c in changes if c.path not in uncommitted], found.root, [rule.name]
+                [c for c in changes if c.path not in uncommitted],
+                found.root,
+                [rule.name],
+                look.syntax.commands,
             )
             problems += [Problem(path, reason) for path, reason in report.left]
             if report.written:

@@ -129,6 +129,13 @@ fail-at = "{fail_at}"
 # Which fixes `ytr apply` applies without asking: nothing, safe, all.
 # unasked = "safe"
 
+# The oldest Python that changed files must be read by.
+# python-version = "3.9"
+
+# Commands that must take a changed file of a language before it is written.
+[{inner}check-syntax]
+# javascript = "node --check"
+
 # Levels of single rules instead of their own: error, warning, note, off.
 [{inner}levels]
 # bare-except = "error"

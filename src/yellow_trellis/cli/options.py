@@ -19,9 +19,18 @@ from yellow_trellis.cli.arguments import (
     seconds,
     several,
     size,
+    version,
 )
 from yellow_trellis.config.place import is_configured
-from yellow_trellis.engine.wanted import EVERYTHING, LARGEST, USUAL, Limits, Scope
+from yellow_trellis.engine.wanted import (
+    EVERYTHING,
+    LARGEST,
+    NO_CHECKS,
+    USUAL,
+    Limits,
+    Scope,
+    SyntaxChecks,
+)
 from yellow_trellis.records import record, replace
 
 if TYPE_CHECKING:
@@ -77,6 +86,7 @@ class Look:
     workers: int | None = None
     cluster: str | None = None
     names_from: str | None = None
+    syntax: SyntaxChecks = NO_CHECKS
 
     @property
     def narrow(self) -> bool:
@@ -163,6 +173,18 @@ _LOOK = (
         type=size,
         help="Memory that a worker may take. Example: --worker-memory 800M",
     ),
+    option(
+        "--python-version",
+        metavar="VERSION",
+        type=version,
+        help="The oldest Python that changed files must be read by. Example: --python-version 3.9",
+    ),
+    several(
+        "--check-syntax",
+        metavar="LANGUAGE=COMMAND",
+        help="Have a command check each changed file of a language before it is written. "
+        "Example: --check-syntax 'javascript=node --check'",
+    ),
     flag("--no-cache", help="Use and keep nothing from run to run."),
     option(
         "--workers",
@@ -190,6 +212,8 @@ def _look(
     rule_seconds: float,
     file_seconds: float,
     worker_memory: int | None,
+    python_version: tuple[int, int] | None,
+    check_syntax: tuple[str, ...],
     no_cache: bool,
     workers: int | None,
     cluster: str | None,
@@ -201,11 +225,28 @@ def _look(
             "--changed-lines needs to know since when: add --changed-since REVISION or --staged"
         )
     scope = Scope(changed_since, staged, changed_lines, owned_by, largest, generated)
+    commands: dict[str, str] = {}
     if is_configured(os.getcwd()):
         settings = settings_here()
         scope = replace(scope, skip=settings.skip, skip_from=str(settings.file or ""))
+        python_version = python_version or settings.python_version
+        commands = dict(settings.check_syntax)
+    commands.update(map(_check, check_syntax))
+    syntax = SyntaxChecks(python_version, tuple(sorted(commands.items())))
     limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
-    return Look(scope, limits, not no_cache, workers, cluster, names_from)
+    return Look(scope, limits, not no_cache, workers, cluster, names_from, syntax)
+
+
+def _check(text: str) -> tuple[str, str]:
+    """Read LANGUAGE=COMMAND. Errors: `WrongCall`."""
+    language, _, command = text.partition("=")
+    from yellow_trellis.config.settings import checked_language
+
+    if not command.strip():
+        raise WrongCall(f"--check-syntax takes LANGUAGE=COMMAND, not {text!r}")
+    if wrong := checked_language(language):
+        raise WrongCall(f"--check-syntax {text!r}: {wrong}")
+    return language, command.strip()
 
 
 LOOK = Group("look", "which files, and at what cost", _LOOK, _look)

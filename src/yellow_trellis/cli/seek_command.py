@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 
     from yellow_trellis.engine.reports import FindingRecord, Mode, Run
 
-EXAMPLE = "ytr seek 'stamp(@{zone}, @{rest*})' --put 'tick(zone=@{zone}, @{rest*})' src/"
+EXAMPLE = "ytr seek 'stamp(@{zone})' --put 'tick(zone=@{zone})' src/"
 TAKES: Takes = (
     option("pattern", metavar="PATTERN", help="Code with holes: @{x} takes any one node."),
     PATHS,

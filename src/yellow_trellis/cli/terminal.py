@@ -122,6 +122,7 @@ def run_shown(
                 with_marks=with_marks,
                 scope=look.scope,
                 limits=look.limits,
+                syntax=look.syntax,
                 cache=cache,
                 timed=timed,
                 workers=look.workers,

@@ -10,7 +10,7 @@ from yellow_trellis.config.place import HEADER, OWN, SHARED, TOOL
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.records import field, record
 from yellow_trellis.rules import LEVELS, UNASKED, Setting, Unasked, settings_in
-from yellow_trellis.tables import FLAG, TABLE, TABLES, TEXT, TEXTS, WHOLE
+from yellow_trellis.tables import FLAG, TABLE, TABLES, TEXT, TEXTS, WHOLE, nearest
 from yellow_trellis.toml_file import Key, TomlFile
 
 _OF_RULES = {"levels": TABLE, "options": TABLE, "unasked-of": TABLE}
@@ -26,6 +26,8 @@ KEYS = {
     "history": TEXT,
     "reasons": FLAG,
     "unasked": TEXT,
+    "python-version": TEXT,
+    "check-syntax": TABLE,
     **_OF_RULES,
     "parts": TABLES,
 }
@@ -67,6 +69,10 @@ class Settings:
     """Whether a comment that leaves something alone counts only with a reason."""
     unasked: Unasked | None = None
     """Which fixes are applied without asking, for all rules."""
+    python_version: tuple[int, int] | None = None
+    """The oldest version of Python that changed files must be read by."""
+    check_syntax: tuple[tuple[str, str], ...] = ()
+    """Commands that check changed files before they are written, by language."""
     said: tuple[Setting, ...] = ()
     """What is said of single rules."""
     parts: tuple[Part, ...] = ()
@@ -96,6 +102,44 @@ def settings_for(folder: Path) -> Settings:
         if (above / ".git").exists():
             break
     return Settings()
+
+
+def _python_version(file: TomlFile, table: dict[str, Any], *top: Key) -> tuple[int, int] | None:
+    text = table.get("python-version")
+    if text is None:
+        return None
+    try:
+        return version_of(text)
+    except ValueError as wrong:
+        raise file.wrong(f"`python-version`: {wrong}", *top, "python-version") from None
+
+
+def version_of(text: str) -> tuple[int, int]:
+    """Read a version of Python, such as 3.9. Errors: `ValueError`."""
+    found = re.fullmatch(r"3\.(\d{1,2})", text.strip())
+    if found is None or int(found[1]) < 7:
+        raise ValueError(f"a version is written as 3.9, and is at least 3.7, not {text!r}")
+    return 3, int(found[1])
+
+
+def _check_syntax(
+    file: TomlFile, table: dict[str, Any], *top: Key
+) -> tuple[tuple[str, str], ...]:
+    commands = table.get("check-syntax", {})
+    for name, command in commands.items():
+        if wrong := checked_language(name):
+            raise file.wrong(wrong, *top, "check-syntax", name)
+        if not isinstance(command, str) or not command.strip():
+            told = f"the command for {name} is a text, such as \"node --check\""
+            raise file.wrong(told, *top, "check-syntax", name)
+    return tuple(sorted(commands.items()))
+
+
+def checked_language(name: str) -> str:
+    """Return what is wrong with the name of a language; empty if it is one."""
+    from yellow_trellis.languages import names
+
+    return "" if name in names() else f"there is no language `{name}`: {nearest(name, names())}"
 
 
 def _settings(file: TomlFile, *top: Key) -> Settings:
@@ -131,6 +175,8 @@ def _settings(file: TomlFile, *top: Key) -> Settings:
         table.get("history"),
         table.get("reasons", usual.reasons),
         table.get("unasked"),
+        _python_version(file, table, *top),
+        _check_syntax(file, table, *top),
         settings_in(file, table, *top),
         tuple(parts),
         {key: file.place(*top, key) for key in table},

@@ -33,6 +33,7 @@ def examine(
     vocabulary: Vocabulary = SPELLED,
     refused: Mapping[str, str] | None = None,
     choose: plans.Choose | None = None,
+    python: tuple[int, int] | None = None,
     only_changed: bool = False,
     changed_from: bytes | None = None,
     watch: Watch | None = None,
@@ -49,6 +50,7 @@ def examine(
         vocabulary: the words of the code base.
         refused: rules whose fixes are not to be applied, each with the reason.
         choose: takes one of the fixes of a finding, or none.
+        python: the oldest version of Python that the new text must be read by.
         only_changed: whether only findings on lines count that are not in `changed_from`, the bytes
             of an earlier text (None if there was none).
         watch: follows the work.
@@ -127,9 +129,11 @@ def examine(
             refused=refused,
             prefer=ruleset.preferences(),
             choose=choose,
+            version=python if language_name == "python" else None,
             partial=plans.Partial(ruleset.reaches(tongue), look_in),
         )
         conflicts = done.conflicts
+        failures += [Problem(path, one.reason, one.rule) for one in done.failures]
         rounds = sum(1 for turn in done.rounds if turn.rules)
         fates = [_fate(outcome, number) for number, outcome in done.outcomes]
         try:

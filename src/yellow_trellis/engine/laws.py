@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import warnings
 from collections.abc import Iterator
 
 from yellow_trellis.plans import Rework, rework
@@ -56,12 +55,5 @@ def _commented(rule: Rule, code: str) -> Iterator[tuple[int, str]]:
 
 def _uncompiled(rule: Rule, code: str) -> str:
     """Return why code is refused by the compiler of its language, where one is at hand."""
-    if rule.language_name != "python":
-        return ""
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("ignore")
-            compile(code, "<example>", "exec", dont_inherit=True)
-    except (SyntaxError, ValueError) as wrong:
-        return str(wrong)
-    return ""
+    errors = rule.language.compile_errors(code.encode("utf-8"), (), None)
+    return errors[0].reason if errors else ""

@@ -17,7 +17,14 @@ from yellow_trellis.engine.scope import narrowed
 from yellow_trellis.engine.spec import PatternSpec, Rules, RulesSpec
 from yellow_trellis.engine.task import Task, look_at
 from yellow_trellis.engine.together import failed_somewhere
-from yellow_trellis.engine.wanted import EVERYTHING, USUAL, Limits, Scope
+from yellow_trellis.engine.wanted import (
+    EVERYTHING,
+    NO_CHECKS,
+    USUAL,
+    Limits,
+    Scope,
+    SyntaxChecks,
+)
 from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import Ruleset, Watch
 
@@ -58,6 +65,7 @@ def run(
     with_marks: bool = False,
     scope: Scope = EVERYTHING,
     limits: Limits = USUAL,
+    syntax: SyntaxChecks = NO_CHECKS,
     cache: bool = False,
     timed: bool = False,
     workers: int | None = None,
@@ -73,6 +81,7 @@ def run(
         with_review, with_holes, with_marks: see `examine`.
         scope: which of the files to look at, and of what size at most.
         limits: what one file may cost.
+        syntax: what changed files are held to; its commands are for `write_changes`.
         cache: whether what is known from earlier runs is used, and what is found kept.
         timed: whether each report says what the parts of the work took.
         workers: how many processes; as many as there are processors if left out, none of them
@@ -106,6 +115,7 @@ def run(
         limits=limits,
         timed=timed,
         with_generated=scope.generated,
+        python=syntax.python,
     )
     if scope.lines and scope.base is not None:
         whole = whole._replace(changed_from=_earlier(files, scope.base, root))
@@ -170,7 +180,7 @@ class _Memory:
 
         self._base = base
         shows = (task.with_holes, task.with_marks)
-        modes = (task.mode, task.with_review, task.with_generated, shows)
+        modes = (task.mode, task.with_review, task.with_generated, shows, task.python)
         self._vocabulary = base.vocabulary if base.asked else SPELLED
         words = sorted((name, sorted(some)) for name, some in self._vocabulary.words.items())
         kind = (rules.identity(), modes, words)

@@ -161,7 +161,13 @@ class Survey:
 
     def _planned(self, findings: list[Finding], tree: Tree) -> list[plans.Conflict]:
         prefer = self._ruleset.preferences()
-        return plans.make_plan(tree, findings, with_review=True, prefer=prefer).conflicts
+
+        def plan(some: list[Finding]) -> plans.Plan:
+            return plans.make_plan(tree, some, with_review=True, prefer=prefer)
+
+        made, failed = plans.contained(tree, findings, plan)
+        self.failures += failed
+        return made.conflicts
 
     def release(self) -> None:
         """Let go of the trees; the findings are of no use after that but for their places."""
@@ -225,11 +231,15 @@ def _around_body(finding: Finding) -> tuple[Span, ...]:
 def _may_lose_comment(finding: Finding, data: bytes, mark: re.Pattern[bytes]) -> bool:
     """Tell whether the fix of a finding replaces anything that looks like a comment."""
     tree = finding.match.tree if finding.match is not None else None
-    if tree is None or tree.only is None:
-        fix = finding.choice(with_review=True)
-    else:
-        with tree.watched():
+    try:
+        if tree is None or tree.only is None:
             fix = finding.choice(with_review=True)
+        else:
+            with tree.watched():
+                fix = finding.choice(with_review=True)
+    except Exception:  # it is told where the fix is planned
+        return True
+    if tree is not None and tree.only is not None:
         if tree.went_beyond:
             tree.went_beyond = False
             return True

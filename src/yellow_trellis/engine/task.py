@@ -21,7 +21,7 @@ from yellow_trellis.engine.spec import Rules
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.wanted import USUAL, Limits
 from yellow_trellis.facts.vocabulary import SPELLED
-from yellow_trellis.rules import OutOfTime, Ruleset, Watch
+from yellow_trellis.rules import OutOfTime, Ruleset, Watch, reason_of
 
 if TYPE_CHECKING:
     from yellow_trellis.engine.wire import Sent
@@ -44,6 +44,8 @@ class Task(NamedTuple):
     limits: Limits = USUAL
     timed: bool = False
     with_generated: bool = False
+    python: tuple[int, int] | None = None
+    """The oldest version of Python that changed files must be read by."""
     changed_from: tuple[tuple[str, bytes | None], ...] | None = None
     """If only changed lines count: by path, the text that changes are counted from."""
 
@@ -105,6 +107,7 @@ def look_at(
             vocabulary=vocabulary,
             refused=dict(task.refused),
             choose=choose,
+            python=task.python,
             changed_from=None if task.changed_from is None else dict(task.changed_from)[file.path],
             only_changed=task.changed_from is not None,
             watch=watch,
@@ -113,6 +116,8 @@ def look_at(
         return _failed(file, len(raw), "its code is nested too deeply to be looked at")
     except MemoryError:
         return _failed(file, len(raw), "it takes more memory than a worker may have")
+    except Exception as error:  # a fault of ours costs the file, never the run
+        return _failed(file, len(raw), f"it could not be looked at: {reason_of(error)}")
     except OutOfTime as over:
         return _failed(file, len(raw), str(over))
     finally:

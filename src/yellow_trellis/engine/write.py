@@ -8,6 +8,7 @@ from pathlib import Path
 from yellow_trellis.engine.atomic import replace_file
 from yellow_trellis.engine.journal import Journal
 from yellow_trellis.engine.lock import locked
+from yellow_trellis.engine.check_command import refusal
 from yellow_trellis.engine.notices import Change
 from yellow_trellis.engine.parts import in_parts
 from yellow_trellis.engine.stamp import digest_of
@@ -29,12 +30,19 @@ class WriteReport:
     """Whether it was stopped from the keyboard; what is written then is whole."""
 
 
-def write_changes(changes: list[Change], root: Path, rules: Iterable[str]) -> WriteReport:
+def write_changes(
+    changes: list[Change],
+    root: Path,
+    rules: Iterable[str],
+    commands: Iterable[tuple[str, str]] = (),
+) -> WriteReport:
     """Write `changes` under `root`.
 
     A file that is not what was read any more, has vanished, is a link or lies outside of `root`
     is left alone and told. What an earlier run that was cut short has left half done is taken back
     first: files that it had changed are then not what was read, and are left.
+    Arguments: `rules` are told in the journal; `commands` are pairs of a language and a command
+    that must take a changed file, see `SyntaxChecks`: one that does not leaves the file alone.
     Errors: `Busy`, when another run writes; `OSError` when the journal cannot be begun. Then no
     file has been touched.
     """
@@ -44,8 +52,19 @@ def write_changes(changes: list[Change], root: Path, rules: Iterable[str]) -> Wr
     with locked(root):
         if (cut_short := Journal.unfinished(root)) is not None:
             undo_unlocked(cut_short)
-        _write_all(changes, root, rules, report)
+        sound = [one for one in changes if _is_sound(one, root, report, dict(commands))]
+        _write_all(sound, root, rules, report)
     return report
+
+
+def _is_sound(change: Change, root: Path, report: WriteReport, commands: dict[str, str]) -> bool:
+    """Return whether no command refuses a changed file; tell why one does."""
+    if not commands or (before := _unchanged(change, root, WriteReport())) is None:
+        return True  # what else is wrong is told where it is written
+    why = refusal(change, before, commands)
+    if why:
+        report.left.append((change.path, why))
+    return not why
 
 
 def _write_all(
