@@ -19,10 +19,9 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
+from tests.laws.code import python_files
 from tests.laws.matching import PATTERNS, differences, places, standard_tree
 from yellow_trellis import Source, Tree, compile_pattern, language, seek
-
-SKIPPED = {"site-packages", "__pycache__"}
 
 
 def compare(path: Path) -> tuple[Counter[str], list[str]]:
@@ -62,11 +61,7 @@ def main() -> None:
     parser.add_argument("folder", nargs="?", default=sysconfig.get_path("stdlib"), type=Path)
     parser.add_argument("--every", type=int, default=1, metavar="N")
     given = parser.parse_args()
-    files = sorted(
-        path
-        for path in given.folder.rglob("*.py")
-        if not SKIPPED & set(path.relative_to(given.folder).parts)
-    )[:: given.every]
+    files = python_files(given.folder, given.every)
     counts: Counter[str] = Counter()
     wrong: list[str] = []
     with ProcessPoolExecutor() as pool:

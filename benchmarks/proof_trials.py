@@ -22,13 +22,11 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from tests.laws import oracle
-from tests.laws.code import compiles
+from tests.laws.code import compiles, python_files
 from tests.laws.rules import HOLES, random_rule
 from yellow_trellis import Rule, Ruleset, Source, Tree, language, make_plan
 from yellow_trellis.plans.proof import prove
 from yellow_trellis.rules import RuleError
-
-SKIPPED = {"site-packages", "__pycache__"}
 
 
 def rules_of(count: int, seed: int) -> list[tuple[str, str]]:
@@ -115,11 +113,7 @@ def main() -> None:
     given = parser.parse_args()
     started = time.perf_counter()
     pairs = rules_of(given.rules, given.seed)
-    files = sorted(
-        path
-        for path in given.folder.rglob("*.py")
-        if not SKIPPED & set(path.relative_to(given.folder).parts)
-    )[:: given.every]
+    files = python_files(given.folder, given.every)
     counts: Counter[str] = Counter()
     reasons: Counter[str] = Counter()
     wrong: list[str] = []

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import warnings
+from pathlib import Path
 
 _BINARY = ("+", "-", "*", "/", "//", "%", "@", "**", "|", "&", "^", "<<", ">>")
 _COMPARED = ("<", ">", "==", "!=", "in", "not in", "is", "is not")
@@ -326,6 +327,15 @@ def compiles(text: str) -> bool:
         except (SyntaxError, ValueError, RecursionError, MemoryError):
             return False
     return True
+
+
+def python_files(folder: Path, every: int) -> list[Path]:
+    """Return every `every`th Python file of a folder, in order, without installed packages."""
+    files = (p for p in folder.rglob("*.py") if not _INSTALLED & set(p.relative_to(folder).parts))
+    return sorted(files)[::every]
+
+
+_INSTALLED = {"site-packages", "__pycache__"}
 
 
 def random_code(rng: random.Random) -> str:

@@ -27,7 +27,6 @@ class Claim(NamedTuple):
     side: str = ""
     """Of an insertion: the side of the code that it is on. Of a template: ``around``."""
 
-
     @property
     def replaces(self) -> bool:
         """Whether something comes in the place of the code, and not only beside it."""

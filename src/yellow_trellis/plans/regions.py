@@ -11,7 +11,6 @@ from yellow_trellis.plans.render import Rendered
 from yellow_trellis.records import field, record
 from yellow_trellis.source import Source, Span
 
-
 Move = Callable[[Span, bool], Span]
 """Says where a span of a text is in a later one. The flag: replaced code takes along what was put
 right around it, a slice that is kept does not."""
