@@ -89,7 +89,8 @@ class ReportCache:
         if report.used.whole:
             return bool(base) and base == self._base.fingerprint
         return base == self._base.outline and all(
-            self._base.mark(module) == mark for module, mark in report.used.modules
+            self._base.mark(self._store.whole(name)) == mark
+            for name, mark in report.used.modules
         )
 
     def add(self, file: Found, report: FileReport) -> None:

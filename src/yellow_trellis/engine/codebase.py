@@ -5,14 +5,15 @@ from __future__ import annotations
 import hashlib
 import json
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from functools import cached_property, partial
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import discover
 from yellow_trellis.engine.families import family_of
+from yellow_trellis.engine.roots import Place, Roots, View, named_in
 from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.summaries import Summaries
@@ -23,21 +24,11 @@ from yellow_trellis.source import Source, Unreadable, holds_word
 from yellow_trellis.syntax import Tree
 
 _LANGUAGE = "python"
-_ROOTS = frozenset({"src", "lib", "python"})
-"""Folders that hold packages without being one."""
-
 _FROM = re.compile(
     rb"^[ \t]*from[ \t]+([.\w]+)[ \t]+import[ \t]*(\([^)]*\)|(?:[^\n\\#]|\\\r?\n)*)", re.MULTILINE
 )
 _IMPORT = re.compile(rb"^[ \t]*import[ \t]+([^\n#;\\]*)", re.MULTILINE)
 _NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
-
-
-class Place(NamedTuple):
-    """A module: its dotted name, and the package that its relative imports start from."""
-
-    module: str
-    package: str
 
 
 class CodeBase:
@@ -50,46 +41,68 @@ class CodeBase:
         self._kept = Summaries(self.store)
 
     @cached_property
+    def _roots(self) -> Roots:
+        files = [Path(f.path) for f in discover([self.root], frozenset({_LANGUAGE}))]
+        return Roots(files, self.root, self._named)
+
+    @property
     def _paths(self) -> dict[str, Place]:
         """By absolute path: the module that each file is."""
-        files = [Path(f.path) for f in discover([self.root], frozenset({_LANGUAGE}))]
-        faces = {f.parent for f in files if f.name == "__init__.py"}
-        return {str(file): _place(file, self.root, faces) for file in files}
+        return self._roots.places
 
-    @cached_property
-    def files(self) -> dict[str, str]:
-        """By dotted name: the path of each module."""
-        return {place.module: path for path, place in reversed(self._paths.items())}
+    def _named(self, folders: frozenset[str]) -> frozenset[str]:
+        """Return which folders, by dotted name, imports name as packages."""
+        files = discover([self.root], frozenset({_LANGUAGE}))
+        raws = (_read(file.path) for file in files)
+        return named_in((raw for raw in raws if raw is not None), folders)
+
+    @property
+    def files(self) -> Mapping[str, str]:
+        """By dotted name: the path of each module, as named from the folder of the code base."""
+        return self._view.files
+
+    @property
+    def _view(self) -> View:
+        return self._roots.view(str(self.root))
 
     @cached_property
     def graph(self) -> ModuleGraph:
-        """The modules, as seen from a file in a package."""
-        return ModuleGraph(self.files, self._summary)
+        """The modules, as seen from a file in a package at the top."""
+        return self._graph_of(self._view)
 
-    def _summary(self, module: str) -> Summary | None:
-        path = self.files[module]
-        kept = self._kept.get(path, module)
-        if kept is not None:
-            return kept
-        raw = _read(path)
-        tree = self._tree(path, raw) if raw is not None else None
-        if raw is None or tree is None:
-            return None
-        made = facts_of(tree).summary
-        tree.release()
-        self._kept.put(path, hashlib.sha256(raw).hexdigest(), made)
+    def _graph_of(self, view: View, beside: Mapping[str, str] | None = None) -> ModuleGraph:
+        def load(module: str) -> Summary | None:
+            return self._summary(module, view.files[module])
+
+        return ModuleGraph(view.files, load, beside, view.ambiguous)
+
+    def _summary(self, module: str, path: str) -> Summary | None:
+        if path in self._read_already:
+            return self._read_already[path]
+        made = self._kept.get(path, module)
+        if made is None:
+            raw = _read(path)
+            tree = self._tree(path, raw) if raw is not None else None
+            if raw is not None and tree is not None:
+                made = facts_of(tree).summary
+                tree.release()
+                self._kept.put(path, hashlib.sha256(raw).hexdigest(), made)
+        self._read_already[path] = made
         return made
 
-    def mark(self, module: str) -> str:
-        """Return what changes when that which others can know of `module` does."""
-        if module not in self._marks:
-            path = self.files.get(module)
-            mark = self._kept.mark(path) if path is not None else None
-            if mark is None:
-                summary = self.graph.summary(module)
+    @cached_property
+    def _read_already(self) -> dict[str, Summary | None]:
+        return {}
+
+    def mark(self, path: str) -> str:
+        """Return what changes when that which others can know of the file at `path` does."""
+        if path not in self._marks:
+            mark = self._kept.mark(path)
+            if mark is None and path in self._paths:
+                summary = self._summary(self._paths[path].module, path)
                 mark = self._kept.mark_of(summary) if summary is not None else ""
-            self._marks[module] = mark
-        return self._marks[module]
+            self._marks[path] = mark or ""
+        return self._marks[path]
 
     @cached_property
     def _marks(self) -> dict[str, str]:
@@ -108,8 +121,10 @@ class CodeBase:
 
     @cached_property
     def outline(self) -> str:
-        """What changes when a file comes to the code base, or goes."""
-        names = "\n".join(sorted(self.store.name(path) for path in self._paths))
+        """What changes when a file comes to the code base, or goes, or is named another way."""
+        names = "\n".join(
+            f"{self.store.name(path)} {place.module}" for path, place in sorted(self._paths.items())
+        )
         return hashlib.sha256(names.encode("utf-8", "surrogateescape")).hexdigest()
 
     def keep(self) -> None:
@@ -123,9 +138,9 @@ class CodeBase:
     @cached_property
     def _importers(self) -> dict[str, frozenset[str]]:
         found: dict[str, set[str]] = {}
-        for importer, path in self.files.items():
+        for path, place in self._paths.items():
             for module in self._imported_modules(path):
-                found.setdefault(module, set()).add(importer)
+                found.setdefault(module, set()).add(place.module)
         return {module: frozenset(names) for module, names in found.items()}
 
     def _imported_modules(self, path: str) -> Iterator[str]:
@@ -172,7 +187,8 @@ class CodeBase:
         consulted.asked = True
 
         def load(module: str) -> Summary | None:
-            consulted.marks[module] = self.mark(module)
+            file = stands.graph.files[module]
+            consulted.marks[self.store.name(file)] = self.mark(file)
             return stands.graph.summary(module)
 
         def noted(answer: Callable[..., Any]) -> Callable[..., Any]:
@@ -196,10 +212,9 @@ class CodeBase:
         folder = str(file.parent)
         if folder not in self._graphs:
             beside = self._scripts.get(folder)
-            graph = self.graph
-            if beside:
-                graph = ModuleGraph(self.files, self.graph.summary, beside)
-            self._graphs[folder] = graph
+            view = self._roots.view(place.root or str(self.root))
+            plain = view is self._view and not beside
+            self._graphs[folder] = self.graph if plain else self._graph_of(view, beside)
         return Surroundings(
             self._graphs[folder],
             place.module,
@@ -293,21 +308,3 @@ def _read(path: str) -> bytes | None:
         return Path(path).read_bytes()
     except OSError:
         return None  # the run tells of it where it looks at the file
-
-
-def _place(file: Path, root: Path, faces: set[Path]) -> Place:
-    """Return the module that `file` is: by its package, else by its folders below `root`."""
-    top = file.parent
-    while top in faces and top != top.parent:
-        top = top.parent
-    if top == file.parent:  # in no package
-        inside = file.parent.relative_to(root).parts if file.is_relative_to(root) else ()
-        if inside[:1] and inside[0] in _ROOTS:
-            inside = inside[1:]
-        package = ".".join(inside)
-        return Place(".".join([*inside, file.stem]), package)
-    parts = file.relative_to(top).with_suffix("").parts
-    if parts[-1] == "__init__":
-        package = ".".join(parts[:-1])
-        return Place(package, package)
-    return Place(".".join(parts), ".".join(parts[:-1]))

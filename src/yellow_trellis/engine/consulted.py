@@ -13,8 +13,8 @@ _MOST = 200
 class Used(NamedTuple):
     """What the findings in a file rest on beside the file itself.
 
-    `modules` are dotted names with the mark of what was known of each; `whole` says that anything
-    in the code base may matter.
+    `modules` are paths with the mark of what was known of each; `whole` says that anything in the
+    code base may matter.
     """
 
     modules: tuple[tuple[str, str], ...] = ()

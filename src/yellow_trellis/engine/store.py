@@ -12,7 +12,7 @@ from typing import Any
 from yellow_trellis._version import __version__
 from yellow_trellis.engine.home import HOME, private_folder
 
-_FORM = f"{__version__}/2"
+_FORM = f"{__version__}/3"
 """What another version has kept is made anew."""
 
 _TABLES = """
@@ -53,6 +53,10 @@ class Store:
     def __del__(self) -> None:
         """Let go of the file, also where nobody has said so."""
         self.close()
+
+    def whole(self, name: str) -> str:
+        """Return the path of what is called `name` in the store."""
+        return os.path.join(self.root, name)
 
     def name(self, path: str) -> str:
         """Return how a file is called in the store: from the root, where it lies inside.

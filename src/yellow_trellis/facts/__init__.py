@@ -6,7 +6,8 @@ TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.facts.facts import ALONE, Facts, Surroundings, facts_of
     from yellow_trellis.facts.graph import ModuleGraph
-    from yellow_trellis.facts.imports import Import, relative_module
+    from yellow_trellis.facts.imports import Import, relative_module, types_only
+    from yellow_trellis.facts.loading import circle_of, rests_while_loading
     from yellow_trellis.facts.scope import Binding, Occurrence, Scope
     from yellow_trellis.facts.summary import Entry, Summary
     from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
@@ -22,6 +23,11 @@ _HOMES = {
     "imports": (
         "Import",
         "relative_module",
+        "types_only",
+    ),
+    "loading": (
+        "circle_of",
+        "rests_while_loading",
     ),
     "scope": (
         "Binding",
@@ -53,6 +59,9 @@ __all__ = [
     "Summary",
     "Surroundings",
     "Vocabulary",
+    "circle_of",
     "facts_of",
     "relative_module",
+    "rests_while_loading",
+    "types_only",
 ]

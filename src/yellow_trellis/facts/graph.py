@@ -46,9 +46,12 @@ class ModuleGraph:
         files: Mapping[str, str] | None = None,
         load: Load | None = None,
         beside: Mapping[str, str] | None = None,
+        ambiguous: frozenset[str] = frozenset(),
     ) -> None:
         self.files = files or {}
         """By dotted name: the path of the file."""
+        self.ambiguous = ambiguous
+        """Names of packages and modules of which there are several: what is in them is not known."""
         self.beside = beside or {}
         """Modules that have a shorter name in this place: scripts in one folder see each other."""
         self._load = load
@@ -61,7 +64,10 @@ class ModuleGraph:
         if module not in files:
             files = {**files, module: ""}
         graph = ModuleGraph(
-            files, lambda name: made() if name == module else self.summary(name), self.beside
+            files,
+            lambda name: made() if name == module else self.summary(name),
+            self.beside,
+            self.ambiguous,
         )
         if files is self.files:
             graph._known = self._known
@@ -69,7 +75,7 @@ class ModuleGraph:
 
     def read_by(self, load: Load) -> ModuleGraph:
         """Return a graph of the same modules that reads them by `load`, and knows nothing yet."""
-        graph = ModuleGraph(self.files, load, self.beside)
+        graph = ModuleGraph(self.files, load, self.beside, self.ambiguous)
         graph._known = self._known
         return graph
 
@@ -162,6 +168,8 @@ class ModuleGraph:
         module, colon, rest = path.partition(":")
         module = self.beside.get(module, module)
         steps = _STEP.findall(rest if colon else path)
+        if self.ambiguous and self._is_ambiguous(module if colon else path):
+            return None
         thing: Thing | None
         if colon:
             count, thing = self._start(module, steps, depth)
@@ -186,6 +194,10 @@ class ModuleGraph:
         return summary is not None and not any(
             not self.holds(star) or self._brings(star, name, depth) for star in summary.stars
         )
+
+    def _is_ambiguous(self, path: str) -> bool:
+        names = path.partition("(")[0].split(".")
+        return any(".".join(names[:n]) in self.ambiguous for n in range(1, len(names) + 1))
 
     def _start(self, module: str, steps: list[str], depth: int) -> tuple[int, Thing | None]:
         """Return what the first of `steps` mean in `module`, and how many those are."""

@@ -10,6 +10,8 @@ from yellow_trellis.source import Span
 if TYPE_CHECKING:
     import tree_sitter
 
+    from yellow_trellis.syntax import Node
+
 
 class Import(NamedTuple):
     """One name that an import statement binds, as it is written."""
@@ -107,3 +109,18 @@ def _text(raw: tree_sitter.Node, data: bytes) -> str:
 def _undotted(text: str) -> str:
     """Return a dotted name without the space that may stand around its dots."""
     return text if text.isidentifier() else "".join(text.replace("\\", "").split())
+
+
+_TYPES_ONLY = frozenset({"TYPE_CHECKING", "typing.TYPE_CHECKING", "t.TYPE_CHECKING"})
+
+
+def types_only(statement: Node) -> bool:
+    """Tell whether a statement stands in a block that only type checkers read."""
+    node = statement
+    for above in statement.ancestors():
+        if above.kind == "if_statement" and node.field == "consequence":
+            condition = above.child("condition")
+            if condition is not None and condition.text in _TYPES_ONLY:
+                return True
+        node = above
+    return False

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from functools import cached_property
 
+from yellow_trellis.facts.imports import types_only
 from yellow_trellis.facts.paths import Paths, agreed, decorators
 from yellow_trellis.facts.scope import Scope, occurrences
 from yellow_trellis.facts.summary import RECEIVER, Entry, Summary
@@ -29,18 +31,37 @@ class _Summarizer:
                 names[scope.qualified] = self._definition(scope)
         stars: list[str] = []
         imports: set[str] = set()
-        for _, one in self.names.imports:
+        loads: set[str] = set()
+        for scope, one in self.names.imports:
             source = one.source(self.paths.package)
             if source is None:
                 continue
-            imports.add(source)
             if one.name == "*":
                 stars.append(source)
-            elif one.name is not None:
-                imports.add(f"{source}.{one.name}")
+            taken = {source} if one.name in (None, "*") else {source, f"{source}.{one.name}"}
+            imports |= taken
+            if _runs_with_module(scope) and not types_only(self.names.item_of(one)):
+                loads |= taken
         return Summary(
-            self.paths.module, names, tuple(stars), self._exported(module), tuple(sorted(imports))
+            self.paths.module,
+            names,
+            tuple(stars),
+            self._exported(module),
+            tuple(sorted(imports)),
+            tuple(sorted(loads)),
+            tuple(sorted(self._runs())),
         )
+
+    def _runs(self) -> set[str]:
+        """Return the words before brackets, and of decorators, outside of functions."""
+        data = self.names.tree.source.data
+        found: set[str] = set()
+        at = 0
+        for scope in sorted(self.names.scopes, key=lambda one: one.start):
+            if scope.kind == "function" and scope.end > at:
+                found |= _called(data[at : scope.start])
+                at = scope.end
+        return found | _called(data[at:])
 
     def _bound_in_module(self, module: Scope) -> list[str]:
         return [name for name in module.users if self.names.binds(module, name)]
@@ -175,6 +196,23 @@ _PLAIN = ("classmethod", "staticmethod", "abstractmethod", "override", "final", 
 def _declares(scope: Scope, name: str) -> bool:
     """Return whether a class only says of what kind an attribute is: ``line: Line``."""
     return all(one.how == "declaration" for one in occurrences(scope, name) if one.use == "bind")
+
+
+_CALL = re.compile(rb"(\b(?:class|def)\s+)?\b([^\W\d]\w*)\s*\(")
+_DECORATOR = re.compile(rb"^[ \t]*@[ \t]*(?:\w+[ \t]*\.[ \t]*)*(\w+)", re.MULTILINE)
+
+
+def _called(data: bytes) -> set[str]:
+    words = [found[2] for found in _CALL.finditer(data) if found[1] is None]
+    return {word.decode("utf-8", "replace") for word in (*words, *_DECORATOR.findall(data))}
+
+
+def _runs_with_module(scope: Scope) -> bool:
+    """Return whether the code of a scope runs as its module is imported."""
+    above: Scope | None = scope
+    while above is not None and above.kind in ("class", "types"):
+        above = above.parent
+    return above is not None and above.kind == "module"
 
 
 def _children(scope: Scope) -> list[Scope]:

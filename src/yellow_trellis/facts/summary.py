@@ -49,12 +49,21 @@ class Summary:
     """The names in ``__all__``; None where there is none, or it is not plain."""
     imports: tuple[str, ...] = ()
     """Modules that are imported, sorted; of ``from a import b`` both ``a`` and ``a.b``."""
+    loads: tuple[str, ...] = ()
+    """Those of them that are imported as the module itself is, rather than by its functions."""
+    runs: tuple[str, ...] = ()
+    """Words that the module may call as it is imported, sorted; more rather than less."""
 
     def exports(self, name: str) -> bool:
         """Tell whether a star import of the module brings `name`."""
         if self.exported is not None:
             return name in self.exported
         return not name.startswith("_") and name in self.names
+
+
+    def may_have(self, name: str) -> bool:
+        """Tell whether the module has `name`, or may have it by a star or by ``__getattr__``."""
+        return name in self.names or bool(self.stars) or "__getattr__" in self.names
 
 
 def to_data(summary: Summary) -> dict[str, Any]:
@@ -65,6 +74,8 @@ def to_data(summary: Summary) -> dict[str, Any]:
         "stars": list(summary.stars),
         "exported": None if summary.exported is None else list(summary.exported),
         "imports": list(summary.imports),
+        "loads": list(summary.loads),
+        "runs": list(summary.runs),
     }
 
 
@@ -86,6 +97,8 @@ def from_data(data: Mapping[str, Any]) -> Summary:
         tuple(data["stars"]),
         None if exported is None else tuple(exported),
         tuple(data["imports"]),
+        tuple(data["loads"]),
+        tuple(data["runs"]),
     )
 
 

@@ -14,7 +14,7 @@ from yellow_trellis.fixes.layout import indented, moved_indent
 from yellow_trellis.fixes.lists import append_to, broken, items_of, joined, reorder
 from yellow_trellis.fixes.removal import blank_lines_before, definition_of, removals
 from yellow_trellis.fixes.rename import Renaming, rename_binding
-from yellow_trellis.fixes.spelling import Wanted, Where, guarded, spell
+from yellow_trellis.fixes.spelling import Wanted, Where, fault_of, spell
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.patterns import Match
 from yellow_trellis.records import record
@@ -245,7 +245,7 @@ class FixBuilder:
         once = dict.fromkeys(edit for edit in self._edits if not edit.inserts)
         inserted = (edit for edit in self._edits if edit.inserts)
         edits = tuple(sorted([*once, *inserted], key=lambda e: e.span))
-        clash = self._clash or guarded(self._imports)
+        clash = self._clash or fault_of(self._imports)
         return Fix(
             self.title,
             edits,

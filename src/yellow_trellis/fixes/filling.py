@@ -17,7 +17,7 @@ from yellow_trellis.fixes.layout import (
     moved_indent,
 )
 from yellow_trellis.fixes.lineup import LinedUp, line_up
-from yellow_trellis.fixes.spelling import Wanted, guarded, spell
+from yellow_trellis.fixes.spelling import Wanted, fault_of, spell
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.units import (
     Unit,
@@ -53,7 +53,7 @@ def fill(
     )
     job = _Job(template, match, slots_for(template, empty))
     edits = tuple(sorted(job.edits(), key=lambda e: e.span))
-    clash = clash_in(template.shape, match) or guarded(job.imports)
+    clash = clash_in(template.shape, match) or fault_of(job.imports)
     return Fix(
         title,
         edits,

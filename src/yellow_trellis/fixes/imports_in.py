@@ -6,8 +6,9 @@ import sys
 from collections.abc import Callable, Iterable, Sequence
 from itertools import pairwise
 
+from yellow_trellis.facts import facts_of, types_only
 from yellow_trellis.fixes.edit import Edit, New
-from yellow_trellis.fixes.spelling import Wanted, types_only
+from yellow_trellis.fixes.spelling import Brought, Wanted
 from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -33,11 +34,19 @@ class _Block:
         return self.body.tree
 
     def end_before(self, at: int) -> None:
-        """Leave out the imports that are done behind the statement of a use at byte `at`."""
+        """Leave out the imports that are done behind the statement in which byte `at` lies."""
         leaf = self.tree.leaf_at(at) if at else None
-        around = (leaf, *leaf.ancestors()) if leaf is not None else ()
-        if around and not any(node.kind in self.tree.language.imports for node in around):
-            self.statements = [one for one in self.statements if one.start <= at]
+        for node in (leaf, *leaf.ancestors()) if leaf is not None else ():
+            if node.parent is self.body and node.kind not in self.tree.language.imports:
+                self.statements = [one for one in self.statements if one.start < node.start]
+
+    def end_with_run(self, statement: Node) -> None:
+        """Leave out the imports behind the run of imports of which `statement` is one."""
+        items = self.body.items
+        at = next(i for i, item in enumerate(items) if item is statement)
+        while at + 1 < len(items) and items[at + 1].kind in (_PLAIN, _NAMED):
+            at += 1
+        self.statements = [one for one in self.statements if one.start <= items[at].start]
 
 
 def add_imports(tree: Tree, wanted: Iterable[tuple[Wanted, int]]) -> list[Edit]:
@@ -53,12 +62,20 @@ def add_imports(tree: Tree, wanted: Iterable[tuple[Wanted, int]]) -> list[Edit]:
         fresh = sorted({one.statement for one, _ in asked if one.where == "types"})
         asked = [(one, at) for one, at in asked if one.where != "types"] + [(_TYPE_CHECKING, 0)]
     for one, at in asked:
-        block = _block(tree, one, at)
+        old = _statement_of(tree, one.beside, at) if one.beside is not None else None
+        body = old.parent if old is not None else None
+        block = _block(body) if body is not None else _block(_body(tree, one, at))
         block = blocks.setdefault(block.body.start, block)
-        if one.where != "types":
+        if old is not None:
+            block.end_with_run(old)
+        elif one.where != "types":
             block.end_before(at)
-        if one not in block.wanted and not any(_brings(s, one) for s in block.statements):
-            block.wanted.append(one)
+        block.wanted.append(one)
+    for block in blocks.values():
+        known = {one.statement: one for one in block.wanted}.values()
+        block.wanted = [
+            one for one in known if not any(_brings(s, one) for s in block.statements)
+        ]
     edits = [edit for block in blocks.values() for edit in _edits(block)]
     if fresh:
         edits.append(_new_types_block(tree, fresh))
@@ -86,7 +103,22 @@ def _new_types_block(tree: Tree, statements: list[str]) -> Edit:
     return Edit.after(Span(last.start, max(reach(last).end, last.end)), New(text))
 
 
-def _block(tree: Tree, one: Wanted, at: int) -> _Block:
+def _statement_of(tree: Tree, brought: Brought, at: int) -> Node | None:
+    """Return the import written like `brought` in the innermost body around byte `at`."""
+    leaf = tree.leaf_at(at)
+    around = [node.span for node in leaf.ancestors()] if leaf is not None else []
+    found: list[tuple[int, int, Node]] = []
+    for _, one in facts_of(tree).names.imports:
+        statement = tree.leaf_at(*one.statement) if Brought.by(one) == brought else None
+        if statement is None or statement.parent is None:
+            continue
+        depths = (depth for depth, span in enumerate(around) if span == statement.parent.span)
+        found.append((next(depths, len(around)), statement.start, statement))
+    return min(found, default=(0, 0, None))[2]
+
+
+def _body(tree: Tree, one: Wanted, at: int) -> Node:
+    """Return the body in which an import goes that comes for no other."""
     body = tree.root
     if one.where == "local":
         leaf = tree.leaf_at(at)
@@ -95,8 +127,11 @@ def _block(tree: Tree, one: Wanted, at: int) -> _Block:
         body = (function.child("body") if function is not None else None) or tree.root
     elif one.where == "types":
         body = _types_block(tree) or tree.root
-    found = [s for s in body.items if s.kind in (_PLAIN, _NAMED)]
-    return _Block(body, found)
+    return body
+
+
+def _block(body: Node) -> _Block:
+    return _Block(body, [one for one in body.items if one.kind in (_PLAIN, _NAMED)])
 
 
 def _brings(statement: Node, one: Wanted) -> bool:
@@ -350,13 +385,24 @@ def _line_behind(node: Node, texts: list[str], gap: str) -> Edit:
     end = max(reach(node).end, node.end)
     line_end = source.lines.end(source.lines.start(end))
     rest = source.data[end:line_end].strip()
-    if rest:  # other code on the line
+    if rest or _is_on_header(node):  # other code on the line
         return Edit.after(node.span, New("".join("; " + text for text in texts)))
     return Edit.after(Span(node.start, end), New(gap + "".join(f"\n{indent}{t}" for t in texts)))
 
 
+def _is_on_header(node: Node) -> bool:
+    """Return whether a statement stands in a body on the line of its header."""
+    body, source = node.parent, node.tree.source
+    if body is None or body.parent is None:
+        return False
+    first = body.items[0]
+    return bool(source.data[source.lines.start(first.start) : first.start].strip())
+
+
 def _line_before(node: Node, texts: list[str], gap: str) -> Edit:
     source = node.tree.source
+    if _is_on_header(node):
+        return Edit.before(node.span, New("".join(text + "; " for text in texts)))
     indent = source.indent_at(node.start).decode()
     anchor = Span(reach(node).start, node.end)
     lines = f"\n{indent}".join(texts)

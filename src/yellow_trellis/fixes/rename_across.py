@@ -18,12 +18,21 @@ from yellow_trellis.facts import (
     Scope,
     facts_of,
     relative_module,
+    types_only,
 )
 from yellow_trellis.fixes.edit import Edit, Fix, New
 from yellow_trellis.fixes.imports_in import names_in
 from yellow_trellis.fixes.removal import removal
 from yellow_trellis.fixes.rename import Renaming, clash_of, keywords_of, rename_binding
-from yellow_trellis.fixes.spelling import Wanted, spell, types_only
+from yellow_trellis.fixes.spelling import (
+    Brought,
+    Wanted,
+    Where,
+    closes_circle,
+    fault_of,
+    missing,
+    spell,
+)
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -235,31 +244,42 @@ def move_in(tree: Tree, old: str, new: str, title: str) -> list[Fix]:
             text, wanted = spell(node, new, node)
             edit = Edit(node.span, (New(text),))
             imports = (wanted,) if wanted is not None else ()
-            fixes.append(Fix(title, (edit,), node.span, imports=imports))
+            clash = fault_of(imports)
+            fixes.append(Fix(title, (edit,), node.span, imports=imports, clash=clash))
     return fixes
 
 
 def _moved_import(tree: Tree, scope: Scope, one: Import, target: str, new: str, title: str) -> Fix:
     statement = tree.leaf_at(*one.statement)
     assert statement is not None
+    facts = facts_of(tree)
     written = _as_written(tree, one, target)
     module = statement.child("module_name")
     others = [
         known
-        for _, known in facts_of(tree).names.imports
-        if known.name is not None and known.source(facts_of(tree).place.package) == target
+        for _, known in facts.names.imports
+        if known.name is not None and known.source(facts.place.package) == target
     ]
-    items = names_in(statement)
-    if len(items) == 1 and not others and module is not None:
-        return Fix(title, (Edit(module.span, (New(written),)),), statement.span)
-    item = next(i for i in items if i.start == one.item.start)
-    edit = removal(item if len(items) > 1 else statement)
-    where = "local" if scope.kind == "function" else "module"
+    where: Where = "local" if scope.kind == "function" else "module"
     if types_only(statement):
         where = "types"
-    wanted = Wanted(new, written, one.name, one.alias, where)  # type: ignore[arg-type]
+    fault = missing(facts, target, new.rpartition(".")[2])
+    if not fault and where == "module":
+        fault = closes_circle(facts, target)
+    items = names_in(statement)
+    binding = facts.names.visible(one.bound, scope)
+    doubled = binding is not None and len(binding.definitions) > 1
+    if doubled and len(items) > 1 and not fault:
+        fault = f"`{one.bound}` is bound more than once here: say which counts, in a line of its own"
+    if len(items) == 1 and (doubled or not others) and module is not None:
+        edits = (Edit(module.span, (New(written),)),)
+        return Fix(title, edits, statement.span, clash=fault)
+    item = next(i for i in items if i.start == one.item.start)
+    edit = removal(item if len(items) > 1 else statement)
+    beside = Brought.by(one) if len(items) > 1 and where != "types" else None
+    wanted = Wanted(new, written, one.name, one.alias, where, beside)
     extent = Span(min(edit.span.start, one.item.start), max(edit.span.end, one.item.end))
-    return Fix(title, (edit,), extent, imports=(wanted,))
+    return Fix(title, (edit,), extent, imports=(wanted,), clash=fault)
 
 
 def _as_written(tree: Tree, one: Import, target: str) -> str:

@@ -6,15 +6,38 @@ import builtins
 from collections.abc import Iterable, Iterator
 from typing import Literal, NamedTuple
 
-from yellow_trellis.facts import Facts, Import, Scope, facts_of, relative_module
+from yellow_trellis.facts import (
+    Binding,
+    Facts,
+    Import,
+    Scope,
+    circle_of,
+    facts_of,
+    relative_module,
+    rests_while_loading,
+    types_only,
+)
 from yellow_trellis.syntax import Node
+from yellow_trellis.tables import near
 
-Where = Literal["module", "local", "types", "guarded"]
-"""At the top of the file, in the function around, or in the block that only type checkers read; or
-where no import can be put: the one that it comes for is done under a condition, or in a `try`."""
+Where = Literal["module", "local", "types"]
+"""At the top of the file, in the function around, or in the block that only type checkers read."""
 
 _BUILTINS = frozenset(dir(builtins))
-_TYPES_ONLY = frozenset({"TYPE_CHECKING", "typing.TYPE_CHECKING", "t.TYPE_CHECKING"})
+
+
+class Brought(NamedTuple):
+    """How the import is written that brought what new code replaces: the new one goes beside it."""
+
+    module: str
+    """Dots of a relative import before it."""
+    name: str | None
+    alias: str | None
+
+    @classmethod
+    def by(cls, one: Import) -> Brought:
+        """Return it for an import that stands in the file."""
+        return cls("." * one.level + one.module, one.name, one.alias)
 
 
 class Wanted(NamedTuple):
@@ -27,6 +50,10 @@ class Wanted(NamedTuple):
     name: str | None = None
     alias: str | None = None
     where: Where = "module"
+    beside: Brought | None = None
+    """The import beside which it goes, wherever that is: there it is done before every use."""
+    fault: str = ""
+    """Why it cannot be done, if it cannot."""
 
     @property
     def bound(self) -> str:
@@ -47,12 +74,25 @@ class Wanted(NamedTuple):
         return f"from {self.module} import {self.item}"
 
 
-def guarded(imports: Iterable[Wanted]) -> str:
+def fault_of(imports: Iterable[Wanted]) -> str:
     """Return why one of `imports` cannot be added; empty if all can."""
-    for one in imports:
-        if one.where == "guarded":
-            return f"`{one.item}` would be imported without the guard of what it comes for"
-    return ""
+    return next((one.fault for one in imports if one.fault), "")
+
+
+def missing(facts: Facts, module: str, name: str) -> str:
+    """Return why `name` cannot be imported from `module`; empty if it may be there."""
+    summary = facts.graph.summary(module) if facts.graph.holds(module) else None
+    if summary is None or summary.may_have(name) or facts.graph.holds(f"{module}.{name}"):
+        return ""
+    like = near(name, summary.names)
+    return f"`{module}` has no `{name}`" + (f": did you mean `{like}`?" if like else "")
+
+
+def closes_circle(facts: Facts, module: str) -> str:
+    """Return why `module` cannot be imported at the top of the file; empty if it can."""
+    if not facts.graph.holds(module):
+        return ""
+    return circle_of(facts.graph, facts.place.module, module, facts.summary.loads)
 
 
 def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, Wanted | None]:
@@ -77,6 +117,8 @@ class _Speller:
         self.target = self.facts.graph.resolve(name) or name
         self.old = old
         self.annotating = in_annotation(place if old is None else old)
+        self.brought = self._brought_by()
+        """The import through which the old name is reached, if one is, with its scope."""
 
     # ------------------------------------------------------------------ what is there
 
@@ -91,7 +133,8 @@ class _Speller:
             first = inner.partition(".")[0]
             binding = self.names.visible(first, self.scope)
             if "<" not in inner and binding is not None and binding.scope is self.names.module:
-                yield inner
+                if self._is_bound_by_now(binding):
+                    yield inner
         for scope, one in self.names.imports:
             if one.name != "*" and self._usable(scope, one):
                 yield from self._through(one, scope)
@@ -101,13 +144,48 @@ class _Speller:
         binding = self.names.visible(one.bound, self.scope)
         if binding is None or binding.scope is not scope:
             return False
-        if scope is self.scope and one.statement.start > self.place.start:
+        statement = self._statement(one)
+        if self.annotating and types_only(statement):
+            return True
+        return self._comes_first(statement)
+
+    def _is_bound_by_now(self, binding: Binding) -> bool:
+        """Tell whether a name of the module is bound when the place is run.
+
+        A function may run as soon as code behind it does more than define.
+        """
+        items = self.place.tree.root.items
+        own = next((n for n, item in enumerate(items) if item.end > self.place.start), 0)
+        starts = [one.span.start for one in binding.definitions]
+        first = next((n for n, item in enumerate(items) if item.end > min(starts, default=0)), 0)
+        if first < own:
+            return True
+        return self.scope is not self.names.module and not any(map(_may_run, items[own + 1 : first]))
+
+    def _comes_first(self, statement: Node) -> bool:
+        """Tell whether a statement is done before the place is run, on all ways to it.
+
+        It is where the body that it stands in is around the place, with the statement in front; or
+        where it stands in front of the import that brought the old name, in the same body.
+        """
+        body = statement.parent
+        inner = self.place
+        for above in self.place.ancestors():
+            if above is body or (body is not None and above.span == body.span):
+                if statement.start < inner.start:
+                    return True
+                break
+            inner = above
+        if self.brought is None:
             return False
-        return self.annotating or not types_only(self._statement(one))
+        old = self._statement(self.brought[1])
+        return old.parent is body and statement.start <= old.start
 
     def _through(self, one: Import, scope: Scope) -> Iterator[str]:
         graph = self.facts.graph
         if one.name is None and one.alias is None:
+            if self._is_begun(one.module):
+                return
             module, spelled = one.module, one.module
         else:
             path = self.facts.paths.of_name(scope, one.bound)
@@ -149,29 +227,47 @@ class _Speller:
 
     def added(self) -> tuple[str, Wanted]:
         """Return the spelling with the import to add for it."""
+        text, wanted = self._added()
+        where, beside = self._where()
+        fault = self._fault()
+        if not fault and where == "module":
+            module, rest = self._module()
+            fault = closes_circle(self.facts, module or rest)
+            if fault and self._may_wait(module or rest):
+                where, beside, fault = "local", None, ""
+        return text, wanted._replace(where=where, beside=beside, fault=fault)
+
+    def _may_wait(self, module: str) -> bool:
+        """Tell whether a module can be imported by the function around, when that is called."""
+        scope: Scope | None = self.scope
+        while scope is not None and scope.kind != "function":
+            scope = scope.parent
+        here = self.facts.place.module
+        return scope is not None and rests_while_loading(self.facts.graph, here, module)
+
+    def _added(self) -> tuple[str, Wanted]:
         module, rest = self._module()
-        brought = self._brought_by()
         if not module:  # a package at the top
-            alias = self._alias(rest, "the")
-            wanted = Wanted(rest, rest, alias=alias, where=self._where(brought))
+            wanted = Wanted(rest, rest, alias=self._alias(rest, "the"))
             return wanted.bound, wanted
         first, _, more = rest.partition(".")
         more = "." + more if more else ""
-        where = self._where(brought)
         if module == "builtins":
-            return self.target, Wanted("builtins", "builtins", where=where)
-        manner = self._manner(brought)
+            return self.target, Wanted("builtins", "builtins")
+        manner = self._manner()
         if manner == "module" and self.facts.graph.holds(self.target):
             manner = "name"  # a module is taken out of its package as it is
+        if manner == "dotted" and self._is_begun(module):
+            manner = "name"
         if manner == "dotted" and self._top_free(module):
-            return f"{module}.{rest}", Wanted(module, module, where=where)
+            return f"{module}.{rest}", Wanted(module, module)
         if manner in ("module", "dotted") and "." in module:
             parent, _, leaf = module.rpartition(".")
             alias = self._alias(leaf, parent)
-            wanted = Wanted(module, self._written(parent), leaf, alias, where)
+            wanted = Wanted(module, self._written(parent), leaf, alias)
             return f"{wanted.bound}.{rest}", wanted
         alias = self._alias(first, module)
-        wanted = Wanted(f"{module}.{first}", self._written(module), first, alias, where)
+        wanted = Wanted(f"{module}.{first}", self._written(module), first, alias)
         return wanted.bound + more, wanted
 
     def _brought_by(self) -> tuple[Scope, Import] | None:
@@ -187,22 +283,46 @@ class _Speller:
                 return one.scope, found
         return None
 
-    def _where(self, brought: tuple[Scope, Import] | None) -> Where:
-        if brought is not None:
-            scope, one = brought
-            if scope.kind == "function":
-                return "local"
-            statement = self._statement(one)
-            if self.annotating and types_only(statement):
-                return "types"
-            if statement.parent is not None and statement.parent.parent is not None:
-                return "module" if types_only(statement) else "guarded"
-        return "module"
+    def _where(self) -> tuple[Where, Brought | None]:
+        if self.brought is None:
+            return "module", None
+        scope, one = self.brought
+        statement = self._statement(one)
+        if types_only(statement):
+            return ("types" if self.annotating else "module"), None
+        where: Where = "local" if scope.kind == "function" else "module"
+        return where, Brought.by(one)
 
-    def _manner(self, brought: tuple[Scope, Import] | None) -> Literal["name", "module", "dotted"]:
+    def _fault(self) -> str:
+        """Return why no import can be added, wherever it would go; empty if one can."""
+        if self.brought is not None and (fault := self._fallback(*self.brought)):
+            return fault
+        module, rest = self._module()
+        if module and module == self.facts.place.module:
+            return f"`{rest}` of this module may not be bound by then"
+        return missing(self.facts, module, rest.partition(".")[0])
+
+    def _fallback(self, scope: Scope, one: Import) -> str:
+        """Return why no import can stand in for one that is done under a condition."""
+        statement = self._statement(one)
+        binding = self.names.visible(one.bound, scope)
+        others = binding.definitions if binding is not None else ()
+        if len(others) > 1 and not self._is_plain(statement):
+            last = others[-1].place
+            return f"the import of `{one.bound}` is guarded: it is bound at {last} as well"
+        return ""
+
+    @staticmethod
+    def _is_plain(statement: Node) -> bool:
+        """Return whether a statement stands in the body of a module, class or function itself."""
+        body = statement.parent
+        holder = body.parent if body is not None else None
+        return holder is None or holder.kind in ("function_definition", "class_definition")
+
+    def _manner(self) -> Literal["name", "module", "dotted"]:
         """Return how the file imports such things: by name, by module, by dotted module."""
-        if brought is not None:
-            return self._manner_of(brought[1])
+        if self.brought is not None:
+            return self._manner_of(self.brought[1])
         top = self.target.partition(".")[0]
         manners = [
             self._manner_of(one)
@@ -216,6 +336,11 @@ class _Speller:
             return "dotted" if one.alias is None else "module"
         reached = self.old is not None and self.old.kind == "attribute"
         return "module" if reached and one.bound != self.target.rpartition(".")[2] else "name"
+
+    def _is_begun(self, module: str) -> bool:
+        """Tell whether a module is reached through this one, which its package has not got yet."""
+        here = self.facts.place.module
+        return "." in here and (module == here or module.startswith(here + "."))
 
     def _top_free(self, module: str) -> bool:
         top = module.partition(".")[0]
@@ -260,16 +385,12 @@ def _own(one: Import, package: str) -> bool:
     return bool(one.level) or one.module.partition(".")[0] == package.partition(".")[0]
 
 
-def types_only(statement: Node) -> bool:
-    """Tell whether a statement stands in a block that only type checkers read."""
-    node = statement
-    for above in statement.ancestors():
-        if above.kind == "if_statement" and node.field == "consequence":
-            condition = above.child("condition")
-            if condition is not None and condition.text in _TYPES_ONLY:
-                return True
-        node = above
-    return False
+def _may_run(statement: Node) -> bool:
+    """Return whether a statement at the top of a module may call what the module defines."""
+    core = statement.core
+    if core.kind in ("function_definition", "class_definition", "decorated_definition"):
+        return False
+    return any(node.kind == "call" for node in statement.walk())
 
 
 def in_annotation(node: Node) -> bool:

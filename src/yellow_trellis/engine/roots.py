@@ -1,0 +1,163 @@
+"""Which module each file is, as seen from the folder that its imports start from.
+
+A code base may have several such folders, *roots*: ``src``, ``packages/fares/src``, a folder of
+tests with its own helpers. A name is looked for in the root of the file that says it, then in the
+others. What two of them have means one thing here and another there: it is not known elsewhere.
+"""
+
+from __future__ import annotations
+
+import re
+import sys
+from collections.abc import Callable, Iterable, Mapping
+from functools import cached_property
+from pathlib import Path
+from typing import NamedTuple
+
+_ROOTS = ("src", "lib", "python")
+"""Folders that hold packages without being one; the first at any depth, the others at the top."""
+
+Words = Callable[[frozenset[str]], frozenset[str]]
+"""Tells which of some folders, by dotted name, imports anywhere name as packages."""
+
+
+class Place(NamedTuple):
+    """A module: its dotted name, and the package that its relative imports start from."""
+
+    module: str
+    package: str
+    root: str = ""
+    """The folder that its own imports start from, from the folder of the code base on."""
+
+
+class View(NamedTuple):
+    """The modules that can be named from one root."""
+
+    files: Mapping[str, str]
+    """By dotted name: the path of the file."""
+    ambiguous: frozenset[str]
+    """Packages and modules of which there are several, none of them here."""
+
+
+class Roots:
+    """The roots of a code base.
+
+    Arguments: `files` are all its files, below the folder `base`; `named` tells which folders are
+    named as packages.
+    """
+
+    def __init__(self, files: Iterable[Path], base: Path, named: Words) -> None:
+        self._files = list(files)
+        self._base = base
+        self._named = named
+        self._packages = {file.parent for file in self._files if file.name == "__init__.py"}
+
+    @cached_property
+    def places(self) -> dict[str, Place]:
+        """By absolute path: the module that each file is."""
+        tops = {folder: self._top(folder) for folder in {file.parent for file in self._files}}
+        doubtful = {
+            name
+            for folder, top in tops.items()
+            if top != folder
+            for _, name in self._namespaces(top)
+        }
+        known = self._named(frozenset(doubtful)) if doubtful else frozenset()
+        return {str(file): self._place(file, tops[file.parent], known) for file in self._files}
+
+    def _top(self, folder: Path) -> Path:
+        """Return the folder that holds the outermost package around a file."""
+        while folder in self._packages and folder != folder.parent:
+            folder = folder.parent
+        return folder
+
+    def _namespaces(self, top: Path) -> list[tuple[Path, str]]:
+        """Return where imports may start above `top`, with what `top` is called from there."""
+        parts = top.relative_to(self._base).parts if top.is_relative_to(self._base) else ()
+        first = _first(parts)
+        found = []
+        for at in range(first, len(parts)):
+            name = ".".join(parts[at:])
+            if all(part.isidentifier() for part in parts[at:]):
+                found.append((self._base.joinpath(*parts[:at]), name))
+        return found
+
+    def _place(self, file: Path, top: Path, known: frozenset[str]) -> Place:
+        root = top
+        if top == file.parent:  # in no package
+            parts = top.relative_to(self._base).parts if top.is_relative_to(self._base) else ()
+            root = self._base.joinpath(*parts[: _first(parts)]) if parts else top
+        else:
+            root = next((r for r, name in self._namespaces(top) if name in known), top)
+        names = file.relative_to(root).with_suffix("").parts
+        if names[-1] == "__init__":
+            names = names[:-1]
+            return Place(".".join(names), ".".join(names), str(root))
+        return Place(".".join(names), ".".join(names[:-1]), str(root))
+
+    @cached_property
+    def _units(self) -> dict[str, dict[str, dict[str, str]]]:
+        """By package or single module, then by root: the modules of it with their paths."""
+        found: dict[str, dict[str, dict[str, str]]] = {}
+        for path, place in sorted(self.places.items(), reverse=True):
+            folder = Path(place.root)
+            unit = place.module
+            names = place.module.split(".")
+            for count in range(1, len(names)):
+                folder = folder / names[count - 1]
+                if folder in self._packages:
+                    unit = ".".join(names[:count])
+                    break
+            modules = found.setdefault(unit, {}).setdefault(place.root, {})
+            if place.module not in modules or path.endswith("__init__.py"):
+                modules[place.module] = path
+        return found
+
+    @cached_property
+    def _plain(self) -> View:
+        """What every file sees: modules of which there is one only."""
+        files: dict[str, str] = {}
+        ambiguous: set[str] = set()
+        is_library = "os" in self._units
+        for unit, roots in self._units.items():
+            if len(roots) > 1 or (not is_library and unit in sys.stdlib_module_names):
+                ambiguous.add(unit)
+            else:
+                files.update(*roots.values())
+        return View(files, frozenset(ambiguous))
+
+    @cached_property
+    def _views(self) -> dict[str, View]:
+        return {}
+
+    def view(self, root: str) -> View:
+        """Return the modules as they are named in files of `root`."""
+        if root not in self._views:
+            own = [one for one in self._plain.ambiguous if root in self._units[one]]
+            own = [one for one in own if len(self._units[one]) > 1]
+            files = {**self._plain.files}
+            for unit in own:
+                files.update(self._units[unit][root])
+            rest = self._plain.ambiguous - set(own)
+            self._views[root] = View(files, rest) if own else self._plain
+        return self._views[root]
+
+
+def _first(parts: tuple[str, ...]) -> int:
+    """Return how many of the folders down to a file come before imports start."""
+    for at in range(len(parts), 0, -1):
+        if parts[at - 1] == _ROOTS[0]:
+            return at
+    return 1 if parts[:1] and parts[0] in _ROOTS else 0
+
+
+def named_in(contents: Iterable[bytes], names: frozenset[str]) -> frozenset[str]:
+    """Return those of the dotted `names` that an import in `contents` says, or goes through."""
+    if not names:
+        return names
+    words = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True))
+    pattern = re.compile(rb"^[ \t]*(?:from|import)[ \t]+(" + words.encode() + rb")\b", re.MULTILINE)
+    found: set[str] = set()
+    for raw in contents:
+        found.update(one.decode() for one in pattern.findall(raw))
+    return frozenset(found)

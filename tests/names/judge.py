@@ -1,0 +1,206 @@
+"""One random program before and after a change of names or imports: whether it does the same."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from collections.abc import Mapping
+from pathlib import Path
+from random import Random
+from typing import NamedTuple
+
+from tests.names.packages import CLASSES, FUNCTIONS, Maker, Module, Program, Thing
+from tests.names.running import TWIN, Trace, trace_of
+from yellow_trellis import Rule, Ruleset, load_rules, run
+
+
+class Case(NamedTuple):
+    """What became of a program: ``same``, ``refused``, ``nothing`` or ``wrong``, and the story."""
+
+    state: str
+    told: str
+
+
+def judged(kind: str, seed: int) -> Case:
+    """Change the program of `seed` by a random rule of `kind` and run it before and after."""
+    random = Random(f"{kind} {seed}")
+    program = Maker(seed).program()
+    made = _MAKERS[kind](random, program)
+    if made is None:
+        return Case("nothing", "")
+    rules, said = made
+    before = _trace(program, program.files)
+    if any(isinstance(one, str) and one.startswith("import ") for one in before):
+        return Case("nothing", "")  # it cannot be imported as it is
+    with _Folder(program.files) as folder:
+        after, refusals = folder.reworked(rules)
+    changed = after != program.files
+    state = "same" if changed else "refused" if refusals else "nothing"
+    if state == "same" and refusals and kind in ("rename", "move"):
+        state = "half"
+    told = [f"seed {seed}: {said}", *refusals]
+    wrong = ""
+    now = _trace(program, after)
+    if now != before:
+        first = next(
+            (i for i, (a, b) in enumerate(zip(before, now, strict=False)) if a != b),
+            min(len(before), len(now)),
+        )
+        wrong = f"another program: {before[first:first + 3]} became {now[first:first + 3]}"
+    elif state == "half":
+        wrong = "done in part"
+    if wrong:
+        state = "wrong"
+        told.append(wrong)
+    for path, text in program.files.items():
+        told.append(f"--- {path}\n{text}")
+        if after[path] != text:
+            told.append(f"+++ {path}\n{after[path]}")
+    return Case(state, "\n".join(told))
+
+
+def _trace(program: Program, files: Mapping[str, str]) -> Trace:
+    modules = [module.name for module in program.modules]
+    try:
+        return trace_of(files, modules, program.roots)
+    except SyntaxError as wrong:
+        return [f"does not compile: {wrong}"]
+
+
+class _Folder:
+    """The files of a program in a folder of their own."""
+
+    def __init__(self, files: Mapping[str, str]) -> None:
+        self.root = Path(tempfile.mkdtemp()).resolve()
+        self.files = files
+        for name, text in files.items():
+            path = self.root / name
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_text(text, "utf-8")
+
+    def __enter__(self) -> _Folder:
+        return self
+
+    def __exit__(self, *why: object) -> None:
+        shutil.rmtree(self.root)
+
+    def reworked(self, rules: Ruleset) -> tuple[dict[str, str], list[str]]:
+        """Return the new texts, and what was refused."""
+        done = run([self.root], rules, mode="rework", with_review=True, workers=1)
+        files = dict(self.files)
+        refusals = []
+        for report in done.reports:
+            name = str(Path(report.path).relative_to(self.root))
+            if report.change is not None:
+                files[name] = report.change.raw.decode("utf-8")
+            refusals += [
+                f"{name}:{fate.start}: {fate.state}: {fate.reason}"
+                for fate in report.fates
+                if fate.state in ("refused", "left")
+            ]
+            refusals += [f"{name}: {problem.reason}" for problem in report.problems]
+        return files, refusals
+
+
+# ---------------------------------------------------------------------- rules
+
+Made = "tuple[Ruleset, str] | None"
+
+
+def _rename(random: Random, program: Program) -> tuple[Ruleset, str] | None:
+    things = program.things
+    thing = random.choice(things)
+    old = thing.path
+    if thing.kind == "class" and thing.own and random.random() < 0.6:
+        old = f"{old}.{random.choice(sorted(thing.own))}"
+    elif thing.kind == "function" and thing.parameters and random.random() < 0.4:
+        old = f"{old}({random.choice(thing.parameters)})"
+    fresh = ("fresh", "Fresh") if random.random() < 0.8 else (*FUNCTIONS, *CLASSES, "zone")
+    new = random.choice(fresh)
+    if new == old.rpartition(".")[2] or f"({new})" in old:
+        return None
+    rule = Rule("rename-it", summary="It has another name.", rename=old, to=new)
+    return Ruleset.of([rule]), f"rename {old} to {new}"
+
+
+def _twin(random: Random, program: Program, name: str) -> tuple[Thing, str] | None:
+    """Give another module a function that does what one of the program does."""
+    tries = [
+        (one, target)
+        for one in program.things
+        if one.kind == "function"
+        for target in program.modules
+        if target.name != one.module and (name or one.name) not in target.taken
+    ]
+    random.shuffle(tries)
+    for old, target in tries:
+        home = next(m for m in program.modules if m.name == old.module)
+        body = _definition(home, old)
+        if body is None:
+            continue
+        new = name or old.name
+        body[0] = body[0].replace(f"def {old.name}(", f"def {new}(")
+        lines = program.files[target.path].splitlines()
+        at = random.choice((len(lines), _head(lines)))
+        lines[at:at] = ["", *body, ""]
+        program.files[target.path] = "\n".join(lines) + "\n"
+        return old, f"{target.name}.{new}"
+    return None
+
+
+def _head(lines: list[str]) -> int:
+    """Return the number of the first line that is neither import nor text."""
+    for number, line in enumerate(lines):
+        if line and not line.startswith(("import ", "from ", '"""')):
+            return number
+    return len(lines)
+
+
+def _definition(module: Module, thing: Thing) -> list[str] | None:
+    """Return the lines of a function if it does nothing but tell of itself."""
+    lines = module.lines
+    starts = [i for i, line in enumerate(lines) if line.startswith(f"def {thing.name}(")]
+    if not starts:
+        return None
+    found = [lines[starts[-1]]]
+    for line in lines[starts[-1] + 1 :]:
+        if not line.startswith("    "):
+            break
+        found.append(line)
+    number = found[1].partition("(")[2].partition(",")[0].rstrip(")").strip()
+    if not number.isdigit() or len(found) > 2 + bool(thing.parameters):
+        return None
+    found[1] = found[1].replace(f"hit({number}", f"hit({int(number) + TWIN}", 1)
+    return found
+
+
+def _move(random: Random, program: Program) -> tuple[Ruleset, str] | None:
+    made = _twin(random, program, "")
+    if made is None:
+        return None
+    old, new = made
+    rule = Rule("move-it", summary="It has moved.", move=old.path, to=new)
+    return Ruleset.of([rule]), f"move {old.path} to {new}"
+
+
+def _rewrite(random: Random, program: Program) -> tuple[Ruleset, str] | None:
+    made = _twin(random, program, random.choice(("fresh", "tick", "halt", "ring")))
+    if made is None:
+        return None
+    old, new = made
+    find, put = random.choice(
+        (
+            (f"@<{old.path}>(@{{a*}})", f"@<{new}>(@{{a*}})"),
+            (f"@<{old.path}>", f"@<{new}>"),
+        )
+    )
+    rule = Rule("write-anew", summary="It is another one.", find=find, put=put)
+    return Ruleset.of([rule]), f"{find} => {put}"
+
+
+def _unused(random: Random, program: Program) -> tuple[Ruleset, str] | None:
+    return Ruleset.of(load_rules(["python-names"])).only(["unused-import"]), "unused-import"
+
+
+_MAKERS = {"rename": _rename, "move": _move, "rewrite": _rewrite, "unused": _unused}
+KINDS = tuple(_MAKERS)
