@@ -140,7 +140,7 @@ class Maker:
             names = [one.name for one in module.things] + [
                 said for said, _ in module.reached if said.isidentifier()
             ]
-            listed = self.random.sample(names, self.random.randint(1, len(names)))
+            listed = self.random.sample(names, self.random.randint(min(1, len(names)), len(names)))
             lines.append(f"__all__ = {sorted(set(listed))!r}")
 
     def _import(self, module: Module, source: Module, lines: list[str]) -> None:
@@ -169,6 +169,8 @@ class Maker:
             (f"from {written} import {thing.name} as {alias}", alias),
         ]
         if above:
+            top = source.name.partition(".")[0]
+            ways.append((f"import {top}", f"{source.name}.{thing.name}"))
             ways.append((f"from {above} import {leaf}", f"{leaf}.{thing.name}"))
         if star and not any("__all__" in line for line in source.lines):
             ways.append((f"from {written} import *", thing.name))

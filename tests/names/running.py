@@ -7,11 +7,13 @@ import sys
 import warnings
 from collections.abc import Callable, Mapping, Sequence
 from importlib.abc import InspectLoader, MetaPathFinder
+from functools import partial
 from importlib.machinery import ModuleSpec
 from types import CodeType, ModuleType
 from typing import Any
 
-Trace = list[Any]
+Trace = dict[str, list[Any]]
+"""By module that was imported, and by function that was marked: what it told, an error last."""
 _LONGEST = 400
 TWIN = 100_000
 """What the number of a definition is plus this, where the definition does the same as another."""
@@ -22,6 +24,9 @@ class Endless(BaseException):
 
 
 class _Loader(InspectLoader):
+    running = 0
+    """How many modules are being imported."""
+
     def __init__(self, text: str, path: str) -> None:
         self.text = text
         self.path = path
@@ -31,6 +36,13 @@ class _Loader(InspectLoader):
 
     def get_code(self, fullname: str) -> CodeType:
         return compile(self.text, self.path, "exec", dont_inherit=True)
+
+    def exec_module(self, module: ModuleType) -> None:
+        _Loader.running += 1
+        try:
+            super().exec_module(module)
+        finally:
+            _Loader.running -= 1
 
 
 class _Finder(MetaPathFinder):
@@ -64,17 +76,32 @@ def trace_of(
 ) -> Trace:
     """Import `modules` in order, run what they mark, and return what they told.
 
-    What is told while modules are imported is sorted, as one more import may change their order. An
-    error is told by its kind and the code goes on behind it, so that one does not hide others.
+    What is told while any module is imported is left out, as one more import may change their
+    order; errors are not. What other modules mark is not run: they may not be imported any more.
     """
-    told: Trace = []
+    trace: Trace = {}
+    told: list[Any] = []
     entries: list[Callable[[], object]] = []
+    left = _LONGEST
 
     def hit(*values: object) -> object:
-        if len(told) > _LONGEST:
+        nonlocal left
+        left -= 1
+        if left < 0:
             raise Endless
-        told.append(tuple(map(_shown, values)))
+        if not _Loader.running:
+            told.append(tuple(map(_shown, values)))
         return values[0]
+
+    def noted(name: str, run: Callable[[], object]) -> None:
+        nonlocal left
+        left = _LONGEST
+        told.clear()
+        try:
+            run()
+        except (Exception, Endless) as wrong:
+            told.append(type(wrong).__name__)
+        trace[name] = [*told]
 
     before = set(sys.modules)
     finder = _Finder(files, roots)
@@ -85,22 +112,32 @@ def trace_of(
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
             for name in modules:
-                try:
-                    module: ModuleType = __import__(name)
-                    assert module is not None
-                except (Exception, Endless) as wrong:
-                    told.append(f"import {name}: {type(wrong).__name__}")
-            told.sort(key=repr)
+                noted(name, partial(__import__, name))
+            if any(_is_fallback(v) for n in set(sys.modules) - before for v in vars_of(n)):
+                trace["fallback"] = []
             for one in sorted(entries, key=lambda entry: (entry.__module__, entry.__qualname__)):
-                told.append(one.__qualname__)
-                try:
-                    one()
-                except (Exception, Endless) as wrong:
-                    told.append(f"run: {type(wrong).__name__}")
+                if one.__module__ in modules:
+                    noted(f"{one.__module__}.{one.__qualname__}", one)
     finally:
         sys.meta_path.remove(finder)
         sys.dont_write_bytecode = writes
         del builtins.hit, builtins.entry  # type: ignore[attr-defined]
         for name in set(sys.modules) - before:
             del sys.modules[name]
-    return told
+    return trace
+
+
+def vars_of(module: str) -> list[object]:
+    """Return what a module has by name."""
+    return list(vars(sys.modules[module]).values())
+
+
+def _is_fallback(value: object) -> bool:
+    """Return whether a value was bound where an import failed."""
+    code = getattr(value, "__code__", None)
+    return code is not None and code.co_varnames == ("args", "more")
+
+
+def failed(told: list[Any]) -> bool:
+    """Tell whether what was told ends with an error."""
+    return bool(told) and isinstance(told[-1], str)

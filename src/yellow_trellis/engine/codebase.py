@@ -18,7 +18,14 @@ from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.summaries import Summaries
 from yellow_trellis.engine.wording import words_of
-from yellow_trellis.facts import ModuleGraph, Summary, Surroundings, Vocabulary, facts_of
+from yellow_trellis.facts import (
+    ModuleGraph,
+    Summary,
+    Surroundings,
+    Vocabulary,
+    facts_of,
+    lacks,
+)
 from yellow_trellis.languages import language
 from yellow_trellis.source import Source, Unreadable, holds_word
 from yellow_trellis.syntax import Tree
@@ -28,6 +35,7 @@ _FROM = re.compile(
     rb"^[ \t]*from[ \t]+([.\w]+)[ \t]+import[ \t]*(\([^)]*\)|(?:[^\n\\#]|\\\r?\n)*)", re.MULTILINE
 )
 _IMPORT = re.compile(rb"^[ \t]*import[ \t]+([^\n#;\\]*)", re.MULTILINE)
+_DOTTED = re.compile(rb"[\"']((?:\w+\.)+\w+)[\"']")
 _NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
 
 
@@ -203,6 +211,7 @@ class CodeBase:
             gives=noted(stands.gives),
             family=noted(stands.family),
             importers=noted(stands.importers),
+            relied_on=noted(stands.relied_on),
         )
 
     def _stands(self, path: str) -> Surroundings:
@@ -223,19 +232,48 @@ class CodeBase:
             self.gives,
             self.family,
             self.importers,
+            self.relied_on,
         )
+
+    def relied_on(self, module: str) -> bool:
+        """Tell whether a file uses `module` as an attribute and leaves it to others to import."""
+        if module not in self._relied:
+            last = module.rpartition(".")[2].encode("utf-8")
+            self._relied[module] = "." in module and any(
+                module in lacks(self.graph, name, itself=True)
+                for name, raw in self.contents()
+                if b"." + last in raw
+            )
+        return self._relied[module]
+
+    @cached_property
+    def _relied(self) -> dict[str, bool]:
+        return {}
 
     def gives(self, module: str, name: str) -> bool:
         """Tell whether another file takes `name` from `module`, or may: by name, star or module."""
         taken = self.taken.get(module, frozenset())
         if name in taken or ("*" in taken and not name.startswith("_")):
             return True
-        word = re.compile(rb"\.\s*" + re.escape(name.encode("utf-8")) + rb"\b")
+        if f"{module}.{name}" in self._quoted:
+            return True
+        said = re.escape(name.encode("utf-8"))
+        word = re.compile(rb"\.\s*" + said + rb"\b|[\"']" + said + rb"[\"']")
         for importer in self.importers(module):
             raw = _read(self.files[importer])
             if raw is not None and word.search(raw) is not None:
                 return True
         return False
+
+    @cached_property
+    def _quoted(self) -> frozenset[str]:
+        """The dotted names in quotes, and what they start with: ``patch("a.b.c")``."""
+        found: set[str] = set()
+        for _, raw in self.contents():
+            for text in _DOTTED.findall(raw):
+                parts = text.decode("utf-8", "replace").split(".")
+                found.update(".".join(parts[:count]) for count in range(2, len(parts) + 1))
+        return frozenset(found)
 
     @cached_property
     def taken(self) -> dict[str, frozenset[str]]:

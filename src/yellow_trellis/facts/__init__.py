@@ -7,9 +7,10 @@ if TYPE_CHECKING:
     from yellow_trellis.facts.facts import ALONE, Facts, Surroundings, facts_of
     from yellow_trellis.facts.graph import ModuleGraph
     from yellow_trellis.facts.imports import Import, relative_module, types_only
-    from yellow_trellis.facts.loading import circle_of, rests_while_loading
+    from yellow_trellis.facts.loading import circle_of, lacks, rests_while_loading
     from yellow_trellis.facts.scope import Binding, Occurrence, Scope
     from yellow_trellis.facts.summary import Entry, Summary
+    from yellow_trellis.facts.unseen import unseen_use
     from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 
 _HOMES = {
@@ -27,6 +28,7 @@ _HOMES = {
     ),
     "loading": (
         "circle_of",
+        "lacks",
         "rests_while_loading",
     ),
     "scope": (
@@ -38,6 +40,7 @@ _HOMES = {
         "Entry",
         "Summary",
     ),
+    "unseen": ("unseen_use",),
     "vocabulary": (
         "SPELLED",
         "Vocabulary",
@@ -61,7 +64,9 @@ __all__ = [
     "Vocabulary",
     "circle_of",
     "facts_of",
+    "lacks",
     "relative_module",
     "rests_while_loading",
     "types_only",
+    "unseen_use",
 ]

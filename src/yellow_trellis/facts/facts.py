@@ -7,6 +7,8 @@ from functools import cached_property
 from typing import NamedTuple
 
 from yellow_trellis.facts.graph import ModuleGraph
+from yellow_trellis.facts.imports import Import
+from yellow_trellis.facts.loading import circle_of
 from yellow_trellis.facts.names import Names
 from yellow_trellis.facts.paths import Paths
 from yellow_trellis.facts.scope import Scope
@@ -34,6 +36,8 @@ class Surroundings(NamedTuple):
     there may be more of them outside of the code base."""
     importers: Callable[[str], frozenset[str]] = lambda module: frozenset()
     """Gives the modules of the code base that import a module, or anything of it."""
+    relied_on: Callable[[str], bool] = lambda module: False
+    """Tells whether code elsewhere uses a module that it leaves to others to import."""
 
 
 ALONE = Surroundings(ModuleGraph(), "__file__", None)
@@ -124,6 +128,41 @@ class Facts:
         symbol = site[0].symbols[site[1]]
         return all(start != node.start for start, _ in symbol.binds)
 
+    def must_load(self, one: Import) -> bool:
+        """Tell whether an import has to stay for what it loads, whether its name is used or not.
+
+        So it is where modules import each other, which may only work in one order, and where code
+        here or elsewhere reaches a module as an attribute and does not import it.
+        """
+        modules = [module for module in self._loaded_by(one) if self.graph.holds(module)]
+        others = {
+            module
+            for scope, other in self.names.imports
+            if other != one and scope.parent is None and self._is_used(scope, other)
+            for module in self._loaded_by(other)
+        }
+        return any(
+            bool(circle_of(self.graph, self.place.module, module))
+            or self.place.relied_on(module)
+            or (
+                module not in others
+                and any(_goes_through(said, module) for said in self.summary.reaches)
+            )
+            for module in modules
+        )
+
+    def _is_used(self, scope: Scope, one: Import) -> bool:
+        binding = self.names.visible(one.bound, scope)
+        return one.name == "*" or (binding is not None and bool(binding.references))
+
+    def _loaded_by(self, one: Import) -> Iterator[str]:
+        """Yield what an import may load by name, which may be a module or in one."""
+        source = one.source(self.place.package)
+        if source is not None:
+            yield source
+            if one.name is not None:
+                yield f"{source}.{one.name}"
+
     def places(self, name: str) -> list[Node]:
         """Return the nodes that refer to what is known as `name`, in source order."""
         if name not in self._places:
@@ -191,6 +230,10 @@ class Facts:
             one.alias == word and (one.name or one.module.rpartition(".")[2]) in words
             for one in scope.imports
         )
+
+
+def _goes_through(said: str, module: str) -> bool:
+    return "." in module and (said == module or said.startswith(module + "."))
 
 
 def _given_to(node: Node) -> Node | None:

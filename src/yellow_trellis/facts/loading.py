@@ -15,6 +15,8 @@ def circle_of(graph: ModuleGraph, here: str, module: str, loaded: Iterable[str] 
     """Return why `module` cannot be imported at the top of the module `here`; empty if it can.
 
     Arguments: `loaded` are the modules that `here` imports already.
+    A circle is not the only reason: where modules import each other, or leave it to others to
+    import what they use, the order in which they are loaded must not change.
     """
     around = {here, *packages_of(here)}
     found: dict[str, str | None] = {}
@@ -27,11 +29,38 @@ def circle_of(graph: ModuleGraph, here: str, module: str, loaded: Iterable[str] 
         if one in found or not graph.holds(one):
             continue
         found[one] = by
-        todo += ((other, one) for other in _loads(graph, one, around - {here}))
+        todo += ((other, one) for other in _loads(graph, one))
     if (known := _closed(graph, found)) and not known <= _all_loaded(graph, loaded):
         names = " and ".join(f"`{name}`" for name in sorted(known)[:2])
         return f"{names} import each other, and which of them comes first may change"
+    for one in found:
+        if lacking := next(lacks(graph, one), ""):
+            return f"`{one}` uses `{lacking}` without importing it, and may come before it is there"
     return ""
+
+
+def lacks(graph: ModuleGraph, module: str, itself: bool = False) -> Iterator[str]:
+    """Yield the modules that `module` reaches as attributes, and leaves to others to import.
+
+    Arguments: `itself` counts what it names in imports at its top only, not what those load.
+    """
+    summary = graph.summary(module)
+    if summary is None:
+        return
+    loaded: set[str] | None = None
+    for name in summary.reaches:
+        parts = name.split(".")
+        for count in range(2, len(parts) + 1):
+            reached = ".".join(parts[:count])
+            if not graph.holds(reached) or reached == module or module.startswith(reached + "."):
+                continue
+            if loaded is None:
+                said = summary.loads if itself else summary.imports
+                loaded = {*said, *packages_of(module)}
+                loaded |= {package for one in said for package in packages_of(one)}
+                loaded |= set() if itself else _all_loaded(graph, loaded)
+            if reached not in loaded:
+                yield reached
 
 
 def rests_while_loading(graph: ModuleGraph, here: str, module: str) -> bool:
@@ -55,18 +84,23 @@ def packages_of(module: str) -> Iterator[str]:
         yield module
 
 
-def _loads(graph: ModuleGraph, module: str, around: set[str]) -> Iterator[str]:
+def _loads(graph: ModuleGraph, module: str) -> Iterator[str]:
     """Yield what a module imports as it is imported, with the packages around that.
 
-    Packages that are `around` the place are begun already: they count where they are named.
+    The packages around the module itself were begun before it.
     """
     summary = graph.summary(module)
-    for name in summary.loads if summary is not None else ():
+    if summary is None:
+        return
+    begun = {module, *packages_of(module)}
+    for name in summary.loads:
         if graph.holds(name):
             yield name
-        for package in packages_of(name):
-            if graph.holds(package) and package not in around and package != module:
-                yield package
+        yield from (p for p in packages_of(name) if graph.holds(p) and p not in begun)
+    for name in summary.touches:
+        parts = name.split(".")
+        wholes = (".".join(parts[:count]) for count in range(1, len(parts)))
+        yield from (whole for whole in wholes if graph.holds(whole) and whole != module)
 
 
 def _way(found: dict[str, str | None], by: str | None) -> str:
@@ -79,9 +113,7 @@ def _way(found: dict[str, str | None], by: str | None) -> str:
 
 def _closed(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
     """Return those of `modules` that import each other in a circle."""
-    edges = {
-        one: {other for other in _loads(graph, one, {one, *packages_of(one)})} for one in modules
-    }
+    edges = {one: set(_loads(graph, one)) for one in modules}
     # what imports nothing of the rest cannot be in a circle, nor can what nothing imports
     while True:
         ends = {one for one, others in edges.items() if not others & edges.keys()}
@@ -100,5 +132,5 @@ def _all_loaded(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
         one = todo.pop()
         if one not in found and graph.holds(one):
             found.add(one)
-            todo += _loads(graph, one, set())
+            todo += (*_loads(graph, one), *packages_of(one))
     return found

@@ -42,6 +42,7 @@ class _Summarizer:
             imports |= taken
             if _runs_with_module(scope) and not types_only(self.names.item_of(one)):
                 loads |= taken
+        reaches = self._reaches()
         return Summary(
             self.paths.module,
             names,
@@ -50,7 +51,25 @@ class _Summarizer:
             tuple(sorted(imports)),
             tuple(sorted(loads)),
             tuple(sorted(self._runs())),
+            tuple(sorted({name for name, _ in reaches})),
+            tuple(sorted(name for name, at_once in reaches if at_once)),
         )
+
+    def _reaches(self) -> set[tuple[str, bool]]:
+        """Return what is said behind names that may be those of modules, and whether at once."""
+        data = self.names.tree.source.data
+        found: set[tuple[str, bool]] = set()
+        for scope, one in self.names.imports:
+            base = one.target(self.paths.package)
+            if base is None or one.name == "*":
+                continue
+            for user in scope.users.get(one.bound, ()):
+                for _, end, use, _ in user.symbols[one.bound].places():
+                    chain = _CHAIN.match(data, end) if use in ("read", "annotation") else None
+                    if chain is not None:
+                        said = b"".join(chain[0].split()).decode("utf-8", "replace")
+                        found.add((base.replace(":", ".") + said, _runs_with_module(user)))
+        return found
 
     def _runs(self) -> set[str]:
         """Return the words before brackets, and of decorators, outside of functions."""
@@ -198,11 +217,17 @@ def _declares(scope: Scope, name: str) -> bool:
     return all(one.how == "declaration" for one in occurrences(scope, name) if one.use == "bind")
 
 
+_CHAIN = re.compile(rb"(?:\s*\.\s*\w+){1,3}")
+_UNNAMED = re.compile(rb"[\])][ \t]*\(")
+_WORD = re.compile(r"[^\W\d]\w*")
 _CALL = re.compile(rb"(\b(?:class|def)\s+)?\b([^\W\d]\w*)\s*\(")
 _DECORATOR = re.compile(rb"^[ \t]*@[ \t]*(?:\w+[ \t]*\.[ \t]*)*(\w+)", re.MULTILINE)
 
 
 def _called(data: bytes) -> set[str]:
+    """Return the words that code may call, all of them where what it calls has no name."""
+    if _UNNAMED.search(data) is not None:
+        return set(_WORD.findall(data.decode("utf-8", "replace")))
     words = [found[2] for found in _CALL.finditer(data) if found[1] is None]
     return {word.decode("utf-8", "replace") for word in (*words, *_DECORATOR.findall(data))}
 

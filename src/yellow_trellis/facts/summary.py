@@ -53,6 +53,10 @@ class Summary:
     """Those of them that are imported as the module itself is, rather than by its functions."""
     runs: tuple[str, ...] = ()
     """Words that the module may call as it is imported, sorted; more rather than less."""
+    reaches: tuple[str, ...] = ()
+    """Dotted names that code says by way of a module that it imports, ``a.b.c``, sorted."""
+    touches: tuple[str, ...] = ()
+    """Those of them that are said as the module is imported."""
 
     def exports(self, name: str) -> bool:
         """Tell whether a star import of the module brings `name`."""
@@ -76,6 +80,8 @@ def to_data(summary: Summary) -> dict[str, Any]:
         "imports": list(summary.imports),
         "loads": list(summary.loads),
         "runs": list(summary.runs),
+        "reaches": list(summary.reaches),
+        "touches": list(summary.touches),
     }
 
 
@@ -99,6 +105,8 @@ def from_data(data: Mapping[str, Any]) -> Summary:
         tuple(data["imports"]),
         tuple(data["loads"]),
         tuple(data["runs"]),
+        tuple(data["reaches"]),
+        tuple(data["touches"]),
     )
 
 

@@ -8,6 +8,7 @@ from typing import NamedTuple
 from yellow_trellis.facts.imports import Import
 from yellow_trellis.facts.names import Names
 from yellow_trellis.facts.scope import Binding, Occurrence, Scope
+from yellow_trellis.facts.unseen import unseen_use
 from yellow_trellis.syntax import Node
 
 _SEEING = frozenset({"locals", "vars", "eval", "exec", "dir"})
@@ -28,7 +29,8 @@ def unused_imports(names: Names) -> Iterator[UnusedImport]:
     """Yield the imports without a use, in source order.
 
     A name that ``__all__`` lists has one; so has ``import a as a``, which says that it is for
-    others, and what comes from ``__future__``. A file whose ``__all__`` is worked out as it runs
+    others, and what comes from ``__future__``. What may have one that no reference shows, by its
+    text or as a fixture, is left out. A file whose ``__all__`` is worked out as it runs
     has none to tell of.
     """
     if names.module.binds("__all__") and names.exported is None:
@@ -41,6 +43,8 @@ def unused_imports(names: Names) -> Iterator[UnusedImport]:
         if binding is None or binding.references:
             continue
         if scope is names.module and one.bound in listed:
+            continue
+        if unseen_use(names, scope, one.bound):
             continue
         yield UnusedImport(one, binding, names.item_of(one))
 

@@ -104,7 +104,7 @@ def _new_types_block(tree: Tree, statements: list[str]) -> Edit:
 
 
 def _statement_of(tree: Tree, brought: Brought, at: int) -> Node | None:
-    """Return the import written like `brought` in the innermost body around byte `at`."""
+    """Return the import written like `brought` that is nearest around byte `at`."""
     leaf = tree.leaf_at(at)
     around = [node.span for node in leaf.ancestors()] if leaf is not None else []
     found: list[tuple[int, int, Node]] = []
@@ -112,7 +112,8 @@ def _statement_of(tree: Tree, brought: Brought, at: int) -> Node | None:
         statement = tree.leaf_at(*one.statement) if Brought.by(one) == brought else None
         if statement is None or statement.parent is None:
             continue
-        depths = (depth for depth, span in enumerate(around) if span == statement.parent.span)
+        bodies = {above.span for above in statement.ancestors()}
+        depths = (depth for depth, span in enumerate(around) if span in bodies)
         found.append((next(depths, len(around)), statement.start, statement))
     return min(found, default=(0, 0, None))[2]
 

@@ -6,7 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable
 
-from yellow_trellis.facts import Facts, Import, Scope, facts_of
+from yellow_trellis.facts import Facts, Import, Scope, facts_of, unseen_use
 from yellow_trellis.fixes.edit import Edit
 from yellow_trellis.fixes.imports_in import names_in
 from yellow_trellis.fixes.removal import removal
@@ -77,7 +77,8 @@ def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
     """Return the edits to `after` that take out the imports which had a use in `before` only.
 
     Left alone: what `gives` says others take from here, imports of a package's face, those that
-    say ``as`` their own name, those in a `try`, and those with a comment, which may be the reason.
+    say ``as`` their own name, those in a `try`, those with a comment, which may be the reason, and
+    those that have to stay for what they load.
     """
     if after.source.path.replace("\\", "/").rpartition("/")[2].startswith("__init__."):
         return []
@@ -89,12 +90,14 @@ def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
         key = _key(scope, one)
         if left[key] or not used[key] or one.name == "*" or one.alias == (one.name or one.module):
             continue
-        if _may_be_reached(new, scope, one) or _holds_up(new, scope, one):
+        if unseen_use(new.names, scope, one.bound) or _holds_up(new, scope, one):
             continue
         statement = after.leaf_at(*one.statement)
         if statement is None or statement.kind not in after.language.imports:
             continue
         if scope is new.names.module and gives(new.place.module, one.bound):
+            continue
+        if new.must_load(one):
             continue
         if not _may_go(statement):
             continue
@@ -108,51 +111,6 @@ def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
         elif not any(attached(statement)):
             edits.append(_whole(statement))
     return edits
-
-
-_BY_TEXT = ("globals", "locals", "vars", "eval", "exec", "dir")
-"""Functions that reach names by their text."""
-
-
-def _may_be_reached(facts: Facts, scope: Scope, one: Import) -> bool:
-    """Return whether an imported name may be in use where no reference shows it.
-
-    It is where a string that is read as a type has its word, as `cast("Tram", x)`, and where names
-    are reached by text.
-    """
-    tree = facts.tree
-    word = one.bound.encode("utf-8")
-    for at in tree.hits(word, whole_word=True):
-        leaf = tree.leaf_at(at)
-        around = (leaf, *leaf.ancestors()) if leaf is not None else ()
-        if any(_says_type(node) for node in around if tree.language.is_literal(node.kind)):
-            return True
-        if leaf is not None and leaf.is_comment and b"type:" in leaf.data:
-            return True
-        if any(node.kind == "delete_statement" for node in around):
-            return True
-    return any(
-        name.encode() in tree.source.data
-        and any(user.owner(name).parent is None for user in facts.names.module.users.get(name, ()))
-        and not facts.names.binds(facts.names.module, name)
-        for name in _BY_TEXT
-    )
-
-
-_TYPED = frozenset({"ForwardRef", "NamedTuple", "NewType", "TypeVar", "TypedDict", "cast"})
-
-
-def _says_type(text: Node) -> bool:
-    """Return whether a string stands where a type is read: in a subscript, in a call for types."""
-    for above in text.ancestors():
-        if above.kind in ("subscript", "generic_type", "type"):
-            return True
-        if above.kind == "call":
-            return above.items[0].text.rpartition(".")[2] in _TYPED
-        if above.kind in ("assignment", "block", "module"):
-            kind = above.child("type")
-            return kind is not None and kind.text.endswith("TypeAlias")
-    return False
 
 
 def _holds_up(facts: Facts, scope: Scope, one: Import) -> bool:

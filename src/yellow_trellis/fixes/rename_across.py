@@ -267,6 +267,11 @@ def _moved_import(tree: Tree, scope: Scope, one: Import, target: str, new: str, 
     if not fault and where == "module":
         fault = closes_circle(facts, target)
     items = names_in(statement)
+    tried = any(above.kind == "try_statement" for above in statement.ancestors())
+    if tried and not fault:
+        fault = closes_circle(facts, one.source(facts.place.package) or "")
+    if not fault and facts.must_load(one):
+        fault = f"the import from `{one.source(facts.place.package)}` loads what others rely on"
     binding = facts.names.visible(one.bound, scope)
     doubled = binding is not None and len(binding.definitions) > 1
     if doubled and len(items) > 1 and not fault:

@@ -193,10 +193,20 @@ class _Speller:
             spelled = one.bound
         if module == self.target:
             yield spelled
+        elif module and not self._is_whole(module):
+            return
         elif module and self.target.startswith(module + "."):
             rest = self.target[len(module) + 1 :]
             if module == self._module()[0] or self._module()[0].count(".") < module.count("."):
                 yield f"{spelled}.{rest}"
+
+    def _is_whole(self, module: str) -> bool:
+        """Tell whether all of a module is there when the place is run."""
+        graph = self.facts.graph
+        here = self.facts.place.module
+        if not graph.holds(module) or not circle_of(graph, here, module):
+            return True
+        return self._may_wait(module)
 
     def _statement(self, one: Import) -> Node:
         node = self.place.tree.leaf_at(*one.statement)
@@ -329,7 +339,7 @@ class _Speller:
             for _, one in self.names.imports
             if (one.source(self.facts.place.package) or "").partition(".")[0] == top
         ]
-        return max(set(manners), key=manners.count) if manners else "name"
+        return max(manners, key=manners.count) if manners else "name"
 
     def _manner_of(self, one: Import) -> Literal["name", "module", "dotted"]:
         if one.name is None:
@@ -367,8 +377,22 @@ class _Speller:
             return False
         if name in _BUILTINS and name in module.users:
             return False
+        if self._is_starred(name):
+            return False
         # the new name must not come between an inner scope and what that means by it
         return not any(scope.owner(name) is not module for scope in module.users.get(name, ()))
+
+    def _is_starred(self, name: str) -> bool:
+        """Tell whether a star import brings `name`, or may bring it and something reads it."""
+        module = self.names.module
+        stars = [one for one in module.imports if one.name == "*"]
+        if not stars:
+            return False
+        graph = self.facts.graph
+        if all(graph.holds(one.source(self.facts.place.package) or "") for one in stars):
+            brought = graph.resolve(f"{self.facts.place.module}:*.{name}")
+            return brought is not None and not brought.startswith("builtins.")
+        return name in module.users
 
     def _written(self, module: str) -> str:
         """Return the module as the file writes it: with dots where it imports its own so."""

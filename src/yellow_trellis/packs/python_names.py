@@ -62,6 +62,8 @@ def unused_import(node: Node, code: Code) -> Iterator[Draft]:
             continue
         if _tried(item) or (binding.scope is code.facts.names.module and code.gives(binding.name)):
             continue
+        if code.facts.must_load(imported):
+            continue
         source = imported.source(code.package) or imported.module
         known = source.partition(".")[0] in sys.stdlib_module_names or sources.count(source) > 1
         yield code.finding(
