@@ -36,7 +36,7 @@ def judged(kind: str, seed: int) -> Case:
     if "fallback" in before or any(failed(before[name]) for name in start):
         return Case("nothing", "")  # it lives by the order of its imports
     with _Folder(program.files) as folder:
-        after, refusals = folder.reworked(rules)
+        after, refusals = folder.reworked(rules, kind != "rename")
     changed = after != program.files
     state = "same" if changed else "refused" if refusals else "nothing"
     if state == "same" and refusals and kind in ("rename", "move"):
@@ -86,9 +86,9 @@ class _Folder:
     def __exit__(self, *why: object) -> None:
         shutil.rmtree(self.root)
 
-    def reworked(self, rules: Ruleset) -> tuple[dict[str, str], list[str]]:
+    def reworked(self, rules: Ruleset, review: bool) -> tuple[dict[str, str], list[str]]:
         """Return the new texts, and what was refused."""
-        done = run([self.root], rules, mode="rework", with_review=True, workers=1)
+        done = run([self.root], rules, mode="rework", with_review=review, workers=1)
         files = dict(self.files)
         refusals = []
         for report in done.reports:

@@ -149,7 +149,9 @@ def run(
         if memory is not None:
             memory.keep(files, by_path)
     refused: dict[str, str] = {}
-    while more := failed_somewhere(by_path.values(), ruleset.spanning() - set(refused)):
+    while more := failed_somewhere(
+        by_path.values(), ruleset.spanning() - set(refused), with_review
+    ):
         refused |= more
         again = [f for f in files if _has_any(by_path[f.path], more)]
         for report in reports(again, refused):

@@ -2,27 +2,47 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Collection, Iterable
 
 from yellow_trellis.engine.notices import Change
 from yellow_trellis.engine.reports import FileReport
 
 
-def failed_somewhere(reports: Iterable[FileReport], rules: Collection[str]) -> dict[str, str]:
-    """Return those of `rules` that some file refuses or fails, with the reason of the first."""
+def failed_somewhere(
+    reports: Iterable[FileReport], rules: Collection[str], with_doubts: bool
+) -> dict[str, str]:
+    """Return those of `rules` that some file refuses or fails, with the reason of the first.
+
+    Arguments: `with_doubts` says that places which only may be meant are left to a person; else
+    they are a reason too.
+    """
     failed: dict[str, str] = {}
+    counts: Counter[str] = Counter()
     if not rules:
         return failed
     for report in sorted(reports, key=lambda report: report.path):
+        messages = {(one.rule, one.start): one.message for one in report.findings}
         for fate in report.fates:
-            if fate.rule in rules and fate.state == "refused":
-                place = f"{report.path}:{fate.start}"
-                failed.setdefault(fate.rule, f"in no file, because of {place}: {fate.reason}")
+            if fate.rule not in rules or fate.state == "applied":
+                continue
+            reason = fate.reason
+            if fate.state == "left" and not with_doubts:
+                reason = messages.get((fate.rule, fate.start), reason)
+            elif fate.state != "refused":
+                continue
+            counts[fate.rule] += 1
+            failed.setdefault(fate.rule, f"{report.path}:{fate.start}: {reason}")
         for problem in report.problems:
             if problem.rule in rules:
-                told = f"in no file, because of {report.path}: {problem.reason}"
-                failed.setdefault(problem.rule, told)
-    return failed
+                counts[problem.rule] += 1
+                failed.setdefault(problem.rule, f"{report.path}: {problem.reason}")
+    return {rule: _told(reason, counts[rule] - 1) for rule, reason in failed.items()}
+
+
+def _told(reason: str, more: int) -> str:
+    others = f" (and {more} more)" if more > 0 else ""
+    return f"in no file, because of {reason}{others}"
 
 
 def held_back(changes: Iterable[Change], left: Iterable[Change]) -> dict[str, str]:

@@ -150,11 +150,18 @@ class _Summarizer:
                 members[name] = Entry("value", path)
             elif known.kind != "value" or known.path != path:
                 members[name] = Entry("alias")  # an instance may have another one of its own
-        if "__new__" in members and "__new__" in scope.users:
-            made = [s for s in _children(scope) if s.name == "__new__" and s.kind == "function"]
-            if not all(self._makes_own(one) for one in made):
-                return Entry("class", None, tuple(bases), members, made_by_new=True)
-        return Entry("class", None, tuple(bases), members)
+        said = [*decorators(node), *(one or "" for one in bases)]
+        by_fields = any(re.split(r"[.:]", name)[-1] in _BY_FIELDS for name in said)
+        made = [s for s in _children(scope) if s.name == "__new__" and s.kind == "function"]
+        made_by_new = not all(self._makes_own(one) for one in made)
+        return Entry(
+            "class",
+            None,
+            tuple(bases),
+            members,
+            made_by_new=made_by_new,
+            by_fields=by_fields,
+        )
 
     def _given(self, scope: Scope) -> dict[str, str | None]:
         """Return what the methods of a class assign to their instance, ``self.line = ...``."""
@@ -208,6 +215,7 @@ class _Summarizer:
         return None if exported is None else tuple(name for name, _ in exported)
 
 
+_BY_FIELDS = ("NamedTuple", "TypedDict", "dataclass", "define", "frozen", "mutable", "BaseModel")
 _PROPERTIES = ("property", "cached_property")
 _PLAIN = ("classmethod", "staticmethod", "abstractmethod", "override", "final", "cache")
 

@@ -34,6 +34,8 @@ class Entry:
     """Whether it is a value that a class has, rather than its instances."""
     made_by_new: bool = False
     """Whether calling the class may make something else than an instance of it."""
+    by_fields: bool = False
+    """Whether calling the class takes the values of its attributes by their names."""
 
 
 @record(frozen=True, slots=True)
@@ -87,7 +89,7 @@ def to_data(summary: Summary) -> dict[str, Any]:
 
 def _entry_data(entry: Entry) -> list[Any]:
     members = {name: _entry_data(member) for name, member in entry.members.items()}
-    more = (entry.property, entry.shared, entry.made_by_new)
+    more = (entry.property, entry.shared, entry.made_by_new, entry.by_fields)
     return [entry.kind, entry.path, list(entry.bases), members, *more]
 
 
@@ -113,5 +115,4 @@ def from_data(data: Mapping[str, Any]) -> Summary:
 def _entry(data: list[Any]) -> Entry:
     kind, path, bases, members, *more = data
     inner = {name: _entry(member) for name, member in members.items()}
-    is_property, is_shared, made_by_new = more
-    return Entry(kind, path, tuple(bases), inner, is_property, is_shared, made_by_new)
+    return Entry(kind, path, tuple(bases), inner, *map(bool, more))

@@ -1,4 +1,4 @@
-"""Renaming what is defined in one file and used in many, and moving where it is imported from.
+"""Renaming what is defined in one file and used in many.
 
 Each file is done alone: what a name means comes from the code base. A rule that does this in
 several files does it in all of them or in none; that is seen to by whoever runs it.
@@ -10,31 +10,12 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from yellow_trellis.facts import (
-    Binding,
-    Facts,
-    Import,
-    Occurrence,
-    Scope,
-    facts_of,
-    relative_module,
-    types_only,
-)
-from yellow_trellis.fixes.edit import Edit, Fix, New
-from yellow_trellis.fixes.imports_in import names_in
-from yellow_trellis.fixes.removal import removal
-from yellow_trellis.fixes.rename import Renaming, clash_of, keywords_of, rename_binding
-from yellow_trellis.fixes.spelling import (
-    Brought,
-    Wanted,
-    Where,
-    closes_circle,
-    fault_of,
-    missing,
-    spell,
-)
+from yellow_trellis.facts import Binding, Facts, Import, ModuleGraph, Occurrence, Scope, facts_of
+from yellow_trellis.fixes.edit import Fix
+from yellow_trellis.fixes.mentions import IT, Doubt, Goal, Mentions
+from yellow_trellis.fixes.rename import Renaming, clash_of, rename_binding
 from yellow_trellis.source import Span
-from yellow_trellis.syntax import Tree
+from yellow_trellis.syntax import Node, Tree
 
 _ARGUMENT = re.compile(r"(?P<function>[\w.]+)\((?P<name>\w+)\)")
 _CHAIN = re.compile(r"(?:\s*\.\s*\w+)+")
@@ -58,18 +39,44 @@ class Thing(NamedTuple):
         return self.argument or self.name.rpartition(".")[2]
 
 
-def rename_in(tree: Tree, thing: Thing, new: str, title: str) -> Fix | None:
-    """Return the fix that renames `thing` to `new` in one file; None where it is not mentioned.
+class Renamed(NamedTuple):
+    """What a renaming comes to in one file."""
+
+    fix: Fix | None
+    """What renames it; None where it is not mentioned. One with a `clash` must not be done."""
+    doubts: tuple[Doubt, ...]
+    """Places that may mean it, in source order: they are left to a person."""
+
+
+def fault_of_thing(graph: ModuleGraph, thing: Thing) -> str:
+    """Return why there is no such thing to rename in the code base; empty if there is."""
+    found = graph.resolve(thing.name)
+    if found is not None and graph.holds(found):
+        return f"`{thing.name}` is a module: rename its file, and what imports it, by hand"
+    entry = graph.entry(found) if found is not None else None
+    if entry is not None:
+        return ""
+    parts = thing.name.split(".")
+    held = next(
+        (n for n in range(len(parts) - 1, 0, -1) if graph.holds(".".join(parts[:n]))), 0
+    )
+    if not held:
+        return f"`{thing.name}` is not of this code base"
+    home = ".".join(parts[:held])
+    return f"`{home}` has no `{'.'.join(parts[held:])}`"
+
+
+def rename_in(tree: Tree, thing: Thing, new: str, title: str) -> Renamed:
+    """Return what renames `thing` to `new` in one file, and the places that may mean it.
 
     The definition, its references, imports and re-exports, ``__all__``, names in annotations that
-    are strings, and for an argument the calls that name it. A fix with a `clash` must not be done.
+    are strings, class patterns, and the calls that say it by keyword.
     """
     facts = facts_of(tree)
     done = Renaming()
-    if thing.argument:
-        _rename_argument(facts, thing, new, done)
-    else:
-        _Across(facts, thing, new, done).collect()
+    across = _Across(facts, thing, new, done)
+    across.collect()
+    doubts = across.doubts()
     for span in tree.broken:
         for at in tree.hits(thing.word.encode("utf-8"), span, whole_word=True):
             place = tree.source.place(at)
@@ -77,28 +84,38 @@ def rename_in(tree: Tree, thing: Thing, new: str, title: str) -> Fix | None:
             done.put(Span(at, at + len(thing.word)), new)
     edits = done.in_order()
     if not edits:
-        return None
+        return Renamed(None, doubts)
     extent = Span(edits[0].span.start, max(edit.span.end for edit in edits))
-    return Fix(title, edits, extent, clash=done.clash)
+    return Renamed(Fix(title, edits, extent, clash=done.clash), doubts)
 
 
-def _rename_argument(facts: Facts, thing: Thing, new: str, done: Renaming) -> None:
-    function = facts.graph.resolve(thing.name) or thing.name
-    for scope in facts.names.scopes:
-        if scope.kind != "function" or not scope.binds(thing.argument):
-            continue
-        if facts.graph.resolve(facts.paths.of_scope(scope)) == function:
-            binding = facts.names.bound(scope, thing.argument)
-            if "argument" in binding.hows:
-                rename_binding(binding, new, done)
-    for node in keywords_of(facts, function, thing.argument):
-        call = node.parent.parent if node.parent is not None else None
-        others = (
-            [i.items[0].text for i in call.items if i.kind == "keyword_argument"] if call else []
-        )
-        if new in others:
-            done.refuse(f"the call at {node.place} has an argument `{new}` already")
-        done.put(node.span, new)
+def _goal_of(facts: Facts, thing: Thing, done: Renaming) -> Goal:
+    """Return what is sought, with all names that it has."""
+    graph = facts.graph
+    target = graph.resolve(thing.name) or thing.name
+    entry = graph.entry(target)
+    if thing.argument and entry is not None and entry.kind == "class":
+        target = graph.resolve(f"{target}.__init__") or target
+    targets, outside = facts.place.family(target)
+    if outside and not thing.argument:
+        done.refuse(outside)
+    if thing.argument:
+        return Goal(thing.argument, targets, "argument")
+    owner = graph.entry(target.rpartition(".")[0])
+    if owner is None or owner.kind != "class":
+        return Goal(thing.word, targets, "name")
+    made = any(_is_made_by_fields(graph, name.rpartition(".")[0]) for name in targets)
+    return Goal(thing.word, targets, "field" if made else "member")
+
+
+def _is_made_by_fields(graph: ModuleGraph, name: str) -> bool:
+    entry = graph.entry(name)
+    if entry is None:
+        return False
+    if entry.by_fields:
+        return True
+    above = (graph.entry(base) for base in graph.bases(name) if base is not None)
+    return any(one is not None and one.by_fields for one in above)
 
 
 class _Across:
@@ -106,26 +123,66 @@ class _Across:
 
     def __init__(self, facts: Facts, thing: Thing, new: str, done: Renaming) -> None:
         self.facts = facts
-        self.word = thing.word
         self.new = new
         self.done = done
-        target = facts.graph.resolve(thing.name) or thing.name
-        self.targets, outside = facts.place.family(target)
-        if outside:
-            done.refuse(outside)
-
-    def is_it(self, path: str | None) -> bool:
-        """Tell whether a path is what is renamed, under its own name."""
-        return path is not None and any(self.facts.graph.same(path, one) for one in self.targets)
+        self.goal = _goal_of(facts, thing, done)
+        self.word = self.goal.word
+        self.mentions = Mentions(facts, self.goal)
+        self.is_it = self.mentions.is_it
+        self._kept: list[Binding] = []
+        """Bindings that keep the name in this file, by ``as``."""
 
     def collect(self) -> None:
-        names, paths = self.facts.names, self.facts.paths
+        """Find all places that mean it for sure."""
+        if self.goal.role == "argument":
+            self._arguments()
+        else:
+            self._names()
+        self._doubtful: list[Doubt] = []
+        for binding in self._kept:
+            self.mentions.other.update(one.span for one in binding.occurrences)
+        for span, verdict in self.mentions.elsewhere(self._is_done):
+            if verdict == IT:
+                self._put(span)
+            else:
+                self._doubtful.append(Doubt(span, verdict))
+        for span in self.mentions.handed_through():
+            self._doubtful.append(Doubt(span, "keywords come out of a mapping"))
+
+    def doubts(self) -> tuple[Doubt, ...]:
+        """Return the places that may mean it, in source order."""
+        return tuple(sorted(self._doubtful))
+
+    def _is_done(self, span: Span) -> bool:
+        if span in self.done.edits:
+            return True
+        return any(done.start <= span.start < done.end for done in self.done.edits)
+
+    def _put(self, span: Span) -> None:
+        node = self.facts.tree.leaf_at(*span)
+        assert node is not None
+        if _is_shown(node):
+            self.done.refuse(f"the text at {node.place} shows the name itself")
+        if self.new in _keywords_beside(node):
+            self.done.refuse(f"the call at {node.place} has an argument `{self.new}` already")
+        self.done.put(span, self.new)
+
+    def _arguments(self) -> None:
+        for scope in self.facts.names.scopes:
+            if scope.kind != "function" or not self.is_it(self.facts.paths.of_scope(scope)):
+                continue
+            binding = self.facts.names.bound(scope, self.word)
+            if scope.binds(self.word) and "argument" in binding.hows:
+                rename_binding(binding, self.new, self.done)
+
+    def _names(self) -> None:
+        names = self.facts.names
+        self._refuse_taken()
         for binding in names.bindings:
             if binding.name != self.word:
                 continue
-            if _defined(binding):
-                if self.is_it(self._own_path(binding)):
-                    rename_binding(binding, self.new, self.done)
+            if self.is_it(self._own_path(binding)) and _defined(binding):
+                rename_binding(binding, self.new, self.done)
             else:
                 self._imported(binding)
         for scope, one in names.imports:
@@ -133,14 +190,25 @@ class _Across:
                 if self.is_it(one.target(self.facts.place.package)):
                     self.done.put(Span(one.item.start, one.item.start + len(self.word)), self.new)
             elif one.name == "*" and scope is names.module:
-                self._through_star(scope)
-        for node in self.facts.members(frozenset({self.word})):
-            if self.is_it(paths.of(node)):
-                self.done.put(node.items[-1].span, self.new)
-        for span in self._quoted_members():
+                self._through_star(scope, one)
+        for span in (*self._quoted_members(), *self._listed()):
             self.done.put(span, self.new)
-        for span in self._slots():
-            self.done.put(span, self.new)
+
+    def _refuse_taken(self) -> None:
+        """Refuse a name that a class of the line has, or that a module has for a part of it."""
+        facts, graph = self.facts, self.facts.graph
+        if self.new.startswith("__") or self.word.startswith("__"):
+            self.done.refuse("names that start with two underscores mean something else in a class")
+        for owner in sorted(self.goal.owners):
+            if self.goal.role == "name":
+                if graph.holds(f"{owner}.{self.new}"):
+                    self.done.refuse(f"`{owner}.{self.new}` is a module")
+                continue
+            line, _ = facts.place.family(f"{owner}.{self.new}")
+            for name in sorted(line):
+                holder = graph.entry(name.rpartition(".")[0])
+                if holder is not None and self.new in holder.members:
+                    self.done.refuse(f"`{name}` is there already")
 
     def _own_path(self, binding: Binding) -> str:
         scope = binding.scope
@@ -160,25 +228,35 @@ class _Across:
                 meant[one] = found
         if not meant:
             return
-        if all(one in meant or _is_none(one) for one in binding.definitions):
+        alone = all(one in meant or _is_none(one) for one in binding.definitions)
+        if alone and not (clash_of(binding, self.new) and self._may_keep(binding)):
             starts = frozenset(one.span.start for one in meant)
             rename_binding(binding, self.new, self.done, starts)
             return
+        self._kept.append(binding)
         for found in meant.values():
             self.done.put(found.item, f"{self.new} as {self.word}")
 
-    def _through_star(self, module: Scope) -> None:
+    def _may_keep(self, binding: Binding) -> bool:
+        """Tell whether the name may stay in this file, because nobody takes it from here."""
+        place = self.facts.place
+        if binding.scope is not self.facts.names.module:
+            return True
+        return not place.gives(place.module, self.word) and not self.facts.names.exported
+
+    def _through_star(self, module: Scope, one: Import) -> None:
         """Rename what is brought by ``from ... import *`` and bound nowhere here."""
-        if self.facts.names.binds(module, self.word):
-            return
-        if not self.is_it(self.facts.paths.of_name(module, self.word)):
+        source = one.source(self.facts.place.package)
+        if source is None or not self.is_it(f"{self.facts.place.module}:*.{self.word}"):
             return
         binding = self.facts.names.bound(module, self.word)
         reason = clash_of(binding, self.new)
         if reason:
             self.done.refuse(reason)
-        for one in binding.occurrences:
-            self.done.put(one.span, self.new)
+        if self.facts.names.binds(module, self.word):
+            return
+        for found in binding.occurrences:
+            self.done.put(found.span, self.new)
         for name, span in self.facts.names.exported or ():
             if name == self.word:
                 self.done.put(span, self.new)
@@ -199,14 +277,35 @@ class _Across:
                         if part[0] == self.word and self.is_it(path):
                             yield Span(end + part.start(), end + part.end())
 
-    def _slots(self) -> Iterator[Span]:
-        """Yield where ``__slots__`` of a class lists the name."""
-        for scope in self.facts.names.scopes:
-            if scope.kind != "class" or not scope.binds("__slots__"):
-                continue
-            if self.is_it(f"{self.facts.paths.of_scope(scope)}.{self.word}"):
-                listed = self.facts.names.texts_of(scope, "__slots__") or ()
-                yield from (span for name, span in listed if name == self.word)
+    def _listed(self) -> Iterator[Span]:
+        """Yield where ``__slots__`` or ``__match_args__`` of a class lists the name."""
+        names = self.facts.names
+        for scope in names.scopes:
+            for lister in ("__slots__", "__match_args__"):
+                if scope.kind != "class" or not scope.binds(lister):
+                    continue
+                if self.is_it(f"{self.facts.paths.of_scope(scope)}.{self.word}"):
+                    listed = names.texts_of(scope, lister) or ()
+                    yield from (span for name, span in listed if name == self.word)
+
+
+def _keywords_beside(node: Node) -> list[str]:
+    """Return the keywords of a call of which `node` is one."""
+    keyword = node.parent
+    if keyword is None or keyword.kind != "keyword_argument" or node.field != "name":
+        return []
+    beside = keyword.parent.items if keyword.parent is not None else ()
+    return [one.items[0].text for one in beside if one.kind == "keyword_argument"]
+
+
+def _is_shown(node: Node) -> bool:
+    """Tell whether a text shows the name of what it shows: ``f"{self.x=}"``."""
+    for above in node.ancestors():
+        if above.kind == "interpolation":
+            return any(child.kind == "=" for child in above.children)
+        if above.kind in above.tree.language.statements:
+            return False
+    return False
 
 
 def _is_none(one: Occurrence) -> bool:
@@ -216,80 +315,5 @@ def _is_none(one: Occurrence) -> bool:
 
 
 def _defined(binding: Binding) -> bool:
-    """Tell whether the file defines the name, rather than import it, with ``= None`` at worst."""
-    hows = binding.hows
-    return "import" not in hows or bool(hows - {"import", "assignment"})
-
-
-# ---------------------------------------------------------------------- moving
-
-
-def move_in(tree: Tree, old: str, new: str, title: str) -> list[Fix]:
-    """Return the fixes that import what was ``old`` from where it is now, ``new``, in one file.
-
-    Only what names the old module changes: what comes through a re-export stays as it is.
-    """
-    facts = facts_of(tree)
-    home, _, name = old.rpartition(".")
-    target = new.rpartition(".")[0]
-    if facts.place.module == target:
-        return []
-    fixes: list[Fix] = []
-    for scope, one in facts.names.imports:
-        if one.name == name and one.source(facts.place.package) == home:
-            fixes.append(_moved_import(tree, scope, one, target, new, title))
-    for node in facts.members(frozenset({name})):
-        receiver = facts.paths.of(node.items[0])
-        if receiver is not None and facts.graph.resolve(receiver) == home:
-            text, wanted = spell(node, new, node)
-            edit = Edit(node.span, (New(text),))
-            imports = (wanted,) if wanted is not None else ()
-            clash = fault_of(imports)
-            fixes.append(Fix(title, (edit,), node.span, imports=imports, clash=clash))
-    return fixes
-
-
-def _moved_import(tree: Tree, scope: Scope, one: Import, target: str, new: str, title: str) -> Fix:
-    statement = tree.leaf_at(*one.statement)
-    assert statement is not None
-    facts = facts_of(tree)
-    written = _as_written(tree, one, target)
-    module = statement.child("module_name")
-    others = [
-        known
-        for _, known in facts.names.imports
-        if known.name is not None and known.source(facts.place.package) == target
-    ]
-    where: Where = "local" if scope.kind == "function" else "module"
-    if types_only(statement):
-        where = "types"
-    fault = missing(facts, target, new.rpartition(".")[2])
-    if not fault and where == "module":
-        fault = closes_circle(facts, target)
-    items = names_in(statement)
-    tried = any(above.kind == "try_statement" for above in statement.ancestors())
-    if tried and not fault:
-        fault = closes_circle(facts, one.source(facts.place.package) or "")
-    if not fault and facts.must_load(one):
-        fault = f"the import from `{one.source(facts.place.package)}` loads what others rely on"
-    binding = facts.names.visible(one.bound, scope)
-    doubled = binding is not None and len(binding.definitions) > 1
-    if doubled and len(items) > 1 and not fault:
-        fault = f"`{one.bound}` is bound more than once here: say which counts, in a line of its own"
-    if len(items) == 1 and (doubled or not others) and module is not None:
-        edits = (Edit(module.span, (New(written),)),)
-        return Fix(title, edits, statement.span, clash=fault)
-    item = next(i for i in items if i.start == one.item.start)
-    edit = removal(item if len(items) > 1 else statement)
-    beside = Brought.by(one) if len(items) > 1 and where != "types" else None
-    wanted = Wanted(new, written, one.name, one.alias, where, beside)
-    extent = Span(min(edit.span.start, one.item.start), max(edit.span.end, one.item.end))
-    return Fix(title, (edit,), extent, imports=(wanted,), clash=fault)
-
-
-def _as_written(tree: Tree, one: Import, target: str) -> str:
-    """Return the new module in the manner of the old import: with dots, or in full."""
-    package = facts_of(tree).place.package
-    if not one.level or not package or target.partition(".")[0] != package.partition(".")[0]:
-        return target
-    return relative_module(target, package)
+    """Tell whether the file binds the name by more than imports."""
+    return bool(binding.hows - {"import"})

@@ -60,14 +60,15 @@ class Rework:
         """What became of all findings, each with its round, from 1.
 
         A finding that is refused or left in one round is found again in the next: only the last
-        round says what became of it.
+        round says what became of it; of one that `lasts`, the first.
         """
         last = len(self.rounds)
         found = [
             (number, outcome)
             for number, turn in enumerate(self.rounds, 1)
             for outcome in turn.outcomes
-            if number == last or outcome.state not in ("refused", "left")
+            if outcome.state not in ("refused", "left")
+            or number == (1 if outcome.finding.lasts else last)
         ]
         carried = [one for part in self._carried for one in part.outcomes]
         return sorted([*found, *carried], key=itemgetter(0)) if carried else found

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
-from yellow_trellis.facts import facts_of
+from yellow_trellis.facts import ModuleGraph
 from yellow_trellis.fixes import Fix
+from yellow_trellis.fixes.mentions import Doubt
+from yellow_trellis.fixes.moving import move_in
 from yellow_trellis.fixes.rename import is_name
-from yellow_trellis.fixes.rename_across import Thing, move_in, rename_in
+from yellow_trellis.fixes.rename_across import Thing, fault_of_thing, rename_in
 from yellow_trellis.syntax import Tree
 
 
@@ -44,30 +45,28 @@ class Across(NamedTuple):
 
     def concerns(self, data: bytes) -> bool:
         """Tell whether UTF-8 `data` can mention the thing under the name that changes."""
-        return self.thing.word.encode("utf-8") in data
+        if self.thing.word.encode("utf-8") in data:
+            return True
+        # a star import may bring the new name to a file that has it otherwise
+        return self.kind == "rename" and self.new.encode("utf-8") in data and b"*" in data
+
+    def may_be_among(self, words: bytes) -> bool:
+        """Tell whether a file that has just `words`, one a line, can mention the thing."""
+        names = [self.thing.word] if self.kind == "move" else [self.thing.word, self.new]
+        return any(name.encode("utf-8") in words for name in names)
 
     @property
     def asked(self) -> frozenset[str]:
         """The dotted names that the code base is asked for."""
         return frozenset({self.thing.name})
 
-    def fixes(self, tree: Tree, title: str) -> Iterator[Fix]:
-        """Yield the fixes in one file."""
-        if self.kind == "rename":
-            made = rename_in(tree, self.thing, self.new, title)
-            yield from () if made is None else (made,)
-        else:
-            yield from move_in(tree, self.old, self.new, title)
+    def fault_in(self, graph: ModuleGraph) -> str:
+        """Return why a code base has nothing to do this to; empty if it has."""
+        return fault_of_thing(graph, self.thing) if self.kind == "rename" else ""
 
-    def unsure(self, tree: Tree) -> list[int]:
-        """Return where a member of that name is asked of something that is not known."""
-        facts = facts_of(tree)
-        thing = self.thing
-        if self.kind != "rename" or thing.argument:
-            return []
-        entry = facts.graph.entry(thing.name.rpartition(".")[0])
-        if entry is None or entry.kind != "class":
-            return []
-        members = facts.members(frozenset({thing.word}))
-        asked = (node for node in members if node.kind == "attribute")
-        return [node.items[-1].start for node in asked if facts.meaning(node) is None]
+    def look(self, tree: Tree, title: str) -> tuple[list[Fix], tuple[Doubt, ...]]:
+        """Return the fixes in one file, and the places that may mean the thing."""
+        if self.kind == "move":
+            return move_in(tree, self.old, self.new, title), ()
+        done = rename_in(tree, self.thing, self.new, title)
+        return ([done.fix] if done.fix is not None else []), done.doubts

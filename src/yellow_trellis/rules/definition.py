@@ -405,7 +405,7 @@ class Rule:
     def may_be_among(self, words: bytes, vocabulary: Vocabulary = SPELLED) -> bool:
         """Tell whether a file that has just `words`, one a line, can hold a finding."""
         if self.across is not None:
-            return self.across.concerns(words)
+            return self.across.may_be_among(words)
         if self.pattern is not None:
             return may_be_among(self.pattern, words, vocabulary)
         return self.telltales is None or any(one.word in words for one in self.telltales)

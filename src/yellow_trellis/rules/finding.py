@@ -52,6 +52,8 @@ class Finding(NamedTuple):
     """Why it is left alone, where a comment says so."""
     unasked: Unasked = "safe"
     """Which of its fixes are applied without asking."""
+    lasts: bool = False
+    """Whether it stands although a later round does not find it, as one that has no fix."""
 
     @property
     def holes(self) -> list[tuple[str, str]]:

@@ -117,16 +117,16 @@ def _judged(
 
 
 def _across(rule: Rule, across: Across, tree: Tree, rank: int) -> Iterator[Finding]:
-    for one in across.fixes(tree, rule.summary):
+    fixes, doubts = across.look(tree, rule.summary)
+    for one in fixes:
         made = replace(one, safety=rule.safety)
         first = made.edits[0].span
         more = len(made.edits) - 1
         told = _told_across(rule, across) + (f", here and in {more} more places" if more else "")
         yield _finding(rule, first, told, (made,), rank)
-    for start in across.unsure(tree):
-        told = f"this may be `{across.old}`: what it is asked of is not known"
-        span = Span(start, start + len(across.thing.word))
-        yield _finding(rule, span, told, (), rank)
+    for doubt in doubts:
+        told = f"this may be `{across.old}`: {doubt.reason}"
+        yield _finding(rule, doubt.span, told, (), rank)._replace(lasts=True)
 
 
 def _told_across(rule: Rule, across: Across) -> str:
