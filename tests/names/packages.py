@@ -255,11 +255,11 @@ class Maker:
         if kind < 0.15:
             lines = ["import dataclasses", "@dataclasses.dataclass", f"class {name}:"]
             lines += [f"    {one}: int = {self._next()}" for one in fields]
-            return self._made(module, name, dict.fromkeys(fields, "field"), fields), lines
+            return self._class_of(module, name, dict.fromkeys(fields, "field"), fields), lines
         if kind < 0.25:
             lines = ["from typing import NamedTuple", f"class {name}(NamedTuple):"]
             lines += [f"    {one}: int = {self._next()}" for one in fields]
-            return self._made(module, name, dict.fromkeys(fields, "field"), fields), lines
+            return self._class_of(module, name, dict.fromkeys(fields, "field"), fields), lines
         bases = [pair for pair in module.reached if pair[1].kind == "class"]
         members: dict[str, str] = {}
         taken: tuple[str, ...] = ()
@@ -285,9 +285,9 @@ class Maker:
             lines += made
         if len(lines) == 1:
             lines.append("    pass")
-        return self._made(module, name, {**members, **own}, taken, tuple(own)), lines
+        return self._class_of(module, name, {**members, **own}, taken, tuple(own)), lines
 
-    def _made(
+    def _class_of(
         self,
         module: Module,
         name: str,
@@ -375,6 +375,18 @@ class Maker:
             self._rebound,
             self._pattern,
             self._quoted,
+            self._alias,
+            self._by_type,
+            self._copied,
+            self._handed,
+            self._set,
+            self._shown,
+            self._by_path,
+            self._listed,
+            self._made,
+            self._chosen,
+            self._renewed,
+            self._keyword,
         ]
         found: list[str] = []
         for _ in range(self.random.randint(1, 3)):
@@ -521,3 +533,142 @@ class Maker:
             return []
         said, thing = known
         return [f"car: '{said}' = {said}()", self._member_of("car", thing)]
+
+    def _alias(self, module: Module) -> list[str]:
+        """Derive from another name of a class, and ask the class above by name."""
+        if (known := self._class_in(module)) is None:
+            return []
+        said, thing = known
+        member = self.random.choice(sorted(thing.members))
+        if thing.members[member] != "method" or "NamedTuple" in "".join(module.lines):
+            return []
+        number = self._next()
+        above = self.random.choice((f"super(Own_{number}, self)", "super()"))
+        return [
+            f"base = {said}",
+            f"class Own_{number}(base):",
+            f"    def {member}(self):",
+            f"        return {above}.{member}()",
+            f"Own_{number}().{member}()",
+            f"{said}.{member}(Own_{number}())",
+        ]
+
+    def _by_type(self, module: Module) -> list[str]:
+        if (known := self._class_in(module)) is None:
+            return []
+        said, thing = known
+        member = self.random.choice(sorted(thing.members))
+        if thing.members[member] != "method":
+            return []
+        asked = self.random.choice(("type(one)", "one.__class__"))
+        return [f"one = {said}()", f"{asked}.{member}(one)"]
+
+    def _copied(self, module: Module) -> list[str]:
+        """Change a field of a copy."""
+        if (known := self._class_in(module)) is None:
+            return []
+        said, thing = known
+        text = "\n".join(line for one in self.modules for line in one.lines)
+        field_ = next((one for one in thing.fields), "")
+        if not field_:
+            return []
+        if f"class {thing.name}(NamedTuple)" in text:
+            return [f"hit({said}()._replace({field_}={self._next()}).{field_})"]
+        if "@dataclasses.dataclass" in text:
+            return ["import dataclasses"] + [
+                f"hit(dataclasses.replace({said}(), {field_}={self._next()}).{field_})"
+            ]
+        return []
+
+    def _handed(self, module: Module) -> list[str]:
+        """Give an argument by a mapping, or beforehand."""
+        known = [p for p in module.reached if p[1].parameters or p[1].fields]
+        if not known or self.random.random() < 0.5:
+            return []
+        said, thing = self.random.choice(known)
+        name, number = self.random.choice(thing.parameters or thing.fields), self._next()
+        if self.random.random() < 0.7:
+            return ["import functools", f"functools.partial({said}, {name}={number})()"]
+        return [f"{said}(**{{'{name}': {number}}})"]
+
+    def _set(self, module: Module) -> list[str]:
+        """Set an attribute from outside."""
+        if (known := self._class_in(module)) is None:
+            return []
+        said, thing = known
+        values = [name for name, kind in thing.members.items() if kind in ("field", "value")]
+        if not values or "NamedTuple" in "".join(module.lines):
+            return []
+        member = self.random.choice(values)
+        return [f"other = {said}()", f"other.{member} = {self._next()}", f"hit(other.{member})"]
+
+    def _shown(self, module: Module) -> list[str]:
+        """Show a name in a text, now and then."""
+        if (known := self._class_in(module)) is None or self.random.random() < 0.7:
+            return []
+        said, thing = known
+        values = [name for name, kind in thing.members.items() if kind in ("field", "value")]
+        return [f"other = {said}()", f"hit(f'{{other.{values[0]}=}}')"] if values else []
+
+    def _by_path(self, module: Module) -> list[str]:
+        """Look a thing up by its whole name in a text, now and then."""
+        things = [one for other in self.modules for one in other.things]
+        if not things or self.random.random() < 0.8:
+            return []
+        return ["import pkgutil", f"pkgutil.resolve_name('{self.random.choice(things).path}')"]
+
+    def _listed(self, module: Module) -> list[str]:
+        if (known := self._class_in(module)) is None:
+            return []
+        said, thing = known
+        number = self._next()
+        return [
+            f"def inner_{number}(cars: list[{said}]):",
+            "    for car in cars:",
+            f"        {self._member_of('car', thing)}",
+            f"inner_{number}([{said}()])",
+        ]
+
+    def _made(self, module: Module) -> list[str]:
+        if (known := self._class_in(module)) is None:
+            return []
+        said, thing = known
+        number = self._next()
+        return [
+            f"def make_{number}() -> {said}:",
+            f"    return {said}()",
+            self._member_of(f"make_{number}()", thing),
+        ]
+
+    def _chosen(self, module: Module) -> list[str]:
+        if (known := self._class_in(module)) is None:
+            return []
+        said, thing = known
+        return [
+            f"one = {said}() if len('abc') == 3 else None",
+            "if one is not None:",
+            f"    {self._member_of('one', thing)}",
+        ]
+
+    def _renewed(self, module: Module) -> list[str]:
+        """Bind a name of the module anew from a function."""
+        values = [p for p in module.reached if p[1].kind == "value" and p[1].module == module.name]
+        if not values or self.random.random() < 0.5:
+            return []
+        said, number = self.random.choice(values)[0], self._next()
+        return [
+            f"def inner_{number}():",
+            f"    global {said}",
+            f"    {said} = {said}",
+            f"    hit({said})",
+            f"inner_{number}()",
+        ]
+
+    def _keyword(self, module: Module) -> list[str]:
+        """Call a function of the place itself by keywords that others have too."""
+        name, number = self.random.choice(PARAMETERS), self._next()
+        return [
+            f"def inner_{number}({name}=0):",
+            f"    return hit({name})",
+            f"inner_{number}({name}={number})",
+        ]

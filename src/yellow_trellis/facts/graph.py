@@ -178,6 +178,8 @@ class ModuleGraph:
             count = next((n for n in sizes if ".".join(steps[:n]) in self._known), 0)
             if not count and steps and steps[0] in self.beside:
                 return self._walked(".".join([self.beside[steps[0]], *path.split(".")[1:]]), depth)
+            if count and "<locals>" in steps:
+                return self._walked(".".join(steps[:count]) + ":" + ".".join(steps[count:]), depth)
             thing = Thing("module", ".".join(steps[:count]))
             if not count:
                 count, thing = 1, Thing("unknown", steps[0] if steps else path)
@@ -286,6 +288,8 @@ class ModuleGraph:
     def _of_class(self, thing: Thing, name: str, depth: int) -> Thing | None:
         if name == "<super>":
             return Thing("instance", thing.name, thing.entry, behind=True)
+        if name == "_replace" and thing.entry is not None and thing.entry.by_fields:
+            return Thing("function", f"{thing.name}.{name}", Entry("function", f"{thing.name}()"))
         lost = False
         for number, holder in enumerate(self._line(thing, depth)):
             if holder is None:

@@ -6,15 +6,14 @@ is how circles are broken by hand. What functions import while modules are impor
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 
 from yellow_trellis.facts.graph import ModuleGraph
 
 
-def circle_of(graph: ModuleGraph, here: str, module: str, loaded: Iterable[str] = ()) -> str:
+def circle_of(graph: ModuleGraph, here: str, module: str) -> str:
     """Return why `module` cannot be imported at the top of the module `here`; empty if it can.
 
-    Arguments: `loaded` are the modules that `here` imports already.
     A circle is not the only reason: where modules import each other, or leave it to others to
     import what they use, the order in which they are loaded must not change.
     """
@@ -30,10 +29,24 @@ def circle_of(graph: ModuleGraph, here: str, module: str, loaded: Iterable[str] 
             continue
         found[one] = by
         todo += ((other, one) for other in _loads(graph, one))
-    if (known := _closed(graph, found)) and not known <= _all_loaded(graph, loaded):
+    return _by_order(graph, found)
+
+
+def order_of(graph: ModuleGraph, here: str, module: str) -> str:
+    """Return why `module` cannot be imported by a function of `here`; empty if it can.
+
+    Then `here` is loaded, with all that it imports.
+    """
+    loaded = _all_loaded(graph, (here,))
+    return _by_order(graph, _all_loaded(graph, (module,)) - loaded)
+
+
+def _by_order(graph: ModuleGraph, modules: Collection[str]) -> str:
+    """Return why `modules` may only be loaded in a certain order; empty for any order."""
+    if known := _closed(graph, modules):
         names = " and ".join(f"`{name}`" for name in sorted(known)[:2])
         return f"{names} import each other, and which of them comes first may change"
-    for one in found:
+    for one in sorted(modules):
         if lacking := next(lacks(graph, one), ""):
             return f"`{one}` uses `{lacking}` without importing it, and may come before it is there"
     return ""

@@ -12,12 +12,15 @@ from collections.abc import Iterator
 
 from yellow_trellis.facts.names import Names
 from yellow_trellis.facts.narrowing import narrowed
-from yellow_trellis.facts.scope import Occurrence, Scope, occurrences
+from yellow_trellis.facts.flow import last_binding
+from yellow_trellis.facts.scope import Binding, Occurrence, Scope, occurrences
 from yellow_trellis.syntax import Node
 
 _BUILTINS = frozenset(dir(builtins))
 _DOTTED = re.compile(r"[^\W\d]\w*(\s*\.\s*[^\W\d]\w*)*")
 _DEEPEST = 50
+_COPIES = frozenset({"copy.copy", "copy.deepcopy", "copy.replace", "dataclasses.replace"})
+"""Functions that give another of what they are given."""
 _NOTHING = "<nothing>"
 """The path of ``None``: it says nothing about what a name is otherwise."""
 
@@ -54,7 +57,9 @@ class Paths:
             binding = self.names.binding(node)
             if binding is not None:
                 path = self.of_name(binding.scope, binding.name)
-                return self._narrowed(node, path) if path is not None else None
+                if path is None:
+                    path = self._last(binding, node)
+                return self._narrowed(node, path)
             return self.of_name(scope.module, node.text)
         if kind in ("attribute", "member_type"):
             inner = self.of(node.items[0])
@@ -68,8 +73,15 @@ class Paths:
             if function is None:
                 return None
             inner = self.of(function)
+            starred = f"{self.module}:*."
+            if inner in (starred + "super", starred + "type"):
+                path = self._of_built_in(node, inner.replace(starred, "builtins."))
+                return None if path is None else f"{inner}|{path}"
             if inner in ("builtins.super", "builtins.type"):
                 return self._of_built_in(node, inner)
+            if inner is not None and inner.replace(":", ".") in _COPIES:
+                first = next((item for item in node.items[-1].items if item.named), None)
+                return self.of(first) if first is not None else None
             return None if inner in (None, _NOTHING) else f"{inner}()"
         if kind == "named_expression":
             value = node.child("value")
@@ -78,9 +90,18 @@ class Paths:
             return _NOTHING
         return None
 
-    def _narrowed(self, node: Node, path: str) -> str | None:
-        """Return what a name with a known path is where `node` stands, checks around counted."""
-        if not path.endswith("()"):
+    def _last(self, binding: Binding, node: Node) -> str | None:
+        """Return what a name is at a place, by what has bound it last before."""
+        if len(binding.definitions) < 2:
+            return None
+        one = last_binding(binding, node)
+        if one is None:
+            return None
+        return self._annotated(one) or self.bound_to(one)
+
+    def _narrowed(self, node: Node, path: str | None) -> str | None:
+        """Return what a name with a path is where `node` stands, checks around counted."""
+        if path is not None and not path.endswith("()"):
             return path
         found = narrowed(node)
         if found == "declared":
@@ -169,6 +190,9 @@ class Paths:
             while value is not None and value.kind == "assignment":
                 value = value.child("right")
             return self.of(value) if value is not None else None
+        if how == "for" and statement.kind == "for_statement":
+            iterated = statement.child("right")
+            return self._item(iterated) if iterated is not None else None
         if how in ("with", "except") and statement.kind == "as_pattern_target":
             pattern = statement.parent
             path = self.of(pattern.items[0]) if pattern is not None else None
@@ -176,6 +200,24 @@ class Paths:
                 return None
             return f"{path}()" if how == "except" else f"{path}.__enter__()"
         return None
+
+    def _item(self, node: Node) -> str | None:
+        """Return what the items of an iterable are: those of a list, or of what is declared."""
+        node = node.bare
+        if node.kind in ("list", "tuple", "set"):
+            return agreed({self.of(item) for item in node.items if item.named})
+        binding = self.names.binding(node) if node.kind == "identifier" else None
+        if binding is None or len(binding.definitions) != 1:
+            return None
+        above = binding.definitions[0].node.parent
+        kind = above.child("type") if above is not None and above.kind in _TYPED else None
+        core = kind.core if kind is not None else None
+        if core is None or core.kind not in ("generic_type", "subscript"):
+            return None
+        if core.items[0].text.rpartition(".")[2] not in _ITERABLES:
+            return None
+        inner = [item for part in core.items[1:] for item in _arguments(part)]
+        return self.annotation(inner[0]) if inner else None
 
     def _argument(self, one: Occurrence) -> str | None:
         """Return what a first parameter of a method is: an instance, or the class."""
@@ -278,6 +320,12 @@ class Paths:
         return None if path is None else ".".join([path, *rest]) + "()"
 
 
+_ITERABLES = frozenset(
+    {
+        *("Collection", "Iterable", "Iterator", "List", "Sequence", "Set", "frozenset", "list"),
+        *("set", "FrozenSet", "MutableSequence", "AbstractSet", "deque"),
+    }
+)
 _TYPED = frozenset({"typed_parameter", "typed_default_parameter", "assignment"})
 
 

@@ -36,6 +36,12 @@ class Goal(NamedTuple):
     ``argument``."""
 
     @property
+    def callers(self) -> frozenset[str]:
+        """The last names by which what takes it as a keyword is called."""
+        names = self.targets if self.role == "argument" else self.owners
+        return frozenset(name.rpartition(".")[2] for name in names)
+
+    @property
     def owners(self) -> frozenset[str]:
         """The modules or classes that have it."""
         return frozenset(name.rpartition(".")[0] for name in self.targets)
@@ -75,12 +81,21 @@ class Mentions:
             return
         for node in self.facts.tree.of_kinds(frozenset({"dictionary_splat"})):
             call = node.parent.parent if node.parent is not None else None
-            if call is not None and call.kind == "call" and self._called(call) == IT:
+            if call is None or call.kind != "call":
+                continue
+            verdict = self._called(call)
+            function = call.child("function")
+            said = function.text.rpartition(".")[2] if function is not None else ""
+            if verdict == IT or (verdict != OTHER and said in self.goal.callers):
                 yield node.span
 
     def is_it(self, path: str | None) -> bool:
-        """Tell whether a path is the thing, under its own name."""
-        return path is not None and any(self.facts.graph.same(path, t) for t in self.goal.targets)
+        """Tell whether a path is the thing, under its own name.
+
+        Its name is that from before the run: this file may have been changed by a round before.
+        """
+        found = self.facts.graph.resolve(path) if path is not None else None
+        return found is not None and found.replace("().", ".") in self.goal.targets
 
     # ------------------------------------------------------------------ kinds of places
 
@@ -118,6 +133,8 @@ class Mentions:
         """Return what a place means that comes down to the dotted name `found`."""
         if self.is_it(found):
             return IT
+        if self.goal.role != "name" and _may_give_any(found.rpartition(".")[0]):
+            return "what is called here may give any object"
         if self.goal.role != "name" and self._is_above(found.rpartition(".")[0]):
             return "it may be asked of an instance of a class below"
         return OTHER
@@ -291,3 +308,20 @@ class Mentions:
             return "a text names it"
         lasts = {owner.rpartition(".")[2] for owner in self.goal.owners}
         return "a text may name it" if parts[at - 1] in lasts else OTHER
+
+
+_GIVING = frozenset(
+    {*("eval", "getattr", "iter", "max", "min", "next", "reversed", "sum", "super", "vars")}
+)
+"""Built-in functions that give what they are given."""
+
+
+def _may_give_any(receiver: str) -> bool:
+    """Return whether a receiver is what a function from outside returns, which may be anything.
+
+    What is written like a class is taken to be one.
+    """
+    if not receiver.endswith("()"):
+        return False
+    home, _, name = receiver[:-2].rpartition(".")
+    return name in _GIVING if home == "builtins" else name[:1].islower()

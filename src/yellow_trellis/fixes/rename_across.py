@@ -91,7 +91,7 @@ def rename_in(tree: Tree, thing: Thing, new: str, title: str) -> Renamed:
 
 def _goal_of(facts: Facts, thing: Thing, done: Renaming) -> Goal:
     """Return what is sought, with all names that it has."""
-    graph = facts.graph
+    graph = facts.place.graph if facts.place.graph.files else facts.graph
     target = graph.resolve(thing.name) or thing.name
     entry = graph.entry(target)
     if thing.argument and entry is not None and entry.kind == "class":
@@ -129,6 +129,7 @@ class _Across:
         self.word = self.goal.word
         self.mentions = Mentions(facts, self.goal)
         self.is_it = self.mentions.is_it
+        self._doubtful: list[Doubt] = []
         self._kept: list[Binding] = []
         """Bindings that keep the name in this file, by ``as``."""
 
@@ -138,7 +139,6 @@ class _Across:
             self._arguments()
         else:
             self._names()
-        self._doubtful: list[Doubt] = []
         for binding in self._kept:
             self.mentions.other.update(one.span for one in binding.occurrences)
         for span, verdict in self.mentions.elsewhere(self._is_done):
@@ -182,7 +182,8 @@ class _Across:
             if binding.name != self.word:
                 continue
             if self.is_it(self._own_path(binding)) and _defined(binding):
-                rename_binding(binding, self.new, self.done)
+                starts = {d.span.start for d in binding.definitions if self._imports_it(d)}
+                rename_binding(binding, self.new, self.done, frozenset(starts))
             else:
                 self._imported(binding)
         for scope, one in names.imports:
@@ -229,6 +230,7 @@ class _Across:
         if not meant:
             return
         alone = all(one in meant or _is_none(one) for one in binding.definitions)
+        alone = alone and not self._is_bound_by_star(binding)
         if alone and not (clash_of(binding, self.new) and self._may_keep(binding)):
             starts = frozenset(one.span.start for one in meant)
             rename_binding(binding, self.new, self.done, starts)
@@ -236,6 +238,20 @@ class _Across:
         self._kept.append(binding)
         for found in meant.values():
             self.done.put(found.item, f"{self.new} as {self.word}")
+
+    def _is_bound_by_star(self, binding: Binding) -> bool:
+        """Tell whether a star import brings the name as well, so that it may mean another thing."""
+        names = self.facts.names
+        if binding.scope is not names.module or all(i.name != "*" for i in names.module.imports):
+            return False
+        path = f"{self.facts.place.module}:*.{self.word}"
+        brought = self.facts.graph.resolve(path)
+        return brought not in (None, f"builtins.{self.word}") and not self.is_it(path)
+
+    def _imports_it(self, one: Occurrence) -> bool:
+        """Tell whether a place imports what is renamed."""
+        found = self.facts.names.import_of(one)
+        return found is not None and self.is_it(found.target(self.facts.place.package))
 
     def _may_keep(self, binding: Binding) -> bool:
         """Tell whether the name may stay in this file, because nobody takes it from here."""
@@ -246,18 +262,26 @@ class _Across:
 
     def _through_star(self, module: Scope, one: Import) -> None:
         """Rename what is brought by ``from ... import *`` and bound nowhere here."""
-        source = one.source(self.facts.place.package)
-        if source is None or not self.is_it(f"{self.facts.place.module}:*.{self.word}"):
+        names, graph = self.facts.names, self.facts.graph
+        here = self.facts.place.module
+        brought = graph.resolve(f"{here}:*.{self.new}")
+        mentions = self.word in module.users or names.binds(module, self.word)
+        if mentions and brought is not None and not brought.startswith("builtins."):
+            self._doubtful.append(Doubt(one.item, f"it brings another `{self.new}` too"))
+        if not self.is_it(f"{here}:*.{self.word}"):
             return
-        binding = self.facts.names.bound(module, self.word)
+        binding = names.bound(module, self.word)
         reason = clash_of(binding, self.new)
         if reason:
-            self.done.refuse(reason)
-        if self.facts.names.binds(module, self.word):
+            self._doubtful.append(Doubt(one.item, f"it would bring `{self.new}`: {reason}"))
+        if names.binds(module, self.word):
+            before = (d for d in binding.definitions if d.span.start < one.item.start)
+            if not all(self._imports_it(definition) for definition in before):
+                self._doubtful.append(Doubt(one.item, "it binds anew what is bound before"))
             return
         for found in binding.occurrences:
             self.done.put(found.span, self.new)
-        for name, span in self.facts.names.exported or ():
+        for name, span in names.exported or ():
             if name == self.word:
                 self.done.put(span, self.new)
 

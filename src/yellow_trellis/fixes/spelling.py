@@ -13,6 +13,7 @@ from yellow_trellis.facts import (
     Scope,
     circle_of,
     facts_of,
+    order_of,
     relative_module,
     rests_while_loading,
     types_only,
@@ -92,7 +93,7 @@ def closes_circle(facts: Facts, module: str) -> str:
     """Return why `module` cannot be imported at the top of the file; empty if it can."""
     if not facts.graph.holds(module):
         return ""
-    return circle_of(facts.graph, facts.place.module, module, facts.summary.loads)
+    return circle_of(facts.graph, facts.place.module, module)
 
 
 def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, Wanted | None]:
@@ -245,6 +246,9 @@ class _Speller:
             fault = closes_circle(self.facts, module or rest)
             if fault and self._may_wait(module or rest):
                 where, beside, fault = "local", None, ""
+        if not fault and where == "local":
+            module, rest = self._module()
+            fault = order_of(self.facts.graph, self.facts.place.module, module or rest)
         return text, wanted._replace(where=where, beside=beside, fault=fault)
 
     def _may_wait(self, module: str) -> bool:

@@ -47,12 +47,20 @@ class Across(NamedTuple):
         """Tell whether UTF-8 `data` can mention the thing under the name that changes."""
         if self.thing.word.encode("utf-8") in data:
             return True
-        # a star import may bring the new name to a file that has it otherwise
-        return self.kind == "rename" and self.new.encode("utf-8") in data and b"*" in data
+        if self.kind == "move":
+            return False
+        # a star import may bring the new name to a file that has it otherwise, and keywords may
+        # come out of a mapping
+        return b"*" in data and any(name.encode("utf-8") in data for name in self._beside)
+
+    @property
+    def _beside(self) -> list[str]:
+        owner = self.thing.name if self.thing.argument else self.thing.name.rpartition(".")[0]
+        return [self.new, owner.rpartition(".")[2]]
 
     def may_be_among(self, words: bytes) -> bool:
         """Tell whether a file that has just `words`, one a line, can mention the thing."""
-        names = [self.thing.word] if self.kind == "move" else [self.thing.word, self.new]
+        names = [self.thing.word, *([] if self.kind == "move" else self._beside)]
         return any(name.encode("utf-8") in words for name in names)
 
     @property
