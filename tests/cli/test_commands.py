@@ -302,12 +302,77 @@ def test_a_rename_that_cannot_be_is_told_once_and_changes_nothing(ytr, trams: Pa
     (trams / "r.toml").write_text(
         '[[rule]]\nname = "r"\nsummary = "s"\nrename = "alder.fares.quotes.fare"\nto = "price"\n'
     )
+    with (trams / "alder/fares/quotes.py").open("a") as file:
+        file.write("\n\nprice = fare\n")
     before = bytes_of(trams)
     told = ytr("apply", "--rules", "r.toml", "alder").out
-    assert "and 18 more places  r: in no file, because of alder/lines/line_02.py:10:32" in told
+    assert "and 18 more places  r: in no file, because of alder/fares/quotes.py:" in told
+    assert "`price` is taken: it is bound at" in told
     assert bytes_of(trams) == before
     clashes = ytr("clashes", "--rules", "r.toml", "alder", "--strict")
-    assert clashes.status == 1 and clashes.out.count("name clash  ") == 8
+    assert clashes.status == 1 and clashes.out.count("name clash  ") == 1
+
+
+AWAKE = """[[rule]]
+name = "r"
+summary = "s"
+rename = "alder.vehicles.base.Tram.awake"
+to = "up"
+"""
+
+
+def test_what_may_be_renamed_is_shown_and_stops_it(ytr, trams: Path) -> None:
+    (trams / "r.toml").write_text(AWAKE)
+    before = bytes_of(trams)
+    told = ytr("apply", "--rules", "r.toml", "alder").out
+    assert "8 places for a person to look at:" in told and told.count("if not car.awake:") == 4
+    assert "--with-review" in told and bytes_of(trams) == before
+    told = ytr("apply", "--rules", "r.toml", "--with-review", "alder").out
+    assert "1 applied, 8 left" in told
+    assert "self.up" in (trams / "alder/vehicles/base.py").read_text()
+
+
+@pytest.mark.parametrize(
+    ("file", "why"),
+    [
+        ("alder/out/more.py", "version control ignores it"),
+        ("tools/rest.py", "it lies in none of the paths"),
+        ("bin/start", "it has no suffix"),
+        ("alder/made.py", "it is skipped, generated or too large"),
+    ],
+)
+def test_a_use_in_a_file_that_is_not_looked_at_stops_a_rename(
+    ytr, trams: Path, file: str, why: str
+) -> None:
+    (trams / "r.toml").write_text(
+        '[[rule]]\nname = "r"\nsummary = "s"\n'
+        'rename = "alder.house.clock.is_service_day"\nto = "runs_on"\n'
+    )
+    (trams / "alder/.gitignore").write_text("out/\n")
+    (trams / file).parent.mkdir(exist_ok=True)
+    mark = "# generated, do not edit" if "made" in file else "#"
+    (trams / file).write_text(
+        f"#!/usr/bin/env python\n{mark}\n"
+        "from alder.house.clock import is_service_day\nis_service_day(1)\n"
+    )
+    before = bytes_of(trams)
+    told = ytr("apply", "--rules", "r.toml", "alder").out
+    assert f"{file}:" in told and "uses it and is not looked at" in told and why in told
+    assert bytes_of(trams) == before
+    told = ytr("apply", "--rules", "r.toml", "--only-here", "alder").out
+    assert "2 applied" in told
+
+
+def test_what_is_not_there_cannot_be_renamed(ytr, trams: Path) -> None:
+    for name, told in (
+        ("alder.house.clock.is_servce_day", "did you mean `is_service_day`?"),
+        ("alder.house.clock", "is a module: rename its file"),
+        ("json.loads", "is not of this code base"),
+    ):
+        text = f'[[rule]]\nname = "r"\nsummary = "s"\nrename = "{name}"\nto = "runs_on"\n'
+        (trams / "r.toml").write_text(text)
+        done = ytr("preview", "--rules", "r.toml", "alder")
+        assert done.status == 2 and told in done.err
 
 
 def test_a_shipped_pack_is_named_like_a_file(ytr, trams: Path) -> None:

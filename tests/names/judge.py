@@ -101,7 +101,7 @@ class _Folder:
                 if fate.state in ("refused", "left")
             ]
             refusals += [f"{name}: {problem.reason}" for problem in report.problems]
-        return files, refusals
+        return files, [one.replace(str(self.root), "") for one in refusals]
 
 
 # ---------------------------------------------------------------------- rules
@@ -135,6 +135,9 @@ def _twin(random: Random, program: Program, name: str) -> tuple[Thing, str] | No
         if target.name != one.module and (name or one.name) not in target.taken
     ]
     random.shuffle(tries)
+    if random.random() < 0.7:  # mostly to where it closes no circle
+        order = [module.name for module in program.modules]
+        tries.sort(key=lambda one: order.index(one[1].name) > order.index(one[0].module))
     for old, target in tries:
         home = next(m for m in program.modules if m.name == old.module)
         body = _definition(home, old)

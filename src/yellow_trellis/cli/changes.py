@@ -19,7 +19,7 @@ from yellow_trellis.cli.terminal import (
 )
 from yellow_trellis.engine.diff import Hunk
 from yellow_trellis.engine.reports import Run
-from yellow_trellis.plans.outcome import FOR_REVIEW, STATES
+from yellow_trellis.plans.outcome import DOUBT, FOR_REVIEW, STATES
 
 _STYLE = {"+": GOOD, "-": BAD, " ": ""}
 _DONE = ("applied", "composed", "merged")
@@ -81,6 +81,28 @@ def show_fates(out: Output, run: Run) -> None:
         told = "fix asks" if review == 1 else "fixes ask"
         out.print(f"{review:,} {told} for review: --with-review takes them too.")
     show_refused(out, run)
+    show_doubts(out, run)
+
+
+def show_doubts(out: Output, run: Run) -> None:
+    """Print the places that a rule over many files leaves to a person."""
+    found = []
+    for report in run.reports:
+        starts = {(fate.rule, fate.start) for fate in report.fates if fate.reason == DOUBT}
+        found += [one for one in report.findings if (one.rule, one.start) in starts]
+    if not found:
+        return
+    rules = {one.rule for one in found}
+    done = any(f.state in _DONE and f.rule in rules for r in run.reports for f in r.fates)
+    out.print(f"{counted(len(found), 'place')} for a person to look at:")
+    found.sort(key=lambda one: (one.rule, one.message))
+    for (rule, message), places in groupby(found, key=lambda one: (one.rule, one.message)):
+        out.print(f"  {rule}: {visible(message)}")
+        for one in places:
+            place = f"{shown_path(one.path)}:{one.start}"
+            out.print(styled("    ", (place, PLACE), f"  {visible(one.line.strip())}"))
+    if not done:
+        out.print("With --with-review the rest is renamed, and these stay as they are.")
 
 
 def show_refused(out: Output, run: Run, most: int = 5) -> None:

@@ -146,6 +146,10 @@ _LOOK = (
         "Example: git ls-files depot | ytr survey -r rules/ --names-from -",
     ),
     flag("--generated", help="Look also at files that say they are generated."),
+    flag(
+        "--only-here",
+        help="Rename and move in PATHS although files outside of them use the thing too.",
+    ),
     option(
         "--largest",
         metavar="SIZE",
@@ -208,6 +212,7 @@ def _look(
     owned_by: str | None,
     names_from: str | None,
     generated: bool,
+    only_here: bool,
     largest: int,
     rule_seconds: float,
     file_seconds: float,
@@ -224,7 +229,9 @@ def _look(
         raise WrongCall(
             "--changed-lines needs to know since when: add --changed-since REVISION or --staged"
         )
-    scope = Scope(changed_since, staged, changed_lines, owned_by, largest, generated)
+    scope = Scope(
+        changed_since, staged, changed_lines, owned_by, largest, generated, only_here=only_here
+    )
     commands: dict[str, str] = {}
     if is_configured(os.getcwd()):
         settings = settings_here()

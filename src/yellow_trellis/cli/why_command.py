@@ -13,6 +13,7 @@ from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.cli.status import FOUND
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, console, shown_path, visible
 from yellow_trellis.engine.base import BaseSpec, surroundings
+from yellow_trellis.config.place import project_of
 from yellow_trellis.engine.discovery import MissingPath, common_root
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
@@ -92,7 +93,7 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     except Unreadable as wrong:
         raise MissingPath(f"{path}: {wrong}") from None
     column = int(parsed["column"]) if parsed["column"] else None
-    base = BaseSpec(str(common_root([path])), frozenset(), "why")
+    base = BaseSpec(project_of(str(common_root([path]))), frozenset(), "why")
     tree = Tree(source, language(name), partial(surroundings, base, path))
     return tree, int(parsed["line"]), column
 

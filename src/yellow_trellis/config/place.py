@@ -11,16 +11,38 @@ HEADER = rb"(?m)^\s*\[+\s*tool\s*\.\s*[\"']?yellow-trellis\b"
 """What a table for this tool starts with, as a regular expression."""
 
 
+_REPOSITORIES = (".git", ".hg", ".svn")
+
+
+def project_of(folder: str) -> str:
+    """Return the nearest folder around `folder` that version control or a configuration marks.
+
+    That is `folder` itself where nothing does.
+    """
+    above = folder
+    while True:
+        if any(exists(join(above, name)) for name in _REPOSITORIES) or _has_own(above):
+            return above
+        if dirname(above) == above:
+            return folder
+        above = dirname(above)
+
+
+def _has_own(folder: str) -> bool:
+    if isfile(join(folder, OWN)):
+        return True
+    shared = join(folder, SHARED)
+    if not isfile(shared):
+        return False
+    with open(shared, "rb") as file:
+        return re.search(HEADER, file.read()) is not None
+
+
 def is_configured(folder: str) -> bool:
     """Tell whether a configuration may hold in `folder`; a False is certain."""
     while True:
-        if isfile(join(folder, OWN)):
+        if _has_own(folder):
             return True
-        shared = join(folder, SHARED)
-        if isfile(shared):
-            with open(shared, "rb") as file:
-                if re.search(HEADER, file.read()):
-                    return True
         above = dirname(folder)
         if above == folder or exists(join(folder, ".git")):
             return False

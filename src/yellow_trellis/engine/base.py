@@ -20,12 +20,14 @@ class BaseSpec(NamedTuple):
     """Which code base a run is about, so that a worker process can look at it itself.
 
     `root` is the folder; `asked` are the dotted names that rules ask for by meaning; `run` tells
-    one run from the next, between which files change.
+    one run from the next, between which files change; `home` is the folder below which what is
+    found out is kept, `root` where it is empty.
     """
 
     root: str
     asked: frozenset[str]
     run: str
+    home: str = ""
 
 
 def code_base(spec: BaseSpec) -> CodeBase:
@@ -36,7 +38,7 @@ def code_base(spec: BaseSpec) -> CodeBase:
 
         while len(_known) >= _MOST:
             del _known[next(iter(_known))]
-        known = _known[spec] = CodeBase(Path(spec.root), spec.asked)
+        known = _known[spec] = CodeBase(Path(spec.root), spec.asked, Path(spec.home or spec.root))
     return known
 
 

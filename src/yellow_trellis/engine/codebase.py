@@ -40,12 +40,17 @@ _NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
 
 
 class CodeBase:
-    """The modules under `root`; each is read when it is first asked about."""
+    """The modules under `root`; each is read when it is first asked about.
 
-    def __init__(self, root: Path, asked: frozenset[str] = frozenset()) -> None:
+    Arguments: `home` is the folder below which what is found out is kept, `root` if left out.
+    """
+
+    def __init__(
+        self, root: Path, asked: frozenset[str] = frozenset(), home: Path | None = None
+    ) -> None:
         self.root = root.resolve()
         self.asked = asked
-        self.store = Store(self.root)
+        self.store = Store((home or root).resolve())
         self._kept = Summaries(self.store)
 
     @cached_property

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from yellow_trellis.config.place import project_of
 from yellow_trellis.engine.base import BaseSpec, code_base
 from yellow_trellis.engine.discovery import Found, common_root, discover
 from yellow_trellis.engine.limits import Guard
@@ -26,7 +27,7 @@ from yellow_trellis.engine.wanted import (
     SyntaxChecks,
 )
 from yellow_trellis.facts.vocabulary import SPELLED
-from yellow_trellis.rules import Ruleset, Watch
+from yellow_trellis.rules import Rule, RuleError, Ruleset, Watch
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -100,7 +101,10 @@ def run(
     clock = Watch()
     with clock.phase("find files"):
         files, left = narrowed(discover(paths, ruleset.languages()), scope, root)
-    base = BaseSpec(str(root), ruleset.asked(), os.urandom(16).hex())
+    project = project_of(str(root))
+    base = BaseSpec(project, ruleset.asked(), os.urandom(16).hex(), str(root))
+    spanning = [one for one in ruleset.rules if one.across is not None]
+    _refuse_unknown(spanning, base)
     if on_start is not None:
         on_start(files)
     whole = Task(
@@ -149,7 +153,8 @@ def run(
         if memory is not None:
             memory.keep(files, by_path)
     refused: dict[str, str] = {}
-    while more := failed_somewhere(
+    more = _undone_outside(spanning, by_path, paths, base, scope)
+    while more := more or failed_somewhere(
         by_path.values(), ruleset.spanning() - set(refused), with_review
     ):
         refused |= more
@@ -158,6 +163,7 @@ def run(
             # what stopped a rule is still to be told, though it is not tried again
             why = tuple(c for c in by_path[report.path].conflicts if c.party.rule in more)
             by_path[report.path] = report._replace(conflicts=(*why, *report.conflicts))
+        more = {}
     looked_at = [by_path[path] for path in sorted(by_path) if not by_path[path].left]
     done = Run(looked_at, root, left, known, seconds=clock.phases)
     done.left += [Left(r.path, r.left) for r in by_path.values() if r.left]
@@ -165,6 +171,33 @@ def run(
     if memory is not None and memory.damaged:
         done.notes.append("what was kept of earlier runs was damaged: it was thrown away")
     return done
+
+
+def _refuse_unknown(rules: Iterable[Rule], base: BaseSpec) -> None:
+    """Refuse a rule that names what the code base has not."""
+    for rule in rules:
+        if rule.across is not None and (fault := rule.across.fault_in(code_base(base).graph)):
+            raise RuleError(f"{rule.place}: the rule {rule.name!r} cannot be used here: {fault}")
+
+
+def _undone_outside(
+    rules: list[Rule],
+    reports: Mapping[str, FileReport],
+    paths: Iterable[str | Path],
+    base: BaseSpec,
+    scope: Scope,
+) -> dict[str, str]:
+    """Return by rule why it cannot be done in all of the code base."""
+    if not rules or scope.only_here:
+        return {}
+    if scope.lines:
+        told = "in no file, because it cannot be held to changed lines"
+        return {rule.name: told for rule in rules}
+    from yellow_trellis.engine.outside import users_outside  # few rules are over a whole code base
+
+    looked_at = {os.path.realpath(one.path) for one in reports.values() if not one.left}
+    looked_at |= {os.path.realpath(rule.path) for rule in rules}  # they say it, and do not use it
+    return users_outside(rules, looked_at, map(str, paths), base)
 
 
 def _asking(ask: Ask) -> Asking:

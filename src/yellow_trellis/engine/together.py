@@ -7,6 +7,7 @@ from collections.abc import Collection, Iterable
 
 from yellow_trellis.engine.notices import Change
 from yellow_trellis.engine.reports import FileReport
+from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW
 
 
 def failed_somewhere(
@@ -27,8 +28,12 @@ def failed_somewhere(
             if fate.rule not in rules or fate.state == "applied":
                 continue
             reason = fate.reason
-            if fate.state == "left" and not with_doubts:
+            if fate.reason == DOUBT:
+                if with_doubts:
+                    continue
                 reason = messages.get((fate.rule, fate.start), reason)
+            elif fate.state == "left" and reason not in (FOR_REVIEW, FOR_ASKING):
+                reason = f"it is left alone: {reason}"
             elif fate.state != "refused":
                 continue
             counts[fate.rule] += 1

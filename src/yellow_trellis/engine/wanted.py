@@ -15,7 +15,8 @@ class Scope:
     `since` is a revision: only files that differ from it. `staged`: only files with staged
     changes. `lines`: of these files only the changed lines. `owner`: only files of that owner.
     `largest` is in bytes. `generated`: files marked as generated too. `skip` are patterns of files
-    to leave, as in ignore files, from the folder of the file `skip_from` that says so.
+    to leave, as in ignore files, from the folder of the file `skip_from` that says so. `only_here`:
+    rules over a whole code base are done in these files, whatever uses the thing elsewhere.
     """
 
     since: str | None = None
@@ -26,6 +27,7 @@ class Scope:
     generated: bool = False
     skip: tuple[str, ...] = ()
     skip_from: str = ""
+    only_here: bool = False
 
     @property
     def base(self) -> str | None:

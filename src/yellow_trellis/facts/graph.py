@@ -51,7 +51,7 @@ class ModuleGraph:
         self.files = files or {}
         """By dotted name: the path of the file."""
         self.ambiguous = ambiguous
-        """Names of packages and modules of which there are several: what is in them is not known."""
+        """Packages and modules of which there are several: what is in them is not known."""
         self.beside = beside or {}
         """Modules that have a shorter name in this place: scripts in one folder see each other."""
         self._load = load

@@ -140,7 +140,7 @@ class Mentions:
         return OTHER
 
     def _is_above(self, name: str) -> bool:
-        """Return whether a class of the goal comes from the class `name`, which lacks the member."""
+        """Return whether a class of the goal comes from the class `name`, which lacks it."""
         graph = self.facts.graph
         entry = graph.entry(name)
         if entry is None or entry.kind != "class":

@@ -71,7 +71,7 @@ def _moved_import(tree: Tree, scope: Scope, one: Import, target: str, new: str, 
     starred = scope.parent is None and any(known.name == "*" for known in scope.imports)
     doubled = starred or (binding is not None and len(binding.definitions) > 1)
     if doubled and len(items) > 1 and not fault:
-        fault = f"`{one.bound}` is bound more than once here: say which counts, in a line of its own"
+        fault = f"`{one.bound}` is bound more than once here: import it in a line of its own"
     if len(items) == 1 and (doubled or not others) and module is not None:
         edits = (Edit(module.span, (New(written),)),)
         return Fix(title, edits, statement.span, clash=fault)

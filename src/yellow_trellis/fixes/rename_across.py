@@ -10,12 +10,22 @@ import re
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from yellow_trellis.facts import Binding, Facts, Import, ModuleGraph, Occurrence, Scope, facts_of
+from yellow_trellis.facts import (
+    Binding,
+    Facts,
+    Import,
+    ModuleGraph,
+    Occurrence,
+    Scope,
+    Summary,
+    facts_of,
+)
 from yellow_trellis.fixes.edit import Fix
 from yellow_trellis.fixes.mentions import IT, Doubt, Goal, Mentions
 from yellow_trellis.fixes.rename import Renaming, clash_of, rename_binding
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.tables import near
 
 _ARGUMENT = re.compile(r"(?P<function>[\w.]+)\((?P<name>\w+)\)")
 _CHAIN = re.compile(r"(?:\s*\.\s*\w+)+")
@@ -48,13 +58,16 @@ class Renamed(NamedTuple):
     """Places that may mean it, in source order: they are left to a person."""
 
 
-def fault_of_thing(graph: ModuleGraph, thing: Thing) -> str:
-    """Return why there is no such thing to rename in the code base; empty if there is."""
+def fault_of_thing(graph: ModuleGraph, thing: Thing, new: str) -> str:
+    """Return why there is no such thing to rename in the code base; empty if there is.
+
+    Where there is one with the `new` name, it has been renamed already.
+    """
     found = graph.resolve(thing.name)
     if found is not None and graph.holds(found):
         return f"`{thing.name}` is a module: rename its file, and what imports it, by hand"
-    entry = graph.entry(found) if found is not None else None
-    if entry is not None:
+    owner, _, name = thing.name.rpartition(".")
+    if _is_there(graph, owner, name) or (not thing.argument and _is_there(graph, owner, new)):
         return ""
     parts = thing.name.split(".")
     held = next(
@@ -62,8 +75,28 @@ def fault_of_thing(graph: ModuleGraph, thing: Thing) -> str:
     )
     if not held:
         return f"`{thing.name}` is not of this code base"
-    home = ".".join(parts[:held])
-    return f"`{home}` has no `{'.'.join(parts[held:])}`"
+    home, name = ".".join(parts[:held]), ".".join(parts[held:])
+    summary = graph.summary(home)
+    like = near(name, _names_in(summary)) if summary is not None else ""
+    return f"`{home}` has no `{name}`" + (f": did you mean `{like}`?" if like else "")
+
+
+def _is_there(graph: ModuleGraph, owner: str, name: str) -> bool:
+    """Return whether a module or class has a name, be it by another module or class."""
+    found = graph.resolve(f"{owner}.{name}")
+    if found is not None and graph.entry(found) is not None:
+        return True
+    home = graph.resolve(owner)
+    classes = [home, *graph.bases(home)] if home is not None else []
+    entries = (graph.entry(one) for one in classes if one is not None)
+    return any(one is not None and name in one.members for one in entries)
+
+
+def _names_in(summary: Summary) -> Iterator[str]:
+    """Yield the names of a module, and those of its classes behind a dot."""
+    for name, entry in summary.names.items():
+        yield name
+        yield from (f"{name}.{member}" for member in entry.members)
 
 
 def rename_in(tree: Tree, thing: Thing, new: str, title: str) -> Renamed:

@@ -161,7 +161,8 @@ class _Speller:
         first = next((n for n, item in enumerate(items) if item.end > min(starts, default=0)), 0)
         if first < own:
             return True
-        return self.scope is not self.names.module and not any(map(_may_run, items[own + 1 : first]))
+        between = items[own + 1 : first]
+        return self.scope is not self.names.module and not any(map(_may_run, between))
 
     def _comes_first(self, statement: Node) -> bool:
         """Tell whether a statement is done before the place is run, on all ways to it.

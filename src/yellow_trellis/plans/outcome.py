@@ -17,6 +17,9 @@ FOR_REVIEW = "its fix asks for review"
 FOR_ASKING = "its rule is to be applied only when asked"
 """The reason of a finding whose rule fixes nothing unasked."""
 
+DOUBT = "it is left to a person"
+"""The reason of a finding that tells of a place which may have to change too."""
+
 SKIPPED = "it was skipped"
 """The reason of a finding that is left because that was chosen."""
 

@@ -10,7 +10,7 @@ from operator import itemgetter
 from yellow_trellis.fixes import Fix, Kept, Wanted
 from yellow_trellis.plans.alone import Sketch, apart, sketched
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
-from yellow_trellis.plans.outcome import FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
+from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.primitive import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
@@ -223,7 +223,7 @@ def _changes_nothing(fix: Fix, sketch: Sketch, source: Source) -> bool:
 def _why_left(finding: Finding) -> str:
     """Return why none of the fixes of a finding is applied where nobody is asked."""
     if not finding.fixes:
-        return "it has no fix"
+        return DOUBT if finding.lasts else "it has no fix"
     return FOR_ASKING if finding.unasked == "nothing" else FOR_REVIEW
 
 

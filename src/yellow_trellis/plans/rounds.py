@@ -10,7 +10,7 @@ from operator import itemgetter
 from yellow_trellis.plans.again import Carried, Partial, Parts, changed
 from yellow_trellis.plans.conflict import Conflict, Party
 from yellow_trellis.plans.containment import contained
-from yellow_trellis.plans.outcome import Outcome, State
+from yellow_trellis.plans.outcome import DOUBT, Outcome, State
 from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
 from yellow_trellis.plans.proof import Proven, prove
 from yellow_trellis.records import field, record, replace
@@ -225,7 +225,8 @@ def _one_round(
     for finding in findings:
         if finding.rule in barred:
             state: State = "refused" if finding.fixes else "left"
-            plan.outcomes.append(Outcome(finding, state, tree.source, barred[finding.rule]))
+            reason = DOUBT if finding.lasts else barred[finding.rule]
+            plan.outcomes.append(Outcome(finding, state, tree.source, reason))
     rules = {o.finding.rule for o in plan.outcomes if o.state in _WRITTEN}
     if proven.tree.source.data == tree.source.data:
         rules = set()

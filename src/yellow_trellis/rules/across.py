@@ -70,7 +70,9 @@ class Across(NamedTuple):
 
     def fault_in(self, graph: ModuleGraph) -> str:
         """Return why a code base has nothing to do this to; empty if it has."""
-        return fault_of_thing(graph, self.thing) if self.kind == "rename" else ""
+        if self.kind == "move":
+            return ""
+        return fault_of_thing(graph, self.thing, self.new)
 
     def look(self, tree: Tree, title: str) -> tuple[list[Fix], tuple[Doubt, ...]]:
         """Return the fixes in one file, and the places that may mean the thing."""
