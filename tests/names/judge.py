@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from tests.names.packages import CLASSES, FUNCTIONS, Maker, Module, Program, Thing
 from tests.names.running import TWIN, Trace, failed, trace_of
-from yellow_trellis import Rule, Ruleset, load_rules, run
+from yellow_trellis import Rule, RuleError, Ruleset, load_rules, run
 
 
 class Case(NamedTuple):
@@ -36,7 +36,10 @@ def judged(kind: str, seed: int) -> Case:
     if "fallback" in before or any(failed(before[name]) for name in start):
         return Case("nothing", "")  # it lives by the order of its imports
     with _Folder(program.files) as folder:
-        after, refusals = folder.reworked(rules, kind != "rename")
+        try:
+            after, refusals = folder.reworked(rules, kind != "rename")
+        except RuleError as wrong:
+            after, refusals = program.files, [str(wrong)]
     changed = after != program.files
     state = "same" if changed else "refused" if refusals else "nothing"
     if state == "same" and refusals and kind in ("rename", "move"):

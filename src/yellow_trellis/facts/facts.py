@@ -103,7 +103,9 @@ class Facts:
         its receiver. None where that is not certain.
         """
         path = self.paths.of(node)
-        return None if path is None else self.graph.resolve(path)
+        if path is None or self._is_hidden(node):
+            return None
+        return self.graph.resolve(path)
 
     def type_of(self, node: Node) -> str | None:
         """Return the dotted name of the class that the value of `node` is an instance of."""
@@ -115,7 +117,36 @@ class Facts:
         node = node.bare
         if node.kind == "identifier" and not self._refers(node):
             return False
-        return self.graph.same(self.paths.of(node), name)
+        return not self._is_hidden(node) and self.graph.same(self.paths.of(node), name)
+
+    def _is_hidden(self, node: Node) -> bool:
+        """Tell whether the file gives instances of a class something else in a method's place."""
+        node = node.bare
+        name = node.items[-1].text if node.kind == "attribute" else ""
+        if name not in self._stored:
+            return False
+        path = self.paths.of(node)
+        found = self.graph.resolve(path) if path is not None else None
+        entry = self.graph.entry(found) if found is not None else None
+        if entry is None or entry.kind != "function" or entry.property:
+            return False
+        kind = self.type_of(node.items[0])
+        return kind is not None and any(
+            self.type_of(one.items[0]) == kind for one in self._stored[name]
+        )
+
+    @cached_property
+    def _stored(self) -> dict[str, list[Node]]:
+        """By name: the attributes that the file assigns."""
+        found: dict[str, list[Node]] = {}
+        for scope in self.names.scopes:
+            for span in scope.stores:
+                node = self.tree.leaf_at(*span)
+                while node is not None and node.kind != "attribute":
+                    node = node.parent
+                if node is not None:
+                    found.setdefault(node.items[-1].text, []).append(node)
+        return found
 
     def _refers(self, node: Node) -> bool:
         """Tell whether the name `node` is read: neither bound here, nor a keyword or attribute."""
@@ -179,7 +210,11 @@ class Facts:
         What is found may be given another name, ``again = stamp``: that is looked into then.
         """
         words = self.place.vocabulary.of(name)
-        found = [node for node in self.members(words) if self.graph.same(self.paths.of(node), name)]
+        found = [
+            node
+            for node in self.members(words)
+            if self.graph.same(self.paths.of(node), name) and not self._is_hidden(node)
+        ]
         for scope in self.names.scopes:
             for word in scope.users:
                 if self._may_mean(scope, word, words):
@@ -208,6 +243,9 @@ class Facts:
         """Yield the attributes whose last name is one of `words`; all of them for None."""
         if words is None:
             yield from self.tree.of_kinds(_MEMBERS)
+            for name in self.tree.of_kinds(frozenset({"dotted_name"})):
+                if len(name.items) > 1 and name.parent is not None and _is_in_pattern(name.parent):
+                    yield name
             return
         for word in words:
             for start in self.tree.hits(word.encode("utf-8"), whole_word=True):
@@ -218,9 +256,11 @@ class Facts:
         """Return the attribute whose last name starts at byte `start`."""
         leaf = self.tree.leaf_at(start)
         above = leaf.parent if leaf is not None and leaf.start == start else None
-        if above is None or above.kind not in _MEMBERS:
+        if above is None or above.children[0] is leaf:
             return None
-        return None if above.children[0] is leaf else above
+        if above.kind == "dotted_name" and above.children[-1] is leaf:
+            return above if above.parent is not None and _is_in_pattern(above.parent) else None
+        return above if above.kind in _MEMBERS else None
 
     def _may_mean(self, scope: Scope, word: str, words: frozenset[str] | None) -> bool:
         """Tell cheaply whether `word` of `scope` can be one of `words`, or imported from it."""
@@ -230,6 +270,10 @@ class Facts:
             one.alias == word and (one.name or one.module.rpartition(".")[2]) in words
             for one in scope.imports
         )
+
+
+def _is_in_pattern(node: Node) -> bool:
+    return node.kind in ("case_pattern", "class_pattern", "keyword_pattern")
 
 
 def _goes_through(said: str, module: str) -> bool:

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping
 from functools import cached_property
 from typing import Literal, NamedTuple
 
-from yellow_trellis.facts.summary import RECEIVER, Entry, Summary
+from yellow_trellis.facts.summary import AWAITED, OF, RECEIVER, Entry, Summary
 from yellow_trellis.records import replace
 
 Load = Callable[[str], "Summary | None"]
@@ -24,7 +24,7 @@ class Thing(NamedTuple):
     `name` is the dotted name under which it is defined; `entry` what is known of it there.
     """
 
-    kind: Literal["module", "class", "instance", "function", "value", "unknown"]
+    kind: Literal["module", "class", "instance", "function", "value", "awaitable", "unknown"]
     name: str
     entry: Entry | None = None
     behind: bool = False
@@ -194,7 +194,10 @@ class ModuleGraph:
         module, _, name = guard.partition(":*.")
         summary = self.summary(module)
         return summary is not None and not any(
-            not self.holds(star) or self._brings(star, name, depth) for star in summary.stars
+            not self.holds(star)
+            or ((offered := self.summary(star)) is not None and offered.is_open)
+            or self._brings(star, name, depth)
+            for star in summary.stars
         )
 
     def _is_ambiguous(self, path: str) -> bool:
@@ -234,6 +237,11 @@ class ModuleGraph:
         return self._value(found, depth + 1) if found and found.kind == "value" else found
 
     def _member(self, thing: Thing, name: str, depth: int) -> Thing | None:
+        if name == AWAITED:
+            path = thing.entry.path if thing.kind == "awaitable" and thing.entry else None
+            return self._thing(path, depth + 1) if path is not None else None
+        if name == OF:
+            return thing if thing.kind == "class" else None
         if thing.kind == "function" and thing.entry is not None and thing.entry.property:
             known = self._value(thing, depth)
             return self._member(known, name, depth + 1) if known is not None else None
@@ -244,7 +252,7 @@ class ModuleGraph:
             return self._of_module(thing.name, name, depth)
         if thing.kind in ("class", "instance"):
             return self._of_class(thing, name, depth)
-        if thing.kind == "function":
+        if thing.kind in ("function", "awaitable"):
             return None
         return Thing("unknown", f"{thing.name}.{name}")
 
@@ -269,6 +277,9 @@ class ModuleGraph:
         """Return what a star import brings under `name`, the last one first."""
         summary = self.summary(module)
         for star in reversed(summary.stars) if summary is not None else ():
+            offered = self.summary(star)
+            if offered is not None and offered.is_open:
+                return None  # it may bring anything
             if self._brings(star, name, depth):
                 return self._of_module(star, name, depth + 1)
         known = summary is not None and all(self.holds(star) for star in summary.stars)
@@ -314,6 +325,8 @@ class ModuleGraph:
             return member
         if entry.path == RECEIVER:
             return member._replace(entry=replace(entry, path=f"{thing.name}()"))
+        if entry.awaited == RECEIVER:
+            return member._replace(entry=replace(entry, awaited=f"{thing.name}()"))
         if member.kind == "value" and entry.shared and self._may_describe(member, depth):
             return member._replace(entry=replace(entry, path=None))
         return member
@@ -368,6 +381,9 @@ class ModuleGraph:
         if thing.kind == "function" and thing.entry is not None and thing.entry.property:
             known = self._value(thing, depth)
             return self._called(known, depth + 1) if known is not None else None
+        if thing.kind == "function" and thing.entry is not None and thing.entry.awaited is not None:
+            made = Entry("value", thing.entry.awaited)
+            return Thing("awaitable", f"{thing.name}()", made)
         if thing.kind == "function" and thing.entry is not None and thing.entry.path is not None:
             found = self._thing(thing.entry.path, depth + 1)
             return self._value(found, depth) if found and found.kind == "value" else found

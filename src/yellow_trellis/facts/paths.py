@@ -6,18 +6,18 @@ What is not certain from the code has none.
 
 from __future__ import annotations
 
+import ast
 import builtins
-import re
 from collections.abc import Iterator
 
 from yellow_trellis.facts.names import Names
 from yellow_trellis.facts.narrowing import narrowed
 from yellow_trellis.facts.flow import last_binding
 from yellow_trellis.facts.scope import Binding, Occurrence, Scope, occurrences
+from yellow_trellis.facts.summary import AWAITED, OF
 from yellow_trellis.syntax import Node
 
 _BUILTINS = frozenset(dir(builtins))
-_DOTTED = re.compile(r"[^\W\d]\w*(\s*\.\s*[^\W\d]\w*)*")
 _DEEPEST = 50
 _COPIES = frozenset({"copy.copy", "copy.deepcopy", "copy.replace", "dataclasses.replace"})
 """Functions that give another of what they are given."""
@@ -86,6 +86,15 @@ class Paths:
         if kind == "named_expression":
             value = node.child("value")
             return self.of(value) if value is not None else None
+        if kind == "await":
+            inner = self.of(node.items[-1])
+            return None if inner in (None, _NOTHING) else f"{inner}.{AWAITED}"
+        if kind in ("subscript", "generic_type"):
+            return self._of_brackets(node)
+        if kind == "dotted_name":  # in a pattern of `case`
+            path = self.of(node.items[0])
+            names = (item.text for item in node.items[1:] if item.kind == "identifier")
+            return None if path in (None, _NOTHING) else ".".join([path or "", *names])
         if kind == "none":
             return _NOTHING
         return None
@@ -109,10 +118,26 @@ class Paths:
         kind = self.of(found) if isinstance(found, Node) else None
         return None if kind in (None, _NOTHING) else f"{kind}()"
 
+    def _of_brackets(self, node: Node) -> str | None:
+        """Return the path of ``Box[int]``, or of an item of what is declared as ``list[Tram]``."""
+        holder = node.items[0].bare
+        if any(child.kind == "slice" for child in node.children):
+            return None
+        if holder.kind == "identifier" and (path := self._item(holder)) is not None:
+            return path
+        path = self.of(holder)
+        if path in (None, _NOTHING) or (path or "").endswith("()"):
+            return None
+        return f"{path}.{OF}"
+
     def _of_built_in(self, node: Node, name: str) -> str | None:
         """Return the path of ``super()``, and of ``type(x)``: the class of what ``x`` is."""
         arguments = [item for item in node.items[-1].items if item.named]
         if name == "builtins.super":
+            if len(arguments) == 2:
+                above = self.of(arguments[0])
+                known = above is not None and above != _NOTHING and not above.endswith("()")
+                return f"{above}().<super>" if known else None
             return self._super(node) if not arguments else None
         path = self.of(arguments[0]) if len(arguments) == 1 else None
         return path[:-2] if path is not None and path.endswith("()") else None
@@ -190,7 +215,7 @@ class Paths:
             while value is not None and value.kind == "assignment":
                 value = value.child("right")
             return self.of(value) if value is not None else None
-        if how == "for" and statement.kind == "for_statement":
+        if how in ("for", "comprehension") and statement.kind in _LOOPS:
             iterated = statement.child("right")
             return self._item(iterated) if iterated is not None else None
         if how in ("with", "except") and statement.kind == "as_pattern_target":
@@ -198,11 +223,28 @@ class Paths:
             path = self.of(pattern.items[0]) if pattern is not None else None
             if path is None or path == _NOTHING or _is_of_group(one.node):
                 return None
-            return f"{path}()" if how == "except" else f"{path}.__enter__()"
+            if how == "except":
+                return f"{path}()"
+            if _is_async(one.node):
+                return f"{path}.__aenter__().{AWAITED}"
+            return f"{path}.__enter__()"
+        if how == "capture" and statement.kind == "as_pattern":
+            return self._of_case(statement.items[0])
         return None
 
+    def _of_case(self, node: Node) -> str | None:
+        """Return what a value is that a class pattern fits."""
+        while node.kind == "case_pattern":
+            node = node.items[0]
+        path = self.of(node.items[0]) if node.kind == "class_pattern" else None
+        return None if path in (None, _NOTHING) else f"{path}()"
+
     def _item(self, node: Node) -> str | None:
-        """Return what the items of an iterable are: those of a list, or of what is declared."""
+        """Return what the items of an iterable are: those of a list, or of what is declared.
+
+        Of a mapping that is what it holds by its keys, where it is asked for one.
+        """
+        is_asked = node.parent is not None and node.parent.kind == "subscript"
         node = node.bare
         if node.kind in ("list", "tuple", "set"):
             return agreed({self.of(item) for item in node.items if item.named})
@@ -212,12 +254,13 @@ class Paths:
         above = binding.definitions[0].node.parent
         kind = above.child("type") if above is not None and above.kind in _TYPED else None
         core = kind.core if kind is not None else None
+        if core is not None and core.kind == "string":
+            return self._quoted_item(core, is_asked)
         if core is None or core.kind not in ("generic_type", "subscript"):
             return None
-        if core.items[0].text.rpartition(".")[2] not in _ITERABLES:
-            return None
         inner = [item for part in core.items[1:] for item in _arguments(part)]
-        return self.annotation(inner[0]) if inner else None
+        at = _item_at(core.items[0].text, is_asked)
+        return self.annotation(inner[at]) if at is not None and len(inner) > at else None
 
     def _argument(self, one: Occurrence) -> str | None:
         """Return what a first parameter of a method is: an instance, or the class."""
@@ -305,19 +348,71 @@ class Paths:
         return self.of_scope(scope) + "()" if scope is not None else None
 
     def _quoted(self, node: Node) -> str | None:
-        """Read an annotation in quotes, if it is a dotted name, or one or None."""
-        parts = [part.strip() for part in node.text.strip("'\"").split("|")]
-        return agreed({self._quoted_name(part, node) for part in parts})
+        """Read an annotation in quotes."""
+        tree = _expression(node.text)
+        return self._of_expression(tree, node) if tree is not None else None
 
-    def _quoted_name(self, text: str, node: Node) -> str | None:
-        if text == "None":
-            return _NOTHING
-        if _DOTTED.fullmatch(text) is None:
+    def _quoted_item(self, node: Node, is_asked: bool) -> str | None:
+        tree = _expression(node.text)
+        if not isinstance(tree, ast.Subscript):
             return None
-        first, *rest = (part.strip() for part in text.split("."))
+        at = _item_at(ast.unparse(tree.value), is_asked)
+        inner = tree.slice.elts if isinstance(tree.slice, ast.Tuple) else [tree.slice]
+        return self._of_expression(inner[at], node) if at is not None and len(inner) > at else None
+
+    def _of_expression(self, tree: ast.expr, node: Node) -> str | None:
+        """Return the path of what an expression in the quotes of `node` says a value is."""
+        if isinstance(tree, ast.Constant) and tree.value is None:
+            return _NOTHING
+        if isinstance(tree, ast.BinOp) and isinstance(tree.op, ast.BitOr):
+            return agreed({self._of_expression(side, node) for side in (tree.left, tree.right)})
+        if isinstance(tree, ast.Subscript):
+            head = self._dotted(tree.value, node)
+            module, _, name = (head or "").replace(":", ".").rpartition(".")
+            inner = tree.slice.elts if isinstance(tree.slice, ast.Tuple) else [tree.slice]
+            if module in ("typing", "typing_extensions"):
+                if name in ("Optional", "Final", "ClassVar", "Annotated", "Required"):
+                    return self._of_expression(inner[0], node)
+                if name == "Union":
+                    return agreed({self._of_expression(one, node) for one in inner})
+                if name in ("Literal", "Callable", "Type"):
+                    return None
+            return None if head in (None, "builtins.type") else f"{head}()"
+        path = self._dotted(tree, node)
+        return None if path is None else f"{path}()"
+
+    def _dotted(self, tree: ast.expr, node: Node) -> str | None:
+        """Return the path of a dotted name in the quotes of `node`."""
+        names: list[str] = []
+        while isinstance(tree, ast.Attribute):
+            names.insert(0, tree.attr)
+            tree = tree.value
+        if not isinstance(tree, ast.Name):
+            return None
         scope = self.names.scope_at(node)
-        path = self.of_name(scope.owner(first), first)
-        return None if path is None else ".".join([path, *rest]) + "()"
+        path = self.of_name(scope.owner(tree.id), tree.id)
+        return None if path in (None, _NOTHING) else ".".join([path or "", *names])
+
+
+def _expression(text: str) -> ast.expr | None:
+    """Return the expression in a text with quotes; None if there is none."""
+    try:
+        value = ast.literal_eval(text)
+        return ast.parse(value, mode="eval").body if isinstance(value, str) else None
+    except (SyntaxError, ValueError):
+        return None
+
+
+_LOOPS = ("for_statement", "for_in_clause")
+_MAPPINGS = frozenset({"Dict", "Mapping", "MutableMapping", "OrderedDict", "defaultdict", "dict"})
+
+
+def _item_at(head: str, is_asked: bool) -> int | None:
+    """Return which type in brackets is that of the items of a container; None if none is."""
+    name = head.rpartition(".")[2]
+    if name in _MAPPINGS:
+        return 1 if is_asked else 0
+    return 0 if name in _ITERABLES else None
 
 
 _ITERABLES = frozenset(
@@ -335,6 +430,12 @@ def agreed(found: set[str | None]) -> str | None:
     if len(sure) == 1:
         return next(iter(sure))
     return _NOTHING if found == {_NOTHING} else None
+
+
+def _is_async(node: Node) -> bool:
+    """Return whether a name is bound by ``async with``."""
+    statement = next((a for a in node.ancestors() if a.kind == "with_statement"), None)
+    return statement is not None and any(child.kind == "async" for child in statement.children)
 
 
 def _is_of_group(node: Node) -> bool:

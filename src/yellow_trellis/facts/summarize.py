@@ -48,6 +48,7 @@ class _Summarizer:
             names,
             tuple(stars),
             self._exported(module),
+            module.binds("__all__") and self.names.exported is None,
             tuple(sorted(imports)),
             tuple(sorted(loads)),
             tuple(sorted(self._runs())),
@@ -90,7 +91,11 @@ class _Summarizer:
         hows = {one.how for one in self.names.bound(scope, name).definitions}
         if hows == {"class"} or hows == {"function"}:
             made = [s for s in _children(scope) if s.name == name and s.kind in hows]
+            if hows == {"function"} and len(made) > 1:
+                made = [one for one in made if not self._is_accessor(one)] or made
             entries = [self._definition(one) for one in made]
+            if hows == {"class"} and len(entries) > 1:
+                return _merged(entries)
             if len(entries) == 1 or (entries and hows == {"function"} and _alike(entries)):
                 return entries[-1]
             return Entry("value")
@@ -98,6 +103,11 @@ class _Summarizer:
         if path is None or path.startswith("<"):
             return Entry("value")
         return Entry("value" if path.endswith("()") or "argument" in hows else "alias", path)
+
+    def _is_accessor(self, scope: Scope) -> bool:
+        """Return whether a function adds to a property: ``@line.setter``."""
+        marks = decorators(self.names.node_of(scope))
+        return any(mark.rpartition(".")[2] in ("setter", "deleter", "getter") for mark in marks)
 
     def _definition(self, scope: Scope) -> Entry:
         node = self.names.node_of(scope)
@@ -111,11 +121,17 @@ class _Summarizer:
             path = RECEIVER
         if path is None and returns is None and scope.name in ("__enter__", "__aenter__"):
             path = self._self_returned(scope, node)
+        awaited = None
         if any(child.kind == "async" for child in node.children):
-            path = None
+            path, awaited = None, path
         is_property = any(mark.rpartition(".")[2] in _PROPERTIES for mark in marks)
         known = is_property or all(mark.rpartition(".")[2] in _PLAIN for mark in marks)
-        return Entry("function", path if known else None, property=is_property)
+        return Entry(
+            "function",
+            path if known else None,
+            property=is_property,
+            awaited=awaited if known else None,
+        )
 
     def _self_returned(self, scope: Scope, node: Node) -> str | None:
         """Return the class of ``self`` where a method returns nothing else."""
@@ -142,6 +158,12 @@ class _Summarizer:
                 base = item.items[0] if item.kind in ("subscript", "generic_type") else item
                 bases.append(self.paths.of(base))
         members = {name: self.entry(scope, name) for name in scope.users if scope.binds(name)}
+        if any(re.split(r"[.:]", one or "")[-1] in _ENUMS for one in bases):
+            made_of = self.paths.of_scope(scope) + "()"
+            members = {
+                name: Entry("value", made_of) if one.kind == "value" and name[0] != "_" else one
+                for name, one in members.items()
+            }
         shared = {name: replace(one, shared=one.kind == "value") for name, one in members.items()}
         members = shared
         for name, path in self._given(scope).items():
@@ -215,9 +237,10 @@ class _Summarizer:
         return None if exported is None else tuple(name for name, _ in exported)
 
 
+_ENUMS = ("Enum", "Flag", "IntEnum", "IntFlag", "StrEnum")
 _BY_FIELDS = ("NamedTuple", "TypedDict", "dataclass", "define", "frozen", "mutable", "BaseModel")
 _PROPERTIES = ("property", "cached_property")
-_PLAIN = ("classmethod", "staticmethod", "abstractmethod", "override", "final", "cache")
+_PLAIN = ("classmethod", "staticmethod", "abstractmethod", "override", "final", "cache", "lru_cache")
 
 
 def _declares(scope: Scope, name: str) -> bool:
@@ -255,5 +278,20 @@ def _children(scope: Scope) -> list[Scope]:
     return found
 
 
+def _merged(entries: list[Entry]) -> Entry:
+    """Return what is known of a class whichever of its definitions holds."""
+    first, *others = entries
+    members = {
+        name: one if all(one == other.members[name] for other in others) else Entry("alias")
+        for name, one in first.members.items()
+        if all(name in other.members for other in others)
+    }
+    lost = {name for other in entries for name in other.members} - members.keys()
+    members.update(dict.fromkeys(lost, Entry("alias")))
+    bases = first.bases if all(other.bases == first.bases for other in others) else (None,)
+    made_by_new = any(one.made_by_new for one in entries)
+    return Entry("class", None, bases, members, made_by_new=made_by_new)
+
+
 def _alike(entries: list[Entry]) -> bool:
-    return len({(entry.path, entry.property) for entry in entries}) == 1
+    return len({(entry.path, entry.property, entry.awaited) for entry in entries}) == 1

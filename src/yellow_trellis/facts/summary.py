@@ -10,6 +10,9 @@ from yellow_trellis.records import field, record
 RECEIVER = "<self>"
 """The path of what a method returns that returns what it is asked of."""
 
+AWAITED, OF = "<await>", "<of>"
+"""Steps of a path: what awaiting gives, and a class with types in brackets, ``Box[int]``."""
+
 EntryKind = Literal["alias", "class", "function", "value"]
 
 
@@ -34,6 +37,8 @@ class Entry:
     """Whether it is a value that a class has, rather than its instances."""
     made_by_new: bool = False
     """Whether calling the class may make something else than an instance of it."""
+    awaited: str | None = None
+    """Of a function that has to be awaited: the path of what that gives."""
     by_fields: bool = False
     """Whether calling the class takes the values of its attributes by their names."""
 
@@ -49,6 +54,8 @@ class Summary:
     """Modules of which all names are imported, in order."""
     exported: tuple[str, ...] | None = None
     """The names in ``__all__``; None where there is none, or it is not plain."""
+    is_open: bool = False
+    """Whether ``__all__`` is worked out as the module runs: what a star brings is not known."""
     imports: tuple[str, ...] = ()
     """Modules that are imported, sorted; of ``from a import b`` both ``a`` and ``a.b``."""
     loads: tuple[str, ...] = ()
@@ -79,6 +86,7 @@ def to_data(summary: Summary) -> dict[str, Any]:
         "names": {name: _entry_data(entry) for name, entry in summary.names.items()},
         "stars": list(summary.stars),
         "exported": None if summary.exported is None else list(summary.exported),
+        "is_open": summary.is_open,
         "imports": list(summary.imports),
         "loads": list(summary.loads),
         "runs": list(summary.runs),
@@ -89,7 +97,7 @@ def to_data(summary: Summary) -> dict[str, Any]:
 
 def _entry_data(entry: Entry) -> list[Any]:
     members = {name: _entry_data(member) for name, member in entry.members.items()}
-    more = (entry.property, entry.shared, entry.made_by_new, entry.by_fields)
+    more = (entry.property, entry.shared, entry.made_by_new, entry.awaited, entry.by_fields)
     return [entry.kind, entry.path, list(entry.bases), members, *more]
 
 
@@ -104,6 +112,7 @@ def from_data(data: Mapping[str, Any]) -> Summary:
         {name: _entry(entry) for name, entry in data["names"].items()},
         tuple(data["stars"]),
         None if exported is None else tuple(exported),
+        data["is_open"],
         tuple(data["imports"]),
         tuple(data["loads"]),
         tuple(data["runs"]),
@@ -115,4 +124,4 @@ def from_data(data: Mapping[str, Any]) -> Summary:
 def _entry(data: list[Any]) -> Entry:
     kind, path, bases, members, *more = data
     inner = {name: _entry(member) for name, member in members.items()}
-    return Entry(kind, path, tuple(bases), inner, *map(bool, more))
+    return Entry(kind, path, tuple(bases), inner, *more)
