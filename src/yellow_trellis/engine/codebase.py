@@ -216,6 +216,7 @@ class CodeBase:
             gives=noted(stands.gives),
             family=noted(stands.family),
             importers=noted(stands.importers),
+            handed_on=noted(stands.handed_on),
             relied_on=noted(stands.relied_on),
         )
 
@@ -237,8 +238,14 @@ class CodeBase:
             self.gives,
             self.family,
             self.importers,
+            self.handed_on,
             self.relied_on,
         )
+
+    def handed_on(self, module: str) -> bool:
+        """Tell whether a file uses `module` as a value."""
+        summaries = map(self.graph.summary, self.importers(module))
+        return any(one is not None and module in one.hands for one in summaries)
 
     def relied_on(self, module: str) -> bool:
         """Tell whether a file uses `module` as an attribute and leaves it to others to import."""

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import builtins
+import re
 from collections.abc import Callable, Iterable, Iterator
+from functools import partial
 
 from yellow_trellis.facts import ModuleGraph
 
@@ -38,7 +40,30 @@ def family_of(name: str, modules: Modules, graph: ModuleGraph) -> tuple[frozense
             related.add(other)
             todo.append(other)
     having = {one for one in related if (e := graph.entry(one)) and member in e.members}
+    outside = outside or _by_shape(member, having, modules, graph)
     return frozenset(f"{one}.{member}" for one in having | {owner}), outside
+
+
+def _by_shape(member: str, having: set[str], modules: Modules, graph: ModuleGraph) -> str:
+    """Return why the member may be that of a protocol, which classes need not name."""
+    is_protocol = any(map(partial(_is_protocol, graph), having))
+    for module in modules(member.encode("utf-8")):
+        summary = graph.summary(module)
+        for name, entry in summary.names.items() if summary is not None else ():
+            whole = f"{module}.{name}"
+            if entry.kind != "class" or member not in entry.members or whole in having:
+                continue
+            if is_protocol:
+                return f"a protocol has it, and `{whole}` may be meant by that"
+            if _is_protocol(graph, whole):
+                return f"the protocol `{whole}` has it too"
+    return ""
+
+
+def _is_protocol(graph: ModuleGraph, name: str) -> bool:
+    entry = graph.entry(name)
+    bases = entry.bases if entry is not None else ()
+    return any(base is not None and re.split(r"[.:]", base)[-1] == "Protocol" for base in bases)
 
 
 def _heirs(name: str, modules: Modules, graph: ModuleGraph) -> Iterator[str]:

@@ -22,6 +22,7 @@ from yellow_trellis.syntax import Tree
 
 _SCRIPT = re.compile(rb"#![^\n]*\bpython")
 _MOST_TOLD = 3
+_TEXTS = frozenset({".cfg", ".ini", ".json", ".md", ".rst", ".toml", ".txt", ".yaml", ".yml"})
 
 
 def users_outside(
@@ -53,6 +54,27 @@ def users_outside(
     return {name: _told(all_) for name, all_ in found.items()}
 
 
+def texts_saying(rules: Iterable[Rule], base: BaseSpec) -> list[str]:
+    """Return what is to be told of documents and settings that say the thing by its whole name."""
+    said = {rule.across.old.partition("(")[0]: rule.name for rule in rules if rule.across}
+    words = {name: re.compile(rb"\b" + re.escape(name.encode()) + rb"\b") for name in said}
+    found: list[str] = []
+    for path in _files(base.root) if said else ():
+        if os.path.splitext(path)[1].lower() not in _TEXTS or os.path.islink(path):
+            continue
+        try:
+            with open(path, "rb") as file:
+                raw = file.read(LARGEST)
+        except OSError:
+            continue
+        for name, word in words.items():
+            if (first := word.search(raw)) is not None:
+                line = raw.count(b"\n", 0, first.start()) + 1
+                place = f"{os.path.relpath(path, base.root)}:{line}"
+                found.append(f"{place} says `{name}`, which {said[name]} changes: look at it")
+    return found
+
+
 def _told(places: list[str]) -> str:
     more = len(places) - _MOST_TOLD
     others = f"; and {more} more files" if more > 0 else ""
@@ -61,6 +83,15 @@ def _told(places: list[str]) -> str:
 
 def _others(root: str, looked_at: Collection[str]) -> Iterator[str]:
     """Yield the files below `root` that may hold code and are not among those of the run."""
+    for path in _files(root):
+        name = os.path.basename(path)
+        is_code = language_of(name) == "python" or "." not in name
+        if is_code and path not in looked_at and not os.path.islink(path):
+            yield path
+
+
+def _files(root: str) -> Iterator[str]:
+    """Yield the files below `root`, in order, those in folders of other code aside."""
     for folder, folders, names in os.walk(root):
         folders[:] = sorted(
             name
@@ -69,11 +100,7 @@ def _others(root: str, looked_at: Collection[str]) -> Iterator[str]:
             and not os.path.exists(os.path.join(folder, name, "pyvenv.cfg"))
             and not os.path.exists(os.path.join(folder, name, ".git"))
         )
-        for name in sorted(names):
-            path = os.path.join(folder, name)
-            is_code = language_of(name) == "python" or "." not in name
-            if is_code and path not in looked_at and not os.path.islink(path):
-                yield path
+        yield from (os.path.join(folder, name) for name in sorted(names))
 
 
 def _use(rule: Rule, path: str, raw: bytes, base: BaseSpec) -> str | None:

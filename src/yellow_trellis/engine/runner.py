@@ -168,6 +168,10 @@ def run(
     done = Run(looked_at, root, left, known, seconds=clock.phases)
     done.left += [Left(r.path, r.left) for r in by_path.values() if r.left]
     done.left.sort(key=lambda one: one.path)
+    if spanning and mode == "rework":
+        from yellow_trellis.engine.outside import texts_saying
+
+        done.notes += texts_saying([rule for rule in spanning if rule.name not in refused], base)
     if memory is not None and memory.damaged:
         done.notes.append("what was kept of earlier runs was damaged: it was thrown away")
     return done

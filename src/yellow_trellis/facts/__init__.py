@@ -8,6 +8,7 @@ if TYPE_CHECKING:
     from yellow_trellis.facts.graph import ModuleGraph
     from yellow_trellis.facts.imports import Import, relative_module, types_only
     from yellow_trellis.facts.loading import circle_of, lacks, order_of, rests_while_loading
+    from yellow_trellis.facts.paths import decorators
     from yellow_trellis.facts.scope import Binding, Occurrence, Scope
     from yellow_trellis.facts.summary import Entry, Summary
     from yellow_trellis.facts.unseen import unseen_use
@@ -32,6 +33,7 @@ _HOMES = {
         "order_of",
         "rests_while_loading",
     ),
+    "paths": ("decorators",),
     "scope": (
         "Binding",
         "Occurrence",
@@ -64,6 +66,7 @@ __all__ = [
     "Surroundings",
     "Vocabulary",
     "circle_of",
+    "decorators",
     "facts_of",
     "lacks",
     "order_of",

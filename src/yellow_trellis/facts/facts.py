@@ -36,6 +36,8 @@ class Surroundings(NamedTuple):
     there may be more of them outside of the code base."""
     importers: Callable[[str], frozenset[str]] = lambda module: frozenset()
     """Gives the modules of the code base that import a module, or anything of it."""
+    handed_on: Callable[[str], bool] = lambda module: False
+    """Tells whether a module is used as a value: given to a function, or bound to another name."""
     relied_on: Callable[[str], bool] = lambda module: False
     """Tells whether code elsewhere uses a module that it leaves to others to import."""
 

@@ -83,6 +83,8 @@ class Names:
         if site is None or not node.text.isidentifier():
             return None
         scope, name = site
+        if scope.kind == "class" and scope.parent is not None and _is_read_first(scope, name, node):
+            return self.visible(name, scope.parent)
         return self.visible(name, scope)
 
     def scope_at(self, node: Node) -> Scope:
@@ -167,6 +169,14 @@ class Names:
                 return None
             found += names
         return tuple(found) if sites else None
+
+
+def _is_read_first(scope: Scope, name: str, node: Node) -> bool:
+    """Tell whether a class body reads a name before it binds it: then it is that from around."""
+    symbol = scope.symbols[name]
+    if node.start not in symbol.reads or not symbol.binds:
+        return False
+    return node.start < min(start for start, _ in symbol.binds)
 
 
 _KINDS = {

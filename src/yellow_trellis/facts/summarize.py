@@ -53,8 +53,24 @@ class _Summarizer:
             tuple(sorted(loads)),
             tuple(sorted(self._runs())),
             tuple(sorted({name for name, _ in reaches})),
+            tuple(sorted(self._hands())),
             tuple(sorted(name for name, at_once in reaches if at_once)),
         )
+
+    def _hands(self) -> set[str]:
+        """Return the imported names that are read as values, those of functions called aside."""
+        data = self.names.tree.source.data
+        found: set[str] = set()
+        for scope, one in self.names.imports:
+            base = one.target(self.paths.package)
+            if base is None or one.name == "*" or not one.bound.islower():
+                continue
+            for user in scope.users.get(one.bound, ()):
+                symbol = user.symbols[one.bound]
+                ends = (start + len(symbol.spelled) for start in symbol.reads)
+                if any(_BEHIND.match(data, end) is None for end in ends):
+                    found.add(base.replace(":", "."))
+        return found
 
     def _reaches(self) -> set[tuple[str, bool]]:
         """Return what is said behind names that may be those of modules, and whether at once."""
@@ -248,6 +264,7 @@ def _declares(scope: Scope, name: str) -> bool:
     return all(one.how == "declaration" for one in occurrences(scope, name) if one.use == "bind")
 
 
+_BEHIND = re.compile(rb"\s*[.(]")
 _CHAIN = re.compile(rb"(?:\s*\.\s*\w+){1,3}")
 _UNNAMED = re.compile(rb"[\])][ \t]*\(")
 _WORD = re.compile(r"[^\W\d]\w*")

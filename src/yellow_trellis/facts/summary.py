@@ -64,6 +64,8 @@ class Summary:
     """Words that the module may call as it is imported, sorted; more rather than less."""
     reaches: tuple[str, ...] = ()
     """Dotted names that code says by way of a module that it imports, ``a.b.c``, sorted."""
+    hands: tuple[str, ...] = ()
+    """What may be modules among the imported names that are read with nothing behind them."""
     touches: tuple[str, ...] = ()
     """Those of them that are said as the module is imported."""
 
@@ -91,6 +93,7 @@ def to_data(summary: Summary) -> dict[str, Any]:
         "loads": list(summary.loads),
         "runs": list(summary.runs),
         "reaches": list(summary.reaches),
+        "hands": list(summary.hands),
         "touches": list(summary.touches),
     }
 
@@ -117,6 +120,7 @@ def from_data(data: Mapping[str, Any]) -> Summary:
         tuple(data["loads"]),
         tuple(data["runs"]),
         tuple(data["reaches"]),
+        tuple(data["hands"]),
         tuple(data["touches"]),
     )
 

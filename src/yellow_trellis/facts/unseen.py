@@ -40,6 +40,8 @@ def unseen_use(names: Names, scope: Scope, name: str) -> bool:
             return True
         if any(node.kind == "delete_statement" for node in around):
             return True
+    if any(one.kind == "class" and _reads_own(one, name) for one in names.scopes):
+        return True
     if _is_parameter(names, name) or name in _escaped_types(names):
         return True
     return scope.parent is None and _is_open(names)
@@ -69,6 +71,12 @@ def _says_type(text: Node) -> bool:
             kind = above.child("type")
             return kind is not None and kind.text.endswith("TypeAlias")
     return False
+
+
+def _reads_own(scope: Scope, name: str) -> bool:
+    """Return whether a class body reads a name that it binds as well, maybe later."""
+    symbol = scope.symbols.get(name)
+    return symbol is not None and bool(symbol.binds) and bool(symbol.reads)
 
 
 def _is_parameter(names: Names, name: str) -> bool:

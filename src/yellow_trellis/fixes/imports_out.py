@@ -142,7 +142,9 @@ def _without(item: Node, going: list[Node]) -> Edit:
     names = names_in(item.parent) if item.parent is not None else ()
     at = next(i for i, name in enumerate(names) if name is item)
     if at and all(name in going for name in names[at:]):
-        return Edit(Span(names[at - 1].end, item.end))
+        span = Span(names[at - 1].end, item.end)
+        if b"#" not in item.tree.source.data[span.start : span.end]:
+            return Edit(span)
     return removal(item)
 
 

@@ -17,6 +17,8 @@ from yellow_trellis.syntax import Node
 IT, OTHER = "it", "another"
 _ASKING = frozenset({"attrgetter", "delattr", "getattr", "hasattr", "methodcaller", "setattr"})
 """Functions that a text tells what to ask for."""
+_TYPED = frozenset({"ForwardRef", "NamedTuple", "NewType", "TypeVar", "TypedDict", "cast"})
+"""Functions of which a text says a type."""
 _BY_NAME = ("globals()", "locals()", "vars(", ".__dict__", "sys.modules")
 _PARTIAL = ("functools.partial", "functools.partialmethod")
 _REPLACE = ("dataclasses.replace", "copy.replace")
@@ -124,7 +126,7 @@ class Mentions:
         if found is None:
             if receiver.kind in _LITERALS:
                 return OTHER
-            if self.goal.role != "name" or self._may_be_module(receiver):
+            if self.goal.role != "name" or self._may_be_module(receiver) or self._is_handed_on():
                 return "what it is asked of is not known"
             return OTHER
         return self._judged(found)
@@ -146,6 +148,10 @@ class Mentions:
         if entry is None or entry.kind != "class":
             return False
         return any(name in graph.bases(owner) for owner in self.goal.owners)
+
+    def _is_handed_on(self) -> bool:
+        """Return whether the module that has it is given to code which need not name it."""
+        return any(map(self.facts.place.handed_on, self.goal.owners))
 
     def _may_be_module(self, node: Node) -> bool:
         while node.kind == "attribute":
@@ -233,10 +239,13 @@ class Mentions:
         if leaf.start not in names.sites:
             return OTHER
         binding = names.binding(leaf)
-        if binding is not None and "import" not in binding.hows:
-            return OTHER
         scope = binding.scope if binding is not None else names.module
         path = self.facts.paths.of_name(scope, self.goal.word)
+        if self.goal.role == "name" and names.sites[leaf.start][0].kind == "class":
+            if self.is_it(path):
+                return IT  # read before the class binds the name itself
+        if binding is not None and "import" not in binding.hows:
+            return OTHER
         if path is not None and self.facts.graph.resolve(path) is not None:
             return OTHER  # what means the thing has been found by its binding
         if binding is not None:
@@ -264,6 +273,8 @@ class Mentions:
         call = above.parent if above is not None and above.kind == "argument_list" else None
         if call is not None and call.kind == "call":
             asked = call.items[0].text
+            if asked.rpartition(".")[2] in _TYPED and self.goal.role == "name":
+                return "a text says a type"
             if asked.rpartition(".")[2] in _ASKING or "patch" in asked:
                 return self._asked_by_text(call, text)
             return OTHER

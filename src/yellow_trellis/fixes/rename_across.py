@@ -18,6 +18,7 @@ from yellow_trellis.facts import (
     Occurrence,
     Scope,
     Summary,
+    decorators,
     facts_of,
 )
 from yellow_trellis.fixes.edit import Fix
@@ -211,6 +212,7 @@ class _Across:
     def _names(self) -> None:
         names = self.facts.names
         self._refuse_taken()
+        self._doubtful += self._asked_by_name()
         for binding in names.bindings:
             if binding.name != self.word:
                 continue
@@ -227,6 +229,22 @@ class _Across:
                 self._through_star(scope, one)
         for span in (*self._quoted_members(), *self._listed()):
             self.done.put(span, self.new)
+
+    def _asked_by_name(self) -> Iterator[Doubt]:
+        """Yield where the file makes it something that is asked for by its name alone."""
+        names, paths = self.facts.names, self.facts.paths
+        for scope in names.scopes:
+            if scope.kind == "function" and scope.name == self.word:
+                marks = decorators(names.node_of(scope))
+                if any("fixture" in mark for mark in marks) and self.is_it(paths.of_scope(scope)):
+                    node = names.node_of(scope).child("name")
+                    assert node is not None
+                    yield Doubt(node.span, "tests ask for a fixture by its name")
+            if scope.kind == "class" and self.goal.role == "field" and scope.binds(self.word):
+                node = names.node_of(scope).child("superclasses")
+                if node is not None and "TypedDict" in node.text:
+                    if self.is_it(f"{paths.of_scope(scope)}.{self.word}"):
+                        yield Doubt(node.span, "the keys of a TypedDict are texts")
 
     def _refuse_taken(self) -> None:
         """Refuse a name that a class of the line has, or that a module has for a part of it."""

@@ -104,9 +104,12 @@ def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, Wanted 
     """
     speller = _Speller(place, name, old)
     known = min(speller.known(), key=lambda text: (text.count("."), len(text)), default=None)
-    if known is not None:
-        return known, None
-    return speller.added()
+    if known is None:
+        return speller.added()
+    if speller.is_inside():
+        fault = f"`{known}` would be called by itself"
+        return known, Wanted(name, name, fault=fault)
+    return known, None
 
 
 class _Speller:
@@ -115,6 +118,8 @@ class _Speller:
         self.facts: Facts = facts_of(place.tree)
         self.names = self.facts.names
         self.scope = self.names.scope_at(place)
+        self.said = name
+        """The name as it was asked for, which may be that of a re-export."""
         self.target = self.facts.graph.resolve(name) or name
         self.old = old
         self.annotating = in_annotation(place if old is None else old)
@@ -139,6 +144,24 @@ class _Speller:
         for scope, one in self.names.imports:
             if one.name != "*" and self._usable(scope, one):
                 yield from self._through(one, scope)
+        module = self.names.module
+        if not self.names.binds(module, last) and self.free(last) and "<" not in last:
+            stars = [one for one in module.imports if one.name == "*"]
+            if stars and all(self._comes_first(self._statement(one)) for one in stars):
+                brought = self.facts.graph.resolve(f"{self.facts.place.module}:*.{last}")
+                if brought == self.target:
+                    yield last
+
+    def is_inside(self) -> bool:
+        """Tell whether the place is in the body of what it is to name."""
+        scope: Scope | None = self.scope
+        while scope is not None:
+            if scope.kind == "function" and self.facts.graph.same(
+                self.facts.paths.of_scope(scope), self.target
+            ):
+                return True
+            scope = scope.parent
+        return False
 
     def _usable(self, scope: Scope, one: Import) -> bool:
         """Tell whether an import is seen from the place, and done before it."""
@@ -227,7 +250,7 @@ class _Speller:
         The code base knows its modules; of others, the last part is the name, or the last two
         where the one before it is written like a class.
         """
-        parts = self.target.split(".")
+        parts = self.said.split(".")
         graph = self.facts.graph
         for count in range(len(parts) - 1, 0, -1):
             if graph.holds(".".join(parts[:count])):

@@ -7,12 +7,13 @@ import builtins
 import sys
 from collections.abc import Iterator
 
-from yellow_trellis.fixes import fix
+from yellow_trellis.fixes import Safety, fix
 from yellow_trellis.rules.code import Code, Draft
 from yellow_trellis.rules.coded import rule
 from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.option import Option
 from yellow_trellis.syntax import Node
+from yellow_trellis.syntax.trivia import attached
 
 _BUILTINS = frozenset(dir(builtins))
 _HIDDEN = ("function", "class", "import")
@@ -66,10 +67,12 @@ def unused_import(node: Node, code: Code) -> Iterator[Draft]:
             continue
         source = imported.source(code.package) or imported.module
         known = source.partition(".")[0] in sys.stdlib_module_names or sources.count(source) > 1
+        safety: Safety = "safe" if known else "review"
+        said = any(attached(item))  # a comment may be the reason
         yield code.finding(
             item,
             f"`{imported.bound}` is imported and not used",
-            [fix("Take it out", safety="safe" if known else "review").unimport(item)],
+            [] if said else [fix("Take it out", safety=safety).unimport(item)],
         )
 
 
