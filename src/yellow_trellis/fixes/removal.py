@@ -6,6 +6,7 @@ the first goes, of two statements on a line the line, and a body that loses all 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Sequence
 
 from yellow_trellis.fixes.edit import Edit, New
@@ -14,6 +15,9 @@ from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import reach
 
 _BRACKETS = frozenset("()[]{}")
+
+
+_SEPARATOR = re.compile(rb"[ \t]*,")
 
 
 def removal(node: Node) -> Edit:
@@ -62,10 +66,24 @@ def _from_row(parent: Node, going: list[Node], gone: dict[int, Node]) -> Iterato
         if last + 1 < len(items):
             yield Edit(Span(start, max(end, reach(items[last + 1]).start)))
         elif first:
-            yield Edit(Span(items[first - 1].end, end))
+            yield _last_items(items[first - 1], start, end)
         else:
             closing = parent.children[-1]
             yield Edit(Span(start, closing.start if closing.kind in _BRACKETS else end))
+
+
+def _last_items(before: Node, start: int, end: int) -> Edit:
+    """Take out the last items of a list, from byte `start` to `end`, behind the item `before`.
+
+    Comments in between are about what stands before: then the separator there stays as well.
+    """
+    source = before.tree.source
+    line = source.lines.start(start)
+    if b"#" not in source.data[before.end : line] or source.data[line:start].strip():
+        return Edit(Span(before.end, end))
+    behind = _SEPARATOR.match(source.data, end)
+    newline = source.newline_at(line - 1)
+    return Edit(Span(line - len(newline), behind.end() if behind is not None else end))
 
 
 def _runs(items: Sequence[Node], going: list[Node]) -> Iterator[tuple[int, int]]:
