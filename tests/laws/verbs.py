@@ -46,7 +46,7 @@ class Chain:
             carried = {
                 name
                 for one in self.moved
-                if node.span.holds(one.span) and node is not one
+                if node.span.holds(one.span) and node.span != one.span
                 for name in names_in(one)
             }
             found |= names_in(node) - kept - carried

@@ -190,3 +190,13 @@ def test_an_insertion_where_code_ends_that_another_keeps_is_outside_of_it() -> N
         "class Depot:\n    @skip(missing(cars), more=1)\n    def halt(self):\n"
         "        trace_in()\n        stop(self, more=1)\n    MARKED = True\n"
     )
+
+
+def test_two_verbs_for_one_clause_are_refused_inside_what_moves_them_both() -> None:
+    tree = tree_of("def f():\n    if a:\n        b\n    elif c:\n        d\n    x\n")
+    clause = next(node for node in tree.root.walk() if node.kind == "elif_clause")
+    both = fix("Both").unwrap(tree.root.items[0]).unwrap(clause).remove(clause).made(Span(0, 0))
+    assert both is not None
+    plan = make_plan(tree, [Finding("r", "warning", both.extent, "m", (both,))])
+    assert prove(plan).tree.source.data == tree.source.data
+    assert [o.reason for o in plan.outcomes] == ["the fix edits the same bytes twice"]

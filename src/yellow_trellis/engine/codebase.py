@@ -35,6 +35,7 @@ _FROM = re.compile(
     rb"^[ \t]*from[ \t]+([.\w]+)[ \t]+import[ \t]*(\([^)]*\)|(?:[^\n\\#]|\\\r?\n)*)", re.MULTILINE
 )
 _IMPORT = re.compile(rb"^[ \t]*import[ \t]+([^\n#;\\]*)", re.MULTILINE)
+_ATTRIBUTE = re.compile(rb"\.[ \t]*(\w+)")
 _DOTTED = re.compile(rb"[\"']((?:\w+\.)+\w+)[\"']")
 _NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
 
@@ -250,13 +251,21 @@ class CodeBase:
     def relied_on(self, module: str) -> bool:
         """Tell whether a file uses `module` as an attribute and leaves it to others to import."""
         if module not in self._relied:
-            last = module.rpartition(".")[2].encode("utf-8")
+            users = self._attributes.get(module.rpartition(".")[2], ())
             self._relied[module] = "." in module and any(
-                module in lacks(self.graph, name, itself=True)
-                for name, raw in self.contents()
-                if b"." + last in raw
+                module in lacks(self.graph, name, itself=True) for name in users
             )
         return self._relied[module]
+
+    @cached_property
+    def _attributes(self) -> dict[str, list[str]]:
+        """By last name of a module: the modules that say it behind a dot."""
+        lasts = {name.rpartition(".")[2].encode("utf-8") for name in self.files if "." in name}
+        found: dict[str, list[str]] = {}
+        for module, raw in self.contents():
+            for word in lasts.intersection(_ATTRIBUTE.findall(raw)):
+                found.setdefault(word.decode("utf-8"), []).append(module)
+        return found
 
     @cached_property
     def _relied(self) -> dict[str, bool]:

@@ -7,7 +7,13 @@ if TYPE_CHECKING:
     from yellow_trellis.facts.facts import ALONE, Facts, Surroundings, facts_of
     from yellow_trellis.facts.graph import ModuleGraph
     from yellow_trellis.facts.imports import Import, relative_module, types_only
-    from yellow_trellis.facts.loading import circle_of, lacks, order_of, rests_while_loading
+    from yellow_trellis.facts.loading import (
+        circle_of,
+        lacks,
+        loaded_with,
+        order_of,
+        rests_while_loading,
+    )
     from yellow_trellis.facts.paths import decorators
     from yellow_trellis.facts.scope import Binding, Occurrence, Scope
     from yellow_trellis.facts.summary import Entry, Summary
@@ -30,6 +36,7 @@ _HOMES = {
     "loading": (
         "circle_of",
         "lacks",
+        "loaded_with",
         "order_of",
         "rests_while_loading",
     ),
@@ -69,6 +76,7 @@ __all__ = [
     "decorators",
     "facts_of",
     "lacks",
+    "loaded_with",
     "order_of",
     "relative_module",
     "rests_while_loading",

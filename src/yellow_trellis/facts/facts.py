@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from yellow_trellis.facts.graph import ModuleGraph
 from yellow_trellis.facts.imports import Import
-from yellow_trellis.facts.loading import circle_of
+from yellow_trellis.facts.loading import circle_of, loaded_with, packages_of
 from yellow_trellis.facts.names import Names
 from yellow_trellis.facts.paths import Paths
 from yellow_trellis.facts.scope import Scope
@@ -174,15 +174,16 @@ class Facts:
             if other != one and scope.parent is None and self._is_used(scope, other)
             for module in self._loaded_by(other)
         }
-        return any(
-            bool(circle_of(self.graph, self.place.module, module))
-            or self.place.relied_on(module)
-            or (
-                module not in others
-                and any(_goes_through(said, module) for said in self.summary.reaches)
-            )
-            for module in modules
-        )
+        if any(circle_of(self.graph, self.place.module, module) for module in modules):
+            return True
+        loaded = loaded_with(self.graph, modules)
+        reached = {
+            package
+            for said in self.summary.reaches
+            for package in (said, *packages_of(said))
+            if "." in package
+        }
+        return bool(reached & loaded - others) or any(map(self.place.relied_on, loaded))
 
     def _is_used(self, scope: Scope, one: Import) -> bool:
         binding = self.names.visible(one.bound, scope)
@@ -276,10 +277,6 @@ class Facts:
 
 def _is_in_pattern(node: Node) -> bool:
     return node.kind in ("case_pattern", "class_pattern", "keyword_pattern")
-
-
-def _goes_through(said: str, module: str) -> bool:
-    return "." in module and (said == module or said.startswith(module + "."))
 
 
 def _given_to(node: Node) -> Node | None:

@@ -37,8 +37,8 @@ def order_of(graph: ModuleGraph, here: str, module: str) -> str:
 
     Then `here` is loaded, with all that it imports.
     """
-    loaded = _all_loaded(graph, (here,))
-    return _by_order(graph, _all_loaded(graph, (module,)) - loaded)
+    loaded = loaded_with(graph, (here,))
+    return _by_order(graph, loaded_with(graph, (module,)) - loaded)
 
 
 def _by_order(graph: ModuleGraph, modules: Collection[str]) -> str:
@@ -71,7 +71,7 @@ def lacks(graph: ModuleGraph, module: str, itself: bool = False) -> Iterator[str
                 said = summary.loads if itself else summary.imports
                 loaded = {*said, *packages_of(module)}
                 loaded |= {package for one in said for package in packages_of(one)}
-                loaded |= set() if itself else _all_loaded(graph, loaded)
+                loaded |= set() if itself else loaded_with(graph, loaded)
             if reached not in loaded:
                 yield reached
 
@@ -82,7 +82,7 @@ def rests_while_loading(graph: ModuleGraph, here: str, module: str) -> bool:
     Then what stands in a function is not run before all of it is there. Words are compared only, so
     that True is certain.
     """
-    modules = _all_loaded(graph, (here, module))
+    modules = loaded_with(graph, (here, module))
     summaries = [one for name in modules if (one := graph.summary(name)) is not None]
     own: set[str] = set()
     for one in summaries:
@@ -138,7 +138,8 @@ def _closed(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
             del edges[one]
 
 
-def _all_loaded(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
+def loaded_with(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
+    """Return the modules of the code base that are loaded when `modules` are imported."""
     found: set[str] = set()
     todo = list(modules)
     while todo:

@@ -256,7 +256,9 @@ class _Summarizer:
 _ENUMS = ("Enum", "Flag", "IntEnum", "IntFlag", "StrEnum")
 _BY_FIELDS = ("NamedTuple", "TypedDict", "dataclass", "define", "frozen", "mutable", "BaseModel")
 _PROPERTIES = ("property", "cached_property")
-_PLAIN = ("classmethod", "staticmethod", "abstractmethod", "override", "final", "cache", "lru_cache")
+_PLAIN = (
+    *("abstractmethod", "cache", "classmethod", "final", "lru_cache", "override", "staticmethod"),
+)
 
 
 def _declares(scope: Scope, name: str) -> bool:

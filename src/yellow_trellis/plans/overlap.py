@@ -79,7 +79,8 @@ def _compare_own(one: Primitive, other: Primitive, moved: Moved, result: Meeting
         elif span.start < point.start < span.end and not held:
             result.conflicts.append(Meeting("lost work", span, point))
         return
-    slices = [slice_ for slice_ in moved[one.fix] if slice_ != one.span]
+    # what holds both of them says nothing of how they stand to each other
+    slices = [slice_ for slice_ in moved[one.fix] if slice_ != one.span and one.span.holds(slice_)]
     if other.start < one.end and not any(slice_.holds(other.span) for slice_ in slices):
         result.conflicts.append(Meeting("overlap", one, other))
 
