@@ -280,11 +280,17 @@ class CodeBase:
             return True
         said = re.escape(name.encode("utf-8"))
         word = re.compile(rb"\.\s*" + said + rb"\b|[\"']" + said + rb"[\"']")
-        for importer in self.importers(module):
-            raw = _read(self.files[importer])
-            if raw is not None and word.search(raw) is not None:
-                return True
-        return False
+        paths = (path for one in self.importers(module) for path in self._paths_of.get(one, ()))
+        raws = (_read(path) for path in paths)
+        return any(raw is not None and word.search(raw) is not None for raw in raws)
+
+    @cached_property
+    def _paths_of(self) -> dict[str, list[str]]:
+        """By dotted name: the files that are called so, of which there may be several."""
+        found: dict[str, list[str]] = {}
+        for path, place in self._paths.items():
+            found.setdefault(place.module, []).append(path)
+        return found
 
     @cached_property
     def _quoted(self) -> frozenset[str]:

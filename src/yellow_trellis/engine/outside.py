@@ -54,13 +54,14 @@ def users_outside(
     return {name: _told(all_) for name, all_ in found.items()}
 
 
-def texts_saying(rules: Iterable[Rule], base: BaseSpec) -> list[str]:
+def texts_saying(rules: list[Rule], base: BaseSpec) -> list[str]:
     """Return what is to be told of documents and settings that say the thing by its whole name."""
     said = {rule.across.old.partition("(")[0]: rule.name for rule in rules if rule.across}
     words = {name: re.compile(rb"\b" + re.escape(name.encode()) + rb"\b") for name in said}
+    own = {os.path.realpath(rule.path) for rule in rules}
     found: list[str] = []
     for path in _files(base.root) if said else ():
-        if os.path.splitext(path)[1].lower() not in _TEXTS or os.path.islink(path):
+        if path in own or os.path.splitext(path)[1].lower() not in _TEXTS or os.path.islink(path):
             continue
         try:
             with open(path, "rb") as file:

@@ -171,7 +171,8 @@ def run(
     if spanning and mode == "rework":
         from yellow_trellis.engine.outside import texts_saying
 
-        done.notes += texts_saying([rule for rule in spanning if rule.name not in refused], base)
+        applied = {f.rule for r in looked_at for f in r.fates if f.state == "applied"}
+        done.notes += texts_saying([rule for rule in spanning if rule.name in applied], base)
     if memory is not None and memory.damaged:
         done.notes.append("what was kept of earlier runs was damaged: it was thrown away")
     return done

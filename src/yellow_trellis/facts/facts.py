@@ -168,22 +168,24 @@ class Facts:
         here or elsewhere reaches a module as an attribute and does not import it.
         """
         modules = [module for module in self._loaded_by(one) if self.graph.holds(module)]
-        others = {
-            module
+        used = [
+            other
             for scope, other in self.names.imports
             if other != one and scope.parent is None and self._is_used(scope, other)
-            for module in self._loaded_by(other)
-        }
+        ]
+        if not modules or any(other.statement == one.statement for other in used if one.name):
+            return False  # the statement stays
         if any(circle_of(self.graph, self.place.module, module) for module in modules):
             return True
-        loaded = loaded_with(self.graph, modules)
+        others = {module for other in used for module in self._loaded_by(other)}
+        loaded = loaded_with(self.graph, modules) - loaded_with(self.graph, others)
         reached = {
             package
             for said in self.summary.reaches
             for package in (said, *packages_of(said))
             if "." in package
         }
-        return bool(reached & loaded - others) or any(map(self.place.relied_on, loaded))
+        return bool(reached & loaded) or any(map(self.place.relied_on, loaded))
 
     def _is_used(self, scope: Scope, one: Import) -> bool:
         binding = self.names.visible(one.bound, scope)

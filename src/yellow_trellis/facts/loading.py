@@ -60,20 +60,23 @@ def lacks(graph: ModuleGraph, module: str, itself: bool = False) -> Iterator[str
     summary = graph.summary(module)
     if summary is None:
         return
-    loaded: set[str] | None = None
+    at_once = _named(module, summary.loads)
+    later = _named(module, summary.imports)
+    if not itself:
+        later |= loaded_with(graph, later)
     for name in summary.reaches:
+        loaded = at_once if itself and name in summary.touches else later
         parts = name.split(".")
         for count in range(2, len(parts) + 1):
             reached = ".".join(parts[:count])
-            if not graph.holds(reached) or reached == module or module.startswith(reached + "."):
-                continue
-            if loaded is None:
-                said = summary.loads if itself else summary.imports
-                loaded = {*said, *packages_of(module)}
-                loaded |= {package for one in said for package in packages_of(one)}
-                loaded |= set() if itself else loaded_with(graph, loaded)
-            if reached not in loaded:
+            if reached not in loaded and reached != module and graph.holds(reached):
                 yield reached
+
+
+def _named(module: str, imports: Iterable[str]) -> set[str]:
+    """Return what `imports` of a module name, with all packages around that and around it."""
+    found = {*imports, *packages_of(module)}
+    return found | {package for one in imports for package in packages_of(one)}
 
 
 def rests_while_loading(graph: ModuleGraph, here: str, module: str) -> bool:

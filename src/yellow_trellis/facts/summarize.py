@@ -147,6 +147,7 @@ class _Summarizer:
             path if known else None,
             property=is_property,
             awaited=awaited if known else None,
+            takes=_takes(node),
         )
 
     def _self_returned(self, scope: Scope, node: Node) -> str | None:
@@ -295,6 +296,20 @@ def _children(scope: Scope) -> list[Scope]:
     for child in scope.children:
         found += child.children if child.kind == "types" else [child]
     return found
+
+
+def _takes(node: Node) -> tuple[str, ...] | None:
+    """Return the parameters of a function that takes any keywords besides."""
+    parameters = node.child("parameters")
+    items = parameters.items if parameters is not None else ()
+    if not any(_splat(item) for item in items):
+        return None
+    names = (item.child("name") or item for item in items if item.named and not _splat(item))
+    return tuple(name.text.partition(":")[0].strip() for name in names)
+
+
+def _splat(item: Node) -> bool:
+    return item.text.startswith("**")
 
 
 def _merged(entries: list[Entry]) -> Entry:

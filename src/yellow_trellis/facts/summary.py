@@ -39,6 +39,8 @@ class Entry:
     """Whether calling the class may make something else than an instance of it."""
     awaited: str | None = None
     """Of a function that has to be awaited: the path of what that gives."""
+    takes: tuple[str, ...] | None = None
+    """Of a function that takes any keywords, ``**more``: the names of its other parameters."""
     by_fields: bool = False
     """Whether calling the class takes the values of its attributes by their names."""
 
@@ -100,8 +102,12 @@ def to_data(summary: Summary) -> dict[str, Any]:
 
 def _entry_data(entry: Entry) -> list[Any]:
     members = {name: _entry_data(member) for name, member in entry.members.items()}
-    more = (entry.property, entry.shared, entry.made_by_new, entry.awaited, entry.by_fields)
-    return [entry.kind, entry.path, list(entry.bases), members, *more]
+    takes = None if entry.takes is None else list(entry.takes)
+    flags = (entry.property, entry.shared, entry.made_by_new)
+    return [
+        *(entry.kind, entry.path, list(entry.bases), members, *flags),
+        *(entry.awaited, takes, entry.by_fields),
+    ]
 
 
 def from_data(data: Mapping[str, Any]) -> Summary:
@@ -126,6 +132,9 @@ def from_data(data: Mapping[str, Any]) -> Summary:
 
 
 def _entry(data: list[Any]) -> Entry:
-    kind, path, bases, members, *more = data
+    kind, path, bases, members, is_property, shared, by_new, awaited, takes, by_fields = data
     inner = {name: _entry(member) for name, member in members.items()}
-    return Entry(kind, path, tuple(bases), inner, *more)
+    taken = None if takes is None else tuple(takes)
+    return Entry(
+        *(kind, path, tuple(bases), inner, is_property, shared, by_new, awaited, taken, by_fields)
+    )

@@ -23,6 +23,7 @@ _BY_NAME = ("globals()", "locals()", "vars(", ".__dict__", "sys.modules")
 _PARTIAL = ("functools.partial", "functools.partialmethod")
 _REPLACE = ("dataclasses.replace", "copy.replace")
 _DOTTED = re.compile(r"[\w.:]+")
+_EXAMPLE = re.compile(rb"[^\n]*?(?:>>>|\.\.\.)")
 _LITERALS = frozenset({"concatenated_string", "dictionary", "float", "integer", "list", "string"})
 
 
@@ -188,7 +189,21 @@ class Mentions:
             return self._by_class(meant)
         if meant is None:
             return "what is called here is not known"
-        return IT if self._is_called(meant) else OTHER
+        if self._is_called(meant):
+            return IT
+        return "it may be handed on" if self._hands_on(meant, given) else OTHER
+
+    def _hands_on(self, meant: str, given: list[Node]) -> bool:
+        """Return whether a call takes any keywords, and may call the thing with them."""
+        graph = self.facts.graph
+        for name in (meant, f"{meant}.__init__", f"{meant}.__call__".replace("()", "")):
+            entry = graph.entry(graph.resolve(name) or "")
+            if entry is not None and entry.kind == "function":
+                return entry.takes is not None and self.goal.word not in entry.takes
+        if graph.entry(meant) is not None:
+            return False
+        meanings = (self.facts.meaning(one) for one in given)
+        return any(one is not None and self._is_called(one) for one in meanings)
 
     def _is_called(self, meant: str) -> bool:
         """Return whether a call of `meant` is one of the function that has the argument."""
@@ -258,15 +273,28 @@ class Mentions:
     # ------------------------------------------------------------------ texts
 
     def _of_text(self, text: Node, at: int) -> str:
-        content = self.facts.tree.source.data[text.start : text.end].decode("utf-8", "replace")
-        if ">>>" in content:
+        source = self.facts.tree.source
+        content = source.data[text.start : text.end].decode("utf-8", "replace")
+        line = source.data[source.lines.start(at) : source.lines.end(at)]
+        if ">>>" in content and _EXAMPLE.match(line) and self._is_in_example(line, content):
             return "an example in a text says it"
         inside = content.lstrip("rRbBuUfF").strip("'\"")
         if inside == self.goal.word:
             return self._of_whole_text(text)
+        if self._is_class() and not _is_docstring(text):
+            return "a text may show the name"
         if _DOTTED.fullmatch(inside):
             return self._of_dotted_text(inside)
         return OTHER
+
+    def _is_in_example(self, line: bytes, content: str) -> bool:
+        """Return whether a line of an example may mean it; an argument is said by a keyword."""
+        if self.goal.role not in ("argument", "field"):
+            return True
+        word = re.escape(self.goal.word.encode("utf-8"))
+        if self.goal.role == "argument" and re.search(rb"\b" + word + rb"\s*=", line) is None:
+            return False
+        return any(caller in content for caller in self.goal.callers)
 
     def _of_whole_text(self, text: Node) -> str:
         above = text.parent
@@ -286,7 +314,11 @@ class Mentions:
                 return "a text asks for a name"
         if self._is_listed(text):
             return "a list of names that is worked out has it"
-        return OTHER
+        return "a text may show the name" if self._is_class() else OTHER
+
+    def _is_class(self) -> bool:
+        entries = (self.facts.graph.entry(name) for name in self.goal.targets)
+        return any(entry is not None and entry.kind == "class" for entry in entries)
 
     def _asked_by_text(self, call: Node, text: Node) -> str:
         given = [item for item in call.items[-1].items if item.named]
@@ -319,6 +351,11 @@ class Mentions:
             return "a text names it"
         lasts = {owner.rpartition(".")[2] for owner in self.goal.owners}
         return "a text may name it" if parts[at - 1] in lasts else OTHER
+
+
+def _is_docstring(text: Node) -> bool:
+    """Return whether a text is a statement of its own."""
+    return text.outermost.parent is not None and text.outermost.kind == "expression_statement"
 
 
 _GIVING = frozenset(

@@ -1,0 +1,200 @@
+"""Each line of the tables on renaming in docs/names.md, on a small code base of its own."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+from yellow_trellis import Rule, RuleError, Ruleset, run
+from yellow_trellis.plans.outcome import DOUBT
+
+PAGE = (Path(__file__).parents[2] / "docs/names.md").read_text("utf-8")
+CLOCK = "def stamp(zone=1):\n    return zone\n"
+CARS = """class Car:
+    zone = 1
+    def go(self):
+        return self
+"""
+DATA = "import dataclasses\n@dataclasses.dataclass\nclass Car:\n    zone: int = 1\n"
+
+Case = tuple[str, str, str, dict[str, str]]
+
+FOLLOWED: dict[str, tuple[Case, ...]] = {
+    "the definition, references, imports of every kind, re-exports, `__all__`": (
+        (
+            "clock.stamp",
+            "tick",
+            "from clock import tick\nimport clock as c\n__all__ = ['tick']\ntick(c.tick())\n",
+            {"use.py": "from clock import stamp\nimport clock as c\n__all__ = ['stamp']\nstamp(c.stamp())\n"},
+        ),
+    ),
+    "`from m import *`": (
+        ("clock.stamp", "tick", "from clock import *\ntick()\n", {"use.py": "from clock import *\nstamp()\n"}),
+    ),
+    "a name that is taken where it is imported": (
+        (
+            "clock.stamp",
+            "tick",
+            "from clock import tick as stamp\ntick = stamp()\n",
+            {"use.py": "from clock import stamp\ntick = stamp()\n"},
+        ),
+    ),
+    "a fallback, `except ImportError: def stamp()`": (
+        (
+            "clock.stamp",
+            "tick",
+            "try:\n    from clock import tick as stamp\nexcept ImportError:\n    def stamp(): ...\nstamp()\n",
+            {"use.py": "try:\n    from clock import stamp\nexcept ImportError:\n    def stamp(): ...\nstamp()\n"},
+        ),
+    ),
+    "a member": (
+        (
+            "cars.Car.go",
+            "run",
+            "import cars\nBase = cars.Car\nclass Night(Base):\n    def run(self):\n"
+            "        type(self).run(self), self.__class__.run(self)\n        return super().run()\n",
+            {
+                "use.py": "import cars\nBase = cars.Car\nclass Night(Base):\n    def go(self):\n"
+                "        type(self).go(self), self.__class__.go(self)\n        return super().go()\n"
+            },
+        ),
+    ),
+    "an attribute of a class or instance, set in methods or from outside": (
+        (
+            "cars.Car.zone",
+            "area",
+            "from cars import Car\ncar = Car()\ncar.area = 2\nCar.area\n",
+            {"use.py": "from cars import Car\ncar = Car()\ncar.zone = 2\nCar.zone\n"},
+        ),
+    ),
+    "a field of a data class, `NamedTuple` or the like": (
+        (
+            "data.Car.zone",
+            "area",
+            "from data import *\nimport dataclasses\ncar = dataclasses.replace(Car(area=1), area=2)\n"
+            "match car:\n    case Car(area=seen): ...\n",
+            {
+                "use.py": "from data import *\nimport dataclasses\n"
+                "car = dataclasses.replace(Car(zone=1), zone=2)\n"
+                "match car:\n    case Car(zone=seen): ...\n"
+            },
+        ),
+    ),
+    "an argument, `alder.clock.stamp(zone)`": (
+        (
+            "clock.stamp(zone)",
+            "area",
+            "from functools import partial\nfrom clock import stamp\n"
+            "stamp(area=1), partial(stamp, area=2)\n",
+            {
+                "use.py": "from functools import partial\nfrom clock import stamp\n"
+                "stamp(zone=1), partial(stamp, zone=2)\n"
+            },
+        ),
+    ),
+    "names in quoted annotations, `__slots__`, `__match_args__`, dotted names in `case`": (
+        (
+            "cars.Car",
+            "Tram",
+            "import cars\ndef f(x: 'cars.Tram'):\n    match x:\n        case cars.Tram(): ...\n",
+            {"use.py": "import cars\ndef f(x: 'cars.Car'):\n    match x:\n        case cars.Car(): ...\n"},
+        ),
+    ),
+}
+
+REFUSED: dict[str, tuple[tuple[str, str, str, str], ...]] = {
+    "the new name is taken in a class of the line, in the module, or between": (
+        ("cars.Car.go", "run", "import cars\nclass Night(cars.Car):\n    def run(self): ...\n", "is there already"),
+        ("data.Car", "dataclasses", "", "`dataclasses` is taken"),
+    ),
+    '`f"{car.zone=}"`': (
+        ("cars.Car.zone", "area", "from cars import Car\nprint(f'{Car.zone=}')\n", "shows the name"),
+    ),
+    "names with two leading underscores": (
+        ("cars.Car.go", "__go", "", "two underscores"),
+    ),
+    "a base class from outside of the code base": (
+        ("use.Far.park", "stay", "import far\nclass Far(far.Base):\n    def park(self): ...\n", "not of this code base"),
+    ),
+    "a module": (("clock", "watch", "", "by its dotted name"),),
+    "a use that does not parse, or that a comment leaves alone": (
+        ("clock.stamp", "tick", "from clock import stamp\nx = = stamp(\n", "does not parse"),
+        (
+            "clock.stamp",
+            "tick",
+            "from clock import stamp  # trellis: leave rename-it -- the old exchange reads it\n",
+            "left alone",
+        ),
+    ),
+}
+
+SHOWN: dict[str, tuple[tuple[str, str, str], ...]] = {
+    "a receiver that is not known": (("cars.Car.zone", "area", "def f(car): return car.zone\n"),),
+    "a call that is not known, by keyword": (("clock.stamp(zone)", "area", "def f(make): make(zone=1)\n"),),
+    "keywords out of a mapping": (
+        ("clock.stamp(zone)", "area", "from clock import stamp\ndef f(given): stamp(**given)\n"),
+    ),
+    "a text that asks for a name": (
+        ("cars.Car.zone", "area", "from cars import Car\ngetattr(Car(), 'zone')\n"),
+        ("clock.stamp", "tick", "from clock import stamp\nglobals()['stamp']\n"),
+        ("clock.stamp", "tick", "from unittest.mock import patch\npatch('clock.stamp')\n"),
+    ),
+    "a star import that binds the name anew, or brings the new one": (
+        ("clock.stamp", "tick", "stamp = 1\nfrom clock import *\n"),
+    ),
+    "an example in a text": (
+        ("clock.stamp", "tick", "def f():\n    '''\n    >>> stamp()\n    '''\n"),
+    ),
+}
+
+
+def rows_of(head: str) -> list[str]:
+    """Return the first cells of the table of the page that starts with `head`."""
+    table = PAGE[PAGE.index(f"| {head}") :].partition("\n\n")[0].splitlines()[2:]
+    return [re.match(r"\| (.+?) \|", line)[1] for line in table]
+
+
+def test_the_tables_are_those_that_are_tried() -> None:
+    assert rows_of("followed | how") == list(FOLLOWED)
+    assert rows_of("refused | because") == list(REFUSED)
+    assert rows_of("shown, and") == list(SHOWN)
+
+
+def renamed(root: Path, files: dict[str, str], old: str, new: str, review: bool = False):
+    for name, text in {"clock.py": CLOCK, "cars.py": CARS, "data.py": DATA, **files}.items():
+        (root / name).write_text(text, "utf-8")
+    rule = Rule("rename-it", summary="s", rename=old, to=new)
+    return run([root], Ruleset.of([rule]), mode="rework", with_review=review, workers=1)
+
+
+@pytest.mark.parametrize("row", FOLLOWED)
+def test_what_is_followed(row: str, tmp_path: Path) -> None:
+    for old, new, wanted, files in FOLLOWED[row]:
+        done = renamed(tmp_path, files, old, new)
+        texts = {Path(r.path).name: r.change.raw.decode() for r in done.changed if r.change}
+        assert texts["use.py"] == wanted, [f.reason for r in done.reports for f in r.fates]
+
+
+@pytest.mark.parametrize("row", REFUSED)
+def test_what_is_refused(row: str, tmp_path: Path) -> None:
+    for old, new, code, reason in REFUSED[row]:
+        try:
+            done = renamed(tmp_path, {"use.py": code}, old, new, review=True)
+        except RuleError as wrong:
+            assert reason in str(wrong)
+            continue
+        assert not done.changed
+        told = [fate.reason for report in done.reports for fate in report.fates]
+        assert any(reason in one for one in told), told
+
+
+@pytest.mark.parametrize("row", SHOWN)
+def test_what_is_shown_and_stops(row: str, tmp_path: Path) -> None:
+    for old, new, code in SHOWN[row]:
+        done = renamed(tmp_path, {"use.py": code}, old, new)
+        fates = [(r.path, fate) for r in done.reports for fate in r.fates]
+        assert not done.changed
+        assert [path for path, fate in fates if fate.reason == DOUBT] == [str(tmp_path / "use.py")]
+        assert renamed(tmp_path, {"use.py": code}, old, new, review=True).changed
