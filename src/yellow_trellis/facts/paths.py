@@ -86,6 +86,10 @@ class Paths:
         if kind == "named_expression":
             value = node.child("value")
             return self.of(value) if value is not None else None
+        if kind == "conditional_expression":
+            return agreed({self.of(node.items[0]), self.of(node.items[-1])})
+        if kind == "boolean_operator" and node.items[1].kind == "or":
+            return agreed({self.of(node.items[0]), self.of(node.items[-1])})
         if kind == "await":
             inner = self.of(node.items[-1])
             return None if inner in (None, _NOTHING) else f"{inner}.{AWAITED}"

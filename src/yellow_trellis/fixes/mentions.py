@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
+from functools import cached_property
 from typing import NamedTuple
 
 from yellow_trellis.facts import Facts
@@ -82,15 +83,21 @@ class Mentions:
         """Yield where a call of the thing takes keywords from a mapping, ``f(**given)``."""
         if self.goal.role not in ("argument", "field"):
             return
-        for node in self.facts.tree.of_kinds(frozenset({"dictionary_splat"})):
-            call = node.parent.parent if node.parent is not None else None
-            if call is None or call.kind != "call":
-                continue
-            verdict = self._called(call)
+        for node, call, verdict in self._mappings:
             function = call.child("function")
             said = function.text.rpartition(".")[2] if function is not None else ""
             if verdict == IT or (verdict != OTHER and said in self.goal.callers):
                 yield node.span
+
+    @cached_property
+    def _mappings(self) -> list[tuple[Node, Node, str]]:
+        """Mappings that give keywords, with the call and what it is."""
+        found = []
+        for node in self.facts.tree.of_kinds(frozenset({"dictionary_splat"})):
+            call = node.parent.parent if node.parent is not None else None
+            if call is not None and call.kind == "call":
+                found.append((node, call, self._called(call)))
+        return found
 
     def is_it(self, path: str | None) -> bool:
         """Tell whether a path is the thing, under its own name.
@@ -312,6 +319,9 @@ class Mentions:
                 return "a text asks for a name"
             if self.facts.meaning(above.items[0]) in self.goal.owners:
                 return "a text asks for a name"
+        if self.goal.role in ("argument", "field") and above is not None:
+            if above.kind in ("pair", "subscript") and any(v != OTHER for *_, v in self._mappings):
+                return "it may be a keyword out of a mapping"
         if self._is_listed(text):
             return "a list of names that is worked out has it"
         return "a text may show the name" if self._is_class() else OTHER
