@@ -95,7 +95,7 @@ def reformatted(file: File, dice: random.Random) -> None:
 
 
 def parses(text: str) -> bool:
-    """Tell whether some code is Python."""
+    """Return whether some code is Python."""
     try:
         ast.parse(text)
     except (SyntaxError, ValueError):

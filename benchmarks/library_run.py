@@ -44,7 +44,7 @@ def copy_of(origin: Path, target: Path, every: int) -> list[Path]:
 
 
 def compiles(path: Path) -> bool:
-    """Tell whether Python compiles the file."""
+    """Return whether Python compiles the file."""
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")
         try:

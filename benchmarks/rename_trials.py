@@ -49,7 +49,7 @@ def things_in(path: Path, module: str) -> Iterator[tuple[str, str]]:
 
 
 def is_test(path: Path) -> bool:
-    """Tell whether a file is one of tests."""
+    """Return whether a file is one of tests."""
     return path.name.startswith("test_")
 
 

@@ -19,6 +19,6 @@ def compiled(patterns: tuple[str, ...]) -> GitIgnoreSpec:
 
 
 def fits(path: str, folder: str, patterns: tuple[str, ...]) -> bool:
-    """Tell whether `patterns`, written in `folder`, fit the file at `path`."""
+    """Return whether `patterns`, written in `folder`, fit the file at `path`."""
     name = os.path.relpath(os.path.abspath(path), folder).replace(os.sep, "/")
     return bool(compiled(patterns).match_file(name))

@@ -121,7 +121,7 @@ def parsed(file: Path) -> tuple[bytes, Tree] | None:
 
 
 def explained(theirs: tuple[int, str, Signature], ours: tuple[int, str, Signature]) -> bool:
-    """Tell whether two differ in what `symtable` cannot say: a name both of a class and through it.
+    """Return whether two differ in what `symtable` cannot say: a name both of a class and through it.
 
     A class that binds a name which passes through it too is asked about one of the two only.
     """

@@ -139,5 +139,5 @@ def _is_fallback(value: object) -> bool:
 
 
 def failed(told: list[Any]) -> bool:
-    """Tell whether what was told ends with an error."""
+    """Return whether what was told ends with an error."""
     return bool(told) and isinstance(told[-1], str)

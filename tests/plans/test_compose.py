@@ -337,7 +337,7 @@ def inside_out(code: str, box: Box, ranks: set[int]) -> str:
 
 
 def drops(root: Box, one: int, other: int) -> bool:
-    """Tell whether one of two fixes drops the code that the other is on."""
+    """Return whether one of two fixes drops the code that the other is on."""
     boxes = {box.rank: box for box in root.all()}
     outer, inner = boxes[one], boxes[other]
     if inner.start <= outer.start and outer.end <= inner.end:

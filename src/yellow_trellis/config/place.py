@@ -39,7 +39,7 @@ def _has_own(folder: str) -> bool:
 
 
 def is_configured(folder: str) -> bool:
-    """Tell whether a configuration may hold in `folder`; a False is certain."""
+    """Return whether a configuration may hold in `folder`; a False is certain."""
     while True:
         if _has_own(folder):
             return True

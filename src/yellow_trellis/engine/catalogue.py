@@ -20,7 +20,7 @@ class Asked(NamedTuple):
     """These words stand in the name, the summary, the help, the pattern or the tags."""
 
     def fits(self, rule: Rule, pack: str) -> bool:
-        """Tell whether a rule, which comes from `pack`, is asked for."""
+        """Return whether a rule, which comes from `pack`, is asked for."""
         return (
             set(self.tags) <= set(rule.tags)
             and rule.level == (self.level or rule.level)

@@ -244,12 +244,12 @@ class CodeBase:
         )
 
     def handed_on(self, module: str) -> bool:
-        """Tell whether a file uses `module` as a value."""
+        """Return whether a file uses `module` as a value."""
         summaries = map(self.graph.summary, self.importers(module))
         return any(one is not None and module in one.hands for one in summaries)
 
     def relied_on(self, module: str) -> bool:
-        """Tell whether a file uses `module` as an attribute and leaves it to others to import."""
+        """Return whether a file uses `module` as an attribute and leaves it to others to import."""
         if module not in self._relied:
             users = self._attributes.get(module.rpartition(".")[2], ())
             self._relied[module] = "." in module and any(
@@ -272,7 +272,7 @@ class CodeBase:
         return {}
 
     def gives(self, module: str, name: str) -> bool:
-        """Tell whether another file takes `name` from `module`, or may: by name, star or module."""
+        """Return whether another file takes `name` from `module`, or may, by name or star."""
         taken = self.taken.get(module, frozenset())
         if name in taken or ("*" in taken and not name.startswith("_")):
             return True

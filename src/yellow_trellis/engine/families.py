@@ -79,7 +79,7 @@ _HARMLESS = ("abc.", "enum.", "typing.", "typing_extensions.", "collections.abc.
 
 
 def _harmless(base: str, member: str) -> bool:
-    """Tell whether a class of the language itself has no such member of its own."""
+    """Return whether a class of the language itself has no such member of its own."""
     if base.startswith("builtins."):
         return not hasattr(getattr(builtins, base.partition(".")[2], None), member)
     return base.startswith(_HARMLESS)

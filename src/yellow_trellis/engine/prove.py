@@ -92,7 +92,7 @@ def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
 
 
 def _same_but_imports(got: str, given: str, wanted: str, rule: Rule) -> bool:
-    """Tell whether `got` is `wanted` behind what was given, its imports aside.
+    """Return whether `got` is `wanted` behind what was given, its imports aside.
 
     Imports follow what a fix puts: an example is about the code, and need not say them.
     """

@@ -72,7 +72,7 @@ _MARK = re.compile(
 
 
 def generated(raw: bytes) -> bool:
-    """Tell whether a file says at its start, in a comment, that a program has written it."""
+    """Return whether a file says at its start, in a comment, that a program has written it."""
     head = raw[:_HEAD]
     mark = _MARK.search(head) if b"generated" in head.lower() else None
     if mark is None:

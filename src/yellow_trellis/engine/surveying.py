@@ -229,7 +229,7 @@ def _around_body(finding: Finding) -> tuple[Span, ...]:
 
 
 def _may_lose_comment(finding: Finding, data: bytes, mark: re.Pattern[bytes]) -> bool:
-    """Tell whether the fix of a finding replaces anything that looks like a comment."""
+    """Return whether the fix of a finding replaces anything that looks like a comment."""
     tree = finding.match.tree if finding.match is not None else None
     try:
         if tree is None or tree.only is None:

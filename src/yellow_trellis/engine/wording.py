@@ -46,7 +46,7 @@ def _aliases(
 
 
 def _is(graph: ModuleGraph, module: str, word: str, name: str, inside: bool) -> bool:
-    """Tell whether `word` of a module, or of a class in it if `inside`, means `name`."""
+    """Return whether `word` of a module, or of a class in it if `inside`, means `name`."""
     if not inside:
         return graph.same(f"{module}:{word}", name)
     summary = graph.summary(module)

@@ -89,7 +89,7 @@ def names_in_string(raw: tree_sitter.Node, data: bytes, language: Language) -> I
 
 
 def _is_literal_type(raw: tree_sitter.Node, data: bytes) -> bool:
-    """Tell whether the strings in ``raw`` are values, not code."""
+    """Return whether the strings in ``raw`` are values, not code."""
     return raw.type == "subscript" and _text(raw, data).partition(b"[")[0].endswith(b"Literal")
 
 

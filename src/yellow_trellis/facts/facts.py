@@ -115,14 +115,14 @@ class Facts:
         return None if path is None else self.graph.type_of(path)
 
     def means(self, node: Node, name: str) -> bool:
-        """Tell whether `node` refers to what is known as `name`, a dotted name."""
+        """Return whether `node` refers to what is known as `name`, a dotted name."""
         node = node.bare
         if node.kind == "identifier" and not self._refers(node):
             return False
         return not self._is_hidden(node) and self.graph.same(self.paths.of(node), name)
 
     def _is_hidden(self, node: Node) -> bool:
-        """Tell whether the file gives instances of a class something else in a method's place."""
+        """Return whether the file gives instances of a class something else in a method's place."""
         node = node.bare
         name = node.items[-1].text if node.kind == "attribute" else ""
         if name not in self._stored:
@@ -151,7 +151,7 @@ class Facts:
         return found
 
     def _refers(self, node: Node) -> bool:
-        """Tell whether the name `node` is read: neither bound here, nor a keyword or attribute."""
+        """Return whether the name `node` is read: neither bound, nor a keyword or attribute."""
         site = self.names.sites.get(node.start)
         if site is None:
             return False
@@ -162,7 +162,7 @@ class Facts:
         return all(start != node.start for start, _ in symbol.binds)
 
     def must_load(self, one: Import) -> bool:
-        """Tell whether an import has to stay for what it loads, whether its name is used or not.
+        """Return whether an import has to stay for what it loads, whether its name is used or not.
 
         So it is where modules import each other, which may only work in one order, and where code
         here or elsewhere reaches a module as an attribute and does not import it.

@@ -80,7 +80,7 @@ class ModuleGraph:
         return graph
 
     def holds(self, module: str) -> bool:
-        """Tell whether the code base has the module."""
+        """Return whether the code base has the module."""
         return module in self.files
 
     def summary(self, module: str) -> Summary | None:
@@ -129,7 +129,7 @@ class ModuleGraph:
         return None
 
     def same(self, path: str | None, name: str) -> bool:
-        """Tell whether `path` means what is known as `name`, a dotted name."""
+        """Return whether `path` means what is known as `name`, a dotted name."""
         if path is None:
             return False
         found, wanted = self.resolve(path), self.resolve(name)
@@ -286,7 +286,7 @@ class ModuleGraph:
         return Thing("unknown", f"builtins.{name}") if known and hasattr(builtins, name) else None
 
     def _brings(self, module: str, name: str, depth: int) -> bool:
-        """Tell whether a star import of `module` brings `name`, through others too."""
+        """Return whether a star import of `module` brings `name`, through others too."""
         summary = self.summary(module)
         if summary is None or depth > _MOST_STEPS:
             return False

@@ -115,7 +115,7 @@ _TYPES_ONLY = frozenset({"TYPE_CHECKING", "typing.TYPE_CHECKING", "t.TYPE_CHECKI
 
 
 def types_only(statement: Node) -> bool:
-    """Tell whether a statement stands in a block that only type checkers read."""
+    """Return whether a statement stands in a block that only type checkers read."""
     node = statement
     for above in statement.ancestors():
         if above.kind == "if_statement" and node.field == "consequence":

@@ -80,7 +80,7 @@ def _named(module: str, imports: Iterable[str]) -> set[str]:
 
 
 def rests_while_loading(graph: ModuleGraph, here: str, module: str) -> bool:
-    """Tell whether nothing that `here` or `module` imports calls any of it while that is imported.
+    """Return whether nothing that two modules import calls any of it while that is imported.
 
     Then what stands in a function is not run before all of it is there. Words are compared only, so
     that True is certain.

@@ -44,11 +44,11 @@ class Names:
         return tuple(found)
 
     def binds(self, scope: Scope, name: str) -> bool:
-        """Tell whether `name` is bound in `scope`, the module's also by a function inside."""
+        """Return whether `name` is bound in `scope`, the module's also by a function inside."""
         return scope.binds(name) or (scope is self.module and self.set_from_inside(name))
 
     def set_from_inside(self, name: str) -> bool:
-        """Tell whether a function declares the module's `name` and binds it."""
+        """Return whether a function declares the module's `name` and binds it."""
         users = self.module.users.get(name, ())
         symbols = (scope.symbols[name] for scope in users if scope is not self.module)
         return any(symbol.declared == "global" and symbol.bound for symbol in symbols)
@@ -172,7 +172,7 @@ class Names:
 
 
 def _is_read_first(scope: Scope, name: str, node: Node) -> bool:
-    """Tell whether a class body reads a name before it binds it: then it is that from around."""
+    """Return whether a class body reads a name before it binds it: then it is that from around."""
     symbol = scope.symbols[name]
     if node.start not in symbol.reads or not symbol.binds:
         return False
@@ -191,7 +191,7 @@ _KINDS = {
 
 
 def _runs_inside(inner: Node, maker: Node) -> bool:
-    """Tell whether the child `inner` of the node that makes a scope runs in that scope."""
+    """Return whether the child `inner` of the node that makes a scope runs in that scope."""
     if maker.kind in ("function_definition", "class_definition", "lambda"):
         return inner.field == "body"
     if inner.kind == "for_in_clause":

@@ -462,7 +462,7 @@ def _by_place(scope: Scope) -> tuple[int, int]:
 
 
 def _captures(raw: tree_sitter.Node) -> bool:
-    """Tell whether a name stands where a case binds one."""
+    """Return whether a name stands where a case binds one."""
     above = raw.parent
     if above is None:
         return False

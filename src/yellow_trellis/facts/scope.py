@@ -203,7 +203,7 @@ class Scope:
         return self.module
 
     def binds(self, name: str) -> bool:
-        """Tell whether the scope itself binds `name` as its own."""
+        """Return whether the scope itself binds `name` as its own."""
         symbol = self.symbols.get(name)
         return symbol is not None and symbol.bound and not symbol.declared
 

@@ -72,14 +72,14 @@ class Summary:
     """Those of them that are said as the module is imported."""
 
     def exports(self, name: str) -> bool:
-        """Tell whether a star import of the module brings `name`."""
+        """Return whether a star import of the module brings `name`."""
         if self.exported is not None:
             return name in self.exported
         return not name.startswith("_") and name in self.names
 
 
     def may_have(self, name: str) -> bool:
-        """Tell whether the module has `name`, or may have it by a star or by ``__getattr__``."""
+        """Return whether the module has `name`, or may have it by a star or by ``__getattr__``."""
         return name in self.names or bool(self.stars) or "__getattr__" in self.names
 
 

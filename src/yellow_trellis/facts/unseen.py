@@ -28,7 +28,7 @@ _ESCAPE = re.compile(rb"\\[xuUN0-7]")
 
 
 def unseen_use(names: Names, scope: Scope, name: str) -> bool:
-    """Tell whether `name`, as `scope` binds it, may be used where no reference shows it."""
+    """Return whether `name`, as `scope` binds it, may be used where no reference shows it."""
     tree = names.tree
     for at in tree.hits(name.encode("utf-8"), whole_word=True):
         leaf = tree.leaf_at(at)

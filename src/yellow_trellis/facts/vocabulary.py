@@ -28,7 +28,7 @@ class Vocabulary:
         return self.words.get(name)
 
     def may_be_in(self, data: bytes, name: str) -> bool:
-        """Tell whether UTF-8 `data` holds a word for `name`; true where nobody has looked."""
+        """Return whether UTF-8 `data` holds a word for `name`; true where nobody has looked."""
         if name not in self._encoded:
             words = self.of(name)
             known = None if words is None else tuple(sorted(w.encode("utf-8") for w in words))

@@ -424,7 +424,7 @@ class _Job:
         return Edit(Span(start, end), (New(text),) if text else ())
 
     def _between_units(self, at: int) -> bool:
-        """Tell whether nothing but blanks on one line stands behind unit `at` of the code."""
+        """Return whether nothing but blanks on one line stands behind unit `at` of the code."""
         return self._between(self.lined.every[at], self.lined.every[at + 1]) is not None
 
     def _reach(self, unit: Unit) -> Span:
@@ -480,7 +480,7 @@ class _Job:
         return [New(text)] if text else []
 
     def _behind(self, at: int) -> bool:
-        """Tell whether other code stands before byte `at` on its line."""
+        """Return whether other code stands before byte `at` on its line."""
         return bool(self.source.data[self.source.lines.start(at) : at].strip())
 
     def _tall(self, slot: Slot) -> bool:
@@ -524,7 +524,7 @@ class _Job:
         return bare_line_break(node) and not self._in_brackets(slot)
 
     def _in_brackets(self, slot: Slot) -> bool:
-        """Tell whether redundant brackets of the old code still stand around the slot."""
+        """Return whether redundant brackets of the old code still stand around the slot."""
         at = next((i for i, j in self.pairs if self.slots[j] is slot), None)
         if at is None:
             return False
@@ -545,7 +545,7 @@ class _Job:
         return self.language.demand(parent, node.field) if parent is not None else 0
 
     def _outer_brackets(self) -> bool:
-        """Tell whether the code around holds together more strongly than all that is put."""
+        """Return whether the code around holds together more strongly than all that is put."""
         root, node = self.template.root, self.match.node
         if self.language.sole_items.get(node.kind) and node.field == "arguments":
             return root.kind not in self.language.sole_items  # its brackets are those of the call

@@ -13,7 +13,7 @@ _WORD = re.compile(rb"[\w\x80-\xff]{2}")
 
 
 def joins(left: bytes, right: bytes) -> bool:
-    """Tell whether two neighbouring bytes would read as one word."""
+    """Return whether two neighbouring bytes would read as one word."""
     return _WORD.fullmatch(left + right) is not None
 
 
@@ -83,7 +83,7 @@ def _least_indent(source: Source, span: Span) -> int:
 
 
 def is_expression(node: Node) -> bool:
-    """Tell whether brackets may be put around `node`."""
+    """Return whether brackets may be put around `node`."""
     language = node.tree.language
     kind = node.core.kind
     return language.same_kind(kind) in language.expressions and kind not in language.only_in_runs
@@ -101,7 +101,7 @@ def encloses(around: Node, node: Node) -> bool:
 
 
 def bare_line_break(node: Node) -> bool:
-    """Tell whether `node` has a line break that no bracket of its own makes free."""
+    """Return whether `node` has a line break that no bracket of its own makes free."""
     language = node.tree.language
     source = node.tree.source
     if b"\n" not in node.data:

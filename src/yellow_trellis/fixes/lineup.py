@@ -98,7 +98,7 @@ def _has_before(
     pairs: dict[int, int],
     separators: frozenset[str],
 ) -> bool:
-    """Tell whether something will still stand before the last separator, unit `at`."""
+    """Return whether something will still stand before the last separator, unit `at`."""
     before = max((i for i in pairs if i < at), default=-1)
     after = min((i for i in pairs if i > at), default=len(units))
     put = pairs.get(after, len(slots)) - pairs.get(before, -1) - 1
@@ -114,7 +114,7 @@ def _unchanged(inner: range, pairs: dict[int, int]) -> bool:
 
 
 def _breaks(run: list[Unit], tree: Tree) -> bool:
-    """Tell whether code between two redundant brackets needs them for its line breaks."""
+    """Return whether code between two redundant brackets needs them for its line breaks."""
     if not tree.language.line_breaks_count:
         return False
     data = tree.source.data

@@ -100,7 +100,7 @@ class Mentions:
         return found
 
     def is_it(self, path: str | None) -> bool:
-        """Tell whether a path is the thing, under its own name.
+        """Return whether a path is the thing, under its own name.
 
         Its name is that from before the run: this file may have been changed by a round before.
         """

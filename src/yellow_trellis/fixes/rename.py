@@ -33,7 +33,7 @@ class Renaming:
 
 
 def is_name(text: str) -> bool:
-    """Tell whether `text` can name something in Python."""
+    """Return whether `text` can name something in Python."""
     return text.isidentifier() and not keyword.iskeyword(text)
 
 
@@ -182,7 +182,7 @@ def _place(scope: Scope, name: str) -> str:
 
 
 def _shown(one: Occurrence) -> bool:
-    """Tell whether a text shows the name of what it shows: ``f"{x=}"``."""
+    """Return whether a text shows the name of what it shows: ``f"{x=}"``."""
     if one.use != "read":
         return False
     for above in one.node.ancestors():

@@ -291,7 +291,7 @@ class _Across:
             self.done.put(found.item, f"{self.new} as {self.word}")
 
     def _is_bound_by_star(self, binding: Binding) -> bool:
-        """Tell whether a star import brings the name as well, so that it may mean another thing."""
+        """Return whether a star import brings the name too, so that it may mean another thing."""
         names = self.facts.names
         if binding.scope is not names.module or all(i.name != "*" for i in names.module.imports):
             return False
@@ -300,12 +300,12 @@ class _Across:
         return brought not in (None, f"builtins.{self.word}") and not self.is_it(path)
 
     def _imports_it(self, one: Occurrence) -> bool:
-        """Tell whether a place imports what is renamed."""
+        """Return whether a place imports what is renamed."""
         found = self.facts.names.import_of(one)
         return found is not None and self.is_it(found.target(self.facts.place.package))
 
     def _may_keep(self, binding: Binding) -> bool:
-        """Tell whether the name may stay in this file, because nobody takes it from here."""
+        """Return whether the name may stay in this file, because nobody takes it from here."""
         place = self.facts.place
         if binding.scope is not self.facts.names.module:
             return True
@@ -374,7 +374,7 @@ def _keywords_beside(node: Node) -> list[str]:
 
 
 def _is_shown(node: Node) -> bool:
-    """Tell whether a text shows the name of what it shows: ``f"{self.x=}"``."""
+    """Return whether a text shows the name of what it shows: ``f"{self.x=}"``."""
     for above in node.ancestors():
         if above.kind == "interpolation":
             return any(child.kind == "=" for child in above.children)
@@ -390,5 +390,5 @@ def _is_none(one: Occurrence) -> bool:
 
 
 def _defined(binding: Binding) -> bool:
-    """Tell whether the file binds the name by more than imports."""
+    """Return whether the file binds the name by more than imports."""
     return bool(binding.hows - {"import"})

@@ -153,7 +153,7 @@ class _Speller:
                     yield last
 
     def is_inside(self) -> bool:
-        """Tell whether the place is in the body of what it is to name."""
+        """Return whether the place is in the body of what it is to name."""
         scope: Scope | None = self.scope
         while scope is not None:
             if scope.kind == "function" and self.facts.graph.same(
@@ -164,7 +164,7 @@ class _Speller:
         return False
 
     def _usable(self, scope: Scope, one: Import) -> bool:
-        """Tell whether an import is seen from the place, and done before it."""
+        """Return whether an import is seen from the place, and done before it."""
         binding = self.names.visible(one.bound, self.scope)
         if binding is None or binding.scope is not scope:
             return False
@@ -174,7 +174,7 @@ class _Speller:
         return self._comes_first(statement)
 
     def _is_bound_by_now(self, binding: Binding) -> bool:
-        """Tell whether a name of the module is bound when the place is run.
+        """Return whether a name of the module is bound when the place is run.
 
         A function may run as soon as code behind it does more than define.
         """
@@ -188,7 +188,7 @@ class _Speller:
         return self.scope is not self.names.module and not any(map(_may_run, between))
 
     def _comes_first(self, statement: Node) -> bool:
-        """Tell whether a statement is done before the place is run, on all ways to it.
+        """Return whether a statement is done before the place is run, on all ways to it.
 
         It is where the body that it stands in is around the place, with the statement in front; or
         where it stands in front of the import that brought the old name, in the same body.
@@ -226,7 +226,7 @@ class _Speller:
                 yield f"{spelled}.{rest}"
 
     def _is_whole(self, module: str) -> bool:
-        """Tell whether all of a module is there when the place is run."""
+        """Return whether all of a module is there when the place is run."""
         graph = self.facts.graph
         here = self.facts.place.module
         if not graph.holds(module) or not circle_of(graph, here, module):
@@ -239,7 +239,7 @@ class _Speller:
         return node
 
     def free(self, name: str) -> bool:
-        """Tell whether `name` means nothing of this file at the place."""
+        """Return whether `name` means nothing of this file at the place."""
         return self.names.visible(name, self.scope) is None
 
     # ------------------------------------------------------------------ what is added
@@ -276,7 +276,7 @@ class _Speller:
         return text, wanted._replace(where=where, beside=beside, fault=fault)
 
     def _may_wait(self, module: str) -> bool:
-        """Tell whether a module can be imported by the function around, when that is called."""
+        """Return whether a module can be imported by the function around, when that is called."""
         scope: Scope | None = self.scope
         while scope is not None and scope.kind != "function":
             scope = scope.parent
@@ -376,7 +376,7 @@ class _Speller:
         return "module" if reached and one.bound != self.target.rpartition(".")[2] else "name"
 
     def _is_begun(self, module: str) -> bool:
-        """Tell whether a module is reached through this one, which its package has not got yet."""
+        """Return whether a module is reached through this one, which its package lacks yet."""
         here = self.facts.place.module
         return "." in here and (module == here or module.startswith(here + "."))
 
@@ -411,7 +411,7 @@ class _Speller:
         return not any(scope.owner(name) is not module for scope in module.users.get(name, ()))
 
     def _is_starred(self, name: str) -> bool:
-        """Tell whether a star import brings `name`, or may bring it and something reads it."""
+        """Return whether a star import brings `name`, or may bring it and something reads it."""
         module = self.names.module
         stars = [one for one in module.imports if one.name == "*"]
         if not stars:
@@ -446,5 +446,5 @@ def _may_run(statement: Node) -> bool:
 
 
 def in_annotation(node: Node) -> bool:
-    """Tell whether code stands where only a type is meant."""
+    """Return whether code stands where only a type is meant."""
     return any(above.kind == "type" for above in (node, *node.ancestors()))

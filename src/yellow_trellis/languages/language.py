@@ -322,15 +322,15 @@ class Language:
         return self.same_kinds.get(kind, kind)
 
     def is_literal(self, kind: str) -> bool:
-        """Tell whether `kind` may be spelled in several ways."""
+        """Return whether `kind` may be spelled in several ways."""
         return kind in self.literals
 
     def same_delimiter(self, one: str, other: str) -> bool:
-        """Tell whether two delimiters differ in nothing but their quotes."""
+        """Return whether two delimiters differ in nothing but their quotes."""
         return one.strip("'\"").lower() == other.strip("'\"").lower()
 
     def has_value(self, literal: str) -> bool:
-        """Tell whether a literal has a value before the program runs."""
+        """Return whether a literal has a value before the program runs."""
         try:
             self.literal_value(literal)
         except (ValueError, SyntaxError, MemoryError):
@@ -338,7 +338,7 @@ class Language:
         return True
 
     def same_literal(self, one: str, other: str) -> bool:
-        """Tell whether two literals have the same value and type."""
+        """Return whether two literals have the same value and type."""
         try:
             left, right = self.literal_value(one), self.literal_value(other)
         except (ValueError, SyntaxError, MemoryError):

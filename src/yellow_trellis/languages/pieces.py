@@ -57,7 +57,7 @@ class Lines(Protocol):
         ...
 
     def in_string(self, number: int, place: int) -> bool:
-        """Tell whether the byte at `place` is in a string without code, or in a comment."""
+        """Return whether the byte at `place` is in a string without code, or in a comment."""
         ...
 
     def line(self, number: int) -> Line | None:
@@ -90,7 +90,7 @@ class Lines(Protocol):
         ...
 
     def is_clause(self, number: int) -> bool:
-        """Tell whether a logical line goes on with the statement above it, as ``else`` does."""
+        """Return whether a logical line goes on with the statement above it, as ``else`` does."""
         ...
 
     def block(self, number: int) -> Line | None:
@@ -142,7 +142,7 @@ class Pieces:
         """The one that was asked for last: the next place is often in it, too."""
 
     def in_text(self, place: int) -> bool:
-        """Tell whether a place is in a text in which there is no code.
+        """Return whether a place is in a text in which there is no code.
 
         Of a large piece, which may be a table of texts, that is found out for short ones too.
         """
@@ -165,7 +165,7 @@ class Pieces:
         return self._last
 
     def has_lines_of(self, piece: Piece) -> bool:
-        """Tell whether the lines of a piece have been told."""
+        """Return whether the lines of a piece have been told."""
         return piece.start in self._known
 
     def lines_of(self, piece: Piece) -> Lines:
@@ -212,15 +212,15 @@ class Parsed(NamedTuple):
     """Whether statements are parsed without all that is around them, and `cut` are headers."""
 
     def is_cut(self, place: int) -> bool:
-        """Tell whether what starts at `place`, and can hold several pieces, may lack some."""
+        """Return whether what starts at `place`, and can hold several pieces, may lack some."""
         return place in self.cut or held(place, place + 1, self.heads)
 
     def is_end(self, place: int) -> bool:
-        """Tell whether what lacks some pieces, and ends at `place`, ends there in the file."""
+        """Return whether what lacks some pieces, and ends at `place`, ends there in the file."""
         return held(place - 1, place, self.tails)
 
     def holds(self, start: int, end: int) -> bool:
-        """Tell whether all of a span is parsed."""
+        """Return whether all of a span is parsed."""
         return held(start, end, self.spans)
 
 

@@ -200,7 +200,7 @@ class PythonLines:
         return None if stop is None else Line(start, stop)
 
     def _is_odd(self, start: int, end: int, word: bytes) -> bool:
-        """Tell whether a line may be what does not parse, or not as the same, without others."""
+        """Return whether a line may be what does not parse, or not as the same, without others."""
         if word in _SOFT:
             return b":" in self._data[start:end]
         return self._data[start : start + 1] in (b"@", b"\f")

@@ -31,12 +31,12 @@ _NEAR = 400
 
 
 def is_start(data: bytes, line: int) -> bool:
-    """Tell whether the line at `line`, outside of any string, starts a statement for sure."""
+    """Return whether the line at `line`, outside of any string, starts a statement for sure."""
     return line == 0 or _FIRM.match(data, line) is not None or is_apart(data, line)
 
 
 def is_apart(data: bytes, line: int) -> bool:
-    """Tell whether the line at `line` cannot be the rest of what stands before it.
+    """Return whether the line at `line` cannot be the rest of what stands before it.
 
     A name does not follow an operand, in brackets or not.
     """

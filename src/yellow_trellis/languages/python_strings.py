@@ -72,12 +72,12 @@ def _line_start(data: bytes, place: int, least: int) -> int:
 
 
 def _is_continued(data: bytes, line: int) -> bool:
-    """Tell whether what stands before a line ends in a backslash."""
+    """Return whether what stands before a line ends in a backslash."""
     return data.endswith((b"\\\n", b"\\\r\n"), max(line - 3, 0), line)
 
 
 def may_hold_code(data: bytes, start: int) -> bool:
-    """Tell whether the string whose quotes start at `start` may be one with code in it."""
+    """Return whether the string whose quotes start at `start` may be one with code in it."""
     prefix = _PREFIX.search(data, max(start - 2, 0), start)
     return prefix is not None and not _WITH_CODE.isdisjoint(prefix[0])
 

@@ -20,7 +20,7 @@ _HIDDEN = ("function", "class", "import")
 
 
 def _face(code: Code) -> bool:
-    """Tell whether the file is the face of a package, whose imports are for others."""
+    """Return whether the file is the face of a package, whose imports are for others."""
     return code.path.replace("\\", "/").rpartition("/")[2].startswith("__init__.")
 
 
@@ -234,7 +234,7 @@ def import_at_the_top(node: Node, code: Code) -> Iterator[Draft]:
 
 
 def _may_precede(item: Node) -> bool:
-    """Tell whether a statement may stand before imports: a text, `__all__`, a choice."""
+    """Return whether a statement may stand before imports: a text, `__all__`, a choice."""
     core = item.core
     if item.kind.startswith(("import", "future_import", "if_", "try_", "with_")):
         return True

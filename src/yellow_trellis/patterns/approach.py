@@ -37,7 +37,7 @@ class Guard:
     regex: re.Pattern[str] | None
 
     def passes(self, raw: tree_sitter.Node, data: bytes) -> bool:
-        """Tell whether a node of the parser, in `data`, may match."""
+        """Return whether a node of the parser, in `data`, may match."""
         part = raw.child_by_field_name(self.field)
         if part is None:
             return True

@@ -132,7 +132,7 @@ def _clue(
 
 
 def _in_body(root: Shape, way: tuple[int, ...], language: Language) -> bool:
-    """Tell whether the way to a token leads through the body of a statement."""
+    """Return whether the way to a token leads through the body of a statement."""
     shape = root
     for at in way:
         if shape.kind in language.bodies:

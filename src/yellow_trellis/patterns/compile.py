@@ -139,7 +139,7 @@ def _written(
 
 
 def _stand_alone(tree: Tree, forms: Iterable[str]) -> bool:
-    """Tell whether each of `forms` is a node: `a **b` parses too, but as something else."""
+    """Return whether each of `forms` is a node: `a **b` parses too, but as something else."""
     wanted = set(forms)
     return not wanted or wanted <= {node.text.rstrip() for node in tree.root.walk()}
 

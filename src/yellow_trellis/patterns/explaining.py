@@ -248,7 +248,7 @@ class _Walk:
     def _is_missing(
         self, shapes: tuple[Shape, ...], i: int, items: tuple[Node, ...], j: int
     ) -> bool:
-        """Tell whether the code lacks what shape `i` asks for, and goes on with the next."""
+        """Return whether the code lacks what shape `i` asks for, and goes on with the next."""
         if i + 1 >= len(shapes) or len(items) - j >= len(shapes) - i:
             return False
         return not fits(shapes[i], items[j], dict(self.takes)) and fits(

@@ -235,7 +235,7 @@ def _without_omitted(
 
 
 def fits_leaf(shape: Shape, node: Node, language: Language) -> bool:
-    """Tell whether a leaf, or a literal, is spelled as a shape, or means the same."""
+    """Return whether a leaf, or a literal, is spelled as a shape, or means the same."""
     assert shape.text is not None
     if node.data == shape.text:
         return True
@@ -380,7 +380,7 @@ class _Prospect:
         return {key: at for at, key in enumerate(self.keys)}
 
     def can_go_on(self, i: int, j: int, takes: Takes) -> bool:
-        """Tell whether shape `i` may fit item `j`; a False is certain."""
+        """Return whether shape `i` may fit item `j`; a False is certain."""
         if i == len(self.shapes):
             return j == len(self.items)
         shape = self.shapes[i]

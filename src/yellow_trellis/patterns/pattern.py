@@ -90,7 +90,7 @@ class Clue:
     """Whether it stands, below the root, in the body of a statement."""
 
     def follows(self, data: bytes, start: int, at: int) -> bool:
-        """Tell whether what stands before it in a root may be in the bytes `start` to `at`."""
+        """Return whether what stands before it in a root may be in the bytes `start` to `at`."""
         for form in self.before:
             seen = form.search(data, start, at)
             if seen is None:
@@ -99,7 +99,7 @@ class Clue:
         return True
 
     def stands(self, data: bytes, start: int, at: int, end: int, stop: int) -> bool:
-        """Tell whether the rest of a root may stand around the clue at `at` to `end`.
+        """Return whether the rest of a root may stand around the clue at `at` to `end`.
 
         Arguments: all of the root lies in the bytes `start` to `stop` of `data`.
         """

@@ -168,7 +168,7 @@ class Laid:
     def _fit(
         self, forms: tuple[Form, ...], items: Items, above: tree_sitter.Node, takes: Takes
     ) -> bool:
-        """Tell whether forms fit as many items of a node, each in its field."""
+        """Return whether forms fit as many items of a node, each in its field."""
         for form, (at, raw, kind) in zip(forms, items, strict=True):
             if form.token:
                 if kind not in form.kinds:

@@ -26,7 +26,7 @@ def may_hold(
     vocabulary: Vocabulary = SPELLED,
     lead: Clue | None = None,
 ) -> bool:
-    """Tell whether a file can hold a match of `pattern`.
+    """Return whether a file can hold a match of `pattern`.
 
     Arguments: `vocabulary` tells by which words the code base knows what is asked for by meaning;
     `lead` is what leads to a match, that of the pattern if left out.
@@ -45,7 +45,7 @@ def may_hold(
 
 
 def may_be_among(pattern: Pattern, words: bytes, vocabulary: Vocabulary) -> bool:
-    """Tell whether a file that has just `words`, one a line, can hold a match of `pattern`."""
+    """Return whether a file that has just `words`, one a line, can hold a match of `pattern`."""
     needs = filter(NAME.fullmatch, pattern.needs)
     return all(token in words for token in needs) and all(
         vocabulary.may_be_in(words, name) for name in pattern.meant.values()
@@ -124,7 +124,7 @@ def _laid(pattern: Pattern, laid: Laid, raws: Iterable[tree_sitter.Node]) -> lis
 
 
 def stands_in(match: Match, other: Pattern, given: Takes) -> bool:
-    """Tell whether a match lies, at any depth, in code that `other` matches.
+    """Return whether a match lies, at any depth, in code that `other` matches.
 
     Arguments: `given` is what holes of `other` took already, see `match_at`.
     """
@@ -145,7 +145,7 @@ def stands_in(match: Match, other: Pattern, given: Takes) -> bool:
 
 
 def fits_at(pattern: Pattern, node: Node, given: Takes) -> bool:
-    """Tell whether `pattern` matches at a node, or at what brackets and wrappers there hold."""
+    """Return whether `pattern` matches at a node, or at what brackets and wrappers there hold."""
     return match_at(pattern, node, given) is not None or (
         node.core is not node and match_at(pattern, node.core, given) is not None
     )
@@ -155,7 +155,7 @@ _own_approach = cache(approach_of)
 
 
 def _held(one: Span, spans: Sequence[Span] | None) -> bool:
-    """Tell whether any of `spans` holds `one`; with none given, all is held."""
+    """Return whether any of `spans` holds `one`; with none given, all is held."""
     return spans is None or held(one.start, one.end, spans)
 
 

@@ -62,7 +62,7 @@ def _zone(fix: Fix, made: bytes | None) -> Sketch:
 
 
 def _moves_wholes(fix: Fix) -> bool:
-    """Tell whether a fix edits nothing inside of the slices that it moves."""
+    """Return whether a fix edits nothing inside of the slices that it moves."""
     held = [
         piece.span
         for edit in fix.edits
@@ -113,5 +113,5 @@ def apart(fixes: Sequence[Fix], sketches: Sequence[Sketch]) -> list[bool]:
 
 
 def is_sought(fix: Fix) -> bool:
-    """Tell whether the extent of a fix is asked for in the new text."""
+    """Return whether the extent of a fix is asked for in the new text."""
     return bool(fix.puts) or bool(fix.imports) or fix.width is not None

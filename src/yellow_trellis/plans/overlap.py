@@ -137,7 +137,7 @@ def _compare_insertion(point: Primitive, span: Primitive, moved: Moved, result: 
 
 
 def _cuts_off(point: Primitive, span: Primitive) -> bool:
-    """Tell whether a span beside an insertion takes away the code that it clings to."""
+    """Return whether a span beside an insertion takes away the code that it clings to."""
     anchor = point.anchor
     if anchor == span.span:
         return not span.pieces

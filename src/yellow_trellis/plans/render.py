@@ -210,7 +210,7 @@ class Renderer:
 
 
 def _applies(item: Primitive, over: Sequence[Primitive], region: Span, owner: int | None) -> bool:
-    """Tell whether `item`, carried off by those `over` it, is written where `region` is."""
+    """Return whether `item`, carried off by those `over` it, is written where `region` is."""
     if owner is not None:
         if not region.holds(item.anchor if item.inserts else item.span):
             return False
@@ -262,7 +262,7 @@ class _Text:
             self.size += len(text)
 
     def at_line_start(self) -> bool:
-        """Tell whether what comes next begins a line."""
+        """Return whether what comes next begins a line."""
         return len(self.parts) > self.held and self.parts[-1][-1] in b"\n\r"
 
     def finished(self) -> Rendered:

@@ -87,7 +87,7 @@ def _rivals(c: Candidate, near: Sequence[Primitive]) -> Iterator[int]:
 
 
 def _carries(c: Candidate, extent: Span) -> bool:
-    """Tell whether a fix takes all of an extent along, wherever it puts it."""
+    """Return whether a fix takes all of an extent along, wherever it puts it."""
     return any(held.holds(extent) for held in (*_holes(c), *c.moves))
 
 
@@ -103,6 +103,6 @@ def _holes(c: Candidate) -> list[Span]:
 
 
 def meet(one: Candidate, other: Candidate) -> bool:
-    """Tell whether two fixes are about code in common."""
+    """Return whether two fixes are about code in common."""
     a, b = one.fix.extent, other.fix.extent
     return a.start < b.end and b.start < a.end

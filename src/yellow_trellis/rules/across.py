@@ -44,7 +44,7 @@ class Across(NamedTuple):
         return Thing.read(self.old)
 
     def concerns(self, data: bytes) -> bool:
-        """Tell whether UTF-8 `data` can mention the thing under the name that changes."""
+        """Return whether UTF-8 `data` can mention the thing under the name that changes."""
         if self.thing.word.encode("utf-8") in data:
             return True
         if self.kind == "move":
@@ -59,7 +59,7 @@ class Across(NamedTuple):
         return [self.new, owner.rpartition(".")[2]]
 
     def may_be_among(self, words: bytes) -> bool:
-        """Tell whether a file that has just `words`, one a line, can mention the thing."""
+        """Return whether a file that has just `words`, one a line, can mention the thing."""
         names = [self.thing.word, *([] if self.kind == "move" else self._beside)]
         return any(name.encode("utf-8") in words for name in names)
 

@@ -121,7 +121,7 @@ class Apart:
         return None if header is None or end is None else (header, end)
 
     def _overlaps(self, outlines: list[tuple[Line, ...]]) -> bool:
-        """Tell whether any of some statements, or of those that are there, stands in another."""
+        """Return whether any of some statements, or of those that are there, stands in another."""
         spans = sorted((one[0].start, one[-1].end) for one in (*self._found, *outlines))
         return any(one[1] > other[0] for one, other in pairwise(spans))
 

@@ -59,7 +59,7 @@ class Code:
         return filter(met, seek(compiled, self.tree, span))
 
     def contains(self, where: Where | None, pattern: str, *conditions: Condition) -> bool:
-        """Tell whether `pattern` matches anywhere inside `where`, `conditions` met."""
+        """Return whether `pattern` matches anywhere inside `where`, `conditions` met."""
         return next(self.seek(where, pattern, *conditions), None) is not None
 
     def walk(self, *kinds: str, where: Node | None = None) -> Iterator[tuple[Node, bool]]:
@@ -139,7 +139,7 @@ class Code:
         return place.importers(place.module)
 
     def gives(self, name: str) -> bool:
-        """Tell whether another file of the code base takes `name` from this module, or may."""
+        """Return whether another file of the code base takes `name` from this module, or may."""
         return self.facts.place.gives(self.facts.place.module, name)
 
     def unused_imports(self) -> Iterator[UnusedImport]:

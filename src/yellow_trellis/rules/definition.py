@@ -358,7 +358,7 @@ class Rule:
         return frozenset(name for one in shapes if one is not None for name in one.meant.values())
 
     def concerns(self, file: Sightings, vocabulary: Vocabulary = SPELLED) -> bool:
-        """Tell whether a file can hold a finding at all; if not, it need not be parsed.
+        """Return whether a file can hold a finding at all; if not, it need not be parsed.
 
         Arguments: `vocabulary` tells by which words the code base knows what is asked for.
         """
@@ -403,7 +403,7 @@ class Rule:
         return missing.decode("utf-8", "replace")
 
     def may_be_among(self, words: bytes, vocabulary: Vocabulary = SPELLED) -> bool:
-        """Tell whether a file that has just `words`, one a line, can hold a finding."""
+        """Return whether a file that has just `words`, one a line, can hold a finding."""
         if self.across is not None:
             return self.across.may_be_among(words)
         if self.pattern is not None:

@@ -47,7 +47,7 @@ class Leave(NamedTuple):
     """Where in the comment the names of the rules start and end, in characters."""
 
     def covers(self, finding: Finding) -> bool:
-        """Tell whether the comment is about `finding`."""
+        """Return whether the comment is about `finding`."""
         if finding.rule not in self.rules:
             return False
         if self.by_start:

@@ -231,7 +231,7 @@ def _is_rule_file(path: Path) -> bool:
 
 
 def _is_ruleset(path: Path) -> bool:
-    """Tell whether a file changes what others define: it counts only where it is named."""
+    """Return whether a file changes what others define: it counts only where it is named."""
     if path.suffix != ".toml":
         return False
     lines = path.read_text("utf-8", "replace").splitlines()

@@ -60,7 +60,7 @@ def _hoped(rule: Rule) -> Hoped:
 
 
 def _wants_outline(rule: Rule, pattern: Pattern) -> bool:
-    """Tell whether nothing that a rule asks or tells depends on the members of a class."""
+    """Return whether nothing that a rule asks or tells depends on the members of a class."""
     hole = _open_body(pattern)
     if hole is None or f"@{{{hole}" in (rule.message or ""):
         return False
@@ -71,7 +71,7 @@ def _wants_outline(rule: Rule, pattern: Pattern) -> bool:
 
 @lru_cache(maxsize=4096)
 def keeps_body(rule: Rule) -> bool:
-    """Tell whether the fix of a declared rule leaves the body of the statement found as it is."""
+    """Return whether the fix of a declared rule leaves the body of the statement found as it is."""
     if rule.pattern is None or rule.template is None or rule.asked:
         return False
     roots = (*rule.pattern.roots, *rule.template.shape.roots)
@@ -120,7 +120,7 @@ def _looks_around(rule: Rule) -> bool:
 
 
 def _sees_headers(rule: Rule) -> bool:
-    """Tell whether a rule asks no more of what is around a match than headers of definitions."""
+    """Return whether a rule asks no more of what is around a match than headers of definitions."""
     return rule.pattern is not None and all(
         _sees_outline(other, rule.pattern)
         and other.kinds <= rule.language.definitions
@@ -130,14 +130,14 @@ def _sees_headers(rule: Rule) -> bool:
 
 
 def _sees_outline(other: Pattern, pattern: Pattern) -> bool:
-    """Tell whether `other` around a match asks no more of a class than its header."""
+    """Return whether `other` around a match asks no more of a class than its header."""
     if len(other.roots) != 1 or not other.kinds or other.without is not None:
         return False
     return not _encloses(other, other.language) or _sees_header(other, pattern)
 
 
 def _sees_header(other: Pattern, pattern: Pattern) -> bool:
-    """Tell whether `other` around a match takes whatever body there is."""
+    """Return whether `other` around a match takes whatever body there is."""
     body = _open_body(other)
     return body is not None and body not in pattern.holes
 
@@ -162,7 +162,7 @@ def _encloses(pattern: Pattern, language: Language) -> bool:
 
 
 def _is_local(condition: Condition) -> bool:
-    """Tell whether a condition looks at nothing beyond the top-level statement of the match."""
+    """Return whether a condition looks at nothing beyond the top-level statement of the match."""
     if isinstance(condition, Among):
         return all(map(_is_local, condition.conditions))
     if isinstance(condition, Around):

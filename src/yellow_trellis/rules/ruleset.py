@@ -141,7 +141,7 @@ class Ruleset:
         return {}
 
     def may_be_among(self, words: bytes, language: str, vocabulary: Vocabulary) -> bool:
-        """Tell whether any rule may find something in a file that has just `words`, one a line."""
+        """Return whether any rule may find something in a file with just `words`, one a line."""
         return any(
             MARK.rstrip(b":") in words
             if one.name == UNNEEDED

@@ -96,7 +96,7 @@ class Sightings:
         return self._places if lookout is self._lookout else None
 
     def may_show(self, chain: Chain) -> bool:
-        """Tell whether there may be anything that looks like `chain`; a False is certain."""
+        """Return whether there may be anything that looks like `chain`; a False is certain."""
         numbers = self._numbers(chain)
         return numbers is None or not self._places.keys().isdisjoint(numbers)
 
@@ -105,14 +105,14 @@ class Sightings:
         return None if self._lookout is None else self._lookout.starts_of.get(chain.form.pattern)
 
     def holds(self, token: bytes) -> bool:
-        """Tell whether `token` stands anywhere, be it within a word."""
+        """Return whether `token` stands anywhere, be it within a word."""
         known = self._held.get(token)
         if known is None:
             known = self._held[token] = token in self.data
         return known
 
     def holds_word(self, word: bytes) -> bool:
-        """Tell whether `word` may stand anywhere as a word of its own; a False is certain."""
+        """Return whether `word` may stand anywhere as a word of its own; a False is certain."""
         if self._lookout is not None:
             number = self._lookout.numbers.get(word + b" ")
             if number is not None:
@@ -128,7 +128,7 @@ class Sightings:
         return known
 
     def shows(self, chain: Chain, start: int, end: int) -> bool:
-        """Tell whether anything that looks like `chain` starts in the bytes `start` to `end`."""
+        """Return whether anything that looks like `chain` starts in the bytes `start` to `end`."""
         places = self.of(chain)
         at = bisect_left(places, (start,))
         return at < len(places) and places[at][0] < end

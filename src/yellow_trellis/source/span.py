@@ -15,11 +15,11 @@ class Span(NamedTuple):
     end: int
 
     def holds(self, other: Span) -> bool:
-        """Tell whether `other` lies inside this span, edges included."""
+        """Return whether `other` lies inside this span, edges included."""
         return self.start <= other.start and other.end <= self.end
 
     def crosses(self, other: Span) -> bool:
-        """Tell whether the two share a byte; an empty span shares with what it lies strictly in."""
+        """Return whether the two share a byte; an empty span does with what it lies strictly in."""
         return self.start < other.end and other.start < self.end
 
 
@@ -34,6 +34,6 @@ class Place(NamedTuple):
 
 
 def held(start: int, end: int, spans: Sequence[tuple[int, int]]) -> bool:
-    """Tell whether one of `spans`, in order and apart, holds the bytes `start` to `end`."""
+    """Return whether one of `spans`, in order and apart, holds the bytes `start` to `end`."""
     at = bisect_right(spans, start, key=itemgetter(0)) - 1
     return at >= 0 and end <= spans[at][1]

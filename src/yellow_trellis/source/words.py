@@ -37,5 +37,5 @@ def words_at(
 
 
 def holds_word(data: bytes, word: bytes) -> bool:
-    """Tell whether `word` stands in `data` as a word of its own."""
+    """Return whether `word` stands in `data` as a word of its own."""
     return next(words_at(data, word), None) is not None

@@ -6,7 +6,7 @@ from yellow_trellis.syntax.node import Node
 
 
 def same_code(one: Node, other: Node) -> bool:
-    """Tell whether two nodes are the same code.
+    """Return whether two nodes are the same code.
 
     Space, comments, trailing commas, redundant brackets and the spelling of a literal do not
     count. The nodes may belong to two trees of one language.
@@ -38,7 +38,7 @@ def same_code(one: Node, other: Node) -> bool:
 
 
 def same_run(one: tuple[Node, ...], other: tuple[Node, ...]) -> bool:
-    """Tell whether two runs of nodes are the same code, one by one."""
+    """Return whether two runs of nodes are the same code, one by one."""
     return len(one) == len(other) and all(map(same_code, one, other))
 
 
