@@ -228,7 +228,7 @@ class CodeBase:
         folder = str(file.parent)
         if folder not in self._graphs:
             beside = self._scripts.get(folder)
-            view = self._roots.view(place.root or str(self.root))
+            view = self._roots.view_of(str(file))
             plain = view is self._view and not beside
             self._graphs[folder] = self.graph if plain else self._graph_of(view, beside)
         return Surroundings(

@@ -130,6 +130,23 @@ class Roots:
     def _views(self) -> dict[str, View]:
         return {}
 
+    def view_of(self, path: str) -> View:
+        """Return the modules as the file at `path` names them.
+
+        A script sees the packages beside it first, wherever else imports start from.
+        """
+        folder = str(Path(path).parent)
+        place = self.places.get(path)
+        if folder in self._with_packages or place is None:
+            return self.view(folder)
+        return self.view(place.root)
+
+    @cached_property
+    def _with_packages(self) -> frozenset[str]:
+        """The folders that are roots of packages."""
+        packages = self._packages
+        return frozenset(str(one.parent) for one in packages if one.parent not in packages)
+
     def view(self, root: str) -> View:
         """Return the modules as they are named in files of `root`."""
         if root not in self._views:
