@@ -21,12 +21,15 @@ _CONDITIONAL = frozenset(
 _FUNCTIONS = frozenset({"function_definition", "module", "class_definition"})
 
 
-def narrowed(node: Node) -> Narrowed:
-    """Return what the checks around and before the name `node` make of it."""
+def narrowed(node: Node, is_known: bool = True) -> Narrowed:
+    """Return what the checks around and before the name `node` make of it.
+
+    Arguments: `is_known` says that its class is known otherwise, so that checks before it count too.
+    """
     inner = node
     for above in node.ancestors():
         if above.kind in _FUNCTIONS:
-            return "unknown" if _leaves_narrowed(above, node) else "declared"
+            return "unknown" if is_known and _leaves_narrowed(above, node) else "declared"
         if above.kind in _CONDITIONAL:
             condition, body = _parts(above)
             if condition is not None and inner is body:

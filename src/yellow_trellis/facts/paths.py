@@ -116,7 +116,9 @@ class Paths:
         """Return what a name with a path is where `node` stands, checks around counted."""
         if path is not None and not path.endswith("()"):
             return path
-        found = narrowed(node)
+        if path is None and b"isinstance" not in node.tree.source.data:
+            return None
+        found = narrowed(node, path is not None)
         if found == "declared":
             return path
         kind = self.of(found) if isinstance(found, Node) else None

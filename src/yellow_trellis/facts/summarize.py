@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from functools import cached_property
 
-from yellow_trellis.facts.imports import types_only
+from yellow_trellis.facts.imports import Import, types_only
 from yellow_trellis.facts.paths import Paths, agreed, decorators
 from yellow_trellis.facts.scope import Scope, occurrences
 from yellow_trellis.facts.summary import RECEIVER, Entry, Summary
@@ -40,7 +40,7 @@ class _Summarizer:
                 stars.append(source)
             taken = {source} if one.name in (None, "*") else {source, f"{source}.{one.name}"}
             imports |= taken
-            if _runs_with_module(scope) and not types_only(self.names.item_of(one)):
+            if _runs_with_module(scope) and not self._is_for_types(one):
                 loads |= taken
         reaches = self._reaches()
         return Summary(
@@ -87,6 +87,11 @@ class _Summarizer:
                         said = b"".join(chain[0].split()).decode("utf-8", "replace")
                         found.add((base.replace(":", ".") + said, _runs_with_module(user)))
         return found
+
+    def _is_for_types(self, one: Import) -> bool:
+        """Return whether an import is done for type checkers only."""
+        in_use = b"TYPE_CHECKING" in self.names.tree.source.data
+        return in_use and types_only(self.names.item_of(one))
 
     def _runs(self) -> set[str]:
         """Return the words before brackets, and of decorators, outside of functions."""
@@ -301,7 +306,9 @@ def _children(scope: Scope) -> list[Scope]:
 def _takes(node: Node) -> tuple[str, ...] | None:
     """Return the parameters of a function that takes any keywords besides."""
     parameters = node.child("parameters")
-    items = parameters.items if parameters is not None else ()
+    if parameters is None or b"**" not in parameters.data:
+        return None
+    items = parameters.items
     if not any(_splat(item) for item in items):
         return None
     names = (item.child("name") or item for item in items if item.named and not _splat(item))
