@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from yellow_trellis.facts.graph import ModuleGraph
 from yellow_trellis.facts.imports import Import
-from yellow_trellis.facts.loading import circle_of, loaded_with, packages_of
+from yellow_trellis.facts.loading import beyond, circle_of, loaded_with
 from yellow_trellis.facts.names import Names
 from yellow_trellis.facts.paths import Paths
 from yellow_trellis.facts.scope import Scope
@@ -178,13 +178,9 @@ class Facts:
         if any(circle_of(self.graph, self.place.module, module) for module in modules):
             return True
         others = {module for other in used for module in self._loaded_by(other)}
-        loaded = loaded_with(self.graph, modules) - loaded_with(self.graph, others)
-        reached = {
-            package
-            for said in self.summary.reaches
-            for package in (said, *packages_of(said))
-            if "." in package
-        }
+        kept = loaded_with(self.graph, others, without=self.place.module)
+        loaded = loaded_with(self.graph, modules) - kept
+        reached = {name for said in self.summary.reaches for name in beyond(said)}
         return bool(reached & loaded) or any(map(self.place.relied_on, loaded))
 
     def _is_used(self, scope: Scope, one: Import) -> bool:

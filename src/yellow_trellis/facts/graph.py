@@ -260,6 +260,9 @@ class ModuleGraph:
         whole = f"{module}.{name}"
         summary = self.summary(module)
         entry = summary.names.get(name) if summary is not None else None
+        if summary is not None and name in summary.starred:
+            if not self._is_plain(f"{module}:*.{name}", depth):
+                return None  # a star import behind it may bind it anew
         itself = entry is not None and entry.path in (whole, f"{module}:{name}")
         if entry is not None and not itself:
             return self._entered(whole, entry, depth)

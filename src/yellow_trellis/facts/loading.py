@@ -60,17 +60,21 @@ def lacks(graph: ModuleGraph, module: str, itself: bool = False) -> Iterator[str
     summary = graph.summary(module)
     if summary is None:
         return
-    at_once = _named(module, summary.loads)
-    later = _named(module, summary.imports)
+    loaded = _named(module, summary.loads)
     if not itself:
-        later |= loaded_with(graph, later)
+        loaded |= loaded_with(graph, loaded | {*summary.imports})
     for name in summary.reaches:
-        loaded = at_once if itself and name in summary.touches else later
-        parts = name.split(".")
-        for count in range(2, len(parts) + 1):
-            reached = ".".join(parts[:count])
+        for reached in beyond(name):
             if reached not in loaded and reached != module and graph.holds(reached):
                 yield reached
+
+
+def beyond(name: str) -> Iterator[str]:
+    """Yield what a name that code says leads to, beyond what its import loads: see `Summary`."""
+    covered, _, rest = name.partition(":")
+    for part in rest.split("."):
+        covered = f"{covered}.{part}"
+        yield covered
 
 
 def _named(module: str, imports: Iterable[str]) -> set[str]:
@@ -114,8 +118,7 @@ def _loads(graph: ModuleGraph, module: str) -> Iterator[str]:
             yield name
         yield from (p for p in packages_of(name) if graph.holds(p) and p not in begun)
     for name in summary.touches:
-        parts = name.split(".")
-        wholes = (".".join(parts[:count]) for count in range(1, len(parts)))
+        wholes = packages_of(name.replace(":", "."))
         yield from (whole for whole in wholes if graph.holds(whole) and whole != module)
 
 
@@ -141,13 +144,16 @@ def _closed(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
             del edges[one]
 
 
-def loaded_with(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
-    """Return the modules of the code base that are loaded when `modules` are imported."""
+def loaded_with(graph: ModuleGraph, modules: Iterable[str], without: str = "") -> set[str]:
+    """Return the modules of the code base that are loaded when `modules` are imported.
+
+    Arguments: `without` is one that imports nothing, as far as this is asked.
+    """
     found: set[str] = set()
     todo = list(modules)
     while todo:
         one = todo.pop()
-        if one not in found and graph.holds(one):
+        if one not in found and one != without and graph.holds(one):
             found.add(one)
             todo += (*_loads(graph, one), *packages_of(one))
     return found

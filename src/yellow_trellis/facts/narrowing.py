@@ -24,7 +24,7 @@ _FUNCTIONS = frozenset({"function_definition", "module", "class_definition"})
 def narrowed(node: Node, is_known: bool = True) -> Narrowed:
     """Return what the checks around and before the name `node` make of it.
 
-    Arguments: `is_known` says that its class is known otherwise, so that checks before it count too.
+    Arguments: `is_known` says that its class is known otherwise: then checks before it count too.
     """
     inner = node
     for above in node.ancestors():

@@ -47,6 +47,7 @@ class _Summarizer:
             self.paths.module,
             names,
             tuple(stars),
+            tuple(name for name in names if stars and self._is_starred(module, name)),
             self._exported(module),
             module.binds("__all__") and self.names.exported is None,
             tuple(sorted(imports)),
@@ -85,8 +86,18 @@ class _Summarizer:
                     chain = _CHAIN.match(data, end) if use in ("read", "annotation") else None
                     if chain is not None:
                         said = b"".join(chain[0].split()).decode("utf-8", "replace")
-                        found.add((base.replace(":", ".") + said, _runs_with_module(user)))
+                        said = base.replace(":", ".") + said
+                        covered = _covered(said, base.replace(":", "."), one.bound, scope)
+                        whole = f"{covered}:{said[len(covered) + 1 :]}"
+                        found.add((whole, _runs_with_module(user)))
         return found
+
+    def _is_starred(self, module: Scope, name: str) -> bool:
+        """Return whether a star import stands behind what binds a name."""
+        if not self.names.binds(module, name):
+            return False
+        last = max(one.span.start for one in self.names.bound(module, name).definitions)
+        return any(one.name == "*" and one.statement.start > last for one in module.imports)
 
     def _is_for_types(self, one: Import) -> bool:
         """Return whether an import is done for type checkers only."""
@@ -288,6 +299,13 @@ def _called(data: bytes) -> set[str]:
     return {word.decode("utf-8", "replace") for word in (*words, *_DECORATOR.findall(data))}
 
 
+def _covered(said: str, base: str, bound: str, scope: Scope) -> str:
+    """Return how much of a dotted name the imports load that bind its first name in a scope."""
+    whole = (one.module for one in scope.imports if one.name is None and one.bound == bound)
+    known = [module for module in whole if f"{said}.".startswith(f"{module}.")]
+    return max([base, *known], key=len)
+
+
 def _runs_with_module(scope: Scope) -> bool:
     """Return whether the code of a scope runs as its module is imported."""
     above: Scope | None = scope
@@ -331,7 +349,8 @@ def _merged(entries: list[Entry]) -> Entry:
     members.update(dict.fromkeys(lost, Entry("alias")))
     bases = first.bases if all(other.bases == first.bases for other in others) else (None,)
     made_by_new = any(one.made_by_new for one in entries)
-    return Entry("class", None, bases, members, made_by_new=made_by_new)
+    by_fields = any(one.by_fields for one in entries)
+    return Entry("class", None, bases, members, made_by_new=made_by_new, by_fields=by_fields)
 
 
 def _alike(entries: list[Entry]) -> bool:

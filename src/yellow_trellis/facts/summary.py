@@ -54,6 +54,8 @@ class Summary:
     """By name, nested ones by qualified name (``f.<locals>.C``)."""
     stars: tuple[str, ...] = ()
     """Modules of which all names are imported, in order."""
+    starred: tuple[str, ...] = ()
+    """Names that are bound before the last of these imports, which may bind them anew."""
     exported: tuple[str, ...] | None = None
     """The names in ``__all__``; None where there is none, or it is not plain."""
     is_open: bool = False
@@ -65,7 +67,10 @@ class Summary:
     runs: tuple[str, ...] = ()
     """Words that the module may call as it is imported, sorted; more rather than less."""
     reaches: tuple[str, ...] = ()
-    """Dotted names that code says by way of a module that it imports, ``a.b.c``, sorted."""
+    """Dotted names that code says by way of a module that it imports, sorted.
+
+    A colon stands behind what the import itself loads: ``a.b:c``.
+    """
     hands: tuple[str, ...] = ()
     """What may be modules among the imported names that are read with nothing behind them."""
     touches: tuple[str, ...] = ()
@@ -89,6 +94,7 @@ def to_data(summary: Summary) -> dict[str, Any]:
         "module": summary.module,
         "names": {name: _entry_data(entry) for name, entry in summary.names.items()},
         "stars": list(summary.stars),
+        "starred": list(summary.starred),
         "exported": None if summary.exported is None else list(summary.exported),
         "is_open": summary.is_open,
         "imports": list(summary.imports),
@@ -120,6 +126,7 @@ def from_data(data: Mapping[str, Any]) -> Summary:
         data["module"],
         {name: _entry(entry) for name, entry in data["names"].items()},
         tuple(data["stars"]),
+        tuple(data["starred"]),
         None if exported is None else tuple(exported),
         data["is_open"],
         tuple(data["imports"]),

@@ -147,10 +147,15 @@ class _Speller:
         module = self.names.module
         if not self.names.binds(module, last) and self.free(last) and "<" not in last:
             stars = [one for one in module.imports if one.name == "*"]
-            if stars and all(self._comes_first(self._statement(one)) for one in stars):
+            if stars and all(map(self._is_done, stars)):
                 brought = self.facts.graph.resolve(f"{self.facts.place.module}:*.{last}")
                 if brought == self.target:
                     yield last
+
+    def _is_done(self, star: Import) -> bool:
+        """Return whether a star import has brought all that it brings when the place is run."""
+        source = star.source(self.facts.place.package) or ""
+        return self._comes_first(self._statement(star)) and not closes_circle(self.facts, source)
 
     def is_inside(self) -> bool:
         """Return whether the place is in the body of what it is to name."""
