@@ -18,7 +18,8 @@ __all__ = ["Depot", "old"]
 """,
     "alder._impl": "def old(x): pass\ndef _hidden(): pass\nnew = old\n",
     "alder.stamp": "def stamp(z): pass\n",
-    "alder.compat": "from tramline.clock import stamp as now\nfrom far.away import *\n",
+    "alder.compat": "from far.away import *\nfrom tramline.clock import stamp as now\n",
+    "alder.mixed": "from tramline.clock import stamp as now\nfrom far.away import *\n",
     "alder.loop": "from .loop import a as b\nfrom .loop import b as a\n",
     "alder.lines": """
 class Line:
@@ -85,6 +86,7 @@ CASES = [
     ("from alder import Depot as D", "D", "alder.depot.Depot"),
     ("from alder import rails", "rails.Line", "alder.lines.Line"),
     ("from alder import compat", "compat.now", "tramline.clock.stamp"),
+    ("from alder.mixed import now", "now", None),  # a star behind it may bind it anew
     ("from alder.compat import now", "now", "tramline.clock.stamp"),
     ("from alder import old", "old", "alder._impl.old"),
     ("from alder import *", "old", "alder._impl.old"),
