@@ -273,7 +273,8 @@ class _Speller:
         if not fault and where == "module":
             module, rest = self._module()
             fault = closes_circle(self.facts, module or rest)
-            if fault and self._may_wait(module or rest):
+            # what it binds would be a name of the whole function, also where another is read
+            if fault and self.free(wanted.bound) and self._may_wait(module or rest):
                 where, beside, fault = "local", None, ""
         if not fault and where == "local":
             module, rest = self._module()
