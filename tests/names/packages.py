@@ -89,6 +89,19 @@ _LAYOUTS: tuple[tuple[tuple[str, bool], ...], ...] = (
 )
 
 
+ClassMaker = Callable[["Maker", Module, str, Thing], list[str]]
+
+
+def _of_class(make: ClassMaker) -> Callable[[Maker, Module], list[str]]:
+    """Give `make` one of the classes that a module knows; without any there is nothing to make."""
+
+    def made(maker: Maker, module: Module) -> list[str]:
+        known = maker._class_in(module)
+        return [] if known is None else make(maker, module, *known)
+
+    return made
+
+
 class Maker:
     """Makes one program."""
 
@@ -400,19 +413,15 @@ class Maker:
         found = [p for p in module.reached if p[1].kind == "class" and p[1].members]
         return self.random.choice(found) if found else None
 
-    def _variable(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _variable(self, module: Module, said: str, thing: Thing) -> list[str]:
         name = self.random.choice(("one", "stamp", "tick", "car"))
         if said.partition(".")[0] == name:
             name = "one"
         return [f"{name} = {said}()", self._member_of(name, thing)]
 
-    def _annotated(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _annotated(self, module: Module, said: str, thing: Thing) -> list[str]:
         number = self._next()
         return [
             f"def inner_{number}(car: {said}):",
@@ -462,10 +471,8 @@ class Maker:
         said, thing = known
         return [f"for car in [{said}()]:", f"    {self._member_of('car', thing)}"]
 
-    def _derived(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _derived(self, module: Module, said: str, thing: Thing) -> list[str]:
         member = self.random.choice(sorted(thing.members))
         if thing.members[member] != "method" or "NamedTuple" in "".join(module.lines):
             return []
@@ -478,10 +485,8 @@ class Maker:
             f"Own_{number}().{member}()",
         ]
 
-    def _narrow(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _narrow(self, module: Module, said: str, thing: Thing) -> list[str]:
         return [
             f"for car in [{said}()]:",
             f"    if isinstance(car, {said}):",
@@ -500,10 +505,8 @@ class Maker:
             return [f"hit(globals()['{said}'])"]
         return []
 
-    def _rebound(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _rebound(self, module: Module, said: str, thing: Thing) -> list[str]:
         member = self.random.choice(sorted(thing.members))
         number = self._next()
         return [
@@ -514,10 +517,8 @@ class Maker:
             f"hit(car.{member})",
         ]
 
-    def _pattern(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _pattern(self, module: Module, said: str, thing: Thing) -> list[str]:
         values = [name for name, kind in thing.members.items() if kind in ("field", "value")]
         if not values:
             return []
@@ -528,17 +529,13 @@ class Maker:
             f"        hit({number}, seen)",
         ]
 
-    def _quoted(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _quoted(self, module: Module, said: str, thing: Thing) -> list[str]:
         return [f"car: '{said}' = {said}()", self._member_of("car", thing)]
 
-    def _alias(self, module: Module) -> list[str]:
+    @_of_class
+    def _alias(self, module: Module, said: str, thing: Thing) -> list[str]:
         """Derive from another name of a class, and ask the class above by name."""
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
         member = self.random.choice(sorted(thing.members))
         if thing.members[member] != "method" or "NamedTuple" in "".join(module.lines):
             return []
@@ -553,21 +550,17 @@ class Maker:
             f"{said}.{member}(Own_{number}())",
         ]
 
-    def _by_type(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _by_type(self, module: Module, said: str, thing: Thing) -> list[str]:
         member = self.random.choice(sorted(thing.members))
         if thing.members[member] != "method":
             return []
         asked = self.random.choice(("type(one)", "one.__class__"))
         return [f"one = {said}()", f"{asked}.{member}(one)"]
 
-    def _copied(self, module: Module) -> list[str]:
+    @_of_class
+    def _copied(self, module: Module, said: str, thing: Thing) -> list[str]:
         """Change a field of a copy."""
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
         text = "\n".join(line for one in self.modules for line in one.lines)
         field_ = next((one for one in thing.fields), "")
         if not field_:
@@ -591,11 +584,9 @@ class Maker:
             return ["import functools", f"functools.partial({said}, {name}={number})()"]
         return [f"{said}(**{{'{name}': {number}}})"]
 
-    def _set(self, module: Module) -> list[str]:
+    @_of_class
+    def _set(self, module: Module, said: str, thing: Thing) -> list[str]:
         """Set an attribute from outside."""
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
         values = [name for name, kind in thing.members.items() if kind in ("field", "value")]
         if not values or "NamedTuple" in "".join(module.lines):
             return []
@@ -617,10 +608,8 @@ class Maker:
             return []
         return ["import pkgutil", f"pkgutil.resolve_name('{self.random.choice(things).path}')"]
 
-    def _listed(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _listed(self, module: Module, said: str, thing: Thing) -> list[str]:
         number = self._next()
         return [
             f"def inner_{number}(cars: list[{said}]):",
@@ -629,10 +618,8 @@ class Maker:
             f"inner_{number}([{said}()])",
         ]
 
-    def _made(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _made(self, module: Module, said: str, thing: Thing) -> list[str]:
         number = self._next()
         return [
             f"def make_{number}() -> {said}:",
@@ -640,10 +627,8 @@ class Maker:
             self._member_of(f"make_{number}()", thing),
         ]
 
-    def _chosen(self, module: Module) -> list[str]:
-        if (known := self._class_in(module)) is None:
-            return []
-        said, thing = known
+    @_of_class
+    def _chosen(self, module: Module, said: str, thing: Thing) -> list[str]:
         return [
             f"one = {said}() if len('abc') == 3 else None",
             "if one is not None:",
