@@ -13,7 +13,7 @@ from typing import Any
 from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import discover
 from yellow_trellis.engine.families import family_of
-from yellow_trellis.engine.roots import Place, Roots, View, named_in
+from yellow_trellis.engine.roots import Place, Roots, View
 from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.summaries import Summaries
@@ -57,18 +57,12 @@ class CodeBase:
     @cached_property
     def _roots(self) -> Roots:
         files = [Path(f.path) for f in discover([self.root], frozenset({_LANGUAGE}))]
-        return Roots(files, self.root, self._named)
+        return Roots(files, self.root, _read)
 
     @property
     def _paths(self) -> dict[str, Place]:
         """By absolute path: the module that each file is."""
         return self._roots.places
-
-    def _named(self, folders: frozenset[str]) -> frozenset[str]:
-        """Return which folders, by dotted name, imports name as packages."""
-        files = discover([self.root], frozenset({_LANGUAGE}))
-        raws = (_read(file.path) for file in files)
-        return named_in((raw for raw in raws if raw is not None), folders)
 
     @property
     def files(self) -> Mapping[str, str]:

@@ -17,8 +17,8 @@ from typing import NamedTuple
 _ROOTS = ("src", "lib", "python")
 """Folders that hold packages without being one; the first at any depth, the others at the top."""
 
-Words = Callable[[frozenset[str]], frozenset[str]]
-"""Tells which of some folders, by dotted name, imports anywhere name as packages."""
+Read = Callable[[str], "bytes | None"]
+"""Gives the bytes of a file by its path; None where it cannot be read."""
 
 
 class Place(NamedTuple):
@@ -42,14 +42,13 @@ class View(NamedTuple):
 class Roots:
     """The roots of a code base.
 
-    Arguments: `files` are all its files, below the folder `base`; `named` tells which folders are
-    named as packages.
+    Arguments: `files` are all its files, below the folder `base`; `read` reads one of them.
     """
 
-    def __init__(self, files: Iterable[Path], base: Path, named: Words) -> None:
+    def __init__(self, files: Iterable[Path], base: Path, read: Read) -> None:
         self._files = list(files)
         self._base = base
-        self._named = named
+        self._read = read
         self._packages = {file.parent for file in self._files if file.name == "__init__.py"}
 
     @cached_property
@@ -62,7 +61,7 @@ class Roots:
             if top != folder
             for _, name in self._namespaces(top)
         }
-        known = self._named(frozenset(doubtful)) if doubtful else frozenset()
+        known = named_in(map(self._read, map(str, self._files)), frozenset(doubtful))
         return {str(file): self._place(file, tops[file.parent], known) for file in self._files}
 
     def _top(self, folder: Path) -> Path:
@@ -168,7 +167,7 @@ def _first(parts: tuple[str, ...]) -> int:
     return 1 if parts[:1] and parts[0] in _ROOTS else 0
 
 
-def named_in(contents: Iterable[bytes], names: frozenset[str]) -> frozenset[str]:
+def named_in(contents: Iterable[bytes | None], names: frozenset[str]) -> frozenset[str]:
     """Return those of the dotted `names` that an import in `contents` says, or goes through."""
     if not names:
         return names
@@ -176,5 +175,5 @@ def named_in(contents: Iterable[bytes], names: frozenset[str]) -> frozenset[str]
     pattern = re.compile(rb"^[ \t]*(?:from|import)[ \t]+(" + words.encode() + rb")\b", re.MULTILINE)
     found: set[str] = set()
     for raw in contents:
-        found.update(one.decode() for one in pattern.findall(raw))
+        found.update(one.decode() for one in pattern.findall(raw or b""))
     return frozenset(found)

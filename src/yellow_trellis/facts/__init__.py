@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yellow_trellis.facts.paths import decorators
     from yellow_trellis.facts.scope import Binding, Occurrence, Scope
     from yellow_trellis.facts.summary import Entry, Summary
-    from yellow_trellis.facts.unseen import unseen_use
+    from yellow_trellis.facts.unseen import TAKE_TYPES, unseen_use
     from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
 
 _HOMES = {
@@ -50,7 +50,10 @@ _HOMES = {
         "Entry",
         "Summary",
     ),
-    "unseen": ("unseen_use",),
+    "unseen": (
+        "TAKE_TYPES",
+        "unseen_use",
+    ),
     "vocabulary": (
         "SPELLED",
         "Vocabulary",
@@ -62,6 +65,7 @@ __getattr__ = face(__name__, globals(), _HOMES)
 __all__ = [
     "ALONE",
     "SPELLED",
+    "TAKE_TYPES",
     "Binding",
     "Entry",
     "Facts",

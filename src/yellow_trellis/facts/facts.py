@@ -124,8 +124,7 @@ class Facts:
     def _is_hidden(self, node: Node) -> bool:
         """Return whether the file gives instances of a class something else in a method's place."""
         node = node.bare
-        name = node.items[-1].text if node.kind == "attribute" else ""
-        if name not in self._stored:
+        if node.kind != "attribute" or (name := node.items[-1].text) not in self._stored:
             return False
         path = self.paths.of(node)
         found = self.graph.resolve(path) if path is not None else None
@@ -141,13 +140,8 @@ class Facts:
     def _stored(self) -> dict[str, list[Node]]:
         """By name: the attributes that the file assigns."""
         found: dict[str, list[Node]] = {}
-        for scope in self.names.scopes:
-            for span in scope.stores:
-                node = self.tree.leaf_at(*span)
-                while node is not None and node.kind != "attribute":
-                    node = node.parent
-                if node is not None:
-                    found.setdefault(node.items[-1].text, []).append(node)
+        for node in self.names.stores:
+            found.setdefault(node.items[-1].text, []).append(node)
         return found
 
     def _refers(self, node: Node) -> bool:

@@ -220,7 +220,7 @@ class ModuleGraph:
     @cached_property
     def _known(self) -> frozenset[str]:
         """All modules, and the folders that hold some."""
-        return frozenset(self.files).union(*(_prefixes(name) for name in self.files))
+        return frozenset(self.files).union(*(packages_of(name) for name in self.files))
 
     def _entered(self, name: str, entry: Entry, depth: int) -> Thing | None:
         """Return the thing that an entry of a module or class is."""
@@ -397,8 +397,8 @@ _SELF = re.compile(r"\(\)\.")
 """A member of an instance is that of its class."""
 
 
-def _prefixes(name: str) -> Iterator[str]:
-    """Yield what stands before each dot of a dotted name, the longest first."""
+def packages_of(name: str) -> Iterator[str]:
+    """Yield the packages around a module: what stands before each dot, the longest first."""
     while "." in name:
         name = name.rpartition(".")[0]
         yield name

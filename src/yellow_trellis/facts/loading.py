@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator
 
-from yellow_trellis.facts.graph import ModuleGraph
+from yellow_trellis.facts.graph import ModuleGraph, packages_of
 
 
 def circle_of(graph: ModuleGraph, here: str, module: str) -> str:
@@ -61,12 +61,11 @@ def lacks(graph: ModuleGraph, module: str, itself: bool = False) -> Iterator[str
     if summary is None:
         return
     loaded = _named(module, summary.loads)
-    if not itself:
+    reached = {one for name in summary.reaches for one in beyond(name) if graph.holds(one)}
+    missing = sorted(reached - loaded - {module})
+    if missing and not itself:
         loaded |= loaded_with(graph, loaded | {*summary.imports})
-    for name in summary.reaches:
-        for reached in beyond(name):
-            if reached not in loaded and reached != module and graph.holds(reached):
-                yield reached
+    yield from (one for one in missing if one not in loaded)
 
 
 def beyond(name: str) -> Iterator[str]:
@@ -96,12 +95,6 @@ def rests_while_loading(graph: ModuleGraph, here: str, module: str) -> bool:
         own.update(*(name.replace(".", " ").split() for name in one.names))
         own.update(*(entry.members for entry in one.names.values()))
     return not any(own.intersection(one.runs) for one in summaries)
-
-
-def packages_of(module: str) -> Iterator[str]:
-    """Yield the packages around a module, the innermost first."""
-    while (module := module.rpartition(".")[0]) != "":
-        yield module
 
 
 def _loads(graph: ModuleGraph, module: str) -> Iterator[str]:

@@ -130,6 +130,19 @@ class Names:
         start = occurrence.span.start
         return next((one for one in occurrence.scope.imports if one.bound_at == start), None)
 
+    @cached_property
+    def stores(self) -> tuple[Node, ...]:
+        """The attributes that the file assigns to, ``self.line``, by scope."""
+        found: list[Node] = []
+        for scope in self.scopes:
+            for span in scope.stores:
+                node = self.tree.leaf_at(*span)
+                while node is not None and node.kind != "attribute":
+                    node = node.parent
+                if node is not None:
+                    found.append(node)
+        return tuple(found)
+
     def item_of(self, imported: Import) -> Node:
         """Return the item of an import statement that stands for one name."""
         node = self.tree.leaf_at(*imported.item)

@@ -230,15 +230,9 @@ class _Summarizer:
     @cached_property
     def _stores(self) -> list[tuple[str, Node, str | None]]:
         """The attributes that the file assigns: name, node, and the path of what they are of."""
-        found = []
-        for scope in self.names.scopes:
-            for span in scope.stores:
-                node = scope.tree.leaf_at(*span)
-                while node is not None and node.kind != "attribute":
-                    node = node.parent
-                if node is not None:
-                    found.append((node.items[-1].text, node, self._path_of(node.items[0])))
-        return found
+        return [
+            (node.items[-1].text, node, self._path_of(node.items[0])) for node in self.names.stores
+        ]
 
     def _path_of(self, node: Node) -> str | None:
         """Return the path of what an attribute is of; of a module's name what it is bound to."""

@@ -18,7 +18,7 @@ from yellow_trellis.syntax import Node
 _BY_TEXT = ("globals", "locals", "vars", "eval", "exec", "dir")
 """Functions that reach names by their text."""
 
-_TYPED = frozenset({"ForwardRef", "NamedTuple", "NewType", "TypeVar", "TypedDict", "cast"})
+TAKE_TYPES = frozenset({"ForwardRef", "NamedTuple", "NewType", "TypeVar", "TypedDict", "cast"})
 """Functions of which a text says a type."""
 
 _ASKING = frozenset({"attrgetter", "getattr", "getfixturevalue", "hasattr", "usefixtures"})
@@ -66,7 +66,7 @@ def _says_type(text: Node) -> bool:
         if above.kind in ("subscript", "generic_type", "type"):
             return True
         if above.kind == "call":
-            return above.items[0].text.rpartition(".")[2] in _TYPED
+            return above.items[0].text.rpartition(".")[2] in TAKE_TYPES
         if above.kind in ("assignment", "block", "module"):
             kind = above.child("type")
             return kind is not None and kind.text.endswith("TypeAlias")

@@ -11,15 +11,13 @@ from collections.abc import Callable, Iterator
 from functools import cached_property
 from typing import NamedTuple
 
-from yellow_trellis.facts import Facts
+from yellow_trellis.facts import TAKE_TYPES, Facts
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
 IT, OTHER = "it", "another"
 _ASKING = frozenset({"attrgetter", "delattr", "getattr", "hasattr", "methodcaller", "setattr"})
 """Functions that a text tells what to ask for."""
-_TYPED = frozenset({"ForwardRef", "NamedTuple", "NewType", "TypeVar", "TypedDict", "cast"})
-"""Functions of which a text says a type."""
 _BY_NAME = ("globals()", "locals()", "vars(", ".__dict__", "sys.modules")
 _PARTIAL = ("functools.partial", "functools.partialmethod")
 _REPLACE = ("dataclasses.replace", "copy.replace")
@@ -308,7 +306,7 @@ class Mentions:
         call = above.parent if above is not None and above.kind == "argument_list" else None
         if call is not None and call.kind == "call":
             asked = call.items[0].text
-            if asked.rpartition(".")[2] in _TYPED and self.goal.role == "name":
+            if asked.rpartition(".")[2] in TAKE_TYPES and self.goal.role == "name":
                 return "a text says a type"
             if asked.rpartition(".")[2] in _ASKING or "patch" in asked:
                 return self._asked_by_text(call, text)

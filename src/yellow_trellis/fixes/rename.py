@@ -182,10 +182,12 @@ def _place(scope: Scope, name: str) -> str:
 
 
 def _shown(one: Occurrence) -> bool:
+    return one.use == "read" and shows_name(one.node)
+
+
+def shows_name(node: Node) -> bool:
     """Return whether a text shows the name of what it shows: ``f"{x=}"``."""
-    if one.use != "read":
-        return False
-    for above in one.node.ancestors():
+    for above in node.ancestors():
         if above.kind == "interpolation":
             return any(child.kind == "=" for child in above.children)
         if above.kind in above.tree.language.statements:

@@ -23,7 +23,7 @@ from yellow_trellis.facts import (
 )
 from yellow_trellis.fixes.edit import Fix
 from yellow_trellis.fixes.mentions import IT, Doubt, Goal, Mentions
-from yellow_trellis.fixes.rename import Renaming, clash_of, rename_binding
+from yellow_trellis.fixes.rename import Renaming, clash_of, rename_binding, shows_name
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.tables import near
@@ -195,7 +195,7 @@ class _Across:
     def _put(self, span: Span) -> None:
         node = self.facts.tree.leaf_at(*span)
         assert node is not None
-        if _is_shown(node):
+        if shows_name(node):
             self.done.refuse(f"the text at {node.place} shows the name itself")
         if self.new in _keywords_beside(node):
             self.done.refuse(f"the call at {node.place} has an argument `{self.new}` already")
@@ -371,16 +371,6 @@ def _keywords_beside(node: Node) -> list[str]:
         return []
     beside = keyword.parent.items if keyword.parent is not None else ()
     return [one.items[0].text for one in beside if one.kind == "keyword_argument"]
-
-
-def _is_shown(node: Node) -> bool:
-    """Return whether a text shows the name of what it shows: ``f"{self.x=}"``."""
-    for above in node.ancestors():
-        if above.kind == "interpolation":
-            return any(child.kind == "=" for child in above.children)
-        if above.kind in above.tree.language.statements:
-            return False
-    return False
 
 
 def _is_none(one: Occurrence) -> bool:
