@@ -10,7 +10,6 @@ if TYPE_CHECKING:
     from yellow_trellis.facts.loading import (
         circle_of,
         lacks,
-        loaded_with,
         order_of,
         rests_while_loading,
     )
@@ -36,7 +35,6 @@ _HOMES = {
     "loading": (
         "circle_of",
         "lacks",
-        "loaded_with",
         "order_of",
         "rests_while_loading",
     ),
@@ -80,7 +78,6 @@ __all__ = [
     "decorators",
     "facts_of",
     "lacks",
-    "loaded_with",
     "order_of",
     "relative_module",
     "rests_while_loading",

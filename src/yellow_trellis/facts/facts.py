@@ -8,7 +8,7 @@ from typing import NamedTuple
 
 from yellow_trellis.facts.graph import ModuleGraph
 from yellow_trellis.facts.imports import Import
-from yellow_trellis.facts.loading import beyond, circle_of, loaded_with
+from yellow_trellis.facts.loading import beyond, holds_order, loaded_with, ready_for
 from yellow_trellis.facts.names import Names
 from yellow_trellis.facts.paths import Paths
 from yellow_trellis.facts.scope import Scope
@@ -169,10 +169,10 @@ class Facts:
         ]
         if not modules or any(other.statement == one.statement for other in used if one.name):
             return False  # the statement stays
-        if any(circle_of(self.graph, self.place.module, module) for module in modules):
+        if any(holds_order(self.graph, self.place.module, module) for module in modules):
             return True
         others = {module for other in used for module in self._loaded_by(other)}
-        kept = loaded_with(self.graph, others, without=self.place.module)
+        kept = ready_for(self.graph, self.place.module, others)
         loaded = loaded_with(self.graph, modules) - kept
         reached = {name for said in self.summary.reaches for name in beyond(said)}
         return bool(reached & loaded) or any(map(self.place.relied_on, loaded))

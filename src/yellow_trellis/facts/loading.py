@@ -6,7 +6,7 @@ is how circles are broken by hand. What functions import while modules are impor
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator
 
 from yellow_trellis.facts.graph import ModuleGraph, packages_of
 
@@ -32,12 +32,20 @@ def circle_of(graph: ModuleGraph, here: str, module: str) -> str:
     return _by_order(graph, found)
 
 
+def holds_order(graph: ModuleGraph, here: str, module: str) -> bool:
+    """Return whether modules may come in another order if `here` does not import `module`.
+
+    What `here` has begun to load by then, itself and the packages around it, is not loaded later.
+    """
+    return bool(_by_order(graph, _reached(graph, (module,), _loads, (here, *packages_of(here)))))
+
+
 def order_of(graph: ModuleGraph, here: str, module: str) -> str:
     """Return why `module` cannot be imported by a function of `here`; empty if it can.
 
     Then `here` is loaded, with all that it imports.
     """
-    loaded = loaded_with(graph, (here,))
+    loaded = surely_loaded_with(graph, (here,))
     return _by_order(graph, loaded_with(graph, (module,)) - loaded)
 
 
@@ -64,7 +72,7 @@ def lacks(graph: ModuleGraph, module: str, itself: bool = False) -> Iterator[str
     reached = {one for name in summary.reaches for one in beyond(name) if graph.holds(one)}
     missing = sorted(reached - loaded - {module})
     if missing and not itself:
-        loaded |= loaded_with(graph, loaded | {*summary.imports})
+        loaded |= ready_for(graph, module, loaded | {*summary.imports})
     yield from (one for one in missing if one not in loaded)
 
 
@@ -98,6 +106,15 @@ def rests_while_loading(graph: ModuleGraph, here: str, module: str) -> bool:
 
 
 def _loads(graph: ModuleGraph, module: str) -> Iterator[str]:
+    """Yield what a module imports as it is imported, or needs to have been imported by then."""
+    yield from _imported(graph, module)
+    summary = graph.summary(module)
+    for name in summary.touches if summary is not None else ():
+        wholes = packages_of(name.replace(":", "."))
+        yield from (whole for whole in wholes if graph.holds(whole) and whole != module)
+
+
+def _imported(graph: ModuleGraph, module: str) -> Iterator[str]:
     """Yield what a module imports as it is imported, with the packages around that.
 
     The packages around the module itself were begun before it.
@@ -107,12 +124,9 @@ def _loads(graph: ModuleGraph, module: str) -> Iterator[str]:
         return
     begun = {module, *packages_of(module)}
     for name in summary.loads:
-        if graph.holds(name):
+        if graph.holds(name) and name != module:
             yield name
         yield from (p for p in packages_of(name) if graph.holds(p) and p not in begun)
-    for name in summary.touches:
-        wholes = packages_of(name.replace(":", "."))
-        yield from (whole for whole in wholes if graph.holds(whole) and whole != module)
 
 
 def _way(found: dict[str, str | None], by: str | None) -> str:
@@ -137,16 +151,42 @@ def _closed(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
             del edges[one]
 
 
-def loaded_with(graph: ModuleGraph, modules: Iterable[str], without: str = "") -> set[str]:
-    """Return the modules of the code base that are loaded when `modules` are imported.
+def loaded_with(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
+    """Return the modules of the code base that may be loaded when `modules` are imported."""
+    return _reached(graph, modules, _loads)
 
-    Arguments: `without` is one that imports nothing, as far as this is asked.
+
+def surely_loaded_with(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
+    """Return the modules of the code base that are loaded once imports of `modules` are done."""
+    return _reached(graph, modules, _imported)
+
+
+def ready_for(graph: ModuleGraph, here: str, modules: Iterable[str]) -> set[str]:
+    """Return the modules that are surely loaded when `here` has imported `modules`.
+
+    What imports `here` itself may have been begun before, and wait for it: what that loads may
+    come later.
     """
+    begun = {here, *packages_of(here)}
+    found = _reached(graph, modules, _imported, begun)
+    edges = {one: {*_imported(graph, one), *packages_of(one)} for one in found}
+    waiting = set(begun)
+    while more := {one for one in edges if one not in waiting and edges[one] & waiting}:
+        waiting |= more
+    return _reached(graph, modules, _imported, waiting)
+
+
+def _reached(
+    graph: ModuleGraph,
+    modules: Iterable[str],
+    step: Callable[[ModuleGraph, str], Iterator[str]],
+    without: Collection[str] = (),
+) -> set[str]:
     found: set[str] = set()
     todo = list(modules)
     while todo:
         one = todo.pop()
-        if one not in found and one != without and graph.holds(one):
+        if one not in found and one not in without and graph.holds(one):
             found.add(one)
-            todo += (*_loads(graph, one), *packages_of(one))
+            todo += (*step(graph, one), *packages_of(one))
     return found
