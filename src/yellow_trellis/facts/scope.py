@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 ScopeKind = Literal["module", "class", "function", "lambda", "comprehension", "types"]
 """``types`` is the scope of type parameters, around a class, function or alias that has some."""
 
-Use = Literal["bind", "read", "delete", "annotation", "quoted", "exported", "declare"]
+Use = Literal["bind", "read", "delete", "annotation", "quoted", "declare"]
 """What an occurrence of a name does.
 
 ``annotation``: read, in an annotation. ``quoted``: named in an annotation that is a string.
@@ -276,7 +276,7 @@ class Binding:
         return tuple(
             one
             for one in self.occurrences
-            if one.use in ("read", "annotation", "quoted", "exported") or one.how == "augmented"
+            if one.use in ("read", "annotation", "quoted") or one.how == "augmented"
         )
 
     @property

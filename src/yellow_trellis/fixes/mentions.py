@@ -112,7 +112,7 @@ class Mentions:
             if node.kind == "interpolation":
                 break
             if node.kind in ("string", "concatenated_string"):
-                return self._of_text(node, at)
+                return self._of_name(leaf, at) if self._is_site(at) else self._of_text(node, at)
         above = leaf.parent
         if above is None:
             return OTHER
@@ -124,7 +124,7 @@ class Mentions:
             return self._of_class_pattern(above)
         if above.kind == "dotted_name" and above.children[0] is not leaf:
             return self._of_dotted(above, leaf)
-        return OTHER if self.goal.role == "argument" else self._of_name(leaf)
+        return self._of_name(leaf, at) if self._is_site(at) else OTHER
 
     def _of_attribute(self, node: Node) -> str:
         receiver = node.items[0].bare
@@ -254,14 +254,20 @@ class Mentions:
         path = self.facts.paths.of(names[0]) if names else None
         return None if path is None else ".".join([path, *(one.text for one in names[1:])])
 
-    def _of_name(self, leaf: Node) -> str:
-        names = self.facts.names
-        if leaf.start not in names.sites:
+    def _is_site(self, at: int) -> bool:
+        """Return whether a name stands at byte `at`, or a text that says one."""
+        exported = self.facts.names.exported or ()
+        return at in self.facts.names.sites or any(span.start == at for _, span in exported)
+
+    def _of_name(self, leaf: Node, at: int) -> str:
+        if self.goal.role == "argument":
             return OTHER
-        binding = names.binding(leaf)
+        names = self.facts.names
+        inner, name = names.sites.get(at, (names.module, self.goal.word))
+        binding = names.binding(leaf) if leaf.start == at else names.visible(name, inner)
         scope = binding.scope if binding is not None else names.module
         path = self.facts.paths.of_name(scope, self.goal.word)
-        if self.goal.role == "name" and names.sites[leaf.start][0].kind == "class":
+        if self.goal.role == "name" and inner.kind == "class":
             if self.is_it(path):
                 return IT  # read before the class binds the name itself
         if binding is not None and "import" not in binding.hows:

@@ -329,6 +329,8 @@ class _Across:
             before = (d for d in binding.definitions if d.span.start < one.item.start)
             if not all(self._imports_it(definition) for definition in before):
                 self._doubtful.append(Doubt(one.item, "it binds anew what is bound before"))
+            elif _is_read_first(binding):
+                self._doubtful.append(Doubt(one.item, "what it brings is used, then bound anew"))
             return
         for found in binding.occurrences:
             self.done.put(found.span, self.new)
@@ -382,3 +384,18 @@ def _is_none(one: Occurrence) -> bool:
 def _defined(binding: Binding) -> bool:
     """Return whether the file binds the name by more than imports."""
     return bool(binding.hows - {"import"})
+
+
+_SURE = frozenset({"class_definition", "decorated_definition", "expression_statement"})
+_SURE |= {"function_definition", "import_from_statement", "import_statement"}
+"""Statements of a module that bind a name whenever they run."""
+
+
+def _is_read_first(binding: Binding) -> bool:
+    """Return whether a name of a module may be read before one of its definitions has run."""
+    bound: list[int] = []
+    for one in binding.definitions:
+        outer = [one.node, *one.node.ancestors()]
+        if len(outer) > 1 and outer[-2].kind in _SURE:
+            bound.append(outer[-2].end)
+    return any(not bound or read.span.start < min(bound) for read in binding.references)
