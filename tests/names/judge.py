@@ -19,6 +19,17 @@ class Case(NamedTuple):
 
     state: str
     told: str
+    is_ordinary: bool = False
+    """Whether the program gives little reason to refuse the change."""
+
+
+class Change(NamedTuple):
+    """A rule that changes a program."""
+
+    rules: Ruleset
+    said: str
+    target: str = ""
+    """The module that is imported anew, where one is."""
 
 
 def judged(kind: str, seed: int) -> Case:
@@ -28,13 +39,15 @@ def judged(kind: str, seed: int) -> Case:
     made = _MAKERS[kind](random, program)
     if made is None:
         return Case("nothing", "")
-    rules, said = made
+    rules, said, target = made
     start = [module.name for module in program.modules]
     if random.random() < 0.5:
         start = random.sample(start, random.randint(1, len(start)))
     before = _trace(program, program.files, start)
     if "fallback" in before or any(failed(before[name]) for name in start):
         return Case("nothing", "")  # it lives by the order of its imports
+    if target and failed(_trace(program, program.files, [target])[target]):
+        return Case("nothing", "")  # what is to be imported cannot be
     with _Folder(program.files) as folder:
         try:
             after, refusals = folder.reworked(rules, kind != "rename")
@@ -62,7 +75,7 @@ def judged(kind: str, seed: int) -> Case:
         told.append(f"--- {path}\n{text}")
         if after[path] != text:
             told.append(f"+++ {path}\n{after[path]}")
-    return Case(state, "\n".join(told))
+    return Case(state, "\n".join(told), program.is_ordinary)
 
 
 def _trace(program: Program, files: Mapping[str, str], start: list[str]) -> Trace:
@@ -109,10 +122,7 @@ class _Folder:
 
 # ---------------------------------------------------------------------- rules
 
-Made = "tuple[Ruleset, str] | None"
-
-
-def _rename(random: Random, program: Program) -> tuple[Ruleset, str] | None:
+def _rename(random: Random, program: Program) -> Change | None:
     things = program.things
     thing = random.choice(things)
     old = thing.path
@@ -121,20 +131,26 @@ def _rename(random: Random, program: Program) -> tuple[Ruleset, str] | None:
     elif thing.kind == "function" and thing.parameters and random.random() < 0.4:
         old = f"{old}({random.choice(thing.parameters)})"
     fresh = ("fresh", "Fresh") if random.random() < 0.8 else (*FUNCTIONS, *CLASSES, "zone")
-    new = random.choice(fresh)
+    new = random.choice(("fresh", "Fresh") if program.is_ordinary else fresh)
     if new == old.rpartition(".")[2] or f"({new})" in old:
         return None
     rule = Rule("rename-it", summary="It has another name.", rename=old, to=new)
-    return Ruleset.of([rule]), f"rename {old} to {new}"
+    return Change(Ruleset.of([rule]), f"rename {old} to {new}")
 
 
 def _twin(random: Random, program: Program, name: str) -> tuple[Thing, str] | None:
-    """Give another module a function that does what one of the program does."""
+    """Give another module, or a new one, a function that does what one of the program does."""
+    targets = program.modules
+    if program.is_ordinary or random.random() < 0.4:
+        fresh = Module("anew", "/".join(filter(None, (*program.roots, "anew.py"))), False)
+        program.modules.append(fresh)
+        program.files[fresh.path] = ""
+        targets = [fresh]
     tries = [
         (one, target)
         for one in program.things
         if one.kind == "function"
-        for target in program.modules
+        for target in targets
         if target.name != one.module and (name or one.name) not in target.taken
     ]
     random.shuffle(tries)
@@ -182,16 +198,16 @@ def _definition(module: Module, thing: Thing) -> list[str] | None:
     return found
 
 
-def _move(random: Random, program: Program) -> tuple[Ruleset, str] | None:
+def _move(random: Random, program: Program) -> Change | None:
     made = _twin(random, program, "")
     if made is None:
         return None
     old, new = made
     rule = Rule("move-it", summary="It has moved.", move=old.path, to=new)
-    return Ruleset.of([rule]), f"move {old.path} to {new}"
+    return Change(Ruleset.of([rule]), f"move {old.path} to {new}", new.rpartition(".")[0])
 
 
-def _rewrite(random: Random, program: Program) -> tuple[Ruleset, str] | None:
+def _rewrite(random: Random, program: Program) -> Change | None:
     made = _twin(random, program, random.choice(("fresh", "tick", "halt", "ring")))
     if made is None:
         return None
@@ -203,11 +219,12 @@ def _rewrite(random: Random, program: Program) -> tuple[Ruleset, str] | None:
         )
     )
     rule = Rule("write-anew", summary="It is another one.", find=find, put=put)
-    return Ruleset.of([rule]), f"{find} => {put}"
+    return Change(Ruleset.of([rule]), f"{find} => {put}", new.rpartition(".")[0])
 
 
-def _unused(random: Random, program: Program) -> tuple[Ruleset, str] | None:
-    return Ruleset.of(load_rules(["python-names"])).only(["unused-import"]), "unused-import"
+def _unused(random: Random, program: Program) -> Change | None:
+    rules = Ruleset.of(load_rules(["python-names"])).only(["unused-import"])
+    return Change(rules, "unused-import")
 
 
 _MAKERS = {"rename": _rename, "move": _move, "rewrite": _rewrite, "unused": _unused}

@@ -2,7 +2,11 @@
 
 Few words serve for everything, so that look-alikes are everywhere: functions, methods, fields,
 parameters and local variables share them. Each definition tells of itself with `hit(number)` when
-it runs; `entry` marks what is run once all is imported. Both are given by who runs the program.
+it runs. What is called `run_...` is run once all is imported; some of it is decorated with `entry`,
+of which nothing is known. Both are given by who runs the program.
+
+Half of the programs are ordinary: nothing looks names up by their text, no module relies on what
+another one imports, no name means two things. There is little reason to refuse a change to them.
 """
 
 from __future__ import annotations
@@ -68,6 +72,7 @@ class Program:
     modules: list[Module]
     roots: tuple[str, ...] = ("",)
     """The folders from which modules are imported."""
+    is_ordinary: bool = False
 
     @property
     def things(self) -> list[Thing]:
@@ -107,6 +112,7 @@ class Maker:
 
     def __init__(self, seed: int) -> None:
         self.random = Random(seed)
+        self.is_ordinary = Random(f"ordinary {seed}").random() < 0.5
         self.number = 0
         self.modules: list[Module] = []
 
@@ -124,7 +130,7 @@ class Maker:
         for module in self.modules:
             self._fill(module)
         files = {one.path: "\n".join(one.lines) + "\n" for one in self.modules}
-        return Program(files, self.modules, (root.rstrip("/"),))
+        return Program(files, self.modules, (root.rstrip("/"),), self.is_ordinary)
 
     # ------------------------------------------------------------------ modules
 
@@ -181,15 +187,16 @@ class Maker:
             (f"from {written} import {thing.name}", thing.name),
             (f"from {written} import {thing.name} as {alias}", alias),
         ]
-        if above:
+        if above and not self.is_ordinary:
             top = source.name.partition(".")[0]
             ways.append((f"import {top}", f"{source.name}.{thing.name}"))
+        if above:
             ways.append((f"from {above} import {leaf}", f"{leaf}.{thing.name}"))
         if star and not any("__all__" in line for line in source.lines):
             ways.append((f"from {written} import *", thing.name))
         line, said = self.random.choice(ways)
         name = said.partition(".")[0]
-        if name in taken and self.random.random() < 0.8:
+        if name in taken and (self.is_ordinary or self.random.random() < 0.8):
             return []
         if line.endswith("*"):
             for one in source.things:
@@ -230,7 +237,7 @@ class Maker:
     def _define(self, module: Module) -> None:
         make = self.random.choice((self._function, self._function, self._class, self._value))
         thing, lines = make(module)
-        if thing.name in module.taken and self.random.random() < 0.8:
+        if thing.name in module.taken and (self.is_ordinary or self.random.random() < 0.8):
             return
         module.taken.add(thing.name)
         module.reached[:] = [p for p in module.reached if p[0].partition(".")[0] != thing.name]
@@ -345,9 +352,9 @@ class Maker:
             given = ", ".join(
                 f"{one}={self._next()}" for one in thing.parameters if self.random.random() < 0.5
             )
-            if pick < 0.1:
+            if pick < 0.1 and not self.is_ordinary:
                 return f"[{said}][0]({given})"
-            if pick < 0.2:
+            if pick < 0.2 and not self.is_ordinary:
                 return f"(lambda rate: rate({given}))({said})"
             return f"{said}({given})"
         if thing.kind == "class":
@@ -370,7 +377,8 @@ class Maker:
     def _entry(self, module: Module) -> list[str]:
         number = self._next()
         body = self._body(module)
-        return ["", "@entry", f"def run_{number}():", *(f"    {line}" for line in body)]
+        mark = ["@entry"] if self.random.random() < 0.3 and not self.is_ordinary else []
+        return ["", *mark, f"def run_{number}():", *(f"    {line}" for line in body)]
 
     def _body(self, module: Module) -> list[str]:
         makers: list[Callable[[Module], list[str]]] = [
@@ -384,23 +392,21 @@ class Maker:
             self._loop,
             self._derived,
             self._narrow,
-            self._reflect,
             self._rebound,
             self._pattern,
             self._quoted,
             self._alias,
             self._by_type,
             self._copied,
-            self._handed,
             self._set,
-            self._shown,
-            self._by_path,
             self._listed,
             self._made,
             self._chosen,
             self._renewed,
             self._keyword,
         ]
+        if not self.is_ordinary:
+            makers += (self._reflect, self._handed, self._shown, self._by_path)
         found: list[str] = []
         for _ in range(self.random.randint(1, 3)):
             found += self.random.choice(makers)(module)

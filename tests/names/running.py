@@ -74,14 +74,13 @@ def _shown(value: object) -> object:
 def trace_of(
     files: Mapping[str, str], modules: Sequence[str], roots: Sequence[str] = ("",)
 ) -> Trace:
-    """Import `modules` in order, run what they mark, and return what they told.
+    """Import `modules` in order, run each `run_...` of theirs, and return what they told.
 
     What is told while any module is imported is left out, as one more import may change their
-    order; errors are not. What other modules mark is not run: they may not be imported any more.
+    order; errors are not. Functions of other modules are not run: they may not be imported any more.
     """
     trace: Trace = {}
     told: list[Any] = []
-    entries: list[Callable[[], object]] = []
     left = _LONGEST
 
     def hit(*values: object) -> object:
@@ -105,7 +104,7 @@ def trace_of(
 
     before = set(sys.modules)
     finder = _Finder(files, roots)
-    builtins.hit, builtins.entry = hit, entries.append  # type: ignore[attr-defined]
+    builtins.hit, builtins.entry = hit, _unchanged  # type: ignore[attr-defined]
     sys.meta_path.insert(0, finder)
     writes, sys.dont_write_bytecode = sys.dont_write_bytecode, True
     try:
@@ -115,9 +114,10 @@ def trace_of(
                 noted(name, partial(__import__, name))
             if any(_is_fallback(v) for n in set(sys.modules) - before for v in vars_of(n)):
                 trace["fallback"] = []
-            for one in sorted(entries, key=lambda entry: (entry.__module__, entry.__qualname__)):
-                if one.__module__ in modules:
-                    noted(f"{one.__module__}.{one.__qualname__}", one)
+            for module in sorted(set(modules) & set(sys.modules)):
+                for name, value in sorted(vars(sys.modules[module]).items()):
+                    if name.startswith("run_") and value.__module__ == module:
+                        noted(f"{module}.{name}", value)
     finally:
         sys.meta_path.remove(finder)
         sys.dont_write_bytecode = writes
@@ -125,6 +125,10 @@ def trace_of(
         for name in set(sys.modules) - before:
             del sys.modules[name]
     return trace
+
+
+def _unchanged(run: Callable[[], object]) -> Callable[[], object]:
+    return run
 
 
 def vars_of(module: str) -> list[object]:

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis import Rule, RuleError, Ruleset, run
+from yellow_trellis import Rule, RuleError, Ruleset, load_rules, run
 from yellow_trellis.plans.outcome import DOUBT
 
 PAGE = (Path(__file__).parents[2] / "docs/names.md").read_text("utf-8")
@@ -28,6 +28,15 @@ FOLLOWED: dict[str, tuple[Case, ...]] = {
             "tick",
             "from clock import tick\nimport clock as c\n__all__ = ['tick']\ntick(c.tick())\n",
             {"use.py": "from clock import stamp\nimport clock as c\n__all__ = ['stamp']\nstamp(c.stamp())\n"},
+        ),
+        (
+            "data.Car",
+            "Tram",
+            "from data import Tram\nimport night\nTram()\n",
+            {
+                "use.py": "from data import Car\nimport night\nCar()\n",
+                "night.py": "class Car: ...\n__all__ = ['Car']\n",
+            },
         ),
     ),
     "`from m import *`": (
@@ -143,6 +152,7 @@ SHOWN: dict[str, tuple[tuple[str, str, str], ...]] = {
     ),
     "a star import that binds the name anew, or brings the new one": (
         ("clock.stamp", "tick", "stamp = 1\nfrom clock import *\n"),
+        ("clock.stamp", "tick", "from clock import *\nstamp()\ndef stamp(): ...\n"),
     ),
     "an example in a text": (
         ("clock.stamp", "tick", "def f():\n    '''\n    >>> stamp()\n    '''\n"),
@@ -198,3 +208,32 @@ def test_what_is_shown_and_stops(row: str, tmp_path: Path) -> None:
         assert not done.changed
         assert [path for path, fate in fates if fate.reason == DOUBT] == [str(tmp_path / "use.py")]
         assert renamed(tmp_path, {"use.py": code}, old, new, review=True).changed
+
+
+STAYS = {
+    "it is the only one to load what is used": {
+        "alder/__init__.py": "from .fares import limit\n",
+        "alder/clock.py": "def ring(): ...\n",
+        "alder/fares.py": "from .clock import ring as again\nimport alder\nlimit = alder.clock.ring\n",
+    },
+    "what loads it too waits for this module": {
+        "alder/__init__.py": "from .fares import limit\nimport tool\nprint(limit, tool)\n",
+        "alder/clock.py": "def ring(): ...\n",
+        "alder/fares.py": "from .clock import ring as again\nimport alder\nlimit = alder.clock.ring\n",
+        "tool.py": "from alder.clock import ring\nring()\n",
+    },
+    "another module needs it while it is loaded": {
+        "alder/__init__.py": "import alder\nfrom .fares import limit\nclass Night(alder.clock.Car): ...\n",
+        "alder/clock.py": "class Car: ...\n",
+        "alder/fares.py": "import alder\nimport alder.clock as again\nlimit = alder.clock.Car\n",
+    },
+}
+
+
+@pytest.mark.parametrize("why", STAYS)
+def test_an_import_stays_for_what_it_loads(why: str, tmp_path: Path) -> None:
+    for name, text in STAYS[why].items():
+        (tmp_path / name).parent.mkdir(exist_ok=True)
+        (tmp_path / name).write_text(text, "utf-8")
+    rules = Ruleset.of(load_rules(["python-names"])).only(["unused-import"])
+    assert not run([tmp_path], rules, mode="rework", with_review=True, workers=1).findings
