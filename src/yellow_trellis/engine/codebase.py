@@ -12,7 +12,7 @@ from typing import Any
 
 from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import discover
-from yellow_trellis.engine.families import family_of
+from yellow_trellis.engine.families import Classes, family_of
 from yellow_trellis.engine.roots import Place, Roots, View
 from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.engine.store import Store
@@ -348,14 +348,12 @@ class CodeBase:
         no member of a class stands for itself.
         """
         if name not in self._families:
-            self._families[name] = family_of(name, self._with_class, self.graph)
+            self._families[name] = family_of(name, self._classes, self.graph)
         return self._families[name]
 
-    def _with_class(self, word: bytes) -> Iterator[str]:
-        """Yield the modules with a class, and a word."""
-        for module, raw in self.contents():
-            if b"class" in raw and holds_word(raw, word):
-                yield module
+    @cached_property
+    def _classes(self) -> Classes:
+        return Classes(self.contents)
 
     @cached_property
     def _families(self) -> dict[str, tuple[frozenset[str], str]]:

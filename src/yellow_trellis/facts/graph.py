@@ -196,7 +196,7 @@ class ModuleGraph:
         return summary is not None and not any(
             not self.holds(star)
             or ((offered := self.summary(star)) is not None and offered.is_open)
-            or self._brings(star, name, depth)
+            or self.brings(star, name, depth)
             for star in summary.stars
         )
 
@@ -283,12 +283,12 @@ class ModuleGraph:
             offered = self.summary(star)
             if offered is not None and offered.is_open:
                 return None  # it may bring anything
-            if self._brings(star, name, depth):
+            if self.brings(star, name, depth):
                 return self._of_module(star, name, depth + 1)
         known = summary is not None and all(self.holds(star) for star in summary.stars)
         return Thing("unknown", f"builtins.{name}") if known and hasattr(builtins, name) else None
 
-    def _brings(self, module: str, name: str, depth: int) -> bool:
+    def brings(self, module: str, name: str, depth: int = 0) -> bool:
         """Return whether a star import of `module` brings `name`, through others too."""
         summary = self.summary(module)
         if summary is None or depth > _MOST_STEPS:
@@ -297,13 +297,11 @@ class ModuleGraph:
             return True
         if summary.exported is not None or name.startswith("_"):
             return False
-        return any(self._brings(star, name, depth + 1) for star in summary.stars)
+        return any(self.brings(star, name, depth + 1) for star in summary.stars)
 
     def _of_class(self, thing: Thing, name: str, depth: int) -> Thing | None:
         if name == "<super>":
             return Thing("instance", thing.name, thing.entry, behind=True)
-        if name == "_replace" and thing.entry is not None and thing.entry.by_fields:
-            return Thing("function", f"{thing.name}.{name}", Entry("function", f"{thing.name}()"))
         lost = False
         for number, holder in enumerate(self._line(thing, depth)):
             if holder is None:
@@ -319,6 +317,9 @@ class ModuleGraph:
                 return self._had(entered, thing, depth)
             if member is not None:
                 return None
+            if name in _MAKES_ANOTHER and holder.entry.by_fields and not lost:
+                made = Entry("function", f"{thing.name}()")
+                return Thing("function", f"{thing.name}.{name}", made)
         return None if lost else Thing("unknown", f"{thing.name}.{name}")
 
     def _had(self, member: Thing | None, thing: Thing, depth: int) -> Thing | None:
@@ -392,6 +393,9 @@ class ModuleGraph:
             return self._value(found, depth) if found and found.kind == "value" else found
         return None
 
+
+_MAKES_ANOTHER = frozenset({"_make", "_replace"})
+"""Methods that named tuples have without saying so: they return one of the same class."""
 
 _SELF = re.compile(r"\(\)\.")
 """A member of an instance is that of its class."""

@@ -11,7 +11,7 @@ from collections.abc import Callable, Iterator
 from functools import cached_property
 from typing import NamedTuple
 
-from yellow_trellis.facts import TAKE_TYPES, Facts
+from yellow_trellis.facts import TAKE_TYPES, Facts, Scope
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
@@ -246,6 +246,11 @@ class Mentions:
         found = self.facts.graph.resolve(path) if path is not None else None
         return "what it is asked of is not known" if found is None else self._judged(found)
 
+    def _has_unknown_base(self, scope: Scope) -> bool:
+        """Return whether a class comes from one that is made by a call, or that is not seen."""
+        bases = self.facts.graph.bases(self.facts.paths.of_scope(scope).replace(":", "."))
+        return any(base is None or base.endswith("()") for base in bases)
+
     def _dotted_path(self, dotted: Node, count: int) -> str | None:
         """Return the path of the first names in a dotted name of a pattern."""
         names = [one for one in dotted.items[:count] if one.kind == "identifier"]
@@ -270,6 +275,9 @@ class Mentions:
         if self.goal.role == "name" and inner.kind == "class":
             if self.is_it(path):
                 return IT  # read before the class binds the name itself
+        if inner.kind == "class" and self.goal.role in ("member", "field"):
+            if binding is not None and binding.scope is inner and self._has_unknown_base(inner):
+                return "a base of its class is not known"
         if binding is not None and "import" not in binding.hows:
             return OTHER
         if path is not None and self.facts.graph.resolve(path) is not None:
@@ -326,6 +334,8 @@ class Mentions:
         if self.goal.role in ("argument", "field") and above is not None:
             if above.kind in ("pair", "subscript") and any(v != OTHER for *_, v in self._mappings):
                 return "it may be a keyword out of a mapping"
+        if self.goal.role in ("member", "field") and _makes_class(text):
+            return "a class is made with it"
         if self._is_listed(text):
             return "a list of names that is worked out has it"
         return "a text may show the name" if self._is_class() else OTHER
@@ -367,6 +377,12 @@ class Mentions:
         return "a text may name it" if parts[at - 1] in lasts else OTHER
 
 
+def _makes_class(text: Node) -> bool:
+    """Return whether a text is a key of what ``type`` makes a class of."""
+    calls = (one for one in text.ancestors() if one.kind == "call")
+    return any(call.items[0].text == "type" for call in calls)
+
+
 def _is_docstring(text: Node) -> bool:
     """Return whether a text is a statement of its own."""
     return text.outermost.parent is not None and text.outermost.kind == "expression_statement"
@@ -386,4 +402,4 @@ def _may_give_any(receiver: str) -> bool:
     if not receiver.endswith("()"):
         return False
     home, _, name = receiver[:-2].rpartition(".")
-    return name in _GIVING if home == "builtins" else name[:1].islower()
+    return name in _GIVING if home == "builtins" else not name.lstrip("_")[:1].isupper()
