@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import builtins
 from collections.abc import Callable, Iterator
 from functools import cached_property
 from typing import NamedTuple
@@ -176,6 +177,31 @@ class Facts:
         loaded = loaded_with(self.graph, modules) - kept
         reached = {name for said in self.summary.reaches for name in beyond(said)}
         return bool(reached & loaded) or any(map(self.place.relied_on, loaded))
+
+    def hides_elsewhere(self, name: str) -> bool:
+        """Return whether a star import of this module has another `name` beside it.
+
+        If the module bound the name too, what that means there might change.
+        """
+        exported = self.summary.exported
+        if name.startswith("_") or (exported is not None and name not in exported):
+            return False
+        seen: set[str] = set()
+        todo = [self.place.module]
+        while todo:
+            module = todo.pop()
+            seen.add(module)
+            for user in sorted(self.place.importers(module) - seen):
+                summary = self.graph.summary(user) if self.graph.holds(user) else None
+                if summary is None or module not in summary.stars:
+                    continue
+                others = (star for star in summary.stars if star != module)
+                if name in summary.names or hasattr(builtins, name):
+                    return True
+                if any(self.graph.brings(star, name) for star in others):
+                    return True
+                todo.append(user)
+        return False
 
     def _is_used(self, scope: Scope, one: Import) -> bool:
         binding = self.names.visible(one.bound, scope)

@@ -411,7 +411,7 @@ class _Speller:
             return False
         if name in _BUILTINS and name in module.users:
             return False
-        if self._is_starred(name):
+        if self._is_starred(name) or self.facts.hides_elsewhere(name):
             return False
         # the new name must not come between an inner scope and what that means by it
         return not any(scope.owner(name) is not module for scope in module.users.get(name, ()))
