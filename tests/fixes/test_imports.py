@@ -327,6 +327,16 @@ def test_the_new_import_takes_the_place_of_the_old(code: str) -> None:
     assert after(code, TICK)[0] == wanted
 
 
+def test_the_old_import_is_that_of_the_place_and_not_one_of_a_function_inside() -> None:
+    code = (
+        "if NEW:\n    import tramline.clock as c\n\ndef f():\n    def g():\n"
+        "        import tramline.clock as c\n        c.start()\n    return c.stamp(1)\n"
+    )
+    got, _ = after(code, TICK)
+    assert "import tramline.clock as c\n    from tramline import timeline\n\ndef f():" in got
+    assert got.endswith("        c.start()\n    return timeline.tick(1)\n")
+
+
 def test_a_group_of_its_own_in_a_block_has_the_indent_of_the_block() -> None:
     code = (
         "from __future__ import annotations\nfrom typing import TYPE_CHECKING\n\n"

@@ -108,8 +108,10 @@ def _statement_of(tree: Tree, brought: Brought, at: int) -> Node | None:
     leaf = tree.leaf_at(at)
     around = [node.span for node in leaf.ancestors()] if leaf is not None else []
     found: list[tuple[int, int, Node]] = []
-    for _, one in facts_of(tree).names.imports:
-        statement = tree.leaf_at(*one.statement) if Brought.by(one) == brought else None
+    for scope, one in facts_of(tree).names.imports:
+        if Brought.by(one) != brought or not scope.start <= at <= scope.end:
+            continue  # another one, or one that is not seen from there
+        statement = tree.leaf_at(*one.statement)
         if statement is None or statement.parent is None:
             continue
         bodies = {above.span for above in statement.ancestors()}
