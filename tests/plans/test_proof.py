@@ -200,3 +200,22 @@ def test_two_verbs_for_one_clause_are_refused_inside_what_moves_them_both() -> N
     plan = make_plan(tree, [Finding("r", "warning", both.extent, "m", (both,))])
     assert prove(plan).tree.source.data == tree.source.data
     assert [o.reason for o in plan.outcomes] == ["the fix edits the same bytes twice"]
+
+
+@pytest.mark.parametrize(
+    ("code", "wanted"),
+    [
+        ("with f((a,)):\n    g()\n", "with f((a,)):\n    g()\n"),  # refused: one item in brackets
+        ("with f((a, b)):\n    g()\n", "with ((a, b)):\n    g()\n"),
+        ("with f((a, b)), c:\n    g()\n", "with (a, b), c:\n    g()\n"),
+        ("with f((a, b)) as c:\n    g()\n", "with (a, b) as c:\n    g()\n"),
+    ],
+)
+def test_a_tuple_does_not_become_the_items_of_a_with(code: str, wanted: str) -> None:
+    tree = tree_of(code)
+    call = next(node for node in tree.root.walk() if node.kind == "call")
+    inner = next(node for node in tree.root.walk() if node.kind == "tuple")
+    lifted = fix("Lift").replace(call, inner).made(Span(0, 0))
+    assert lifted is not None
+    plan = make_plan(tree, [Finding("r", "warning", lifted.extent, "m", (lifted,))])
+    assert prove(plan).tree.source.data.decode() == wanted

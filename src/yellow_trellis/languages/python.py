@@ -71,7 +71,8 @@ _WITH = -1
 
 def _is_misread(item: tree_sitter.Node) -> bool:
     """Return whether brackets around all of a `with` are those of its items, not of a tuple."""
-    return item.child_count == 1 and item.children[0].type == "tuple"
+    alone = item.parent is not None and item.parent.named_child_count == 1
+    return alone and item.child_count == 1 and item.children[0].type == "tuple"
 
 
 def _stands_bare(strength: int, demand: int) -> bool:

@@ -86,6 +86,8 @@ class _Comparison:
                     near += place
                     if not place:
                         result.fixes |= around.fixes
+                        if alone:
+                            result.loose.append(kept.new)
                 continue
             result.fixes |= around.fixes.union(*(one.fixes for one in kept.inside))
             if is_expression(self.tree, kept.old):
