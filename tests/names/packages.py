@@ -3,7 +3,8 @@
 Few words serve for everything, so that look-alikes are everywhere: functions, methods, fields,
 parameters and local variables share them. Each definition tells of itself with `hit(number)` when
 it runs. What is called `run_...` is run once all is imported; some of it is decorated with `entry`,
-of which nothing is known. Both are given by who runs the program.
+of which nothing is known, and `fell_back` is called where an import failed. All three are given
+by who runs the program.
 
 Half of the programs are ordinary: nothing looks names up by their text, no module relies on what
 another one imports, no name means two things. There is little reason to refuse a change to them.
@@ -211,6 +212,7 @@ class Maker:
                 "try:",
                 f"    {line}",
                 "except ImportError:",
+                "    fell_back()",
                 f"    def {said}(*args, **more): return hit({number})",
             ]
         if self.random.random() < 0.08 and not line.endswith("*"):

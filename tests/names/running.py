@@ -92,6 +92,9 @@ def trace_of(
             told.append(tuple(map(_shown, values)))
         return values[0]
 
+    def fell_back() -> None:
+        trace["fallback"] = []
+
     def noted(name: str, run: Callable[[], object]) -> None:
         nonlocal left
         left = _LONGEST
@@ -104,7 +107,8 @@ def trace_of(
 
     before = set(sys.modules)
     finder = _Finder(files, roots)
-    builtins.hit, builtins.entry = hit, _unchanged  # type: ignore[attr-defined]
+    given = {"hit": hit, "entry": _unchanged, "fell_back": fell_back}
+    vars(builtins).update(given)
     sys.meta_path.insert(0, finder)
     writes, sys.dont_write_bytecode = sys.dont_write_bytecode, True
     try:
@@ -112,8 +116,6 @@ def trace_of(
             warnings.simplefilter("ignore")
             for name in modules:
                 noted(name, partial(__import__, name))
-            if any(_is_fallback(v) for n in set(sys.modules) - before for v in vars_of(n)):
-                trace["fallback"] = []
             for module in sorted(set(modules) & set(sys.modules)):
                 for name, value in sorted(vars(sys.modules[module]).items()):
                     if name.startswith("run_") and value.__module__ == module:
@@ -121,7 +123,8 @@ def trace_of(
     finally:
         sys.meta_path.remove(finder)
         sys.dont_write_bytecode = writes
-        del builtins.hit, builtins.entry  # type: ignore[attr-defined]
+        for name in given:
+            del vars(builtins)[name]
         for name in set(sys.modules) - before:
             del sys.modules[name]
     return trace
@@ -129,17 +132,6 @@ def trace_of(
 
 def _unchanged(run: Callable[[], object]) -> Callable[[], object]:
     return run
-
-
-def vars_of(module: str) -> list[object]:
-    """Return what a module has by name."""
-    return list(vars(sys.modules[module]).values())
-
-
-def _is_fallback(value: object) -> bool:
-    """Return whether a value was bound where an import failed."""
-    code = getattr(value, "__code__", None)
-    return code is not None and code.co_varnames == ("args", "more")
 
 
 def failed(told: list[Any]) -> bool:

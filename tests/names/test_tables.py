@@ -69,6 +69,15 @@ FOLLOWED: dict[str, tuple[Case, ...]] = {
                 "        type(self).go(self), self.__class__.go(self)\n        return super().go()\n"
             },
         ),
+        (
+            "cars.Car.go",
+            "run",
+            "from names import Tram\nclass Night(Tram):\n    def run(self): ...\n",
+            {
+                "names.py": "from cars import Car as Tram\n",
+                "use.py": "from names import Tram\nclass Night(Tram):\n    def go(self): ...\n",
+            },
+        ),
     ),
     "an attribute of a class or instance, set in methods or from outside": (
         (
@@ -141,6 +150,10 @@ REFUSED: dict[str, tuple[tuple[str, str, str, str], ...]] = {
 
 SHOWN: dict[str, tuple[tuple[str, str, str], ...]] = {
     "a receiver that is not known": (("cars.Car.zone", "area", "def f(car): return car.zone\n"),),
+    "a member of a class with a base that is not known": (
+        ("cars.Car.go", "run", "from far import made\nclass Night(made()):\n    def go(self): ...\n"),
+        ("cars.Car.go", "run", "import cars\nNight = type('Night', (cars.Car,), {'go': len})\n"),
+    ),
     "a call that is not known, by keyword": (("clock.stamp(zone)", "area", "def f(make): make(zone=1)\n"),),
     "keywords out of a mapping": (
         ("clock.stamp(zone)", "area", "from clock import stamp\ndef f(given): stamp(**given)\n"),
@@ -237,3 +250,19 @@ def test_an_import_stays_for_what_it_loads(why: str, tmp_path: Path) -> None:
         (tmp_path / name).write_text(text, "utf-8")
     rules = Ruleset.of(load_rules(["python-names"])).only(["unused-import"])
     assert not run([tmp_path], rules, mode="rework", with_review=True, workers=1).findings
+
+
+def test_a_new_name_does_not_get_through_a_star_where_another_has_it(tmp_path: Path) -> None:
+    files = {
+        "new.py": "def tick(): ...\n",
+        "yard.py": "from clock import stamp\nstamp()\n",
+        "clock.py": CLOCK,
+        "lines.py": "def tick(): ...\n",
+        "use.py": "from lines import tick\nfrom yard import *\ntick()\n",
+    }
+    for name, text in files.items():
+        (tmp_path / name).write_text(text, "utf-8")
+    rule = Rule("again", summary="s", find="@<clock.stamp>(@{a*})", put="@<new.tick>(@{a*})")
+    done = run([tmp_path], Ruleset.of([rule]), mode="rework", workers=1)
+    texts = {Path(r.path).name: r.change.raw.decode() for r in done.changed if r.change}
+    assert texts == {"yard.py": "from clock import stamp\nfrom new import tick as new_tick\nnew_tick()\n"}
