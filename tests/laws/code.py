@@ -257,6 +257,9 @@ class Writer:
             parts = [self.simple(in_function, in_loop) for _ in range(rng.choice([1, 1, 2]))]
             return f" {'; '.join(parts)}\n"
         inner = indent + self.unit
+        if rng.random() < 0.08:  # a rule may match all of the body
+            several = [f"{inner}{self.name()} = {self.expression(1)}\n" for _ in range(2)]
+            return "\n" + "".join(several)
         tail = f"  {self.comment()}" if rng.random() < self.noise else ""
         lines = [
             self.statement(depth - 1, inner, in_function, in_loop)
@@ -269,6 +272,8 @@ class Writer:
         test = self.expression(2)
         if rng.random() < 0.2:
             test = f"({self.expression(1, True)} and\n{indent}        {self.name()})"
+        elif rng.random() < 0.1:
+            test = self._tuple(1, False)
 
         def body(function: bool = in_function, loop: bool = in_loop) -> str:
             return self.body(depth, indent, function, loop)

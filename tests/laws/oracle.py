@@ -149,7 +149,10 @@ class _Rewriter:
         made = type(node)()
         for name, value in ast.iter_fields(node):
             if isinstance(value, list):
-                setattr(made, name, self.row(value))
+                row = self.row(value)
+                if value and not row and name in ("orelse", "finalbody"):
+                    row = [ast.Pass()]
+                setattr(made, name, row)
             elif isinstance(value, ast.AST):
                 setattr(made, name, _single(self.visit(value)))
             else:
@@ -264,11 +267,8 @@ def _settled(node: ast.AST) -> ast.AST:
         names = [value for value in values if isinstance(value, ast.keyword)]
         setattr(node, field, [value for value in values if not isinstance(value, ast.keyword)])
         node.keywords = [*names, *node.keywords] if names else node.keywords
-    for name in ("body", "orelse", "finalbody"):
-        if isinstance(getattr(node, name, None), list) and not isinstance(node, ast.Module):
-            body = getattr(node, name)
-            if not body and name == "body":
-                setattr(node, name, [ast.Pass()])
+    if getattr(node, "body", None) == [] and not isinstance(node, ast.Module):
+        node.body = [ast.Pass()]
     return node
 
 

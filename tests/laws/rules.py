@@ -57,7 +57,7 @@ _PLAIN = [
     *("[{x}, 2]", "{x} + 1", "2 * {x}", "{x} ** 2", "2 ** {x}", "{x} < new", "new({x}, k={x})"),
     *("({x})", "new(*{x})", "{x}.m()", "{x}[1:2]", "[q for q in {x}]", "new(q for q in {x})"),
     *("new is {x}", "~{x}", "await_({x})", "'a' 'b' + {x}", "({x} for q in new)", "new(k={x})"),
-    "new(\n    {x},\n)",
+    *("new(\n    {x},\n)", ""),
 ]
 _SEVERAL = [
     *("new({r})", "[{r}]", "({r}, 1)", "new(1, {r})", "new({r}, 1)", "new({r}, k=1)", "[1, {r}]"),
@@ -67,12 +67,19 @@ _BLOCKS = [
     *("{b}", "if new:\n    {b}", "new()\n{b}", "{b}\nnew()", "while new:\n    {b}\n    new()"),
     *("try:\n    {b}\nfinally:\n    new()", "with new as q:\n    {b}", "if not new: pass\nelse:\n    {b}"),
     "for q in new:\n    new(q)\n    {b}",
+    "if new:\n    with new as q:\n        {b}",
+    "class new:\n    def q(self): ...\n    while new:\n        {b}",
 ]
+_HEADS = ["with {}", "with {} as q", "for q in {}", "while {}", "if {}", "with new, {}"]
 _SIMPLE = [
     *("new({x})", "new = {x}", "new({x})\nnew2 = 1", "if {x}:\n    new()", "{x}", "return {x}"),
     *("assert {x}", "new += {x}", "new: int = {x}", "raise {x}", "yield {x}", "del {x}, new"),
     "# told\nnew({x})",
 ]
+
+
+_WHOLE = ["@{n} = @{x}", "@{n} += @{x}", "del @{x}", "assert @{x}, @{y}", "raise @{x}", "return @{x}"]
+"""Statements that go."""
 
 
 def _hole(name: str, pattern: str) -> str:
@@ -84,6 +91,8 @@ def _hole(name: str, pattern: str) -> str:
 
 def random_rule(rng: random.Random) -> tuple[str, str]:
     """Return a pattern and a template for it."""
+    if rng.random() < 0.05:
+        return rng.choice(_WHOLE), ""
     pattern, ones, several, bodies = rng.choice(EXPRESSIONS if rng.random() < 0.7 else STATEMENTS)
     forms: list[str] = []
     if bodies:
@@ -91,9 +100,11 @@ def random_rule(rng: random.Random) -> tuple[str, str]:
         if len(bodies) == 2 and rng.random() < 0.5:
             one, other = (_hole(name, pattern) for name in bodies)
             forms = [f"if new:\n    {other}\nelse:\n    {one}", f"{one}\n{other}"]
-        if ones and rng.random() < 0.5:
+        if ones and rng.random() < 0.7:
             hole = _hole(rng.choice(ones), pattern)
+            body = _hole(rng.choice(bodies), pattern)
             forms = [f"new({hole})\n{form}" for form in forms]
+            forms += [f"{head.format(hole)}:\n    {body}" for head in _HEADS]
         return pattern, rng.choice(forms)
     is_statement = (pattern, ones, several, bodies) in STATEMENTS
     for name in ones:

@@ -61,9 +61,12 @@ def names_in(*nodes: Node) -> set[str]:
 
 
 def random_chain(rng: random.Random, tree: Tree, length: int) -> Chain:
-    """Return a fix of so many verbs over random nodes of `tree`."""
+    """Return a fix of so many verbs over random nodes of `tree`, often all of one body."""
     chain = Chain(fix("f", safety="review"))
     nodes = [node for node in tree.root.walk() if node.named and not node.is_comment]
+    bodies = [n for n in nodes if n.kind == "block" and n.items]
+    if bodies and rng.random() < 0.5:
+        nodes = [node for node in rng.choice(bodies).walk() if node.named and not node.is_comment]
     statements = [n for n in nodes if n.parent is not None and n.parent.kind in ("module", "block")]
     kinds = tree.language.family("expression") or frozenset()
     expressions = [
@@ -78,7 +81,7 @@ def random_chain(rng: random.Random, tree: Tree, length: int) -> Chain:
     compounds = [n for n in statements if any(c.kind == "block" for c in n.children)]
     for _ in range(length):
         pool = ["before", "after", "remove", "move"]
-        pool += ["replace", "wrap", "around", "loose", "swap"] * bool(expressions)
+        pool += ["replace", "wrap", "around", "lift", "loose", "swap"] * bool(expressions)
         pool += ["item", "append", "sort", "beside", "lines"] * bool(lists)
         pool += ["clause", "unclause"] * bool(clauses)
         pool += ["unwrap", "first", "last", "order"] * bool(compounds)
@@ -136,6 +139,18 @@ def _around(rng, chain, statements, expressions, *_):
         return
     kept = rng.choice(inner)
     chain.builder.replace(node, f"{chain.fresh()} * ", kept)
+    chain.removed.append((node, names_in(kept)))
+    chain.touch(node)
+
+
+def _lift(rng, chain, statements, expressions, *_):
+    """Put what is inside an expression in its place."""
+    node = rng.choice(expressions)
+    inner = [n for n in node.walk() if n is not node and n in expressions]
+    if not inner:
+        return
+    kept = rng.choice(inner)
+    chain.builder.replace(node, kept)
     chain.removed.append((node, names_in(kept)))
     chain.touch(node)
 
@@ -234,7 +249,7 @@ def _order(rng, chain, statements, expressions, lists, clauses, compounds):
 
 _VERBS = {
     "before": _before, "after": _after, "remove": _remove, "move": _move, "replace": _replace,
-    "wrap": _wrap, "around": _around, "loose": _loose, "swap": _swap, "item": _item,
+    "wrap": _wrap, "around": _around, "lift": _lift, "loose": _loose, "swap": _swap, "item": _item,
     "append": _append, "sort": _sort, "beside": _beside, "lines": _lines, "clause": _clause,
     "unclause": _unclause, "unwrap": _unwrap, "first": _first, "last": _last, "order": _order,
 }  # fmt: skip

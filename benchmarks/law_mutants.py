@@ -1,0 +1,95 @@
+"""Whether the laws notice what a part of the planner does: take it out, and look.
+
+Usage: python benchmarks/law_mutants.py [--cases N] [--only NAME]
+
+Runs the random cases of tests/laws with one part taken out at a time, and prints after how many
+cases of each kind a law is broken. What one check lets through another one may refuse: then so many
+good fixes more are refused. Exits with 1 if neither shows in N cases of both kinds.
+"""
+
+from __future__ import annotations
+
+import argparse
+import sys
+import time
+from collections import Counter
+from collections.abc import Callable, Iterable
+from contextlib import AbstractContextManager, ExitStack
+from pathlib import Path
+from unittest.mock import patch
+
+sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
+
+from tests.laws.judge import fault_of_rules, fault_of_verbs
+from yellow_trellis.fixes.filling import _Job
+from yellow_trellis.plans import checker, overlap, plan
+from yellow_trellis.plans.checker import Checker
+from yellow_trellis.plans.structure import Differences
+
+MUTANTS: dict[str, Callable[[], Iterable[AbstractContextManager[object]]]] = {
+    "the compiler": lambda: [patch.object(Checker, "compiled_before", False)],
+    "the tree outside": lambda: [patch.object(checker, "differences", lambda *_: Differences())],
+    "the template's tree": lambda: [patch.object(Checker, "_misshapen", lambda *_, **__: set())],
+    "comments": lambda: [
+        patch.object(Checker, "_loses_comments", lambda *_: False),
+        patch.object(plan, "_lost_comment", lambda *_: None),
+    ],
+    "what is added": lambda: [patch.object(Checker, "_unwritten", lambda *_: set())],
+    "two readings": lambda: [patch.object(checker, "_misread", lambda _: [])],
+    "text that is shown": lambda: [patch.object(plan, "_changes_text", lambda *_: False)],
+    "verbs of one fix": lambda: [patch.object(overlap, "_compare_own", lambda *_: None)],
+    "fixes that meet": lambda: [patch.object(overlap, "_compare", lambda *_: None)],
+    "brackets afterwards": lambda: [patch.object(checker, "bracketed", lambda draft, _: draft)],
+    "brackets": lambda: [
+        patch.object(_Job, "_needs_brackets", lambda *_: False),
+        patch.object(_Job, "_bars_break", lambda *_: False),
+        patch.object(checker, "bracketed", lambda draft, _: draft),
+    ],
+    "indentation": lambda: [patch.object(_Job, "_redepth", lambda *_: ())],
+    "empty bodies": lambda: [patch.object(checker, "fill_bodies", lambda *_: [])],
+}
+
+
+def told(most: int) -> tuple[Counter[str], dict[str, int]]:
+    """Return the states of so many cases, and by kind after how many of them a law is broken."""
+    states: Counter[str] = Counter()
+    broken: dict[str, int] = {}
+    for name, fault in (("rules", fault_of_rules), ("verbs", fault_of_verbs)):
+        for seed in range(most):
+            state, wrong = fault(seed)
+            states[f"{name} {state}"] += 1
+            if wrong:
+                broken[name] = seed + 1
+                break
+    return states, broken
+
+
+def main() -> None:
+    """Run it and print a line for each part."""
+    parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
+    parser.add_argument("--cases", type=int, default=4000)
+    parser.add_argument("--only", choices=sorted(MUTANTS))
+    given = parser.parse_args()
+    whole, broken = told(given.cases)
+    print(f"{'nothing taken out':22} {dict(whole)} {broken}", flush=True)
+    missed = 0
+    for name, mutants in MUTANTS.items():
+        if given.only not in (None, name):
+            continue
+        began = time.monotonic()
+        with ExitStack() as stack:
+            for mutant in mutants():
+                stack.enter_context(mutant)
+            states, broken = told(given.cases)
+        signs = [f"broken after {after} cases of {kind}" for kind, after in broken.items()]
+        for kind in ("rules", "verbs"):
+            state = f"{kind} refused"
+            if kind not in broken and states[state] != whole[state]:
+                signs.append(f"{kind}: {whole[state]} refused became {states[state]}")
+        missed += not signs
+        print(f"{name:22} {', '.join(signs) or 'NOT NOTICED'}  ({time.monotonic() - began:.0f} s)")
+    sys.exit(1 if missed else 0)
+
+
+if __name__ == "__main__":
+    main()
