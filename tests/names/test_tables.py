@@ -86,6 +86,17 @@ FOLLOWED: dict[str, tuple[Case, ...]] = {
             "from cars import Car\ncar = Car()\ncar.area = 2\nCar.area\n",
             {"use.py": "from cars import Car\ncar = Car()\ncar.zone = 2\nCar.zone\n"},
         ),
+        (
+            "use.Tram.speed",
+            "rate",
+            "class Tram:\n    rate: int\n    def __new__(cls):\n        tram = super().__new__(cls)\n"
+            "        tram.rate = 1\n        return tram\nTram().rate\n",
+            {
+                "use.py": "class Tram:\n    speed: int\n    def __new__(cls):\n"
+                "        tram = super().__new__(cls)\n        tram.speed = 1\n"
+                "        return tram\nTram().speed\n"
+            },
+        ),
     ),
     "a field of a data class, `NamedTuple` or the like": (
         (

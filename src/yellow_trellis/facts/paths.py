@@ -21,6 +21,8 @@ _BUILTINS = frozenset(dir(builtins))
 _DEEPEST = 50
 _COPIES = frozenset({"copy.copy", "copy.deepcopy", "copy.replace", "dataclasses.replace"})
 """Functions that give another of what they are given."""
+_NEWS = ("builtins.object.__new__", "().<super>.__new__")
+"""Methods that make an instance of the class that they are given, unless a base makes another."""
 _NOTHING = "<nothing>"
 """The path of ``None``: it says nothing about what a name is otherwise."""
 
@@ -79,9 +81,13 @@ class Paths:
                 return None if path is None else f"{inner}|{path}"
             if inner in ("builtins.super", "builtins.type"):
                 return self._of_built_in(node, inner)
+            first = next((item for item in node.items[-1].items if item.named), None)
             if inner is not None and inner.replace(":", ".") in _COPIES:
-                first = next((item for item in node.items[-1].items if item.named), None)
                 return self.of(first) if first is not None else None
+            if (inner or "").endswith(_NEWS) and first is not None:
+                made = self.of(first)
+                known = made not in (None, _NOTHING) and not (made or "").endswith("()")
+                return f"{made}()" if known else None
             return None if inner in (None, _NOTHING) else f"{inner}()"
         if kind == "named_expression":
             value = node.child("value")

@@ -201,8 +201,10 @@ class _Summarizer:
         members = shared
         for name, path in self._given(scope).items():
             known = members.get(name)
-            if known is None or (known == Entry("value", shared=True) and _declares(scope, name)):
+            if known is None:
                 members[name] = Entry("value", path)
+            elif known.kind == "value" and _declares(scope, name):
+                members[name] = Entry("value", known.path or path)
             elif known.kind != "value" or known.path != path:
                 members[name] = Entry("alias")  # an instance may have another one of its own
         said = [*decorators(node), *(one or "" for one in bases)]
@@ -246,7 +248,15 @@ class _Summarizer:
         """Return whether a ``__new__`` returns what the one of its bases makes."""
         body = self.names.node_of(scope).child("body")
         given = [n for n in body.walk() if n.kind == "return_statement"] if body is not None else []
-        return bool(given) and all("super()" in n.text or "__new__" in n.text for n in given)
+        return bool(given) and all(map(self._returns_own, given))
+
+    def _returns_own(self, statement: Node) -> bool:
+        value = next((item for item in statement.items if item.named), None)
+        binding = self.names.binding(value) if value is not None else None
+        made = [statement]
+        if binding is not None:
+            made = [one.node.parent or one.node for one in binding.definitions]
+        return all("super()" in one.text or "__new__" in one.text for one in made)
 
     def _stored(self, node: Node) -> str | None:
         statement = node.parent
