@@ -15,7 +15,8 @@ from hypothesis import strategies as st
 
 from tests.conftest import rules_of
 from yellow_trellis import run, undo, write_changes
-from yellow_trellis.engine import journal, roll_back, runs, write
+from yellow_trellis.engine import journal, roll_back, runs
+from yellow_trellis.engine.beneath import Beneath
 from yellow_trellis.engine.diff import opcodes
 from yellow_trellis.engine.lock import Busy, locked
 from yellow_trellis.engine.takeback import without
@@ -107,12 +108,12 @@ def test_interrupted_while_it_writes(tmp_path: Path, monkeypatch) -> None:
     make(tmp_path, 5)
     changes = rework(tmp_path)
 
-    def stop(path: Path, data: bytes, real=write.replace_file) -> None:
-        if path.name == "f003.py":
+    def stop(files: Beneath, name: str, data: bytes, real=Beneath.replace) -> None:
+        if name == "f003.py":
             raise KeyboardInterrupt
-        real(path, data)
+        real(files, name, data)
 
-    monkeypatch.setattr(write, "replace_file", stop)
+    monkeypatch.setattr(Beneath, "replace", stop)
     report = write_changes(changes, tmp_path, ["f-to-g"])
     assert report.interrupted and len(report.written) == 3
     assert [Path(path).name for path, _ in report.left] == ["f003.py", "f004.py"]
@@ -125,13 +126,15 @@ def test_a_full_disk_leaves_files_whole_and_told(tmp_path: Path, monkeypatch, wh
     changes = rework(tmp_path)
     full = OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
 
-    def fails(*_: object) -> None:
+    def fails(files: object, name: object, data: bytes = b"", real=Beneath.replace) -> None:
+        if isinstance(name, str) and not name.endswith(".py"):
+            return real(files, name, data)
         raise full
 
     if where == "journal":
         monkeypatch.setattr(journal.Journal, "record", fails)
     else:
-        monkeypatch.setattr(write, "replace_file", fails)
+        monkeypatch.setattr(Beneath, "replace", fails)
     report = write_changes(changes, tmp_path, ["f-to-g"])
     assert (report.written, len(report.left)) == ([], 4)
     assert all("No space left" in reason for _, reason in report.left)

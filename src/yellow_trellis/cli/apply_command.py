@@ -31,6 +31,7 @@ from yellow_trellis.cli.terminal import (
     tell_problems,
 )
 from yellow_trellis.engine.discovery import common_root
+from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.reports import Run
 from yellow_trellis.engine.revision import Repository
@@ -145,16 +146,23 @@ def _to_leave(
 def _finish_earlier(root: Path) -> None:
     """Take back what an earlier apply under `root` has left half done, and say so."""
     report = roll_back(root)
-    if report is None:
+    if report is None or not (report.restored or report.left):
         return
+    done = "Taken back as far as that goes" if report.left else "It was taken back"
     notes().print(
         styled(
-            "An earlier apply was cut short while it wrote: it was taken back, "
+            f"An earlier apply was cut short while it wrote. {done}, "
             f"{counted(len(report.restored), 'file')} restored.",
             style=ASK,
         )
     )
     tell_problems([Problem(path, reason) for path, reason in report.left])
+    if report.left:
+        notes().print(
+            "Nothing was written. Mend that and try again; or put these files right by hand, and "
+            f"remove `{HOME}/{MARK}`."
+        )
+        sys.exit(UNHANDLED)
 
 
 def refuse_uncommitted(paths: list[str], root: Path) -> None:

@@ -14,6 +14,7 @@ from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.words import WordIndex
 from yellow_trellis.formats.json import VERSION, dumped
 from yellow_trellis.languages import names
+from yellow_trellis.mistake import Mistake
 
 _AT_A_TIME = 200
 """Files whose words are held before they are written."""
@@ -36,6 +37,8 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
     """
     out = console()
     store = Store(Path(folder).resolve())
+    if fault := store.fault:
+        raise Mistake(fault)
     if clear:
         there = store.path.is_file()
         store.throw_away()

@@ -10,7 +10,7 @@ from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
-from yellow_trellis.engine.atomic import replace_file
+from yellow_trellis.engine.beneath import Beneath
 from yellow_trellis.engine.reports import FindingRecord, Run
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.rules import Mark
@@ -89,8 +89,8 @@ class Baseline(NamedTuple):
             files.append(f"  {json.dumps(path, ensure_ascii=False)}: [\n{lines}\n  ]")
         inner = ",\n".join(files)
         text = f'{{\n "version": {VERSION},\n "findings": {{\n{inner}\n }}\n}}\n'
-        self.file.touch()  # so that it has the permissions of any new file
-        replace_file(self.file, text.encode("utf-8", "backslashreplace"))
+        data = text.encode("utf-8", "backslashreplace")
+        Beneath(self.file.parent).replace(self.file.name, data)
 
     def place(self, path: str) -> str:
         """Return a path as the entries have it."""

@@ -3,24 +3,33 @@
 A run is a folder under ``.yellow-trellis/runs`` of the root: ``run.json`` says what it was,
 ``files.jsonl`` has one line a file, ``texts.bin`` the old and new bytes one after another. While a
 run writes, ``.yellow-trellis/writing`` has its name. The format is described in docs/formats.md.
+
+All of it is read as hostile, for it may have come with the code: names of runs have one form, paths
+lead below the root without a link, and each line of the index has a checksum.
 """
 
 from __future__ import annotations
 
 import json
 import os
+import re
 import time
+import zlib
 from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Annotated, Any, NamedTuple
 
-from yellow_trellis.engine.atomic import replace_file
+import msgspec
+
+from yellow_trellis.engine.beneath import Beneath, checked
 from yellow_trellis.engine.diff import Hunk
 from yellow_trellis.engine.home import HOME, MARK, private_folder
 from yellow_trellis.engine.stamp import digest_of
 
-_VERSION = 2
+_VERSION = 3
+_RUNS = f"{HOME}/runs"
+_NAME = re.compile(r"(\d{8}-\d{6})-(\d{3,6})")
 
 
 class Part(NamedTuple):
@@ -47,7 +56,10 @@ class Part(NamedTuple):
         )
 
 
-class Entry(NamedTuple):
+Size = Annotated[int, msgspec.Meta(ge=0)]
+
+
+class Entry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """One file of a run. Digests are SHA-256 in hexadecimal; offset and sizes are bytes.
 
     The old text stands at `offset`, the new one behind it.
@@ -56,21 +68,32 @@ class Entry(NamedTuple):
     path: str
     before: str
     after: str
-    offset: int
-    size: int
-    new_size: int
+    offset: Size
+    size: Size
+    new_size: Size
     parts: tuple[Part, ...] = ()
 
     @classmethod
     def read(cls, line: str) -> Entry:
-        """Return the entry in a line of ``files.jsonl``. Errors: `ValueError`, `TypeError`."""
-        data: dict[str, Any] = json.loads(line)
-        parts = tuple(Part(a, b, c, d, tuple(e)) for a, b, c, d, e in data.pop("parts"))
-        return cls(**data, parts=parts)
+        """Return the entry in a line of ``files.jsonl``.
+
+        Errors: `ValueError`, where the line is not what was written; `OSError`, where its path does
+        not lead below the root.
+        """
+        told, _, row = line.partition(" ")
+        if told != _sum_of(row):
+            raise ValueError("its checksum is not that of the line")
+        try:
+            entry = msgspec.convert(json.loads(row), cls)
+        except RecursionError:
+            raise ValueError("it is nested too deep") from None
+        checked(entry.path)
+        return entry
 
     def written(self) -> str:
         """Return the line of ``files.jsonl`` for the file."""
-        return json.dumps(self._asdict())
+        row = json.dumps(msgspec.to_builtins(self))
+        return f"{_sum_of(row)} {row}"
 
 
 class RunInfo(NamedTuple):
@@ -88,35 +111,50 @@ class Journal:
 
     def __init__(self, root: Path, name: str | None = None) -> None:
         self.root = root
-        runs = root / HOME / "runs"
-        self.folder = runs / (name or _new_name(runs))
+        self.files = Beneath(root)
+        self.name = name or _new_name(_names(root))
+        self._home = f"{_RUNS}/{self.name}"
+
+    @property
+    def folder(self) -> Path:
+        """Where it is kept."""
+        return self.root / self._home
 
     @classmethod
     def all(cls, root: Path) -> list[Journal]:
         """Return the journals under `root`, the latest first."""
-        runs = root / HOME / "runs"
-        names = sorted((p.name for p in runs.iterdir()), reverse=True) if runs.is_dir() else []
-        return [cls(root, name) for name in names]
+        return [cls(root, name) for name in reversed(_names(root))]
 
     @classmethod
     def unfinished(cls, root: Path) -> Journal | None:
-        """Return the journal of a run under `root` that has begun to write and has not ended."""
+        """Return the journal of a run under `root` that has begun to write and has not ended.
+
+        A mark that names none is cleared: nothing can be taken back by it.
+        """
+        files = Beneath(root)
         try:
-            name = (root / HOME / MARK).read_text("utf-8").strip()
-        except OSError:
+            name = files.read(f"{HOME}/{MARK}").decode("ascii", "replace").strip()
+        except FileNotFoundError:
             return None
-        return cls(root, name) if name else None
+        except OSError:
+            name = ""
+        if name in _names(root):
+            return cls(root, name)
+        with suppress(OSError):
+            files.remove(f"{HOME}/{MARK}")
+        return None
 
     @property
     def info(self) -> RunInfo:
         """What the run was."""
         told = self._told()
+        rules = told.get("rules")
         return RunInfo(
-            self.folder.name,
+            self.name,
             str(told.get("started", "")),
-            str(told.get("state", "writing")),
-            tuple(map(str, told.get("rules", ()))),
-            len(self.entries()),
+            self.state,
+            tuple(map(str, rules if isinstance(rules, list) else ())),
+            len(self.entries()[0]),
         )
 
     @property
@@ -126,15 +164,15 @@ class Journal:
 
     def open(self, rules: Iterable[str]) -> None:
         """Start the journal. Errors: `OSError`."""
-        home = private_folder(self.root)
-        self.folder.mkdir(parents=True)
-        replace_file(home / MARK, self.folder.name.encode())
+        private_folder(self.root)
+        self.files.make_folder(self._home)
+        self.files.replace(f"{HOME}/{MARK}", self.name.encode())
         self._write_state("writing", rules=sorted(rules))
 
     def record(self, files: list[tuple[str, bytes, bytes, Iterable[Hunk]]]) -> None:
         """Store path, old bytes, new bytes and hunks of files; on disk when this returns."""
         lines = []
-        with (self.folder / "texts.bin").open("ab") as store:
+        with self.files.appending(f"{self._home}/texts.bin") as store:
             for path, before, after, hunks in files:
                 parts = tuple(Part.of(hunk) for hunk in hunks)
                 digests = (digest_of(before), digest_of(after))
@@ -143,8 +181,8 @@ class Journal:
                 lines.append(Entry(path, *digests, *sizes, parts).written() + "\n")
             store.flush()
             os.fsync(store.fileno())
-        with (self.folder / "files.jsonl").open("a", encoding="utf-8") as index:
-            index.writelines(lines)
+        with self.files.appending(f"{self._home}/files.jsonl") as index:
+            index.write("".join(lines).encode("utf-8"))
             index.flush()
             os.fsync(index.fileno())
 
@@ -154,40 +192,53 @@ class Journal:
         self._unmark()
 
     def mark_undone(self) -> None:
-        """Note that the run has been taken back."""
+        """Note that the run has been taken back, all of it."""
         self._write_state("undone")
         self._unmark()
 
-    def _unmark(self) -> None:
-        mark = self.root / HOME / MARK
-        with suppress(OSError):
-            if mark.read_text("utf-8").strip() == self.folder.name:
-                mark.unlink()
+    def forget(self) -> None:
+        """Remove the journal of a run that has written nothing."""
+        self.files.remove_folder(self._home)
+        self._unmark()
 
-    def entries(self) -> list[Entry]:
-        """Return the files of the run; a last line that was cut short is left out."""
+    def _unmark(self) -> None:
+        with suppress(OSError):
+            if self.files.read(f"{HOME}/{MARK}").strip() == self.name.encode():
+                self.files.remove(f"{HOME}/{MARK}")
+
+    def entries(self) -> tuple[list[Entry], list[tuple[int, str]]]:
+        """Return the files of the run, and the lines of its index that cannot be used.
+
+        Those come with their number, from 1, and the reason. A last line that was cut short is
+        none: the file it was to tell of has not been touched.
+        """
         try:
-            lines = (self.folder / "files.jsonl").read_text("utf-8").splitlines()
+            raw = self.files.read(f"{self._home}/files.jsonl")
         except OSError:
-            return []
-        found = []
-        for line in lines:
+            return [], []
+        *lines, rest = raw.decode("utf-8", "replace").split("\n")
+        found: list[Entry] = []
+        wrong: list[tuple[int, str]] = []
+        for number, line in enumerate(lines, 1):
             try:
                 found.append(Entry.read(line))
-            except (ValueError, TypeError, KeyError):
-                break
-        return found
+            except (ValueError, OSError) as told:
+                wrong.append((number, getattr(told, "strerror", None) or "it is damaged"))
+        return found, wrong
 
     def texts(self, entry: Entry) -> tuple[bytes, bytes]:
-        """Return the old and the new bytes of a file."""
-        with (self.folder / "texts.bin").open("rb") as store:
+        """Return the old and the new bytes of a file. Errors: `OSError`."""
+        with self.files.reading(f"{self._home}/texts.bin") as store:
+            size = os.fstat(store.fileno()).st_size
+            if entry.offset + entry.size + entry.new_size > size:
+                return b"", b""
             store.seek(entry.offset)
             return store.read(entry.size), store.read(entry.new_size)
 
     def _told(self) -> dict[str, Any]:
         try:
-            told = json.loads((self.folder / "run.json").read_text("utf-8"))
-        except (OSError, ValueError):
+            told = json.loads(self.files.read(f"{self._home}/run.json"))
+        except (OSError, ValueError, RecursionError):
             return {}
         return told if isinstance(told, dict) else {}
 
@@ -197,12 +248,24 @@ class Journal:
             "started": time.strftime("%Y-%m-%dT%H:%M:%S"),
         }
         known |= {"state": state, **more}
-        replace_file(self.folder / "run.json", json.dumps(known, indent=1).encode())
+        self.files.replace(f"{self._home}/run.json", json.dumps(known, indent=1).encode())
 
 
-def _new_name(runs: Path) -> str:
+def _sum_of(row: str) -> str:
+    """Return the checksum of a line: CRC-32 in hexadecimal."""
+    return f"{zlib.crc32(row.encode('utf-8', 'surrogatepass')):08x}"
+
+
+def _names(root: Path) -> list[str]:
+    """Return the names of the runs under `root`, the first of them first."""
+    found = [match for name in Beneath(root).names(_RUNS) if (match := _NAME.fullmatch(name))]
+    return [match[0] for match in sorted(found, key=lambda one: (one[1], int(one[2])))]
+
+
+def _new_name(known: list[str]) -> str:
+    """Return a name behind all that are known, also where the clock was ahead then."""
     stamp = time.strftime("%Y%m%d-%H%M%S")
-    number = 1
-    while (runs / f"{stamp}-{number:03}").exists():
-        number += 1
-    return f"{stamp}-{number:03}"
+    last = _NAME.fullmatch(known[-1]) if known else None
+    if last is not None and last[1] >= stamp:
+        return f"{last[1]}-{int(last[2]) + 1:03}"
+    return f"{stamp}-001"

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from yellow_trellis.engine.beneath import Unsafe
 from yellow_trellis.engine.home import private_folder
 from yellow_trellis.mistake import Mistake
 
@@ -26,7 +27,10 @@ def locked(root: Path, patience: float = PATIENCE) -> Iterator[None]:
     """
     from filelock import FileLock, Timeout
 
-    lock = FileLock(private_folder(root) / "lock")
+    path = private_folder(root) / "lock"
+    if path.is_symlink():
+        raise Unsafe(f"{path} is a link: take it away")
+    lock = FileLock(path)
     try:
         lock.acquire(timeout=patience)
     except Timeout:

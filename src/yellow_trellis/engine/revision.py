@@ -47,6 +47,11 @@ class Repository:
         """Return the files whose changes are staged for the next commit."""
         return frozenset(self._paths(self._git("diff", "--cached", "--name-only", "-z", "--")))
 
+    def tracked(self, path: str) -> list[str]:
+        """Return the files that git tracks at a path, or below it."""
+        name = os.path.relpath(path, self.top)
+        return self._paths(self._git("ls-files", "-z", "--full-name", "--", f":(literal){name}"))
+
     def text(self, revision: str, path: str) -> bytes | None:
         """Return what a file held at `revision`; None if it was not there."""
         name = Path(path).relative_to(self.top).as_posix()

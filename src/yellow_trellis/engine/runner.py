@@ -175,6 +175,8 @@ def run(
         done.notes += texts_saying([rule for rule in spanning if rule.name in applied], base)
     if memory is not None and memory.damaged:
         done.notes.append("what was kept of earlier runs was damaged: it was thrown away")
+    if memory is not None and memory.fault:
+        done.notes.append(f"nothing is kept for the next run: {memory.fault}")
     return done
 
 
@@ -232,6 +234,11 @@ class _Memory:
     def damaged(self) -> bool:
         """Whether what was kept could not be believed."""
         return self._base.store.damaged
+
+    @property
+    def fault(self) -> str:
+        """Why nothing can be kept, if that is so."""
+        return self._base.store.fault
 
     def recall(self, files: list[Found], ruleset: Ruleset) -> Iterator[FileReport]:
         """Yield what is known without looking at a file."""

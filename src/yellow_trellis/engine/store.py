@@ -1,4 +1,7 @@
-"""One embedded database beside the code: a help and never the truth, thrown away when damaged."""
+"""One embedded database beside the code: a help and never the truth, thrown away when damaged.
+
+A database that somebody else made under our name is left alone: ours says so in its header.
+"""
 
 from __future__ import annotations
 
@@ -7,10 +10,11 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from contextlib import suppress
 from pathlib import Path
+from stat import S_ISREG
 from typing import Any
 
 from yellow_trellis._version import __version__
-from yellow_trellis.engine.home import HOME, private_folder
+from yellow_trellis.engine.home import HOME, fault_of, private_folder
 
 _FORM = f"{__version__}/3"
 """What another version has kept is made anew."""
@@ -33,6 +37,12 @@ create table if not exists things (key text primary key, fingerprint text, value
 """
 
 Values = Sequence[Any]
+
+_OURS = 0x59545231
+"""The application id in the header of a database: ``YTR1``."""
+_MAGIC = b"SQLite format 3\0"
+_ID_AT = 68
+"""The byte of the header at which the application id stands, in four bytes, highest first."""
 
 
 class Store:
@@ -75,7 +85,7 @@ class Store:
 
     def read(self, query: str, values: Values = ()) -> list[tuple[Any, ...]]:
         """Return the rows that `query` gives; none where nothing is kept."""
-        if not self.path.is_file():
+        if not os.path.lexists(self.path) or not self._may_use():
             return []
         try:
             return self._connection().execute(query, values).fetchall()
@@ -89,6 +99,8 @@ class Store:
         """Carry out statements, each with its rows, all or none; what cannot be kept is not."""
         try:
             private_folder(Path(self.root))
+            if not self._may_use():
+                return
             connection = self._connection()
             with connection:
                 for statement, rows in changes:
@@ -100,12 +112,38 @@ class Store:
         except OSError:
             pass
 
+    @property
+    def fault(self) -> str:
+        """Why there is none, where something stands in its place; empty if all is well."""
+        if told := fault_of(Path(self.root)):
+            return told
+        try:
+            status = os.lstat(self.path)
+            if not S_ISREG(status.st_mode) or status.st_nlink > 1:
+                return f"{self.path} is a link, or no plain file: take it away"
+            with self.path.open("rb") as file:
+                head = file.read(_ID_AT + 4)
+        except FileNotFoundError:
+            return ""
+        except OSError as wrong:
+            return f"{self.path} cannot be read: {wrong.strerror or wrong}"
+        if head.startswith(_MAGIC) and head[_ID_AT:] != _OURS.to_bytes(4, "big"):
+            return f"{self.path} is a database of another program: take it away"
+        return ""
+
+    def _may_use(self) -> bool:
+        """Return whether the database is ours, or not there yet."""
+        if self._open is not None and self._process == os.getpid():
+            return True
+        return not self.fault
+
     def throw_away(self) -> None:
         """Forget a store that cannot be believed."""
         self.damaged = True
         self.close()
-        with suppress(OSError):
-            self.path.unlink()
+        if not self.fault:
+            with suppress(OSError):
+                self.path.unlink()
 
     def close(self) -> None:
         """Let go of the file."""
@@ -129,6 +167,10 @@ class Store:
         known = tables.fetchone() and connection.execute("select name from form").fetchone()
         if known == (_FORM,):
             return
+        (number,) = connection.execute("pragma application_id").fetchone()
+        if number != _OURS and connection.execute("select 1 from sqlite_master").fetchone():
+            raise sqlite3.OperationalError("it is not ours")
+        connection.execute(f"pragma application_id = {_OURS}")
         with connection:
             for (name,) in connection.execute(
                 "select name from sqlite_master where type = 'table'"

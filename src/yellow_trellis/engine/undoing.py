@@ -6,8 +6,8 @@ from collections.abc import Collection
 from contextlib import suppress
 from pathlib import Path
 
-from yellow_trellis.engine.atomic import leftovers, replace_file
-from yellow_trellis.engine.home import HOME
+from yellow_trellis.engine.beneath import SUFFIX, Unsafe
+from yellow_trellis.engine.home import HOME, fault_of
 from yellow_trellis.engine.journal import Entry, Journal, RunInfo
 from yellow_trellis.engine.lock import locked
 from yellow_trellis.engine.stamp import digest_of
@@ -49,36 +49,41 @@ def undo(
     What was changed since stays: a file is restored as far as the lines of the run are as the run
     has left them, else it is left alone as a whole and told. A file that still has its old bytes,
     because the run was cut short, counts as restored.
-    Errors: `NoSuchRun`; `Busy`, when a run is writing; `OSError`, when nothing can be noted.
+    Errors: `NoSuchRun`; `Busy`, when a run is writing; `OSError`, when nothing can be noted, or
+    what is kept under `root` is not ours.
     """
-    if not (root / HOME).is_dir():
+    if not (root / HOME).is_dir() and not fault_of(root):
         return None
     with locked(root):
         journal = _journal(root, run)
         if journal is None:
             return None
-        entries = journal.entries()
+        entries, damaged = journal.entries()
         if files:
             known = {entry.path for entry in entries}
             if missing := sorted(set(files) - known):
-                raise NoSuchRun(f"{missing[0]}: the run {journal.folder.name} did not write it")
+                raise NoSuchRun(f"{missing[0]}: the run {journal.name} did not write it")
         at_work = {rule for entry in entries for part in entry.parts for rule in part.rules}
         for rule in sorted(set(rules) - at_work):
             raise NoSuchRun(
-                f"the run {journal.folder.name} has nothing by `{rule}`: {nearest(rule, at_work)}"
+                f"the run {journal.name} has nothing by `{rule}`: {nearest(rule, at_work)}"
             )
-        report = UndoReport(journal.folder.name)
-        for entry in reversed(entries):
-            if not files or entry.path in files:
-                _restore(journal, entry, frozenset(rules), report)
+        named = [entry for entry in entries if not files or entry.path in files]
+        report = _restored(journal, named, frozenset(rules))
+        if not files:
+            report.left += _told(journal, damaged)
         if not report.left and not files and not rules:
             journal.mark_undone()
-    report.restored.sort()
     return report
 
 
 def roll_back(root: Path) -> UndoReport | None:
-    """Take back a run under `root` that was cut short while it wrote; None if there is none."""
+    """Take back a run under `root` that was cut short while it wrote; None if there is none.
+
+    Errors: `Busy`; `OSError`, when nothing can be noted, or what is kept under `root` is not ours.
+    """
+    if fault := fault_of(root):
+        raise Unsafe(fault)
     if Journal.unfinished(root) is None:
         return None
     with locked(root):  # who writes just now holds it
@@ -87,36 +92,70 @@ def roll_back(root: Path) -> UndoReport | None:
 
 
 def undo_unlocked(journal: Journal) -> UndoReport:
-    """Take back a whole run; whoever calls holds the lock."""
-    report = UndoReport(journal.folder.name)
-    for entry in reversed(journal.entries()):
-        _restore(journal, entry, frozenset(), report)
-    journal.mark_undone()
+    """Take back a whole run; whoever calls holds the lock.
+
+    It counts as taken back only if every file is; one that had begun nothing is forgotten.
+    """
+    entries, damaged = journal.entries()
+    if not entries and not damaged:
+        journal.forget()
+        return UndoReport(journal.name)
+    report = _restored(journal, entries, frozenset())
+    report.left += _told(journal, damaged)
+    if not report.left:
+        journal.mark_undone()
+    return report
+
+
+def _told(journal: Journal, damaged: list[tuple[int, str]]) -> list[tuple[str, str]]:
+    """Return what is to be told of lines of a journal that cannot be used."""
+    return [
+        (f"{HOME}/runs/{journal.name}/files.jsonl:{number}", f"it cannot be taken back: {reason}")
+        for number, reason in damaged
+    ]
+
+
+def _restored(journal: Journal, entries: list[Entry], rules: frozenset[str]) -> UndoReport:
+    """Take back what a run did in some files, the last one first."""
+    report = UndoReport(journal.name)
+    _remove_leftovers(journal, entries)
+    for entry in reversed(entries):
+        _restore(journal, entry, rules, report)
     report.restored.sort()
     return report
+
+
+def _remove_leftovers(journal: Journal, entries: list[Entry]) -> None:
+    """Remove the temporary files that a writer which was killed has left beside files of a run."""
+    leaves: dict[str, set[str]] = {}
+    for entry in entries:
+        folder, _, leaf = entry.path.rpartition("/")
+        leaves.setdefault(folder, set()).add(leaf)
+    for folder, own in leaves.items():
+        with suppress(OSError):
+            for name in journal.files.names(folder):
+                made_for = name.removeprefix(".").rpartition(SUFFIX)[0].rpartition(".")[0]
+                if name.startswith(".") and name.endswith(SUFFIX) and made_for in own:
+                    journal.files.remove(f"{folder}/{name}" if folder else name)
 
 
 def _journal(root: Path, run: str | None) -> Journal | None:
     journals = Journal.all(root)
     if run is None:
-        return next((j for j in journals if j.state != "undone" and j.entries()), None)
-    found = next((journal for journal in journals if journal.folder.name == run), None)
+        return next((j for j in journals if j.state != "undone" and any(j.entries())), None)
+    found = next((journal for journal in journals if journal.name == run), None)
     if found is None:
         raise NoSuchRun(f"no run is called {run!r}: `ytr undo --list` shows those on record")
     return found
 
 
 def _restore(journal: Journal, entry: Entry, rules: frozenset[str], report: UndoReport) -> None:
-    path = journal.root / entry.path
-    for rest in leftovers(path):
-        with suppress(OSError):
-            rest.unlink()
     try:
-        now = path.read_bytes()
+        now = journal.files.read(entry.path)
+        before, after = journal.texts(entry)
     except OSError as wrong:
         report.left.append((entry.path, f"cannot be read: {wrong.strerror or wrong}"))
         return
-    before, after = journal.texts(entry)
     if digest_of(before) != entry.before or digest_of(after) != entry.after:
         report.left.append((entry.path, "its journal is damaged"))
         return
@@ -129,7 +168,7 @@ def _restore(journal: Journal, entry: Entry, rules: frozenset[str], report: Undo
         return
     if made != now:
         try:
-            replace_file(path, made)
+            journal.files.replace(entry.path, made)
         except OSError as wrong:
             report.left.append((entry.path, f"cannot be written: {wrong.strerror or wrong}"))
             return

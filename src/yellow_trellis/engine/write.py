@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from pathlib import Path
 
-from yellow_trellis.engine.atomic import replace_file
+from yellow_trellis.engine.beneath import Beneath, Unsafe
+from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.journal import Journal
 from yellow_trellis.engine.lock import locked
 from yellow_trellis.engine.check_command import refusal
@@ -13,10 +14,15 @@ from yellow_trellis.engine.notices import Change
 from yellow_trellis.engine.parts import in_parts
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.together import held_back
-from yellow_trellis.engine.undoing import undo_unlocked
+from yellow_trellis.engine.undoing import UndoReport, undo_unlocked
+from yellow_trellis.mistake import Mistake
 from yellow_trellis.records import field, record
 
 _BATCH = 200
+
+
+class Unfinished(Mistake, RuntimeError):
+    """What an earlier run has left half done could not be taken back."""
 
 
 @record
@@ -39,22 +45,36 @@ def write_changes(
     """Write `changes` under `root`.
 
     A file that is not what was read any more, has vanished, is a link or lies outside of `root`
-    is left alone and told. What an earlier run that was cut short has left half done is taken back
+    is left alone and told; so is one that is read-only, or whose owner, mode, attributes or other
+    names could not be kept. What an earlier run that was cut short has left half done is taken back
     first: files that it had changed are then not what was read, and are left.
     Arguments: `rules` are told in the journal; `commands` are pairs of a language and a command
     that must take a changed file, see `SyntaxChecks`: one that does not leaves the file alone.
-    Errors: `Busy`, when another run writes; `OSError` when the journal cannot be begun. Then no
-    file has been touched.
+    Errors: `Busy`, when another run writes; `Unfinished`, when an earlier one cannot be taken back;
+    `OSError` when the journal cannot be begun. Then no file has been touched.
     """
     report = WriteReport()
     if not changes:
         return report
     with locked(root):
         if (cut_short := Journal.unfinished(root)) is not None:
-            undo_unlocked(cut_short)
+            refuse_unfinished(undo_unlocked(cut_short))
         sound = [one for one in changes if _is_sound(one, root, report, dict(commands))]
         _write_all(sound, root, rules, report)
     return report
+
+
+def refuse_unfinished(report: UndoReport) -> None:
+    """Stop where an earlier run could not be taken back. Errors: `Unfinished`, with what to do."""
+    if not report.left:
+        return
+    path, reason = report.left[0]
+    more = f" (and {len(report.left) - 1} more)" if len(report.left) > 1 else ""
+    raise Unfinished(
+        f"the run {report.run} was cut short and cannot be taken back: {path}: {reason}{more}. "
+        "Nothing was written. Mend that and try again; or put the files right by hand, "
+        f"and remove {HOME}/{MARK}"
+    )
 
 
 def _is_sound(change: Change, root: Path, report: WriteReport, commands: dict[str, str]) -> bool:
@@ -87,7 +107,7 @@ def _write_all(
             begun += len(batch)
             journal.record([(_name(c.path, root), before, c.raw, c.hunks) for c, before in checked])
             for change, before in checked:
-                _write(change, before, report)
+                _write(change, before, root, report)
     except KeyboardInterrupt:
         report.interrupted = True
         _leave_rest(todo, report, "it was not yet written when the run was interrupted")
@@ -103,17 +123,21 @@ def _leave_rest(todo: list[Change], report: WriteReport, reason: str) -> None:
 
 
 def _name(path: str, root: Path) -> str:
-    return Path(path).resolve().relative_to(root).as_posix()
+    """Return how a file is called below `root`. Errors: `OSError`, for one that lies outside."""
+    whole = Path(path).parent.resolve() / Path(path).name
+    try:
+        return whole.relative_to(root).as_posix()
+    except ValueError:
+        raise Unsafe("it lies outside of the folder of the run") from None
 
 
 def _unchanged(change: Change, root: Path, report: WriteReport) -> bytes | None:
     """Return the bytes of the file if they are still those that were read, else tell why not."""
-    path = Path(change.path)
-    if path.is_symlink() or not path.resolve().is_relative_to(root):
-        report.left.append((change.path, "it is a link, or lies outside of the folder of the run"))
-        return None
     try:
-        before = path.read_bytes()
+        before = Beneath(root).read(_name(change.path, root))
+    except Unsafe as wrong:
+        report.left.append((change.path, f"{wrong.strerror}"))
+        return None
     except OSError as wrong:
         report.left.append((change.path, f"cannot be read any more: {wrong.strerror or wrong}"))
         return None
@@ -123,13 +147,13 @@ def _unchanged(change: Change, root: Path, report: WriteReport) -> bytes | None:
     return before
 
 
-def _write(change: Change, before: bytes, report: WriteReport) -> None:
-    path = Path(change.path)
+def _write(change: Change, before: bytes, root: Path, report: WriteReport) -> None:
+    files, name = Beneath(root), _name(change.path, root)
     try:
-        if path.read_bytes() != before:
+        if files.read(name) != before:
             report.left.append((change.path, "it was changed while the run was under way"))
             return
-        replace_file(path, change.raw)
+        files.replace(name, change.raw)
     except OSError as wrong:
         report.left.append((change.path, f"cannot be written: {wrong.strerror or wrong}"))
         return
