@@ -82,8 +82,8 @@ def _last_items(before: Node, start: int, end: int) -> Edit:
     if b"#" not in source.data[before.end : line] or source.data[line:start].strip():
         return Edit(Span(before.end, end))
     behind = _SEPARATOR.match(source.data, end)
-    newline = source.newline_at(line - 1)
-    return Edit(Span(line - len(newline), behind.end() if behind is not None else end))
+    ended = source.lines.end(source.lines.start(line - 1))
+    return Edit(Span(ended, behind.end() if behind is not None else end))
 
 
 def _runs(items: Sequence[Node], going: list[Node]) -> Iterator[tuple[int, int]]:
