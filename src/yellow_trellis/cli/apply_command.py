@@ -34,7 +34,7 @@ from yellow_trellis.engine.discovery import common_root
 from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.reports import Run
-from yellow_trellis.engine.revision import Repository
+from yellow_trellis.engine.revision import NoRevision, uncommitted_of
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.engine.undoing import roll_back
 from yellow_trellis.engine.write import WriteReport, write_changes
@@ -116,7 +116,7 @@ def command(
         sys.exit(FOUND)
     changes = [report.change for report in found.changed if report.change is not None]
     if not uncommitted:
-        refuse_uncommitted([change.path for change in changes], found.root)
+        refuse_uncommitted([change.path for change in changes])
     commands = look.syntax.commands
     report = write_changes(changes, found.root, applied_rules(found), commands)
     if form == "json":
@@ -165,10 +165,15 @@ def _finish_earlier(root: Path) -> None:
         sys.exit(UNHANDLED)
 
 
-def refuse_uncommitted(paths: list[str], root: Path) -> None:
+def refuse_uncommitted(paths: list[str]) -> None:
     """Stop where files to be written have changes that are in no commit. Errors: `Mistake`."""
-    repository = Repository.around(root) if paths else None
-    found = repository.uncommitted(paths) if repository is not None else []
+    try:
+        found = uncommitted_of(paths)
+    except NoRevision as wrong:
+        raise Mistake(
+            f"{wrong}\nSo nobody knows what is in no commit: nothing was written. "
+            "Mend that first, or say --uncommitted"
+        ) from None
     if not found:
         return
     shown = "\n".join(f"  {shown_path(path)}" for path in found[:8])

@@ -204,8 +204,8 @@ def _is_since(one: Totals, since: str) -> bool:
 
 
 def _revision(folder: Path) -> str:
-    repository = Repository.around(folder)
     try:
+        repository = Repository.around(folder)
         return repository.head() if repository is not None else ""
     except NoRevision:
         return ""

@@ -58,18 +58,19 @@ def _is_tracked(root: Path) -> bool:
 
     Its index names each file; git is asked only where that has the name at all.
     """
-    top = next((one for one in (root, *root.parents) if os.path.lexists(one / ".git")), None)
+    from yellow_trellis.engine.revision import NoRevision, Repository, top_of
+
+    top = top_of(root)
     if top is None:
         return False
+    folder = top / ".git"
     try:
-        if HOME.removeprefix(".").encode() not in (top / ".git" / "index").read_bytes():
+        if folder.is_file():  # of a worktree, or of a submodule
+            folder = top / folder.read_text("utf-8").removeprefix("gitdir:").strip()
+        if HOME.removeprefix(".").encode() not in (folder / "index").read_bytes():
             return False
-    except NotADirectoryError:
-        pass  # a worktree has its index elsewhere
-    except OSError:
-        return False
-    from yellow_trellis.engine.revision import NoRevision, Repository
-
+    except (OSError, ValueError):
+        return False  # nothing was checked out by it
     try:
         return bool(Repository(root).tracked(str(root / HOME)))
     except NoRevision:

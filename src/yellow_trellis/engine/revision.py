@@ -1,4 +1,8 @@
-"""What version control knows of the files of a run: asked of git, which does the work."""
+"""What version control knows of the files of a run: asked of git, which does the work.
+
+The configuration of a repository may name programs: for a hook, a pager, a filter, to compare files
+or to watch them. None of them is run by a question; hooks are only where commits are asked for.
+"""
 
 from __future__ import annotations
 
@@ -20,18 +24,17 @@ class Repository:
     def __init__(self, folder: Path) -> None:
         """Find the repository. Errors: `NoRevision`."""
         self.top = folder
+        self._inert: tuple[str, ...] | None = None
         told = self._git("rev-parse", "--show-toplevel").decode("utf-8", "surrogateescape")
         self.top = Path(told.removesuffix("\n")).resolve()
 
     @classmethod
     def around(cls, folder: Path) -> Repository | None:
-        """Return the repository that `folder` lies in; None if there is none, or no git."""
-        if not any((above / ".git").exists() for above in (folder, *folder.parents)):
-            return None
-        try:
-            return cls(folder)
-        except NoRevision:
-            return None
+        """Return the repository that `folder` lies in; None if there is none.
+
+        Errors: `NoRevision`, where there is one and git cannot tell of it.
+        """
+        return cls(folder) if top_of(folder) is not None else None
 
     def changed_since(self, revision: str) -> frozenset[str]:
         """Return the files that differ from `revision`, and those that are not known to git.
@@ -39,13 +42,14 @@ class Repository:
         Errors: `NoRevision`, for a revision that does not exist.
         """
         self._checked(revision)
-        known = self._git("diff", "--name-only", "-z", "--no-renames", revision, "--")
+        known = self._git("diff", "--name-only", *_PLAIN_DIFF, revision, "--")
         new = self._git("ls-files", "--others", "--exclude-standard", "-z", "--full-name")
         return frozenset(self._paths(known)) | frozenset(self._paths(new))
 
     def staged(self) -> frozenset[str]:
         """Return the files whose changes are staged for the next commit."""
-        return frozenset(self._paths(self._git("diff", "--cached", "--name-only", "-z", "--")))
+        told = self._git("diff", "--cached", "--name-only", *_PLAIN_DIFF, "--")
+        return frozenset(self._paths(told))
 
     def tracked(self, path: str) -> list[str]:
         """Return the files that git tracks at a path, or below it."""
@@ -61,11 +65,19 @@ class Repository:
             return None
 
     def uncommitted(self, paths: Iterable[str]) -> list[str]:
-        """Return those of `paths` that have changes, or are new, and are in no commit."""
+        """Return those of `paths` that have changes, or are in no commit: new or ignored ones.
+
+        Errors: `NoRevision`.
+        """
         asked = {os.path.realpath(path): path for path in paths}
-        told = self._git("status", "--porcelain", "-z", "--no-renames", "--untracked-files=all")
+        told = self._git(
+            *("status", "--porcelain", "-z", "--no-renames", "--untracked-files=no"),
+            "--ignore-submodules=all",
+        )
         entries = [entry[3:] for entry in told.split(b"\0") if entry]
-        return sorted(asked[whole] for whole in self._named(entries) if whole in asked)
+        known = frozenset(self._paths(self._git("ls-files", "-z", "--full-name")))
+        changed = frozenset(self._named(entries)) | (asked.keys() - known)
+        return sorted(asked[whole] for whole in changed & asked.keys())
 
     def commit(self, paths: Sequence[str], message: str) -> str:
         """Commit just `paths`, as they are; return the short name of the commit.
@@ -76,7 +88,8 @@ class Repository:
             "utf-8", "surrogateescape"
         )
         given = ("--pathspec-from-file=-", "--pathspec-file-nul")
-        self._git("commit", "--quiet", "--message", message, "--only", *given, fed=names)
+        words = ("commit", "--quiet", "--message", message, "--only", *given)
+        self._git(*words, fed=names, hooks=True)
         return self._git("rev-parse", "--short", "HEAD").decode().strip()
 
     def head(self) -> str:
@@ -100,17 +113,82 @@ class Repository:
     def _named(self, names: Iterable[bytes]) -> list[str]:
         return [str(self.top / os.fsdecode(name)) for name in names]
 
-    def _git(self, *words: str, fed: bytes | None = None) -> bytes:
+    def _git(self, *words: str, fed: bytes | None = None, hooks: bool = False) -> bytes:
+        if self._inert is None:
+            self._inert = ()
+            self._inert = _without_filters(self._run("config", "--name-only", "-z", "--list"))
+        return self._run(*self._inert, *words, fed=fed, hooks=hooks)
+
+    def _run(self, *words: str, fed: bytes | None = None, hooks: bool = False) -> bytes:
+        quiet = _NO_PROGRAMS if hooks else (*_NO_PROGRAMS, "-c", f"core.hooksPath={os.devnull}")
         try:
             done = subprocess.run(
-                ["git", "-C", str(self.top), "-c", "core.quotepath=false", *words],
+                ["git", "-C", str(self.top), *quiet, *words],
                 input=fed,
+                stdin=subprocess.DEVNULL if fed is None else None,
                 capture_output=True,
                 check=False,
+                env=_environment(),
             )
         except OSError as wrong:
             raise NoRevision(f"git cannot be run ({wrong.strerror}): install it first") from None
         if done.returncode:
             said = done.stderr.decode("utf-8", "replace").strip() or f"status {done.returncode}"
-            raise NoRevision(f"git {words[0]}: {said}")
+            asked = next((word for word in words if word in _ASKED), words[0])
+            raise NoRevision(f"git {asked}: {said}")
         return done.stdout
+
+
+_NO_PROGRAMS = (
+    *("--no-pager", "--no-optional-locks", "-c", "core.quotepath=false"),
+    *("-c", "core.fsmonitor=false", "-c", "core.untrackedCache=false"),
+)
+_PLAIN_DIFF = ("-z", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all")
+_ASKED = frozenset({"cat-file", "commit", "config", "diff", "ls-files", "rev-parse", "status"})
+_ELSEWHERE = (
+    *("GIT_DIR", "GIT_WORK_TREE", "GIT_COMMON_DIR", "GIT_NAMESPACE", "GIT_EXTERNAL_DIFF"),
+    *("GIT_OBJECT_DIRECTORY", "GIT_ALTERNATE_OBJECT_DIRECTORIES", "GIT_CEILING_DIRECTORIES"),
+)
+"""Variables that lead git to another repository than that of the folder, or to a program."""
+
+
+def uncommitted_of(paths: Iterable[str]) -> list[str]:
+    """Return those of `paths` that have changes, or are in no commit, whatever repository has them.
+
+    A file in no repository is none of them. Errors: `NoRevision`, where one cannot tell.
+    """
+    by_top: dict[Path, list[str]] = {}
+    tops: dict[str, Path | None] = {}
+    for path in paths:
+        folder = os.path.dirname(os.path.realpath(path))
+        if folder not in tops:
+            tops[folder] = top_of(Path(folder))
+        top = tops[folder]
+        if top is not None:
+            by_top.setdefault(top, []).append(path)
+    found = [one for top, some in by_top.items() for one in Repository(top).uncommitted(some)]
+    return sorted(found)
+
+
+def top_of(folder: Path) -> Path | None:
+    """Return the folder around `folder`, or that itself, that holds a ``.git``; None without."""
+    around = (folder, *folder.parents)
+    return next((above for above in around if os.path.lexists(above / ".git")), None)
+
+
+def _environment() -> dict[str, str]:
+    return {name: value for name, value in os.environ.items() if name not in _ELSEWHERE}
+
+
+def _without_filters(told: bytes) -> tuple[str, ...]:
+    """Return the options that keep git from running the filters of its configuration.
+
+    Arguments: `told` are the names in the configuration, each ended by a zero byte.
+    """
+    names = {os.fsdecode(name) for name in told.split(b"\0")}
+    filters = {name.rpartition(".")[0] for name in names if name.startswith("filter.")}
+    found: list[str] = []
+    for name in sorted(filters):
+        for key in ("clean=", "smudge=", "process=", "required=false"):
+            found += ("-c", f"{name}.{key}")
+    return tuple(found)
