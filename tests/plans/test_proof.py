@@ -219,3 +219,11 @@ def test_a_tuple_does_not_become_the_items_of_a_with(code: str, wanted: str) -> 
     assert lifted is not None
     plan = make_plan(tree, [Finding("r", "warning", lifted.extent, "m", (lifted,))])
     assert prove(plan).tree.source.data.decode() == wanted
+
+
+def test_a_set_that_would_be_an_empty_dictionary_keeps_its_item() -> None:
+    tree = tree_of("x = {a.close()}\ny = {a.close(), b}\n")
+    findings, _ = Ruleset.of(rules_of(("@{x}.close()", ""))).look(tree)
+    plan = make_plan(tree, findings)
+    assert prove(plan).tree.source.data.decode() == "x = {a.close()}\ny = {b}\n"
+    assert [outcome.state for outcome in plan.outcomes] == ["refused", "applied"]

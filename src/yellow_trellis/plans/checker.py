@@ -119,7 +119,8 @@ class Checker:
             result.wrong = found.fixes | misshapen
             data = draft.tree.source.data
             loose = found.loose or list(_expressions(draft.replaced, misshapen, self.before))
-            loose = [span for span in loose if data[span.start : span.end] not in tried]
+            texts = {span: data[span.start : span.end] for span in loose}
+            loose = [span for span, text in texts.items() if text and text not in tried]
             if not loose:
                 break
             tried |= {b"(%s)" % data[span.start : span.end] for span in loose}
