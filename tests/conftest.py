@@ -13,6 +13,7 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
+from yellow_trellis.config.trust import set_trusted
 from yellow_trellis import Rule, Ruleset, Source, Tree, language, rework
 from yellow_trellis.plans import Rework
 
@@ -65,7 +66,16 @@ class Answer:
 
 
 @pytest.fixture
-def ytr(tmp_path: Path) -> Callable[..., Answer]:
+def home(tmp_path: Path, tmp_path_factory: pytest.TempPathFactory, monkeypatch) -> Path:
+    """Give the user a configuration folder, in which the test's folder is trusted."""
+    home = tmp_path_factory.mktemp("home")
+    monkeypatch.setenv("APPDATA" if os.name == "nt" else "XDG_CONFIG_HOME", str(home))
+    set_trusted(tmp_path)
+    return home
+
+
+@pytest.fixture
+def ytr(tmp_path: Path, home: Path) -> Callable[..., Answer]:
     """Run the real command in the test's folder."""
 
     def call(*words: str, given: bytes = b"", where: Path = tmp_path) -> Answer:

@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import DEMO, reworked, text_of
+from yellow_trellis.config.trust import set_trusted
 from yellow_trellis.plans.conflict import EXPLAINED
 
 ROOT = Path(__file__).parents[1]
@@ -29,7 +30,8 @@ def words_of(call: str) -> list[str]:
 
 
 @pytest.mark.parametrize("page", PAGES)
-def test_what_a_page_shows_is_what_comes(page: str, ytr, trams: Path, tmp_path: Path) -> None:
+def test_what_a_page_shows_is_what_comes(page: str, ytr, trams: Path, home: Path) -> None:
+    set_trusted(trams, False)
     text = (ROOT / page).read_text("utf-8")
     blocks = list(BLOCK.finditer(text))
     assert blocks

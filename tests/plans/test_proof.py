@@ -227,3 +227,13 @@ def test_a_set_that_would_be_an_empty_dictionary_keeps_its_item() -> None:
     plan = make_plan(tree, findings)
     assert prove(plan).tree.source.data.decode() == "x = {a.close()}\ny = {b}\n"
     assert [outcome.state for outcome in plan.outcomes] == ["refused", "applied"]
+
+
+def test_what_the_parser_misreads_is_left_alone_as_a_whole() -> None:
+    code = "f(1)\nif a:\n    [(b |\nf(2)\n)]\n    f(3)\nf(4)\n"
+    compile(code, "code", "exec")
+    tree = tree_of(code)
+    assert tree.errors  # or the parser reads it by now: then look for other code that it does not
+    findings, _ = Ruleset.of(rules_of(("f(@{x})", "a or @{x}"))).look(tree)
+    new = prove(make_plan(tree, findings)).tree.source.data.decode()
+    assert new.startswith(code.replace("f(1)", "a or 1").partition("f(4)")[0])

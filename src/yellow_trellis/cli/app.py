@@ -28,6 +28,7 @@ _COMMANDS = {
     "report": "Show what surveys found over time.",
     "new": "Start a rule from real code, or a pack of rules.",
     "rules": "List the rules, or explain one.",
+    "trust": "Let the configuration of a folder name code to be run.",
     "prove": "Run the examples of the rules.",
     "demo": "See it all on the code of a made-up tram company.",
 }

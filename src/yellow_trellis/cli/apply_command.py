@@ -117,7 +117,7 @@ def command(
     changes = [report.change for report in found.changed if report.change is not None]
     if not uncommitted:
         refuse_uncommitted([change.path for change in changes])
-    commands = look.syntax.commands
+    commands = look.commands()
     report = write_changes(changes, found.root, applied_rules(found), commands)
     if form == "json":
         write(rework_json(found, written=True, left=report.left))

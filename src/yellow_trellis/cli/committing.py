@@ -57,7 +57,7 @@ def apply_and_commit(
                 [c for c in changes if c.path not in uncommitted],
                 found.root,
                 [rule.name],
-                look.syntax.commands,
+                look.commands(),
             )
             problems += [Problem(path, reason) for path, reason in report.left]
             if report.written:

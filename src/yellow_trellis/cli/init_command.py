@@ -74,6 +74,9 @@ def command(
         verb = "holds" if len(bare) == 1 else "hold"
         told = f"{listed(bare)} {verb} no rules yet: `ytr new RULE --at FILE:LINE` starts one."
         shown.print(told)
+    elif any(map(_has_code, rules)):
+        shown.print("Some of its rules are Python: look at them, then `ytr trust` lets them run.")
+        shown.print("After that `ytr survey` needs no options.")
     else:
         shown.print("Now `ytr survey` needs no options.")
 
@@ -89,6 +92,11 @@ def _folders() -> list[tuple[str, int]]:
 
 def _has_rules(folder: Path) -> bool:
     return any(folder.glob("*.toml")) or any(folder.glob("*.py"))
+
+
+def _has_code(name: str) -> bool:
+    path = Path(name)
+    return path.suffix == ".py" or (path.is_dir() and any(path.glob("*.py")))
 
 
 def _answer(question: str, known: tuple[str, ...]) -> tuple[str, ...]:

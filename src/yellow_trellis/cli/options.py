@@ -87,6 +87,19 @@ class Look:
     cluster: str | None = None
     names_from: str | None = None
     syntax: SyntaxChecks = NO_CHECKS
+    untrusted: str = ""
+    """The configuration that names commands for `syntax`, where the user has not trusted it."""
+
+    def commands(self) -> tuple[tuple[str, str], ...]:
+        """Return the commands that check what is to be written. Errors: `NotTrusted`."""
+        if self.untrusted:
+            from yellow_trellis.config.trust import WAY_OUT, NotTrusted
+
+            raise NotTrusted(
+                f"{self.untrusted}: it names a command by `check-syntax`, and to run that is to "
+                f"run code that came with the folder: {WAY_OUT}"
+            )
+        return self.syntax.commands
 
     @property
     def narrow(self) -> bool:
@@ -233,15 +246,20 @@ def _look(
         changed_since, staged, changed_lines, owned_by, largest, generated, only_here=only_here
     )
     commands: dict[str, str] = {}
+    untrusted = ""
     if is_configured(os.getcwd()):
         settings = settings_here()
         scope = replace(scope, skip=settings.skip, skip_from=str(settings.file or ""))
         python_version = python_version or settings.python_version
         commands = dict(settings.check_syntax)
+        if commands:
+            from yellow_trellis.config.trust import is_trusted
+
+            untrusted = "" if is_trusted(settings.folder) else str(settings.file)
     commands.update(map(_check, check_syntax))
     syntax = SyntaxChecks(python_version, tuple(sorted(commands.items())))
     limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
-    return Look(scope, limits, not no_cache, workers, cluster, names_from, syntax)
+    return Look(scope, limits, not no_cache, workers, cluster, names_from, syntax, untrusted)
 
 
 def _check(text: str) -> tuple[str, str]:
@@ -289,6 +307,19 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
         unasked,
         settings.places["warnings-as-errors"] if settings.warnings_as_errors else "",
         settings.reasons,
+        _why_no_code(settings),
+    )
+
+
+def _why_no_code(settings: Settings) -> str:
+    """Return why rules in Python that the configuration names may not be run; empty if they may."""
+    from yellow_trellis.config.trust import WAY_OUT, is_trusted
+
+    if is_trusted(settings.folder):
+        return ""
+    return (
+        "this is Python, and the configuration of this folder names it: to run it is to run code "
+        f"that came with the folder: {WAY_OUT}; or name it with --rules"
     )
 
 

@@ -37,6 +37,8 @@ class RulesSpec(NamedTuple):
     """The place that says so, if warnings count as errors."""
     reasons: bool = False
     """Whether a comment that leaves something alone counts only with a reason."""
+    no_code: str = ""
+    """Why rules in Python may not be run, where they may not."""
     leaving: str | None = None
     """If every finding is to get a comment that leaves it alone: the reason to write, or none."""
 
@@ -70,14 +72,14 @@ class RulesSpec(NamedTuple):
 
     def pack_of(self, rule: str) -> str:
         """Return the pack that a rule comes from; empty if from none."""
-        return _loaded(self.paths).packs.get(rule, "")
+        return _loaded(self.paths, self.no_code).packs.get(rule, "")
 
     def identity(self) -> str:
         """Return what changes when the rules do: their files, and what these import beside them."""
         self.ruleset()
         said = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
         told = hashlib.sha256(repr((*said, self.reasons, self.leaving)).encode())
-        files = [os.path.abspath(file) for file in _loaded(self.paths).files]
+        files = [os.path.abspath(file) for file in _loaded(self.paths, self.no_code).files]
         folders = tuple({os.path.dirname(file) + os.sep for file in files})
         beside = {
             path
@@ -96,14 +98,14 @@ class RulesSpec(NamedTuple):
 
 
 @cache
-def _loaded(paths: tuple[str, ...]) -> rules.Loaded:
-    return rules.loaded(paths)
+def _loaded(paths: tuple[str, ...], no_code: str) -> rules.Loaded:
+    return rules.loaded(paths, no_code)
 
 
 @cache
 def _told(spec: RulesSpec) -> tuple[Rule, ...]:
     """Return all rules of a spec without parts, with all that is said of them."""
-    known = {rule.name: rule for rule in (*_loaded(spec.paths).rules, rules.leave_rule())}
+    known = {rule.name: rule for rule in (*_loaded(spec.paths, spec.no_code).rules, rules.leave_rule())}
     if wrong := unknown_in(spec.said, known):
         raise RuleError(wrong)
     for setting in spec.said:

@@ -200,7 +200,7 @@ def _contested(findings: list[Finding], tree: Tree, keeping: frozenset[int]) -> 
         if last is not None and last is not finding and span.start <= end:
             found[id(last)] = last
             found[id(finding)] = finding
-        elif tree.broken:
+        elif any(one.start <= span.end and span.start <= one.end for one in tree.broken):
             found[id(finding)] = finding
         elif mark.search(data, span.start, span.end):
             noted.append(finding)

@@ -193,6 +193,9 @@ class Language:
     verbatim_mark: re.Pattern[bytes] = re.compile(rb"(?!)")
     """What is found in the bytes of any code that holds such a node."""
 
+    statement_spans: Callable[[bytes], Sequence[tuple[int, int]]] = lambda data: ()
+    """The spans of the statements at the top of UTF-8 code, as the compiler of the language reads
+    it; none where it does not, or where there is none."""
     compile_errors: CompileErrors = no_compiler
     """What the compiler of the language has against UTF-8 code, if there is one: the first error of
     each of the spans given, which are the statements at its top. The version is the oldest that

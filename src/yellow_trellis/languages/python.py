@@ -281,6 +281,12 @@ def _compile_errors(
     return compile_errors(data, parts, version)
 
 
+def _statement_spans(data: bytes) -> list[tuple[int, int]]:
+    from yellow_trellis.languages.python_compiler import statement_spans  # for few files only
+
+    return statement_spans(data)
+
+
 LANGUAGE = Language(
     name="python",
     grammar=grammar("tree_sitter_python"),
@@ -466,5 +472,6 @@ LANGUAGE = Language(
     verbatim={"interpolation": "="},
     verbatim_mark=re.compile(rb"=[ \t]*(?:![rsa][ \t]*)?[:}]"),
     demand=_demand,
+    statement_spans=_statement_spans,
     compile_errors=_compile_errors,
 )

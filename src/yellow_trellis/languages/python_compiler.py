@@ -39,6 +39,29 @@ def compile_errors(
     return errors or [first]
 
 
+def statement_spans(data: bytes) -> list[tuple[int, int]]:
+    """Return the spans of the statements at the top of a text; none where it is no Python."""
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            body = ast.parse(data.decode("utf-8")).body
+    except (SyntaxError, ValueError, RecursionError, MemoryError, OverflowError):
+        return []
+    starts = [0]
+    for line in data.splitlines(keepends=True):
+        starts.append(starts[-1] + len(line))
+    return [
+        (starts[_first_line(one) - 1], starts[one.end_lineno - 1] + (one.end_col_offset or 0))
+        for one in body
+        if one.end_lineno is not None
+    ]
+
+
+def _first_line(statement: ast.stmt) -> int:
+    marks: list[ast.expr] = getattr(statement, "decorator_list", [])
+    return min(statement.lineno, *(mark.lineno for mark in marks), statement.lineno)
+
+
 def _compile_error(data: bytes, version: Version | None) -> CompileError | None:
     try:
         text = data.decode("utf-8")

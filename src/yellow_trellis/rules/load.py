@@ -54,9 +54,12 @@ class Loaded(NamedTuple):
     """By rule: the pack that it comes from, for those that do."""
 
 
-def loaded(paths: Iterable[str | Path]) -> Loaded:
-    """Return the rules of `paths`, as `load_rules` does, and where they come from."""
-    loader = _Loader(frozenset(map(str, paths := list(paths))))
+def loaded(paths: Iterable[str | Path], no_code: str = "") -> Loaded:
+    """Return the rules of `paths`, as `load_rules` does, and where they come from.
+
+    Arguments: `no_code` is the reason why no Python file may be run, if none may.
+    """
+    loader = _Loader(frozenset(map(str, paths := list(paths))), no_code)
     rules = _merged((loader.taken(str(path), _TOP) for path in paths), loader.packs)
     return Loaded(tuple(rules), tuple(dict.fromkeys(loader.files)), loader.packs)
 
@@ -77,8 +80,9 @@ _TOP = _From(Path())
 class _Loader:
     """Takes rules from where they are said to be, each file once."""
 
-    def __init__(self, named: frozenset[str]) -> None:
+    def __init__(self, named: frozenset[str], no_code: str) -> None:
         self._named = named
+        self._no_code = no_code
         self.files: list[Path] = []
         self.packs: dict[str, str] = {}
         self._read: dict[Path, list[Rule]] = {}
@@ -99,10 +103,11 @@ class _Loader:
             )
             runs = asks.runs and (asks.pack is None or inside)
             return self._of_path(path, _From(path.parent, asks.pack, asks.rulesets, runs))
-        if pack.code and not asks.runs and not {pack.name, name} & self._named:
-            by = asks.pack.name if asks.pack is not None else asks.folder
+        wanted = {pack.name, name} & self._named or pack.name in PACKS
+        if pack.code and not asks.runs and not wanted:
+            by = f"the pack {asks.pack.name!r}" if asks.pack is not None else f"{asks.rulesets[-1]}"
             raise RuleFileError(
-                f"the pack {by!r} is data, and builds on {pack.name!r}, which runs code: "
+                f"{by} is data, and builds on {pack.name!r}, which runs code: "
                 f"name {pack.name!r} among your rules too, if it may"
             )
         self._note(pack)
@@ -153,12 +158,8 @@ class _Loader:
     def _of_file(self, file: Path, asks: _From) -> list[Rule]:
         if file.suffix not in _SUFFIXES:
             raise RuleFileError(f"{file}: rules are read from `*.py` and `*.toml` files")
-        if file.suffix == ".py" and not asks.runs:
-            pack = asks.pack
-            card = f"say `code = true` in {pack.card}" if pack is not None else "name it yourself"
-            raise RuleFileError(
-                f"{file}: a pack of data never runs code, and this is Python: {card}, if it may"
-            )
+        if file.suffix == ".py":
+            self._refuse_code(file, asks)
         self.files.append(file)
         if file.suffix == ".toml":
             return self._of_toml(file, asks)
@@ -166,6 +167,23 @@ class _Loader:
         if known is None:
             known = self._read[file.resolve()] = _run(file)
         return known
+
+    def _refuse_code(self, file: Path, asks: _From) -> None:
+        """Stop where a Python file may not be run. Errors: `RuleFileError`, with the way out."""
+        if asks.pack is not None:
+            if asks.runs:
+                return
+            told = "a pack of data never runs code, and this is Python: say `code = true` in "
+            raise RuleFileError(f"{file}: {told}{asks.pack.card}, if it may")
+        if self._no_code:
+            raise RuleFileError(f"{file}: {self._no_code}")
+        here = file.resolve()
+        named = {Path(name).resolve() for name in self._named}
+        if asks.rulesets and not named & {here, here.parent}:
+            raise RuleFileError(
+                f"{asks.rulesets[-1]}: a ruleset is data, and builds on {file}, which is Python: "
+                f"name {file} among your rules too, if it may be run"
+            )
 
     def _of_toml(self, path: Path, asks: _From) -> list[Rule]:
         here = path.resolve()

@@ -237,13 +237,19 @@ class Tree:
     def broken(self) -> tuple[Span, ...]:
         """The spans of the statements with errors in them, or of the errors between statements.
 
-        In source order; none in a sound file.
+        In source order; none in a sound file. Where the compiler of the language takes the text, it
+        is the parser that has misread it: then all of the statements at the top of the file, as the
+        compiler reads them, in which it has an error.
         """
         found: set[Span] = set()
         for raw in self.errors:
             while raw.parent is not None and raw.parent.type not in self.language.bodies:
                 raw = raw.parent
             found.add(Span(raw.start_byte, raw.end_byte))
+        if found:
+            for start, end in self.language.statement_spans(self.source.data):
+                if any(start <= one.end and one.start <= end for one in found):
+                    found.add(Span(start, end))
         return tuple(sorted(found))
 
     def pieces(self) -> Iterator[tuple[bytes, Node | None]]:
