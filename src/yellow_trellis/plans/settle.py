@@ -22,11 +22,23 @@ def fill_bodies(before: Tree, draft: Draft) -> list[Edit]:
     edits = []
     for body in hollow:
         header = body.previous_token
-        if header is not None and header.end <= body.start:
+        # brackets may be missing still: then a body may look empty far from all fixes
+        if header is not None and header.end <= body.start and _is_beside_a_fix(body, draft):
             indent = after.source.indent_at(header.start) + after.source.indent_unit
             text = "\n" + indent.decode("utf-8", "replace") + filler
             edits.append(Edit.after(header.span, New(text)))
     return edits
+
+
+def _is_beside_a_fix(body: Node, draft: Draft) -> bool:
+    """Return whether only space and comments are between a body and what a fix has made."""
+    data, mark = body.tree.source.data, body.tree.language.comment_mark
+    for region in draft.regions:
+        first, last = sorted((region.new, body.span))
+        between = data[first.end : last.start].splitlines()
+        if not any(mark.split(line)[0].strip() for line in between):
+            return True
+    return False
 
 
 def settle(
