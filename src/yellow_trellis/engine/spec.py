@@ -105,7 +105,8 @@ def _loaded(paths: tuple[str, ...], no_code: str) -> rules.Loaded:
 @cache
 def _told(spec: RulesSpec) -> tuple[Rule, ...]:
     """Return all rules of a spec without parts, with all that is said of them."""
-    known = {rule.name: rule for rule in (*_loaded(spec.paths, spec.no_code).rules, rules.leave_rule())}
+    named = _loaded(spec.paths, spec.no_code).rules
+    known = {rule.name: rule for rule in (*named, rules.leave_rule())}
     if wrong := unknown_in(spec.said, known):
         raise RuleError(wrong)
     for setting in spec.said:
