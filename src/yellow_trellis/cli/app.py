@@ -80,7 +80,7 @@ def run_command() -> None:
         finally:
             sys.stdout.flush()
     except Mistake as wrong:
-        sys.stderr.write(f"ytr: {wrong}\n")
+        _tell(f"ytr: {wrong}")
         sys.exit(WRONG_CALL)
     except KeyboardInterrupt:
         sys.stderr.write("\nInterrupted.\n")
@@ -90,5 +90,12 @@ def run_command() -> None:
         sys.exit(FOUND)
     except OSError as wrong:
         place = f"{wrong.filename}: " if wrong.filename else ""
-        sys.stderr.write(f"ytr: {place}{wrong.strerror or wrong}\n")
+        _tell(f"ytr: {place}{wrong.strerror or wrong}")
         sys.exit(UNHANDLED)
+
+
+def _tell(text: str) -> None:
+    """Write a message to standard error, whatever it repeats."""
+    from yellow_trellis.cli.output import Output
+
+    Output(notes=True).print(text)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from yellow_trellis.cli.output import styled
-from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, RULE, console, shown_path, visible
+from yellow_trellis.cli.output import styled, visible
+from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, RULE, console, shown_path
 from yellow_trellis.engine.ask import Answer, Question
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from itertools import groupby
 
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, visible
 from yellow_trellis.cli.terminal import (
     BAD,
     DIM,
@@ -15,7 +15,6 @@ from yellow_trellis.cli.terminal import (
     counted,
     listed,
     shown_path,
-    visible,
 )
 from yellow_trellis.engine.diff import Hunk
 from yellow_trellis.engine.reports import Run

@@ -15,7 +15,7 @@ from yellow_trellis.cli.options import (
     format_option,
     spec_of,
 )
-from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.output import Output, styled, visible, write
 from yellow_trellis.cli.status import FOUND, UNHANDLED
 from yellow_trellis.cli.terminal import (
     ASK,
@@ -28,7 +28,6 @@ from yellow_trellis.cli.terminal import (
     run_shown,
     shown_path,
     tell_problems,
-    visible,
 )
 from yellow_trellis.engine.reports import Mode, Run
 from yellow_trellis.engine.runner import Pairs, pairs_of

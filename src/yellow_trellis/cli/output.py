@@ -1,10 +1,16 @@
-"""Lines with colour where somebody sees it, and nothing but text elsewhere."""
+"""Lines with colour where somebody sees it, and nothing but text elsewhere.
+
+All that a terminal shows goes through here. It may come from files, rules and names that strangers
+wrote: what would steer the terminal, or hide or turn around text, is made visible. So styles travel
+as marks, which `Output` alone turns into codes.
+"""
 
 from __future__ import annotations
 
 import os
 import re
 import sys
+import unicodedata
 from typing import Union
 
 Part = Union[str, tuple[str, str]]
@@ -17,7 +23,9 @@ _CODES = {
     **{colour: 30 + at for at, colour in enumerate(_COLOURS)},
     **{f"bright_{colour}": 90 + at for at, colour in enumerate(_COLOURS)},
 }
-_STYLE = re.compile(r"\x1b\[[0-9]*m")
+_OPEN, _CLOSE = "\ufdd0", "\ufdd1"
+"""Characters that no text has, around the number of a style."""
+_STYLE = re.compile(f"{_OPEN}([0-9]+){_CLOSE}")
 
 
 def styled(*parts: Part, style: str = "") -> str:
@@ -31,11 +39,49 @@ def _styled(text: str, style: str) -> str:
     if not style or not text:
         return text
     codes = sorted((_CODES[word] for word in style.split()), reverse=True)
-    return "".join(f"\x1b[{code}m" for code in codes) + f"{text}\x1b[0m"
+    return "".join(f"{_OPEN}{code}{_CLOSE}" for code in codes) + f"{text}{_OPEN}0{_CLOSE}"
+
+
+def visible(text: str) -> str:
+    """Return `text` with characters that steer, hide or turn around text made visible.
+
+    These are the control and format characters of Unicode (Cc, Cf), its separators of lines and
+    paragraphs (Zl, Zp), surrogates (Cs), which stand for bytes that are no text, and what it has
+    not assigned.
+    """
+    return text if text.isprintable() else "".join(map(_shown, text))
+
+
+_HIDDEN = frozenset({"Cc", "Cf", "Cn", "Cs", "Zl", "Zp"})
+
+
+def _shown(char: str) -> str:
+    code = ord(char)
+    if char == "\t":
+        return "    "
+    if code < 32:
+        return chr(0x2400 + code)
+    if unicodedata.category(char) not in _HIDDEN:
+        return char
+    if 0xDC80 <= code <= 0xDCFF:
+        return f"\\x{code - 0xDC00:02x}"
+    if code < 0x100:
+        return f"\\x{code:02x}" if code != 0x7F else "\u2421"
+    return f"\\u{code:04x}" if code < 0x10000 else f"\\U{code:08x}"
+
+
+def _lines_visible(text: str) -> str:
+    """Return a text of several lines, each of them made visible."""
+    return text if text.isprintable() else "\n".join(map(visible, text.split("\n")))
 
 
 def write(text: str) -> None:
-    """Write a text for programs to standard output, as it is, with a line break at its end."""
+    """Write a text for programs to standard output, with a line break at its end.
+
+    It is written as it is, but to a terminal, which shows it to a person.
+    """
+    if sys.stdout.isatty():
+        text = _lines_visible(text)
     sys.stdout.write(text if text.endswith("\n") else text + "\n")
 
 
@@ -50,11 +96,14 @@ class Output:
         """Print a line, without its styles where they would not show or are not wanted."""
         if self._stream is sys.stderr:
             sys.stdout.flush()  # notes stand behind what they are about
-        self._stream.write((text if self._colour else _STYLE.sub("", text)) + "\n")
+        parts = _STYLE.split(text)  # texts and the numbers of styles in turn
+        parts[::2] = map(_lines_visible, parts[::2])
+        parts[1::2] = (f"\x1b[{code}m" if self._colour else "" for code in parts[1::2])
+        self._stream.write("".join(parts) + "\n")
 
 
 def _is_wanted(is_seen: bool) -> bool:
-    if os.environ.get("NO_COLOR"):
+    if os.environ.get("NO_COLOR") or os.environ.get("TERM") == "dumb":
         return False
     if os.environ.get("FORCE_COLOR"):
         return True

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from yellow_trellis.cli.arguments import Takes, flag
 from yellow_trellis.cli.options import RULES, format_option, spec_of
-from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.output import Output, styled, visible, write
 from yellow_trellis.cli.status import FOUND
 from yellow_trellis.cli.terminal import (
     ASK,
@@ -18,7 +18,6 @@ from yellow_trellis.cli.terminal import (
     console,
     counted,
     listed,
-    visible,
 )
 from yellow_trellis.engine.prove import Verdict, differences, prove_rule
 from yellow_trellis.engine.untouched import untouched

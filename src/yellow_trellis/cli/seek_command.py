@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.cli.arguments import Takes, flag, option, whole
 from yellow_trellis.cli.options import LOOK, PATHS, Look, format_option
-from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.output import Output, styled, visible, write
 from yellow_trellis.cli.status import UNHANDLED
 from yellow_trellis.cli.terminal import (
     DIM,
@@ -19,7 +19,6 @@ from yellow_trellis.cli.terminal import (
     run_shown,
     shown_path,
     tell_problems,
-    visible,
 )
 from yellow_trellis.engine.glance import Glance, Sight, glance
 from yellow_trellis.languages import DEFAULT, names

@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 from itertools import groupby
 
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, visible
 from yellow_trellis.cli.terminal import (
     ASK,
     BAD,
@@ -18,7 +18,6 @@ from yellow_trellis.cli.terminal import (
     counted,
     shown_path,
     shown_place,
-    visible,
 )
 from yellow_trellis.engine.baseline import Compared
 from yellow_trellis.engine.reports import FindingRecord, Run

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from contextlib import ExitStack
 from typing import TYPE_CHECKING
 
-from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.output import Output, styled, visible
 from yellow_trellis.cli.status import INTERRUPTED
 from yellow_trellis.engine.home import HOME, MARK
 
@@ -33,22 +33,6 @@ def console() -> Output:
 def notes() -> Output:
     """Return where progress and notes go: standard error."""
     return Output(notes=True)
-
-
-def visible(text: str) -> str:
-    """Return `text` with control characters, and bytes that are no text, made visible."""
-    return text if text.isprintable() else "".join(map(_shown, text))
-
-
-def _shown(char: str) -> str:
-    code = ord(char)
-    if char == "\t":
-        return "    "
-    if code < 32:
-        return chr(0x2400 + code)
-    if 0x7F <= code < 0xA0 or 0xDC80 <= code <= 0xDCFF or 0x202A <= code <= 0x202E:
-        return f"\\x{code & 0xFF:02x}" if code != 0x7F else "\u2421"
-    return char
 
 
 def code_line(found: FindingRecord | Sight) -> str:

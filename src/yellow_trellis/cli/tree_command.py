@@ -7,8 +7,8 @@ from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import Output, styled, write
-from yellow_trellis.cli.terminal import BAD, DIM, console, notes, visible
+from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.cli.terminal import BAD, DIM, console, notes
 from yellow_trellis.engine.discovery import MissingPath
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 from yellow_trellis.languages import DEFAULT, language, language_of, names

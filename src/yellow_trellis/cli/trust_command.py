@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import os
-import sys
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import write
-from yellow_trellis.cli.status import WRONG_CALL
-from yellow_trellis.cli.terminal import console, shown_path, visible
+from yellow_trellis.cli.output import visible, write
+from yellow_trellis.cli.terminal import console, shown_path
 from yellow_trellis.config import settings_for
 from yellow_trellis.config.trust import set_trusted, store, trusted
 from yellow_trellis.formats.json import VERSION, dumped
@@ -44,8 +42,7 @@ def command(folder: str, listing: bool, remove: bool, form: str) -> None:
         raise WrongCall("--format json goes with --list")
     settings = settings_for(Path(folder).resolve())
     if settings.file is None and not remove:
-        sys.stderr.write(f"ytr: {folder}: there is no configuration here that could name code\n")
-        sys.exit(WRONG_CALL)
+        raise WrongCall(f"{folder}: there is no configuration here that could name code")
     top = Path(os.path.realpath(folder)) if settings.file is None else settings.folder
     changed = set_trusted(top, not remove)
     shown = shown_path(str(top))

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, flag, option, several
 from yellow_trellis.cli.options import FOLDER, format_option
-from yellow_trellis.cli.output import styled, write
+from yellow_trellis.cli.output import styled, visible, write
 from yellow_trellis.cli.status import UNHANDLED, WRONG_CALL
 from yellow_trellis.cli.terminal import (
     DIM,
@@ -18,7 +18,6 @@ from yellow_trellis.cli.terminal import (
     listed,
     notes,
     tell_problems,
-    visible,
 )
 from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.undoing import runs, undo
