@@ -59,6 +59,15 @@ def without_imports(tree: ast.Module) -> ast.Module:
     return tree
 
 
+def without_pass(tree: ast.Module) -> ast.Module:
+    """Return a tree without `pass`: where fixes compose one may stay that is not needed."""
+    for node in ast.walk(tree):
+        for name in ("body", "orelse", "finalbody"):
+            if isinstance(body := getattr(node, name, None), list):
+                setattr(node, name, [one for one in body if not isinstance(one, ast.Pass)])
+    return tree
+
+
 def _continues(first: ast.expr, node: ast.BoolOp) -> bool:
     return isinstance(first, ast.BoolOp) and type(first.op) is type(node.op)
 

@@ -237,3 +237,54 @@ def test_what_the_parser_misreads_is_left_alone_as_a_whole() -> None:
     findings, _ = Ruleset.of(rules_of(("f(@{x})", "a or @{x}"))).look(tree)
     new = prove(make_plan(tree, findings)).tree.source.data.decode()
     assert new.startswith(code.replace("f(1)", "a or 1").partition("f(4)")[0])
+
+
+FOREIGN = '''
+import sys
+from yellow_trellis import Rule, fix, rule
+
+good = Rule("good", summary="g", find="f(@{{x}})", put="g(@{{x}})")
+
+class Odd(BaseException):
+    def __str__(self): raise SystemExit(0)
+
+@rule("foreign", summary="o", find="h(@{{x}})")
+def foreign(match, code):
+    {line}
+'''
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "sys.exit(0)",
+        "raise GeneratorExit",
+        "raise Odd",
+        "yield 42",
+        "yield None",
+        "return 42",
+        "yield code.finding(match, 42)",
+        "yield code.finding(match, fixes=[42])",
+        "yield code.finding(match, fixes=[fix(42).replace(match.node, 42)])",
+        "yield code.finding(match, fixes=[lambda: sys.exit(0)])",
+    ],
+)
+@pytest.mark.parametrize("workers", ["1", "2"])
+def test_foreign_code_costs_its_rule_whatever_it_does(
+    ytr, tmp_path: Path, line: str, workers: str
+) -> None:
+    (tmp_path / "r.py").write_text(FOREIGN.format(line=line))
+    (tmp_path / "a.py").write_text("f(1)\nh(2)\n")
+    (tmp_path / "b.py").write_text("f(3)\n")
+    for command in ("survey", "preview", "apply", "clashes"):
+        told = ytr(command, "--rules", "r.py", "a.py", "b.py", "--workers", workers, "--no-cache")
+        assert told.status == 3 and "a.py: the rule foreign failed" in told.err, (command, told.err)
+        assert "b.py:" not in told.err
+    assert (tmp_path / "a.py").read_text() == "g(1)\nh(2)\n"
+
+
+@pytest.mark.parametrize("line", ["import sys; sys.exit(0)", "raise BaseException", "1 / 0"])
+def test_a_rule_file_that_ends_itself_is_told(ytr, tmp_path: Path, line: str) -> None:
+    (tmp_path / "r.py").write_text(f"{line}\n")
+    told = ytr("survey", "--rules", "r.py", ".")
+    assert told.status == 2 and "r.py:1: the rule file fails when it is read" in told.err

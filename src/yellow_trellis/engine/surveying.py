@@ -10,6 +10,7 @@ from yellow_trellis import plans
 from yellow_trellis.facts.vocabulary import Vocabulary
 from yellow_trellis.languages import Language, Parsed
 from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Share, Shares, Watch, shares
+from yellow_trellis.rules.failure import is_contained
 from yellow_trellis.rules.reach import keeps_body
 from yellow_trellis.source import Sightings, Span
 from yellow_trellis.syntax import Tree
@@ -237,7 +238,9 @@ def _may_lose_comment(finding: Finding, data: bytes, mark: re.Pattern[bytes]) ->
         else:
             with tree.watched():
                 fix = finding.choice(with_review=True)
-    except Exception:  # it is told where the fix is planned
+    except BaseException as wrong:  # it is told where the fix is planned
+        if not is_contained(wrong):
+            raise
         return True
     if tree is not None and tree.only is not None:
         if tree.went_beyond:

@@ -22,6 +22,7 @@ from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.wanted import USUAL, Limits
 from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import OutOfTime, Ruleset, Watch, reason_of
+from yellow_trellis.rules.failure import is_contained
 
 if TYPE_CHECKING:
     from yellow_trellis.engine.wire import Sent
@@ -116,10 +117,12 @@ def look_at(
         return _failed(file, len(raw), "its code is nested too deeply to be looked at")
     except MemoryError:
         return _failed(file, len(raw), "it takes more memory than a worker may have")
-    except Exception as error:  # a fault of ours costs the file, never the run
-        return _failed(file, len(raw), f"it could not be looked at: {reason_of(error)}")
     except OutOfTime as over:
         return _failed(file, len(raw), str(over))
+    except BaseException as error:  # a fault of ours costs the file, never the run
+        if not is_contained(error):
+            raise
+        return _failed(file, len(raw), f"it could not be looked at: {reason_of(error)}")
     finally:
         guard.watch = None
     if consulted.asked:

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from typing import TypeVar
 
 from yellow_trellis.plans.plan import FixError
-from yellow_trellis.rules.failure import RuleFailure, reason_of
+from yellow_trellis.rules.failure import RuleFailure, is_contained, reason_of
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.syntax import Tree
 
@@ -29,10 +29,8 @@ def contained(
     while True:
         try:
             return plan(findings), failures
-        except MemoryError:
-            raise
-        except Exception as error:
-            if not findings:
+        except BaseException as error:
+            if not findings or not is_contained(error):
                 raise
             failed = _blame(tree, findings, plan, error)
             failures += failed
@@ -41,7 +39,7 @@ def contained(
 
 
 def _blame(
-    tree: Tree, findings: list[Finding], plan: Callable[[list[Finding]], T], error: Exception
+    tree: Tree, findings: list[Finding], plan: Callable[[list[Finding]], T], error: BaseException
 ) -> list[RuleFailure]:
     """Return the rules for which `plan` raises by themselves; else the last of all."""
     if isinstance(error, FixError):
@@ -53,9 +51,9 @@ def _blame(
     for rule, first in firsts.items():
         try:
             plan([finding for finding in findings if finding.rule == rule])
-        except MemoryError:
-            raise
-        except Exception as alone:
+        except BaseException as alone:
+            if not is_contained(alone):
+                raise
             failures.append(_failure(tree, first, alone.__cause__ or alone))
     return failures or [_failure(tree, first, error)]
 

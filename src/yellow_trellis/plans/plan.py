@@ -15,6 +15,7 @@ from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.primitive import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
 from yellow_trellis.records import record
+from yellow_trellis.rules.failure import is_contained
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Source, Span, Unreadable
 from yellow_trellis.source.encoding import from_utf8
@@ -176,9 +177,9 @@ def _candidates(
                 chosen = choose(finding, tree)
             else:
                 chosen = finding.choice(with_review)
-        except MemoryError:
-            raise
-        except Exception as error:
+        except BaseException as error:
+            if not is_contained(error):
+                raise
             raise FixError(finding) from error
         if chosen is None:
             why = _why_left(finding)

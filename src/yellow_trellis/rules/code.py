@@ -188,7 +188,10 @@ class Code:
 
         Arguments: `message` says what is wrong there (the rule's summary if left out); `fixes`
         are offered to choose from, the best first.
+        Errors: `TypeError`, for a message that is no text.
         """
+        if message is not None and not isinstance(message, str):
+            raise TypeError(f"a message is a text, not {type(message).__name__}")
         return Draft(span_of(at), message, tuple(fixes))
 
 

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import signal
 from typing import NamedTuple
+
+from yellow_trellis.rules.watch import OutOfTime
 
 
 class RuleFailure(NamedTuple):
@@ -10,6 +13,18 @@ class RuleFailure(NamedTuple):
 
     rule: str
     reason: str
+
+
+def is_contained(error: BaseException) -> bool:
+    """Return whether what foreign code has raised costs only that, and not the run.
+
+    So it is with all that it raises: it must not end a run by `sys.exit`. But a lack of memory is
+    that of the process, and an interruption from the keyboard that of a person, where the process
+    heeds any: workers do not.
+    """
+    if isinstance(error, KeyboardInterrupt):
+        return signal.getsignal(signal.SIGINT) is signal.SIG_IGN
+    return not isinstance(error, (MemoryError, OutOfTime))
 
 
 def reason_of(error: BaseException) -> str:
@@ -20,4 +35,14 @@ def reason_of(error: BaseException) -> str:
     place = ""
     if trace is not None:
         place = f" ({trace.tb_frame.f_code.co_filename}:{trace.tb_lineno})"
-    return f"{type(error).__name__}: {error}{place}"
+    return f"{type(error).__name__}: {_message(error)}{place}"
+
+
+def _message(error: BaseException) -> str:
+    """Return the message of an error, which may itself be foreign code."""
+    try:
+        return str(error)
+    except BaseException as wrong:
+        if not is_contained(wrong):
+            raise
+        return "a message that cannot be shown"

@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 from yellow_trellis.packs import PACKS
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
+from yellow_trellis.rules.failure import is_contained, reason_of
 from yellow_trellis.rules.pack import CARD, Pack, names_of_packs, pack_called
 from yellow_trellis.rules.setting import settings_in, unknown_in
 from yellow_trellis.tables import TABLE, TABLES, TEXT, TEXTS, near, nearest
@@ -274,10 +275,12 @@ def _run(path: Path) -> list[Rule]:
         raise RuleFileError(
             f"{wrong.filename}:{wrong.lineno}: the rule file is no valid Python: {wrong.msg}"
         ) from None
-    except Exception as wrong:
-        line = _line_in(wrong, path)
+    except BaseException as wrong:
+        if not is_contained(wrong):
+            raise
+        told = reason_of(wrong).rpartition(" (")[0]
         raise RuleFileError(
-            f"{path}:{line}: the rule file fails when it is read: {type(wrong).__name__}: {wrong}"
+            f"{path}:{_line_in(wrong, path)}: the rule file fails when it is read: {told}"
         ) from None
     finally:
         sys.dont_write_bytecode = keep
@@ -290,7 +293,7 @@ def _run(path: Path) -> list[Rule]:
     return unique
 
 
-def _line_in(wrong: Exception, path: Path) -> int:
+def _line_in(wrong: BaseException, path: Path) -> int:
     frames = traceback.extract_tb(wrong.__traceback__)
     lines = [f.lineno for f in frames if f.filename == str(path) and f.lineno is not None]
     return lines[-1] if lines else 1

@@ -99,7 +99,7 @@ def _judged(
     rule: Rule, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
 ) -> Iterator[Finding]:
     """Yield what the rule's own function finds, watched where not all of a file is there."""
-    from yellow_trellis.rules.code import Code  # it loads all that is known of names
+    from yellow_trellis.rules.code import Code, Draft  # it loads all that is known of names
 
     assert rule.check is not None
     code = Code(tree, rule.values)
@@ -111,6 +111,9 @@ def _judged(
     with tree.watched():
         for one in found:
             for draft in rule.check(one, code) or ():
+                if not isinstance(draft, Draft):
+                    kind = type(draft).__name__
+                    raise TypeError(f"a rule yields what `finding(...)` returns, not {kind}")
                 made = (builder.made(draft.span) for builder in draft.fixes)
                 fixes = tuple(fix for fix in made if fix is not None)
                 yield _finding(rule, draft.span, draft.message or rule.summary, fixes, rank)

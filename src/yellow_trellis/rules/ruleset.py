@@ -11,7 +11,7 @@ from yellow_trellis.languages import Language
 from yellow_trellis.records import record, replace
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
-from yellow_trellis.rules.failure import RuleFailure, reason_of
+from yellow_trellis.rules.failure import RuleFailure, is_contained, reason_of
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.leads import Leads
 from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
@@ -189,7 +189,9 @@ class Ruleset:
                     raise
                 watch.over[one.name] = str(over)
                 failures.append(RuleFailure(one.name, str(over)))
-            except Exception as wrong:  # a rule is foreign code: it costs only itself
+            except BaseException as wrong:  # a rule is foreign code: it costs only itself
+                if not is_contained(wrong):
+                    raise
                 failures.append(RuleFailure(one.name, reason_of(wrong)))
             finally:
                 watch.end()
