@@ -68,7 +68,7 @@ class Paths:
             if inner in (None, _NOTHING):
                 return None
             if node.items[-1].text == "__class__":
-                return inner[:-2] if inner.endswith("()") else None
+                return self._class_of(node.items[0])
             return f"{inner}.{node.items[-1].text}"
         if kind == "call":
             function = node.child("function")
@@ -151,7 +151,13 @@ class Paths:
                 known = above is not None and above != _NOTHING and not above.endswith("()")
                 return f"{above}().<super>" if known else None
             return self._super(node) if not arguments else None
-        path = self.of(arguments[0]) if len(arguments) == 1 else None
+        return self._class_of(arguments[0]) if len(arguments) == 1 else None
+
+    def _class_of(self, node: Node) -> str | None:
+        """Return the path of the class that an expression is an instance of."""
+        path, node = self.of(node), node.bare
+        if node.kind == "identifier" and path == f"{self.module}:{node.text}":
+            path = self.value(self.names.module, node.text)  # a variable of the module
         return path[:-2] if path is not None and path.endswith("()") else None
 
     def _super(self, node: Node) -> str | None:
@@ -302,7 +308,11 @@ class Paths:
         path = self.of(mark)
         if path is not None and path.startswith(f"{self.module}:") and mark.kind == "identifier":
             path = self.value(self.names.module, mark.text) or path  # `s = staticmethod`
-        return path.replace(":", ".").removeprefix("builtins.") if path is not None else mark.text
+        if path is None:
+            return mark.text
+        if path.startswith(f"{self.module}:*."):
+            return path.rpartition(".")[2]  # a star import may bring it, but most bring none
+        return path.replace(":", ".").removeprefix("builtins.")
 
     def _annotated(self, one: Occurrence) -> str | None:
         """Return the path that an annotation beside the name gives it."""
