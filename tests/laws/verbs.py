@@ -85,6 +85,7 @@ def random_chain(rng: random.Random, tree: Tree, length: int) -> Chain:
         pool += ["item", "append", "sort", "beside", "lines"] * bool(lists)
         pool += ["clause", "unclause"] * bool(clauses)
         pool += ["unwrap", "first", "last", "order"] * bool(compounds)
+        pool += ["undecorate"] * any(node.kind == "decorator" for node in nodes)
         verb = rng.choice(pool)
         chain.told.append(verb)
         _VERBS[verb](rng, chain, statements, expressions, lists, clauses, compounds)
@@ -221,6 +222,16 @@ def _unclause(rng, chain, statements, expressions, lists, clauses, *_):
     chain.touch(node.parent)
 
 
+def _undecorate(rng, chain, statements, *_):
+    marks = [one for node in statements for one in node.walk() if one.kind == "decorator"]
+    if not marks:
+        return
+    node = rng.choice(marks)
+    chain.builder.remove(node)
+    chain.removed.append((node, set()))
+    chain.touch(node.parent)
+
+
 def _unwrap(rng, chain, statements, expressions, lists, clauses, compounds):
     node = rng.choice(compounds)
     body = next(child for child in node.children if child.kind == "block")
@@ -251,5 +262,6 @@ _VERBS = {
     "before": _before, "after": _after, "remove": _remove, "move": _move, "replace": _replace,
     "wrap": _wrap, "around": _around, "lift": _lift, "loose": _loose, "swap": _swap, "item": _item,
     "append": _append, "sort": _sort, "beside": _beside, "lines": _lines, "clause": _clause,
-    "unclause": _unclause, "unwrap": _unwrap, "first": _first, "last": _last, "order": _order,
+    "unclause": _unclause, "undecorate": _undecorate, "unwrap": _unwrap, "first": _first,
+    "last": _last, "order": _order,
 }  # fmt: skip

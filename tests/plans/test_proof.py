@@ -288,3 +288,17 @@ def test_a_rule_file_that_ends_itself_is_told(ytr, tmp_path: Path, line: str) ->
     (tmp_path / "r.py").write_text(f"{line}\n")
     told = ytr("survey", "--rules", "r.py", ".")
     assert told.status == 2 and "r.py:1: the rule file fails when it is read" in told.err
+
+
+def test_the_only_decorator_goes_while_another_fix_writes_in_the_function() -> None:
+    tree = tree_of("@plain\ndef f():\n    g(1)\n")
+    mark = next(node for node in tree.root.walk() if node.kind == "decorator")
+    made = [fix("Remove").remove(mark), fix("Trace").first_in(tree.root.items[0], "trace()")]
+    fixes = [one for builder in made if (one := builder.made(Span(0, 0))) is not None]
+    findings = [
+        Finding(f"r{n}", "warning", one.extent, "m", (one,)) for n, one in enumerate(fixes)
+    ]
+    plan = make_plan(tree, findings)
+    text = prove(plan).tree.source.data.decode()
+    assert text == "def f():\n    trace()\n    g(1)\n"
+    assert [outcome.state for outcome in plan.outcomes] == ["composed", "composed"]

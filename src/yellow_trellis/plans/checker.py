@@ -40,6 +40,8 @@ class Attempt:
     draft: Draft
     wrong: set[int] = field(default_factory=set)
     """The numbers of fixes that do not make the tree which they say."""
+    doubtful: set[int] = field(default_factory=set)
+    """The numbers of those that may be so for others at the same place."""
     strengthened: set[int] = field(default_factory=set)
     """The numbers of fixes whose code has been put in brackets."""
     fault: Fault | None = None
@@ -117,6 +119,7 @@ class Checker:
             found = differences(self.before, draft.tree, draft.replaced, draft.added)
             misshapen = self._misshapen(draft, chosen, by_meaning=False)
             result.wrong = found.fixes | misshapen
+            result.doubtful = found.shared - misshapen
             data = draft.tree.source.data
             loose = found.loose or list(_expressions(draft.replaced, misshapen, self.before))
             texts = {span: data[span.start : span.end] for span in loose}

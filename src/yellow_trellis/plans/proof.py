@@ -41,10 +41,12 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
             _drop(plan, chosen, left, attempt, checker)
         elif attempt.wrong:
             done = settled(chosen, attempt.wrong)
-            _take_out(plan, done.alone, dict.fromkeys(_numbers(done.alone), _WRONG_SHAPE))
+            guilty = _guilty(done.alone, attempt, checker)
+            _take_out(plan, guilty, dict.fromkeys(_numbers(guilty), _WRONG_SHAPE))
             for candidate, rival in done.yielding:
                 _defer(plan, candidate, rival, "wrong shape")
-            left = done.kept
+            gone = {*_numbers(guilty), *(candidate.number for candidate, _ in done.yielding)}
+            left = [candidate for candidate in chosen if candidate.number not in gone]
         else:
             if len(chosen) < accepted:
                 _tell_alone(plan)
@@ -54,6 +56,21 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
 
 
 _WRONG_SHAPE: tuple[Kind, str] = ("wrong shape", EXPLAINED["wrong shape"])
+
+
+def _guilty(wrong: list[Candidate], failed: Attempt, checker: Checker) -> list[Candidate]:
+    """Return those of `wrong` fixes that are so by themselves; all, if they are only together.
+
+    One at whose place others are, too, is tried alone.
+    """
+    guilty = []
+    for candidate in wrong:
+        if candidate.number in failed.doubtful:
+            alone = checker.attempt([candidate])
+            if not alone.wrong and alone.fault is None:
+                continue
+        guilty.append(candidate)
+    return guilty or wrong
 
 
 def _numbers(candidates: list[Candidate]) -> list[int]:

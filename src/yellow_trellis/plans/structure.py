@@ -27,6 +27,8 @@ class Differences:
 
     fixes: set[int] = field(default_factory=set)
     """The numbers of the fixes at a difference."""
+    shared: set[int] = field(default_factory=set)
+    """Those of them that are at a difference together with others: not all may be the cause."""
     loose: list[Span] = field(default_factory=list)
     """Code in the new text that was an expression, or came for one, and is none by itself."""
 
@@ -63,7 +65,11 @@ class _Comparison:
     def found(self, replaced: Sequence[Replacement]) -> Differences:
         result = Differences()
         row = _Row(self.tree.raw_root.children, self.new_tree.raw_root.children, replaced)
-        near = [one for place in self._mismatches(row) for one in place]
+        near: list[Replacement] = []
+        for place in self._mismatches(row):
+            near += place
+            numbers = set[int]().union(*(one.fixes for one in place))
+            result.shared |= numbers if len(numbers) > 1 else set()
         slices = [(one, kept) for one in replaced for kept in one.kept]
         while slices:
             around, kept = slices.pop()
@@ -134,6 +140,14 @@ class _Comparison:
             right = self._outside(self.new_tree, row.new, spans, after)
             for old, new in zip_longest(left, right):
                 inside = [one for one in replaced if old is not None and _crosses(one.old, old)]
+                if old is not None and new is not None and inside:
+                    around = self.language.optional_around
+                    if (old.type in around) is not (new.type in around):
+                        # all that was around a definition has gone, or the first of it has come
+                        before_it = old.children if old.type in around else [old]
+                        after_it = new.children if new.type in around else [new]
+                        rows.append(_Row(before_it, after_it, inside))
+                        continue
                 if old is None or new is None or not self._agree(old, new, bool(inside)):
                     yield _beside(old or row.old[-1], replaced)
                     break
