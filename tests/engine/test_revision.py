@@ -132,3 +132,14 @@ def test_hooks_run_where_a_commit_is_asked_for(base: Path) -> None:
     (base / "a.py").write_text("f(2)\n")
     with pytest.raises(NoRevision, match="git commit: the depot is closed"):
         Repository(base).commit([str(base / "a.py")], "two")
+
+
+def test_a_commit_runs_the_filters_of_the_repository(base: Path) -> None:
+    (base / ".gitattributes").write_text("*.py filter=tidy\n")
+    git(base, "config", "filter.tidy.clean", "sed s/2/3/")
+    for key, value in (("user.name", "Ann"), ("user.email", "ann@alder.example")):
+        git(base, "config", key, value)
+    (base / "a.py").write_text("f(2)\n")
+    repository = Repository(base)
+    repository.commit([str(base / "a.py")], "two")
+    assert repository.text("HEAD", str(base / "a.py")) == b"f(3)\n"

@@ -9,6 +9,7 @@ from __future__ import annotations
 import os
 import subprocess
 from collections.abc import Iterable, Sequence
+from functools import cached_property
 from pathlib import Path
 
 from yellow_trellis.mistake import Mistake
@@ -24,7 +25,6 @@ class Repository:
     def __init__(self, folder: Path) -> None:
         """Find the repository. Errors: `NoRevision`."""
         self.top = folder
-        self._inert: tuple[str, ...] | None = None
         told = self._git("rev-parse", "--show-toplevel").decode("utf-8", "surrogateescape")
         self.top = Path(told.removesuffix("\n")).resolve()
 
@@ -89,7 +89,7 @@ class Repository:
         )
         given = ("--pathspec-from-file=-", "--pathspec-file-nul")
         words = ("commit", "--quiet", "--message", message, "--only", *given)
-        self._git(*words, fed=names, hooks=True)
+        self._run(*words, fed=names)  # its hooks and filters are asked for with it
         return self._git("rev-parse", "--short", "HEAD").decode().strip()
 
     def head(self) -> str:
@@ -113,17 +113,19 @@ class Repository:
     def _named(self, names: Iterable[bytes]) -> list[str]:
         return [str(self.top / os.fsdecode(name)) for name in names]
 
-    def _git(self, *words: str, fed: bytes | None = None, hooks: bool = False) -> bytes:
-        if self._inert is None:
-            self._inert = ()
-            self._inert = _without_filters(self._run("config", "--name-only", "-z", "--list"))
-        return self._run(*self._inert, *words, fed=fed, hooks=hooks)
+    def _git(self, *words: str) -> bytes:
+        """Ask git a question; nothing that the repository names is run for it."""
+        inert = self._inert if words[0] in _COMPARING else ()
+        return self._run("-c", f"core.hooksPath={os.devnull}", *inert, *words)
 
-    def _run(self, *words: str, fed: bytes | None = None, hooks: bool = False) -> bytes:
-        quiet = _NO_PROGRAMS if hooks else (*_NO_PROGRAMS, "-c", f"core.hooksPath={os.devnull}")
+    @cached_property
+    def _inert(self) -> tuple[str, ...]:
+        return _without_filters(self._run("config", "--name-only", "-z", "--list"))
+
+    def _run(self, *words: str, fed: bytes | None = None) -> bytes:
         try:
             done = subprocess.run(
-                ["git", "-C", str(self.top), *quiet, *words],
+                ["git", "-C", str(self.top), *_NO_PROGRAMS, *words],
                 input=fed,
                 stdin=subprocess.DEVNULL if fed is None else None,
                 capture_output=True,
@@ -144,6 +146,8 @@ _NO_PROGRAMS = (
     *("-c", "core.fsmonitor=false", "-c", "core.untrackedCache=false"),
 )
 _PLAIN_DIFF = ("-z", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all")
+_COMPARING = frozenset({"diff", "status"})
+"""Questions for which git may run filters over files."""
 _ASKED = frozenset({"cat-file", "commit", "config", "diff", "ls-files", "rev-parse", "status"})
 _ELSEWHERE = (
     *("GIT_DIR", "GIT_WORK_TREE", "GIT_COMMON_DIR", "GIT_NAMESPACE", "GIT_EXTERNAL_DIFF"),
