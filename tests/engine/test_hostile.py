@@ -84,10 +84,12 @@ def test_leftovers_are_removed_beside_files_of_the_run_only(root: Path) -> None:
     (root / ".a.py.0011aabb.ytr").write_text("")
     (root / ".b.py.0011aabb.ytr").write_text("")
     (root.parent / ".mine.sh.0011aabb.ytr").write_text("")
+    (root / ".a.py.b.0011aabb.ytr").write_text("")
     forge(root, "a.py")
     roll_back(root)
     assert not (root / ".a.py.0011aabb.ytr").exists()
     assert (root / ".b.py.0011aabb.ytr").exists()
+    assert (root / ".a.py.b.0011aabb.ytr").exists()
     assert (root.parent / ".mine.sh.0011aabb.ytr").exists()
 
 

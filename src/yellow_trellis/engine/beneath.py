@@ -10,14 +10,16 @@ from __future__ import annotations
 import errno
 import os
 import secrets
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 from stat import S_IMODE, S_ISLNK, S_ISREG
 from typing import BinaryIO, NamedTuple
 
-SUFFIX = ".ytr"
+_SUFFIX = ".ytr"
 """How the name of a temporary file ends."""
+_TOKEN = 4
+"""Random bytes in it, each of which is two characters."""
 _BY_HANDLE = os.open in os.supports_dir_fd
 """Whether the system opens what lies in an open folder; else it is looked at, then used by path."""
 _FOLDER = os.O_RDONLY | getattr(os, "O_DIRECTORY", 0) | getattr(os, "O_NOFOLLOW", 0)
@@ -149,6 +151,14 @@ class Beneath:
         with self._folder(folders) as at:
             os.rmdir(at.of(leaf), dir_fd=at.handle)
 
+    def remove_leftovers(self, folder: str, leaves: Iterable[str]) -> None:
+        """Remove the temporary files of writers that were killed, beside files of a folder."""
+        leads = {_lead(leaf) for leaf in leaves}
+        tail = 2 * _TOKEN + len(_SUFFIX)
+        for name in self.names(folder):
+            if name.endswith(_SUFFIX) and name[:-tail] in leads:
+                self.remove(f"{folder}/{name}" if folder else name)
+
     def replace(self, name: str, data: bytes) -> None:
         """Write `data` to a temporary file beside a file, flush it, and rename it over that.
 
@@ -158,8 +168,7 @@ class Beneath:
         *folders, leaf = checked(name)
         with self._folder(folders) as at:
             old = _status(leaf, at)
-            short = os.fsdecode(os.fsencode(leaf)[:_LONGEST])
-            made = f".{short}.{secrets.token_hex(4)}{SUFFIX}"
+            made = f"{_lead(leaf)}{secrets.token_hex(_TOKEN)}{_SUFFIX}"
             flags = os.O_WRONLY | os.O_CREAT | os.O_EXCL | _PLAIN
             mode = 0o666 if old is None else 0o600
             handle = os.open(at.of(made), flags, mode, dir_fd=at.handle)
@@ -176,6 +185,11 @@ class Beneath:
                 with suppress(OSError):
                     os.unlink(at.of(made), dir_fd=at.handle)
                 raise
+
+
+def _lead(leaf: str) -> str:
+    """Return how the name of a temporary file beside a file starts."""
+    return f".{os.fsdecode(os.fsencode(leaf)[:_LONGEST])}."
 
 
 def _told(wrong: OSError, name: str) -> OSError:

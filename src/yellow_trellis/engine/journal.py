@@ -216,7 +216,7 @@ class Journal:
             raw = self.files.read(f"{self._home}/files.jsonl")
         except OSError:
             return [], []
-        *lines, rest = raw.decode("utf-8", "replace").split("\n")
+        *lines, _ = raw.decode("utf-8", "replace").split("\n")
         found: list[Entry] = []
         wrong: list[tuple[int, str]] = []
         for number, line in enumerate(lines, 1):

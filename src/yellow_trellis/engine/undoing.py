@@ -6,7 +6,7 @@ from collections.abc import Collection
 from contextlib import suppress
 from pathlib import Path
 
-from yellow_trellis.engine.beneath import SUFFIX, Unsafe
+from yellow_trellis.engine.beneath import Unsafe
 from yellow_trellis.engine.home import HOME, fault_of
 from yellow_trellis.engine.journal import Entry, Journal, RunInfo
 from yellow_trellis.engine.lock import locked
@@ -133,10 +133,7 @@ def _remove_leftovers(journal: Journal, entries: list[Entry]) -> None:
         leaves.setdefault(folder, set()).add(leaf)
     for folder, own in leaves.items():
         with suppress(OSError):
-            for name in journal.files.names(folder):
-                made_for = name.removeprefix(".").rpartition(SUFFIX)[0].rpartition(".")[0]
-                if name.startswith(".") and name.endswith(SUFFIX) and made_for in own:
-                    journal.files.remove(f"{folder}/{name}" if folder else name)
+            journal.files.remove_leftovers(folder, own)
 
 
 def _journal(root: Path, run: str | None) -> Journal | None:
