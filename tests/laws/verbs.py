@@ -134,24 +134,21 @@ def _wrap(rng, chain, statements, expressions, *_):
 
 
 def _around(rng, chain, statements, expressions, *_):
-    node = rng.choice(expressions)
-    inner = [n for n in node.walk() if n is not node and n in expressions]
-    if not inner:
-        return
-    kept = rng.choice(inner)
-    chain.builder.replace(node, f"{chain.fresh()} * ", kept)
-    chain.removed.append((node, names_in(kept)))
-    chain.touch(node)
+    _keep_inner(rng, chain, expressions, lambda: [f"{chain.fresh()} * "])
 
 
 def _lift(rng, chain, statements, expressions, *_):
-    """Put what is inside an expression in its place."""
+    _keep_inner(rng, chain, expressions, lambda: [])
+
+
+def _keep_inner(rng, chain, expressions, head):
+    """Put what is inside an expression in its place, with a `head` before it."""
     node = rng.choice(expressions)
     inner = [n for n in node.walk() if n is not node and n in expressions]
     if not inner:
         return
     kept = rng.choice(inner)
-    chain.builder.replace(node, kept)
+    chain.builder.replace(node, *head(), kept)
     chain.removed.append((node, names_in(kept)))
     chain.touch(node)
 
