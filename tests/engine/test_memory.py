@@ -1,6 +1,7 @@
 """What is kept from run to run: believed only where it must be right, thrown away when damaged."""
 
 import os
+import time
 from itertools import count
 from pathlib import Path
 
@@ -123,6 +124,13 @@ def test_what_is_known_gives_what_looking_gives(tmp_path_factory, steps, index: 
             assert kept == told_of(folder, spec, mode), (name, text, mode)
 
 
+@pytest.fixture
+def at_once(monkeypatch) -> None:
+    """Let files count as settled as soon as they are written."""
+    monkeypatch.setattr("yellow_trellis.engine.stamp._SETTLED", 0)
+
+
+@pytest.mark.usefixtures("at_once")
 def test_files_that_have_not_changed_are_not_read(tmp_path: Path, monkeypatch) -> None:
     for number in range(4):
         put(tmp_path / f"f{number}.py", f"f({number})\n")
@@ -137,6 +145,23 @@ def test_files_that_have_not_changed_are_not_read(tmp_path: Path, monkeypatch) -
     assert run([tmp_path], PatternSpec("f(0)", None, "python"), cache=True).known == 0
 
 
+@pytest.mark.skipif(os.name == "nt", reason="Windows keeps no time of the last change of a status")
+def test_a_change_shows_that_keeps_size_and_time(tmp_path: Path) -> None:
+    file = tmp_path / "a.py"
+    put(file, "f(1)\n")
+    spec = PatternSpec("f(@{x})", None, "python")
+    time.sleep(2.1)
+    assert len(run([tmp_path], spec, cache=True).findings) == 1
+    assert run([tmp_path], spec, cache=True).known == 1
+    before = file.stat()
+    file.write_bytes(b"g(1)\n")
+    os.utime(file, ns=(before.st_atime_ns, before.st_mtime_ns))
+    after = file.stat()
+    assert (after.st_size, after.st_mtime_ns, after.st_ino) == (5, before.st_mtime_ns, before.st_ino)
+    assert not run([tmp_path], spec, cache=True).findings
+
+
+@pytest.mark.usefixtures("at_once")
 def test_a_word_index_says_which_files_are_opened(tmp_path: Path, monkeypatch) -> None:
     for number in range(4):
         put(tmp_path / f"f{number}.py", f"def go_{number}():\n    call(1)\n")

@@ -36,8 +36,8 @@ class Digests:
     def unread(self, path: str, stamp: Stamp) -> str | None:
         """Return the digest of a file whose stamp is that of the last time; else None."""
         if self._known is None:
-            rows = self._store.read("select path, size, changed, file, digest from files")
-            self._known = {row[0]: (Stamp(*row[1:4]), row[4]) for row in rows}
+            rows = self._store.read("select path, size, changed, file, noted, digest from files")
+            self._known = {row[0]: (Stamp(*row[1:5]), row[5]) for row in rows}
         kept = self._known.get(self._store.name(path))
         return kept[1] if kept is not None and kept[0] == stamp else None
 
@@ -49,8 +49,8 @@ class Digests:
     def keep(self) -> None:
         """Keep what was found out for the next run."""
         if self._fresh:
-            rows = [(p, s.size, s.changed, s.file, d) for p, (s, d) in self._fresh.items()]
-            self._store.write(("insert or replace into files values (?, ?, ?, ?, ?)", rows))
+            rows = [(p, *s, d) for p, (s, d) in self._fresh.items()]
+            self._store.write(("insert or replace into files values (?, ?, ?, ?, ?, ?)", rows))
             if self._known is not None:
                 self._known.update(self._fresh)
             self._fresh = {}

@@ -17,11 +17,16 @@ def digest_of(data: bytes) -> str:
 
 
 class Stamp(NamedTuple):
-    """Size in bytes, time of the last change in nanoseconds, and number of the file."""
+    """Size in bytes, when it was changed, number of the file, and when its status was changed.
+
+    Times are in nanoseconds. A program can set the first back to what it was, and not the second;
+    on Windows that is when the file was made, which tells no more.
+    """
 
     size: int = 0
     changed: int = 0
     file: int = 0
+    noted: int = 0
 
     @classmethod
     def of(cls, path: str) -> Stamp | None:
@@ -34,9 +39,9 @@ class Stamp(NamedTuple):
     @classmethod
     def read(cls, status: os.stat_result) -> Stamp:
         """Return the stamp in what the system tells of a file."""
-        return cls(status.st_size, status.st_mtime_ns, status.st_ino)
+        return cls(status.st_size, status.st_mtime_ns, status.st_ino, status.st_ctime_ns)
 
     @property
     def settled(self) -> bool:
         """Whether the file changed so long ago that a further change would show in the stamp."""
-        return time.time_ns() - self.changed > _SETTLED
+        return time.time_ns() - max(self.changed, self.noted) > _SETTLED

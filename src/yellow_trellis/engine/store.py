@@ -16,13 +16,14 @@ from typing import Any
 from yellow_trellis._version import __version__
 from yellow_trellis.engine.home import HOME, fault_of, private_folder
 
-_FORM = f"{__version__}/3"
+_FORM = f"{__version__}/4"
 """What another version has kept is made anew."""
 
 _TABLES = """
 create table if not exists form (name text);
 create table if not exists files (
-  path text primary key, size integer, changed integer, file integer, digest text
+  path text primary key, size integer, changed integer, file integer, noted integer,
+  digest text
 );
 create table if not exists words (
   path text primary key, digest text, lines integer, words blob, sum integer
