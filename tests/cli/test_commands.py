@@ -48,7 +48,7 @@ def test_version_imports_no_parser(ytr) -> None:
 
     code = (
         "import sys; sys.argv = ['ytr', '--version']; from yellow_trellis.cli import main; main();"
-        "print(sorted({'argparse', 'rich', 'tree_sitter', 'pathspec'} & set(sys.modules)))"
+        "print(sorted({'argparse', 'rich', 'tree_sitter'} & set(sys.modules)))"
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert done.stdout.splitlines()[1] == "[]"

@@ -3,22 +3,19 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import NamedTuple
 
 from yellow_trellis.engine.stamp import Stamp
-from yellow_trellis.globs import compiled
+from yellow_trellis.engine.ignores import IGNORE, Ignores, ignored, ignores_above, ignores_of
 from yellow_trellis.languages import language_of
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.records import record
 
 SKIPPED = frozenset(
     {".git", ".hg", ".svn", ".yellow-trellis", "__pycache__", "node_modules", ".venv", ".tox"}
 )
 """Folders that hold no code of the project's own."""
-
-_IGNORE = ".gitignore"
 
 
 class MissingPath(Mistake, ValueError):
@@ -38,30 +35,17 @@ class Found(NamedTuple):
         return self.stamp.size
 
 
-@record(frozen=True)
-class _Ignore:
-    """One ignore file: the folder it speaks for, and its lines."""
-
-    folder: str
-    lines: tuple[str, ...]
-
-    def says(self, path: str, is_dir: bool) -> tuple[bool, str] | None:
-        """Return whether `path` is ignored, and the line that says so; None if none does."""
-        name = path[len(self.folder) + 1 :].replace(os.sep, "/") + ("/" if is_dir else "")
-        said = compiled(self.lines).check_file(name)
-        if said.include is None or said.index is None:
-            return None
-        line = f"{self.folder}{os.sep}{_IGNORE}:{said.index + 1}: {self.lines[said.index]}"
-        return said.include, line
+OnError = Callable[[str, str], None]
+"""Told of a folder that cannot be read, and why."""
 
 
-_Ignores = tuple[_Ignore, ...]
-
-
-def discover(paths: Iterable[str | Path], languages: frozenset[str]) -> list[Found]:
+def discover(
+    paths: Iterable[str | Path], languages: frozenset[str], on_error: OnError | None = None
+) -> list[Found]:
     """Return the files of `languages` under `paths`, sorted by path.
 
-    Ignore files (`.gitignore`) count, also those above the paths up to the repository's top.
+    Ignore files (`.gitignore`) count, also those above the paths up to the repository's top, and
+    those that git has for the user and for one clone.
     A file or folder that is named itself is taken even if ignored. Links are not followed, and
     repositories inside of another are left to themselves.
     Errors: `MissingPath`.
@@ -70,7 +54,7 @@ def discover(paths: Iterable[str | Path], languages: frozenset[str]) -> list[Fou
     for given in map(str, paths):
         if os.path.isdir(given):
             top = os.path.normpath(given)
-            for one in _walk(top, os.path.realpath(given), _ignores_above(given)):
+            for one in _walk(top, on_error):
                 if one.language in languages:
                     found[one.path] = one
             continue
@@ -105,49 +89,24 @@ def why_skipped(path: str, tops: Iterable[str | Path]) -> str:
         whole = os.path.realpath(top)
         real = os.path.join(os.path.realpath(os.path.dirname(file)), os.path.basename(file))
         if real.startswith(whole + os.sep):
-            told = _why_below(real, whole, _ignores_above(str(top)))
+            told = _why_below(real, whole, ignores_above(str(top)))
             if not told:
                 return ""
     return told
 
 
-def _why_below(file: str, top: str, ignores: _Ignores) -> str:
+def _why_below(file: str, top: str, ignores: Ignores) -> str:
     folder = top
     parts = file[len(top) + 1 :].split(os.sep)
     for at, part in enumerate(parts):
-        ignores = (*ignores, *_ignore_of(folder))
+        ignores = (*ignores, *ignores_of(folder))
         folder = os.path.join(folder, part)
         is_dir = at < len(parts) - 1
         if is_dir and (why := _left_out(part, folder)):
             return why
-        if line := _ignored(folder, is_dir, ignores):
+        if line := ignored(folder, is_dir, ignores):
             return f"version control ignores it: {line}"
     return ""
-
-
-def _ignores_above(path: str) -> _Ignores:
-    """Return the ignore files that speak for the folder `path` from above it."""
-    found: list[_Ignore] = []
-    absolute = os.path.realpath(path)
-    if os.path.exists(os.path.join(absolute, ".git")):
-        return ()
-    above, inside = os.path.dirname(absolute), [absolute]
-    while above != inside[-1]:
-        found += _ignore_of(above)
-        if os.path.exists(os.path.join(above, ".git")):
-            ignores = tuple(reversed(found))
-            return () if any(_ignored(one, True, ignores) for one in inside) else ignores
-        inside.append(above)
-        above = os.path.dirname(above)
-    return ()
-
-
-def _ignore_of(folder: str) -> list[_Ignore]:
-    try:
-        with open(os.path.join(folder, _IGNORE), encoding="utf-8", errors="replace") as file:
-            return [_Ignore(folder, tuple(file.read().splitlines()))]
-    except OSError:
-        return []
 
 
 def _left_out(name: str, folder: str) -> str:
@@ -161,43 +120,39 @@ def _left_out(name: str, folder: str) -> str:
     return ""
 
 
-def _walk(folder: str, absolute: str, ignores: _Ignores) -> Iterator[Found]:
-    """Yield the files below `folder`, whose real path is `absolute`."""
-    try:
-        with os.scandir(folder) as entries:
-            listed = list(entries)
-    except OSError:
-        return
-    if any(entry.name == _IGNORE for entry in listed):
-        ignores = (*ignores, *_ignore_of(absolute))
-    before, above = "" if folder == "." else os.path.join(folder, ""), os.path.join(absolute, "")
-    for entry in listed:
-        is_dir = entry.is_dir(follow_symlinks=False)
-        language = None if is_dir else language_of(entry.name)
-        if not is_dir and (language is None or entry.is_symlink()):
+def _walk(top: str, on_error: OnError | None) -> Iterator[Found]:
+    """Yield the files below the folder `top`, folder by folder: they may lie any number deep."""
+    folders = [(top, os.path.realpath(top), ignores_above(top))]
+    while folders:
+        folder, absolute, ignores = folders.pop()
+        try:
+            with os.scandir(folder) as entries:
+                listed = list(entries)
+        except OSError as wrong:
+            if on_error is not None:
+                on_error(folder, f"this folder cannot be read: {wrong.strerror or wrong}")
             continue
-        if ignores and _ignored(above + entry.name, is_dir, ignores):
-            continue
-        path = before + entry.name
-        if language is None:
-            if not _left_out(entry.name, above + entry.name):
-                yield from _walk(path, above + entry.name, ignores)
-        elif entry.is_file():
-            try:
-                stamp = Stamp.read(entry.stat())
-            except OSError:
-                stamp = Stamp()  # it is read, and told about, later
-            yield Found(path, language, stamp)
-
-
-def _ignored(path: str, is_dir: bool, ignores: _Ignores) -> str:
-    """Return the line of an ignore file that leaves `path` out; empty if none does."""
-    for ignore in reversed(ignores):
-        if path.startswith(ignore.folder + os.sep):
-            said = ignore.says(path, is_dir)
-            if said is not None:
-                return said[1] if said[0] else ""
-    return ""
+        if any(entry.name == IGNORE for entry in listed):
+            ignores = (*ignores, *ignores_of(absolute))
+        before = "" if folder == "." else os.path.join(folder, "")
+        above = os.path.join(absolute, "")
+        for entry in listed:
+            is_dir = entry.is_dir(follow_symlinks=False)
+            language = None if is_dir else language_of(entry.name)
+            if not is_dir and (language is None or entry.is_symlink()):
+                continue
+            if ignores and ignored(above + entry.name, is_dir, ignores):
+                continue
+            path = before + entry.name
+            if language is None:
+                if not _left_out(entry.name, above + entry.name):
+                    folders.append((path, above + entry.name, ignores))
+            elif entry.is_file():
+                try:
+                    stamp = Stamp.read(entry.stat())
+                except OSError:
+                    stamp = Stamp()  # it is read, and told about, later
+                yield Found(path, language, stamp)
 
 
 def common_root(paths: Iterable[str | Path]) -> Path:

@@ -106,6 +106,8 @@ class Run:
     """How many of the reports were known from an earlier run."""
     notes: list[str] = field(default_factory=list)
     """What else is to be told, of no file in particular."""
+    missed: list[Problem] = field(default_factory=list)
+    """The folders that could not be read, so that nobody knows what is in them."""
     seconds: dict[str, float] = field(default_factory=dict)
     """What the parts of the run took, in this process."""
 
@@ -117,7 +119,7 @@ class Run:
     @property
     def problems(self) -> list[Problem]:
         """All that could not be handled."""
-        return [problem for report in self.reports for problem in report.problems]
+        return [*self.missed, *(problem for report in self.reports for problem in report.problems)]
 
     @property
     def lines(self) -> int:

@@ -96,6 +96,21 @@ class Repository:
         """Return the commit that is checked out. Errors: `NoRevision`, where there is none yet."""
         return self._git("rev-parse", "--verify", "--quiet", "HEAD").decode().strip()
 
+    @property
+    def exclude_file(self) -> str:
+        """The file with patterns of what is to be ignored in this clone only."""
+        told = self._git("rev-parse", "--git-path", "info/exclude")
+        return os.path.join(self.top, os.fsdecode(told.removesuffix(b"\n")))
+
+    @property
+    def ignore_file(self) -> str:
+        """The file with patterns of what the user ignores everywhere; empty where none is named."""
+        try:
+            told = self._git("config", "--path", "--get", "core.excludesFile")
+        except NoRevision:
+            return ""
+        return os.fsdecode(told.removesuffix(b"\n"))
+
     def _checked(self, revision: str) -> None:
         if revision.startswith("-"):
             raise NoRevision(f"{revision!r} is no revision")

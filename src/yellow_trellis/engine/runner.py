@@ -11,8 +11,8 @@ from yellow_trellis.config.place import project_of
 from yellow_trellis.engine.base import BaseSpec, code_base
 from yellow_trellis.engine.discovery import Found, common_root, discover
 from yellow_trellis.engine.limits import Guard
-from yellow_trellis.engine.notices import Left
-from yellow_trellis.engine.pool import batches, spread
+from yellow_trellis.engine.notices import Left, Problem
+from yellow_trellis.engine.pool import spread
 from yellow_trellis.engine.reports import FileReport, Mode, Run
 from yellow_trellis.engine.scope import narrowed
 from yellow_trellis.engine.spec import PatternSpec, Rules, RulesSpec
@@ -99,8 +99,13 @@ def run(
     paths = list(paths)
     root = common_root(paths)
     clock = Watch()
+    missed: list[Problem] = []
+
+    def unread(folder: str, reason: str) -> None:
+        missed.append(Problem(folder, reason))
+
     with clock.phase("find files"):
-        files, left = narrowed(discover(paths, ruleset.languages()), scope, root)
+        files, left = narrowed(discover(paths, ruleset.languages(), unread), scope, root)
     project = project_of(str(root))
     base = BaseSpec(project, ruleset.asked(), os.urandom(16).hex(), str(root))
     spanning = [one for one in ruleset.rules if one.across is not None]
@@ -130,7 +135,7 @@ def run(
         if asking is not None:
             guard = Guard(limits)
             return (look_at(file, task, guard, asking.choose) for file in files)
-        return spread([task._replace(files=batch) for batch in batches(files)], workers, executor)
+        return spread(task, files, workers, executor)
 
     by_path: dict[str, FileReport] = {}
 
@@ -167,6 +172,7 @@ def run(
     looked_at = [by_path[path] for path in sorted(by_path) if not by_path[path].left]
     done = Run(looked_at, root, left, known, seconds=clock.phases)
     done.left += [Left(r.path, r.left) for r in by_path.values() if r.left]
+    done.missed += sorted(missed, key=lambda one: one.path)
     done.left.sort(key=lambda one: one.path)
     if spanning and mode == "rework":
         from yellow_trellis.engine.outside import texts_saying

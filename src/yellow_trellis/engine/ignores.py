@@ -1,0 +1,100 @@
+"""Which ignore files speak for a folder: its own, those above, and those kept outside of the code.
+
+Of the lines that fit a path the last one of the nearest file counts; then come the repository's
+`info/exclude` and the user's own file, as git has it.
+"""
+
+from __future__ import annotations
+
+import os
+from functools import cache
+from pathlib import Path
+
+from yellow_trellis.globs import Globs
+from yellow_trellis.records import record
+
+IGNORE = ".gitignore"
+_MOST = 4 * 1024 * 1024
+"""Bytes of an ignore file that are read."""
+
+
+@record(frozen=True)
+class Ignore:
+    """One ignore file: the folder it speaks for, its own path, and what it says."""
+
+    folder: str
+    file: str
+    globs: Globs
+
+    def says(self, path: str, is_dir: bool) -> tuple[bool, str] | None:
+        """Return whether `path` is ignored, and the line that says so; None if none does."""
+        name = path[len(self.folder) :].lstrip(os.sep).replace(os.sep, "/")
+        line = self.globs.last(os.fsencode(name), is_dir)
+        if line is None:
+            return None
+        told = f"{self.file}:{line.number}: {os.fsdecode(line.text)}"
+        return not line.brings_back, told
+
+
+Ignores = tuple[Ignore, ...]
+"""Ignore files, each after those that it goes before."""
+
+
+def ignores_above(path: str) -> Ignores:
+    """Return the ignore files that speak for the folder `path` from above it, or from outside."""
+    found: list[Ignore] = []
+    absolute = os.path.realpath(path)
+    folder, inside = absolute, [absolute]
+    while not os.path.lexists(os.path.join(folder, ".git")):
+        above = os.path.dirname(folder)
+        if above == folder:
+            return ()
+        found += ignores_of(above)
+        folder = above
+        inside.append(folder)
+    ignores = (*_outside(folder), *reversed(found))
+    return () if any(ignored(one, True, ignores) for one in inside[:-1]) else ignores
+
+
+def ignores_of(folder: str) -> list[Ignore]:
+    """Return the ignore file that lies in a folder, if one does."""
+    return _read(os.path.join(folder, IGNORE), folder)
+
+
+def ignored(path: str, is_dir: bool, ignores: Ignores) -> str:
+    """Return the line of an ignore file that leaves `path` out; empty if none does."""
+    for ignore in reversed(ignores):
+        inside = ignore.folder if ignore.folder.endswith(os.sep) else ignore.folder + os.sep
+        if path.startswith(inside):
+            said = ignore.says(path, is_dir)
+            if said is not None:
+                return said[1] if said[0] else ""
+    return ""
+
+
+def _outside(top: str) -> list[Ignore]:
+    """Return the user's ignore file, and that of the repository at `top` which is in no commit."""
+    return [one for file in _files_outside(top) for one in _read(file, top)]
+
+
+@cache
+def _files_outside(top: str) -> tuple[str, ...]:
+    from yellow_trellis.engine.revision import NoRevision, Repository
+
+    own = os.path.join(os.environ.get("XDG_CONFIG_HOME") or "~/.config", "git", "ignore")
+    shared = os.path.join(top, ".git", "info", "exclude")
+    try:
+        repository = Repository(Path(top))
+        own = repository.ignore_file or own
+        shared = repository.exclude_file
+    except NoRevision:  # what writes asks git again, and tells
+        pass
+    return os.path.expanduser(own), shared
+
+
+def _read(file: str, folder: str) -> list[Ignore]:
+    try:
+        with open(file, "rb") as one:
+            return [Ignore(folder, file, Globs.read(one.read(_MOST)))]
+    except OSError:
+        return []
