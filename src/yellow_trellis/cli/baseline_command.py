@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from collections import Counter
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
-from yellow_trellis.cli.held import baseline_here
+from yellow_trellis.cli.held import OwnFile, baseline_here
 from yellow_trellis.cli.options import (
     LOOK,
     PATHS,
@@ -59,12 +60,13 @@ def command(
     """
     if look.scope.lines:
         raise WrongCall("a baseline is about whole files: leave out --changed-lines")
-    where = Path(file) if file is not None else baseline_here() or Path(NAME)
-    known = Baseline.read(where) if where.exists() else None
+    kept = OwnFile(Path(file)) if file is not None else baseline_here() or OwnFile(Path(NAME))
+    where = kept.path
+    known = Baseline.read(*kept) if os.path.lexists(where) else None
     spec = spec_of(rule_paths, only)
     found, _ = run_shown(paths, spec, look, with_marks=True)
     out = console()
-    before = known or Baseline(where)
+    before = known or Baseline(where, top=kept.top)
     compared = before.compared(found, (rule.name for rule in spec.ruleset()))
     taken = compared.new if accept or known is None else []
     entries = [*compared.kept, *before.entries_of(taken)]

@@ -11,12 +11,19 @@ from yellow_trellis.config.settings import FAILING
 from yellow_trellis.engine.verdict import Bar
 
 
+class OwnFile(NamedTuple):
+    """A file that we keep: its path, and the folder that it lies below where settings name it."""
+
+    path: Path
+    top: Path | None = None
+
+
 class Held(NamedTuple):
     """What a survey is held to."""
 
     bar: Bar
     warnings_as_errors: bool
-    baseline: Path | None
+    baseline: OwnFile | None
 
 
 _HELD = (
@@ -58,7 +65,7 @@ def _held(
         fixable_passes or said.fixable_passes,
         said.at_most if at_most is None else at_most,
     )
-    file = Path(baseline) if baseline is not None else baseline_here()
+    file = OwnFile(Path(baseline)) if baseline is not None else baseline_here()
     return Held(bar, warnings_as_errors, file)
 
 
@@ -66,13 +73,16 @@ HELD = Group("held", "what the survey is held to", _HELD, _held)
 """What a survey is held to."""
 
 
-def baseline_here() -> Path | None:
+def baseline_here() -> OwnFile | None:
     """Return the file of the baseline that the configuration names, as seen from here."""
-    settings = settings_here()
-    return Path(from_here(settings, settings.baseline)) if settings.baseline else None
+    return _own(settings_here().baseline)
 
 
-def history_here() -> Path | None:
+def history_here() -> OwnFile | None:
     """Return the file of the history that the configuration names, as seen from here."""
+    return _own(settings_here().history)
+
+
+def _own(name: str | None) -> OwnFile | None:
     settings = settings_here()
-    return Path(from_here(settings, settings.history)) if settings.history else None
+    return OwnFile(Path(from_here(settings, name)), settings.folder) if name else None

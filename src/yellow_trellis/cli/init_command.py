@@ -10,6 +10,7 @@ from yellow_trellis.cli.terminal import console, counted, listed
 from yellow_trellis.config.place import OWN, SHARED
 from yellow_trellis.config.settings import FAILING
 from yellow_trellis.engine.baseline import NAME as BASELINE
+from yellow_trellis.engine.beneath import Beneath
 from yellow_trellis.engine.discovery import discover
 from yellow_trellis.engine.history import NAME as HISTORY
 from yellow_trellis.languages import names
@@ -52,7 +53,12 @@ def command(
     code. Nothing that is there is written over.
     """
     file = Path(SHARED if shared else OWN)
-    known = file.read_text("utf-8") if file.is_file() else ""
+    if file.is_symlink():
+        raise Mistake(f"{file}: it is a link, and nothing is written through one")
+    try:
+        known = file.read_text("utf-8") if file.is_file() else ""
+    except UnicodeDecodeError as wrong:
+        raise Mistake(f"{file}: this is no UTF-8 (byte {wrong.start})") from None
     if known and (not shared or "tool.yellow-trellis" in known):
         raise Mistake(f"{file}: there is a configuration already: change it by hand")
     seen = _folders()
@@ -65,8 +71,8 @@ def command(
         paths = _answer("Look at", paths or (".",))
         fail_at = Prompt.ask("Fail at", choices=list(FAILING), default=fail_at or "warning")
     text = _written(rules or ("python-names",), paths or (".",), fail_at or "warning", shared)
-    with file.open("a", encoding="utf-8") as out:
-        out.write(("\n" if known else "") + text)
+    with Beneath(Path()).appending(file.name) as out:
+        out.write((("\n" if known else "") + text).encode("utf-8"))
     shown = console()
     code = sum(number for _, number in seen)
     shown.print(f"Wrote {file}: {counted(code, 'file')} in {listed(n for n, _ in seen)}.")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 from pathlib import Path
 
@@ -9,7 +10,8 @@ from yellow_trellis.cli.arguments import Takes, WrongCall, option
 from yellow_trellis.cli.options import from_here, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.terminal import ASK, console, counted, run_shown, shown_path
-from yellow_trellis.engine.prove import prove_rule
+from yellow_trellis.engine.beneath import kept_below
+from yellow_trellis.engine.rule_proof import proof_of
 from yellow_trellis.engine.spec import PatternSpec
 from yellow_trellis.languages import DEFAULT, language, language_of
 from yellow_trellis.mistake import Mistake
@@ -90,10 +92,15 @@ def command(
         raise Mistake(f"{name!r} is no name for a rule: write lower-case words joined by hyphens")
     if (find is None) == (at is None):
         raise WrongCall("say what the rule finds, by --find PATTERN or --at FILE:LINE")
-    folder = _folder_of_rules()
-    usual = from_here(settings_here(), folder) if folder is not None else "rules"
-    file = Path(into) if into is not None else Path(usual) / f"{name}.toml"
-    if file.exists():
+    folder, top = _folder_of_rules(), None
+    if into is not None:
+        file = Path(into)
+    elif folder is not None:
+        top = settings_here().folder
+        file = Path(from_here(settings_here(), folder)) / f"{name}.toml"
+    else:
+        file, top = Path("rules") / f"{name}.toml", Path()
+    if os.path.lexists(file):
         raise Mistake(f"{file}: the file is there already: choose another by --into")
     tree, start, end, origin = _at(at) if at is not None else _first(find or "", more, tongue)
     node = place_in(tree, start, end)
@@ -103,8 +110,12 @@ def command(
     made = Skeleton(
         name, pattern, plain(node.statement), origin, summary, put, language=tree.language.name
     )
-    file.parent.mkdir(parents=True, exist_ok=True)
-    file.write_text(rule_file(made), "utf-8")
+    if top is None:
+        file.parent.mkdir(parents=True, exist_ok=True)
+    below, leaf = kept_below(file, top)
+    if "/" in leaf:
+        below.make_folder(leaf.rpartition("/")[0])
+    below.replace(leaf, rule_file(made).encode("utf-8"))
     try:
         _fill_in(file, made)
     except Mistake:
@@ -191,7 +202,7 @@ def _report(file: Path, configured: bool) -> None:
     out = console()
     (rule,) = load_rules([file])
     out.print(f"Wrote {shown_path(str(file))}.")
-    failed = [verdict for verdict in prove_rule(rule) if not verdict.passed]
+    failed = proof_of(rule).failed
     for verdict in failed:
         out.print(styled(f"Its example does not hold yet: {verdict.reason}.", style=ASK))
     if not failed:
@@ -206,7 +217,7 @@ def _new_pack(names: tuple[str, ...]) -> None:
     if len(names) != 1 or NAME.fullmatch(names[0]) is None:
         raise Mistake("say how the pack is called, as in `ytr new pack alder-rules`")
     folder = Path(names[0])
-    if folder.exists():
+    if os.path.lexists(folder):
         raise Mistake(f"{folder}: it is there already: choose another name")
     for path, text in pack_files(names[0]).items():
         file = folder / path

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, option
-from yellow_trellis.cli.held import history_here
+from yellow_trellis.cli.held import OwnFile, history_here
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.cli.terminal import ASK, BAD, DIM, GOOD, PLACE, RULE, console, counted, listed
@@ -46,7 +46,8 @@ def command(file: str | None, since: str | None, picture: str | None, form: str)
     `ytr survey --record` adds a survey to the history. Findings are counted by rule and folder, and
     for each thousand lines. CSV has all surveys, a row for each folder, rule and level.
     """
-    surveys = read(Path(file) if file is not None else history_here() or Path(NAME))
+    kept = OwnFile(Path(file)) if file is not None else history_here() or OwnFile(Path(NAME))
+    surveys = read(*kept)
     if not surveys:
         raise Mistake("the history is empty: `ytr survey --record` adds to it")
     found = progress(surveys, since)

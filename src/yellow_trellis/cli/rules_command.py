@@ -19,8 +19,9 @@ from yellow_trellis.cli.terminal import (
     shown_path,
     shown_place,
 )
+from yellow_trellis.engine.beneath import Beneath
 from yellow_trellis.engine.catalogue import Asked, rules_asked
-from yellow_trellis.engine.prove import prove_rule
+from yellow_trellis.engine.rule_proof import proof_of
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped
 from yellow_trellis.formats.pages import pages as pages_of
@@ -115,14 +116,15 @@ def _list_packs(out: Output) -> None:
 
 def _write_pages(out: Output, folder: Path, rules: list[Rule], spec: RulesSpec) -> None:
     """Write the catalogue, which is only what its examples show it to be."""
-    failed = [v for rule in rules for v in prove_rule(rule) if not v.passed]
+    failed = [verdict for rule in rules for verdict in proof_of(rule).failed]
     if failed:
         names = listed(dict.fromkeys(f"`{verdict.rule}`" for verdict in failed))
         raise RuleError(f"examples of {names} fail, and no page is written: `ytr prove` says why")
     made = pages_of(rules, spec.pack_of)
     folder.mkdir(parents=True, exist_ok=True)
+    files = Beneath(folder)  # a page may be there already, as a link to anywhere
     for name, text in made.items():
-        (folder / name).write_text(text, "utf-8")
+        files.replace(name, text.encode("utf-8"))
     out.print(f"Wrote {counted(len(made), 'page')}: {shown_path(str(folder / 'index.md'))}.")
 
 

@@ -8,7 +8,7 @@ from functools import cache
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
-from yellow_trellis.cli.held import HELD, Held, history_here
+from yellow_trellis.cli.held import HELD, Held, OwnFile, history_here
 from yellow_trellis.cli.options import (
     LOOK,
     PATHS,
@@ -75,7 +75,7 @@ def command(
             "--record is for whole surveys, which can be compared: leave out --only, and what "
             "chooses among the files"
         )
-    baseline = Baseline.read(held.baseline) if held.baseline is not None else None
+    baseline = Baseline.read(*held.baseline) if held.baseline is not None else None
     found, seconds = run_shown(paths, spec, look, timed=timings, with_marks=baseline is not None)
     if timings:
         show_timings(notes() if form == "json" else console(), found, seconds)
@@ -84,8 +84,8 @@ def command(
     if baseline is not None:
         compared = baseline.compared(found, rules, whole=not look.scope.lines)
     if record:
-        history = history_here() or Path(NAME)
-        add_to_history(totals_of(found, history, look.paths(paths), rules), history)
+        history = history_here() or OwnFile(Path(NAME))
+        add_to_history(totals_of(found, history.path, look.paths(paths), rules), *history)
     done = Surveyed(found, held.bar, compared)
     governing = _governing(spec) if whence else None
     if form == "json":

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from pathlib import Path
+from pathlib import Path, PureWindowsPath
 from typing import Any
 
 from yellow_trellis.config.place import HEADER, OWN, SHARED, TOOL
@@ -122,6 +122,22 @@ def version_of(text: str) -> tuple[int, int]:
     return 3, int(found[1])
 
 
+def _own_file(file: TomlFile, table: dict[str, Any], key: str, *top: Key) -> str | None:
+    """Return the name of a file that is written to: it lies below the configuration."""
+    name: str | None = table.get(key)
+    if name is None:
+        return None
+    pure = PureWindowsPath(name)  # it takes slashes of both kinds, and drives
+    if not pure.parts or pure.anchor or ".." in pure.parts or "\0" in name:
+        raise file.wrong(
+            f"`{key}` is a file below the folder of the configuration, not {name!r}; "
+            "another one is named on the command line",
+            *top,
+            key,
+        )
+    return name
+
+
 def _check_syntax(
     file: TomlFile, table: dict[str, Any], *top: Key
 ) -> tuple[tuple[str, str], ...]:
@@ -171,8 +187,8 @@ def _settings(file: TomlFile, *top: Key) -> Settings:
         table.get("warnings-as-errors", usual.warnings_as_errors),
         table.get("fixable-passes", usual.fixable_passes),
         table.get("at-most", usual.at_most),
-        table.get("baseline"),
-        table.get("history"),
+        _own_file(file, table, "baseline", *top),
+        _own_file(file, table, "history", *top),
         table.get("reasons", usual.reasons),
         table.get("unasked"),
         _python_version(file, table, *top),

@@ -10,7 +10,9 @@ from functools import cache
 from pathlib import Path
 from typing import NamedTuple
 
-from yellow_trellis.engine.beneath import Beneath
+import msgspec
+
+from yellow_trellis.engine.beneath import kept_below
 from yellow_trellis.engine.reports import FindingRecord, Run
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.rules import Mark
@@ -46,33 +48,48 @@ class Compared(NamedTuple):
     """The entries whose findings are not there any more."""
 
 
+_Row = tuple[str, str, str, str, tuple[str, ...], str]
+"""An accepted finding in the file: rule, scope, steps, code, around, first line."""
+
+
 class Baseline(NamedTuple):
     """The accepted findings of a code base."""
 
     file: Path
     entries: tuple[Entry, ...] = ()
+    top: Path | None = None
+    """The folder below which it lies, if a configuration names it."""
 
     @classmethod
-    def read(cls, file: Path) -> Baseline:
-        """Read a baseline. Errors: `BaselineError`; `OSError` where it cannot be read."""
-        if not file.exists():
-            raise BaselineError(f"{file}: there is no baseline yet: `ytr baseline` makes one")
+    def read(cls, file: Path, top: Path | None = None) -> Baseline:
+        """Read a baseline.
+
+        Arguments: `top` is the folder below which it lies, if a configuration names it.
+        Errors: `BaselineError`; `OSError` where it cannot be read.
+        """
+        below, name = kept_below(file, top)
         try:
-            data = json.loads(file.read_text("utf-8"))
-            if data["version"] != VERSION:
-                told = f"of version {data['version']}, and this library knows {VERSION}"
+            data = below.read(name) if top is not None else file.read_bytes()
+        except FileNotFoundError:
+            told = "there is no baseline yet: `ytr baseline` makes one"
+            raise BaselineError(f"{file}: {told}") from None
+        try:
+            fields = json.loads(data)
+            if fields["version"] != VERSION:
+                told = f"of version {fields['version']}, and this library knows {VERSION}"
                 raise BaselineError(f"{file}: the baseline is {told}: make it anew")
-            entries = tuple(
-                Entry(path, rule, Mark(scope, steps, code, tuple(around)), line)
-                for path, rows in data["findings"].items()
-                for rule, scope, steps, code, around, line in rows
-            )
-        except (ValueError, KeyError, TypeError, AttributeError) as wrong:
+            found = msgspec.convert(fields["findings"], dict[str, list[_Row]])
+        except (ValueError, KeyError, TypeError, RecursionError) as wrong:
             if isinstance(wrong, BaselineError):
                 raise
             told = "after a merge, settle it and run `ytr baseline`; else make it anew"
             raise BaselineError(f"{file}: this is no baseline ({wrong}): {told}") from None
-        return cls(file, entries)
+        entries = tuple(
+            Entry(path, rule, Mark(scope, steps, code, around), line)
+            for path, rows in found.items()
+            for rule, scope, steps, code, around, line in rows
+        )
+        return cls(file, entries, top)
 
     def write(self) -> None:
         """Write it, one line an entry, so that version control merges it. Errors: `OSError`."""
@@ -90,7 +107,8 @@ class Baseline(NamedTuple):
         inner = ",\n".join(files)
         text = f'{{\n "version": {VERSION},\n "findings": {{\n{inner}\n }}\n}}\n'
         data = text.encode("utf-8", "backslashreplace")
-        Beneath(self.file.parent).replace(self.file.name, data)
+        below, name = kept_below(self.file, self.top)
+        below.replace(name, data)
 
     def place(self, path: str) -> str:
         """Return a path as the entries have it."""

@@ -44,6 +44,17 @@ def checked(name: str) -> list[str]:
     return parts
 
 
+def kept_below(file: Path, top: Path | None) -> tuple[Beneath, str]:
+    """Return how a file that we write is reached: from `top`, or else from its own folder.
+
+    A file that somebody names on the command line may lie anywhere; one that a configuration
+    names lies below the folder `top`, and no link leads to it.
+    """
+    if top is None:
+        return Beneath(file.parent), file.name
+    return Beneath(top), os.path.relpath(file, top).replace(os.sep, "/")
+
+
 class _Folder(NamedTuple):
     """An open folder; where the system opens none, its path, of which no part is a link."""
 

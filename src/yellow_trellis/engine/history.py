@@ -8,9 +8,12 @@ from collections import Counter
 from collections.abc import Callable, Hashable, Iterable
 from datetime import datetime, timezone
 from pathlib import Path
-from typing import TypeVar
+from typing import Annotated, TypeVar
+
+import msgspec
 
 from yellow_trellis import records
+from yellow_trellis.engine.beneath import kept_below
 from yellow_trellis.engine.reports import Run
 from yellow_trellis.engine.revision import NoRevision, Repository
 from yellow_trellis.mistake import Mistake
@@ -102,8 +105,12 @@ def totals_of(run: Run, file: Path, paths: Iterable[str], rules: Iterable[str]) 
     )
 
 
-def record(totals: Totals, file: Path) -> None:
-    """Add the totals of a survey to a history. Errors: `OSError`."""
+def record(totals: Totals, file: Path, top: Path | None = None) -> None:
+    """Add the totals of a survey to a history.
+
+    Arguments: `top` is the folder below which it lies, if a configuration names it.
+    Errors: `OSError`; of that `Unsafe`, where a link leads to it.
+    """
     row = {
         "version": VERSION,
         "time": totals.time.isoformat(),
@@ -114,34 +121,53 @@ def record(totals: Totals, file: Path) -> None:
         "lines": dict(sorted(totals.lines.items())),
         "findings": [[*key, count] for key, count in sorted(totals.findings.items())],
     }
-    with file.open("a", encoding="utf-8", errors="backslashreplace") as out:
-        out.write(json.dumps(row, ensure_ascii=False) + "\n")
+    line = json.dumps(row, ensure_ascii=False) + "\n"
+    below, name = kept_below(file, top)
+    with below.appending(name) as out:
+        out.write(line.encode("utf-8", "backslashreplace"))
 
 
-def read(file: Path) -> list[Totals]:
-    """Return the surveys in a history, by time. Errors: `HistoryError`; `OSError`."""
-    if not file.exists():
-        raise HistoryError(f"{file}: there is no history yet: `ytr survey --record` starts one")
+class _Survey(msgspec.Struct, frozen=True):
+    """A line of a history, as JSON has it."""
+
+    version: int
+    time: Annotated[datetime, msgspec.Meta(tz=True)]
+    revision: str
+    paths: tuple[str, ...]
+    rules: tuple[str, ...]
+    files: int
+    lines: dict[str, int]
+    findings: list[tuple[str, str, str, int]]
+
+
+def read(file: Path, top: Path | None = None) -> list[Totals]:
+    """Return the surveys in a history, by time.
+
+    Arguments: `top` is the folder below which it lies, if a configuration names it.
+    Errors: `HistoryError`; `OSError`.
+    """
+    below, name = kept_below(file, top)
+    try:
+        data = below.read(name) if top is not None else file.read_bytes()
+    except FileNotFoundError:
+        told = "there is no history yet: `ytr survey --record` starts one"
+        raise HistoryError(f"{file}: {told}") from None
     found = []
-    for number, line in enumerate(file.read_text("utf-8").splitlines(), 1):
+    for number, line in enumerate(data.split(b"\n"), 1):
+        if not line.strip():
+            continue
         try:
-            row = json.loads(line)
-            if row["version"] != VERSION:
-                raise ValueError(f"it is of version {row['version']}")
-            found.append(
-                Totals(
-                    datetime.fromisoformat(row["time"]),
-                    row["revision"],
-                    tuple(row["paths"]),
-                    tuple(row["rules"]),
-                    row["files"],
-                    row["lines"],
-                    {(folder, rule, level): n for folder, rule, level, n in row["findings"]},
-                )
-            )
-        except (ValueError, KeyError, TypeError) as wrong:
+            fields = json.loads(line)
+            if fields["version"] != VERSION:
+                raise ValueError(f"it is of version {fields['version']}")
+            row = msgspec.convert(fields, _Survey)
+        except (ValueError, KeyError, TypeError, RecursionError) as wrong:
             told = f"this line is no survey ({wrong}): take it out"
             raise HistoryError(f"{file}:{number}: {told}") from None
+        counts = {(folder, rule, level): n for folder, rule, level, n in row.findings}
+        found.append(
+            Totals(row.time, row.revision, row.paths, row.rules, row.files, row.lines, counts)
+        )
     return sorted(found, key=lambda one: one.time)
 
 
