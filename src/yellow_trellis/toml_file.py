@@ -4,7 +4,10 @@ from __future__ import annotations
 
 import re
 import sys
+from bisect import bisect_right
 from collections.abc import Mapping
+from functools import cached_property
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
@@ -14,8 +17,8 @@ from yellow_trellis.tables import fault
 Key = str | int
 """A key of a table, or the place of a table in a list of tables, from 0."""
 
-_HEADER = re.compile(r"^[ \t]*(\[\[?)[ \t]*([^\[\]\n]+?)[ \t]*\]\]?", re.MULTILINE)
-_LINE = re.compile(r"^[ \t]*([\w\"'-][\w\"'. -]*?)[ \t]*=", re.MULTILINE)
+_HEADER = re.compile(r"^[ \t]*(\[\[?)([^\[\]\n]+)\]", re.MULTILINE)
+_LINE = re.compile(r"^[ \t]*([\w\"'-](?:[\w\"'. -]*[\w\"'-])?)[ \t]*=", re.MULTILINE)
 _LONG = re.compile(r"(\"\"\"|''')(.*?)\1", re.DOTALL)
 _PART = re.compile(r"\"([^\"]*)\"|'([^']*)'|([\w-]+)")
 
@@ -41,8 +44,10 @@ class TomlFile:
             self.data: dict[str, Any] = tomllib.loads(self.text)
         except UnicodeDecodeError as wrong:
             raise error(f"{path}: this is no UTF-8 (byte {wrong.start})") from None
-        except tomllib.TOMLDecodeError as wrong:
+        except ValueError as wrong:  # a number of very many digits is no other kind
             raise error(f"{path}: this is no valid TOML: {wrong}") from None
+        except RecursionError:
+            raise error(f"{path}: it is nested too deeply to be read") from None
         self._starts: dict[tuple[Key, ...], int] | None = None
 
     def line(self, *keys: Key) -> int:
@@ -81,13 +86,26 @@ class TomlFile:
             known -= 1
         start = starts.get(keys[:known], 0)
         inner = [key for key in keys[known:] if isinstance(key, str)]
-        beyond = (s for k, s in starts.items() if k[:known] != keys[:known] and s > start)
-        end = min(beyond, default=len(self.text))
+        end = self._end(keys[:known], start) if inner else start
         for key in inner:  # in an inline table, or nested in what this scan does not know
             word = re.compile(rf"(?<![\w\"'-])[\"']?{re.escape(key)}[\"']?\s*(?=[=.\]])")
             at = word.search(self.text, start, end)
             start = at.start() if at is not None else start
         return start
+
+    def _end(self, table: tuple[Key, ...], start: int) -> int:
+        """Return where a table ends that starts there: where one begins that is not inside."""
+        if not table:
+            return len(self.text)
+        after = bisect_right(self._sorted, start, key=_first)
+        for begin, keys in islice(self._sorted, after, None):
+            if keys[: len(table)] != table:
+                return begin
+        return len(self.text)
+
+    @cached_property
+    def _sorted(self) -> list[tuple[int, tuple[Key, ...]]]:
+        return sorted(((start, keys) for keys, start in self._found().items()), key=_first)
 
     def _found(self) -> dict[tuple[Key, ...], int]:
         """Return where headers and keys at the start of a line stand."""
@@ -119,6 +137,10 @@ class TomlFile:
             if keys in many:
                 keys = (*keys, many[keys])
         return keys
+
+
+def _first(one: tuple[int, tuple[Key, ...]]) -> int:
+    return one[0]
 
 
 def _parts(dotted: str) -> list[str]:

@@ -93,7 +93,7 @@ def test_examples_have_the_defaults_or_their_own_values() -> None:
 
 def test_an_option_that_is_nowhere_or_twice_is_refused() -> None:
     where = [count("stops", least=chosen("more"))]
-    with pytest.raises(RuleError, match="its conditions is wrong: there is no option `more`"):
+    with pytest.raises(RuleError, match="its conditions cannot be read: there is no option `more`"):
         Ruleset.of([Rule("few", summary="Few.", find="line(@{stops*})", where=where)])
     with pytest.raises(RuleError, match="`stops` is both an option and a hole"):
         options = [Option("stops", 3)]

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping
 from functools import lru_cache
-from itertools import combinations
+from itertools import combinations, islice
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.notation import Hole, Meant, Notation, PatternError, read_notation
@@ -46,6 +46,12 @@ def compile_pattern(
     if not notation.code.strip():
         raise PatternError("the pattern is empty", hint="write code, with `@{name}` for any code")
     parsed = _parse(text, notation, language, part)
+    if len(text) > _DEEPEST and _is_deep(parsed.tree):
+        raise PatternError(
+            f"this code is nested more than {_DEEPEST} deep",
+            text,
+            hint="find the inner code, and say where it stands in a condition",
+        )
     builder = _Builder(text, language, parsed.written, notation.meant, any_order)
     nodes = _roots(parsed)
     roots = tuple(builder.shape(node) for node in nodes)
@@ -117,6 +123,10 @@ def _parse(text: str, notation: Notation, language: Language, part: str | None) 
 
 _MOST_REWRITTEN = 2
 """How many holes of one pattern may need another form than a name."""
+_MOST_FORMS = 2000
+"""How many ways of writing its holes are tried."""
+_DEEPEST = 150
+"""How deep the code of a pattern may be nested."""
 
 
 def _written(
@@ -126,7 +136,7 @@ def _written(
     others = [(name, form) for name in notation.holes for form in language.stand_ins[1:forms]]
     first: _Parsed | None = None
     for count in range(_MOST_REWRITTEN + 1):
-        for changed in combinations(others, count):
+        for changed in islice(combinations(others, count), _MOST_FORMS):
             if len({name for name, _ in changed}) < count:
                 continue
             forms_of = {name: form.replace("{}", name) for name, form in changed}
@@ -136,6 +146,18 @@ def _written(
                 return parsed
     assert first is not None
     return first
+
+
+def _is_deep(tree: Tree) -> bool:
+    """Return whether code is nested deeper than a pattern may be."""
+    cursor = tree.raw_root.walk()
+    while cursor.depth <= _DEEPEST:
+        if cursor.goto_first_child():
+            continue
+        while not cursor.goto_next_sibling():
+            if not cursor.goto_parent():
+                return False
+    return True
 
 
 def _stand_alone(tree: Tree, forms: Iterable[str]) -> bool:

@@ -13,6 +13,10 @@ _NAME = re.compile(r"\s*([A-Za-z_]\w*)\s*([?*+]?)\s*")
 _KIND = re.compile(r":\s*([A-Za-z_]\w*)\s*")
 
 
+_LONGEST = 120
+"""Characters of a line that are shown of it."""
+
+
 class PatternError(Mistake, ValueError):
     """A pattern or template that cannot be used.
 
@@ -34,8 +38,11 @@ class PatternError(Mistake, ValueError):
         if not self.text:
             return []
         start = self.text.rfind("\n", 0, self.at) + 1
-        line = self.text[start:].split("\n", 1)[0]
-        return [f"    {line}", "    " + " " * (self.at - start) + "^"]
+        line, at = self.text[start:].split("\n", 1)[0], self.at - start
+        if len(line) > _LONGEST:
+            cut = max(at - _LONGEST // 2, 0)
+            line, at = line[cut : cut + _LONGEST], at - cut
+        return [f"    {line}", "    " + " " * at + "^"]
 
 
 @record(frozen=True)
@@ -166,7 +173,7 @@ def _read_hole(text: str, start: int) -> tuple[Hole, int]:
         regex, at = text[at + 1 : end].strip(), end
         try:
             re.compile(regex)
-        except re.error as wrong:
+        except (re.error, OverflowError, RecursionError) as wrong:
             raise PatternError(
                 f"the condition of this hole is no regular expression: {wrong}", text, start
             ) from None

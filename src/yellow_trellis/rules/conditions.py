@@ -279,7 +279,7 @@ def _require(pattern: Pattern, name: str) -> None:
 def _regex(text: str) -> re.Pattern[str]:
     try:
         return re.compile(text, re.DOTALL)
-    except re.error as wrong:
+    except (re.error, OverflowError, RecursionError) as wrong:
         raise PatternError(f"a condition is no regular expression: {wrong}", text) from None
 
 

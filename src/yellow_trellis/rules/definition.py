@@ -204,9 +204,8 @@ class Rule:
             part = "its kinds"
             _ = self.visited
         except (PatternError, MissingLanguage, OptionError) as wrong:
-            raise RuleError(
-                f"{self.place}: the rule {self.name!r} cannot be used, {part} is wrong: {wrong}"
-            ) from None
+            told = f"the rule {self.name!r} cannot be used: {part} cannot be read: {wrong}"
+            raise RuleError(f"{self.place}: {told}") from None
 
     def _refuse_doubled_options(self) -> None:
         holes = self.pattern.holes if self.pattern is not None else ()
