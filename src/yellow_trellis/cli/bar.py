@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 import time
 from typing import TYPE_CHECKING
@@ -35,7 +36,7 @@ class Bar:
         self.findings += len(report.findings)
         elapsed = time.monotonic() - self.started
         if self._progress is None:
-            if elapsed < _AFTER or not sys.stderr.isatty():
+            if elapsed < _AFTER or not sys.stderr.isatty() or os.environ.get("TERM") == "dumb":
                 return
             self._show()
         assert self._progress is not None and self._task is not None

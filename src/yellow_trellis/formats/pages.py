@@ -39,9 +39,9 @@ def _page(rule: Rule, pack: str) -> str:
     if rule.tags:
         facts.append("tags " + ", ".join(f"`{tag}`" for tag in rule.tags))
     facts.append(f"pack `{pack}`" if pack else f"defined in `{PurePath(rule.path).name}`")
-    parts = [f"# {rule.name}", rule.summary, "; ".join(facts) + "."]
+    parts = [f"# {rule.name}", _line(rule.summary), "; ".join(facts) + "."]
     if rule.help:
-        parts.append(rule.help)
+        parts.append(_prose(rule.help))
     if rule.find is not None:
         parts += ["## Finds", _block(rule.find, "")]
     if rule.put is not None and rule.put.strip():
@@ -111,4 +111,27 @@ def _block(code: str, language: str) -> str:
 
 
 def _cell(text: str) -> str:
-    return " ".join(text.split()).replace("|", "\\|")
+    return _line(text).replace("|", "\\|")
+
+
+def _line(text: str) -> str:
+    """Return a text on one line, in which nothing but code between backticks is more than text."""
+    return _prose(_outside_code(" ".join(text.split()), _MARKS, r"\\\g<0>"))
+
+
+def _prose(text: str) -> str:
+    """Return Markdown without any HTML in it, which would be run where the page is shown."""
+    return _outside_code(text, _TAG, "&lt;")
+
+
+def _outside_code(text: str, what: re.Pattern[str], by: str) -> str:
+    made, at = "", 0
+    for code in _CODE.finditer(text):
+        made += what.sub(by, text[at : code.start()]) + code[0]
+        at = code.end()
+    return made + what.sub(by, text[at:])
+
+
+_CODE = re.compile(r"(?<![\\`])(`+)(?!`).+?(?<!`)\1(?!`)")
+_TAG = re.compile("<")
+_MARKS = re.compile(r"[\\*_\[\]!#~>]")

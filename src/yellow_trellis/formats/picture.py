@@ -87,15 +87,24 @@ def draw_history(surveys: Sequence[Totals], path: Path) -> None:
     lines = surveys[-1].lines
     rates = {f: 1000 * n / lines[f] for f, n in found.items() if lines.get(f)}
     worst = sorted(rates, key=lambda folder: (rates[folder], folder))[-_WORST:]
-    bars = right.barh(worst, [rates[folder] for folder in worst], color="#d9a400")
+    bars = right.barh(range(len(worst)), [rates[folder] for folder in worst], color="#d9a400")
+    right.set_yticks(range(len(worst)), [_label(folder) for folder in worst])
     right.bar_label(bars, [f"{found[folder]:,}" for folder in worst], padding=3)
     right.margins(x=0.12)
     right.set_xlabel("findings for each thousand lines; how many at the bar")
     right.set_title("Worst folders")
     for axes in (left, right):
         axes.spines[["top", "right"]].set_visible(False)
-    figure.savefig(path, dpi=110)
+    try:
+        figure.savefig(path, dpi=110)
+    except (ValueError, OverflowError) as wrong:  # such as years that no axis has
+        raise NoPicture(f"{path}: these surveys cannot be drawn: {wrong}") from None
     plt.close(figure)
+
+
+def _label(name: str) -> str:
+    """Return a name as matplotlib draws it: dollars would make it a formula."""
+    return "".join(c if c.isprintable() else "\ufffd" for c in name).replace("$", r"\$")
 
 
 def _dates() -> Any:

@@ -34,12 +34,23 @@ def rows(surveys: Iterable[Totals]) -> Iterator[tuple[object, ...]]:
 
 
 def history_csv(surveys: Iterable[Totals]) -> str:
-    """Return the rows as CSV with a header."""
+    """Return the rows as CSV with a header.
+
+    A text that a spreadsheet would take for a formula has an apostrophe before it: folders are
+    named by whoever wrote the code, and a history is a file in it.
+    """
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
-    writer.writerows(rows(surveys))
+    writer.writerows(map(_inert, row) for row in rows(surveys))
     return out.getvalue()
+
+
+def _inert(cell: object) -> object:
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(_FORMULA) else cell
+
+
+_FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n")
 
 
 def history_frame(surveys: Iterable[Totals]) -> pandas.DataFrame:
