@@ -25,7 +25,7 @@ from pathlib import Path
 
 import yellow_trellis
 from yellow_trellis.engine import RulesSpec, discover, run
-from yellow_trellis.engine.pool import settle_in
+from yellow_trellis.engine.workers import settle_in
 from yellow_trellis.facts import facts_of
 from yellow_trellis.languages import language
 from yellow_trellis.plans import make_plan

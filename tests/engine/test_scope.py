@@ -133,24 +133,6 @@ def test_a_rule_that_takes_too_long_is_told_and_the_rest_goes_on(tmp_path: Path)
     assert [f.rule for f in whole.findings] == ["sleeps", "calls"]
 
 
-def test_a_lost_worker_costs_its_file_and_not_the_run(tmp_path: Path) -> None:
-    for number in range(30):
-        (tmp_path / f"f{number:02}.py").write_text(f"f({number})\n")
-    (tmp_path / "r.py").write_text(
-        "import os\nfrom yellow_trellis import rule\n"
-        "@rule('dies', summary='s', kinds=['call'])\n"
-        "def dies(node, code):\n"
-        "    if node.text == 'f(17)': os._exit(9)\n"
-        "    yield code.finding(node)\n"
-    )
-    from yellow_trellis import RulesSpec
-
-    done = run([tmp_path], RulesSpec((str(tmp_path / "r.py"),)), workers=2)
-    assert len(done.findings) == 29 + 3  # those in the rule file itself
-    (problem,) = done.problems
-    assert Path(problem.path).name == "f17.py" and "its worker was lost" in problem.reason
-
-
 def test_the_work_of_a_cluster_is_the_same(tmp_path: Path) -> None:
     distributed = pytest.importorskip("distributed")
     from yellow_trellis.engine.cluster import cluster

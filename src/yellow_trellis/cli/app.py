@@ -10,7 +10,10 @@ from importlib import import_module
 from yellow_trellis._version import __version__
 from yellow_trellis.cli.arguments import WrongCall, given
 from yellow_trellis.cli.status import FOUND, INTERRUPTED, UNHANDLED, WRONG_CALL
+from yellow_trellis.engine.limits import limited
+from yellow_trellis.engine.wanted import USUAL
 from yellow_trellis.mistake import Mistake
+from yellow_trellis.rules.watch import OutOfTime
 from yellow_trellis.tables import nearest
 
 _COMMANDS = {
@@ -32,6 +35,9 @@ _COMMANDS = {
     "prove": "Run the examples of the rules.",
     "demo": "See it all on the code of a made-up tram company.",
 }
+
+_OF_ONE_FILE = frozenset({"tree", "why", "new"})
+"""Commands that may take no longer than a run may for one file."""
 
 _HELP = f"""\
 usage: ytr COMMAND [OPTIONS] ...
@@ -63,7 +69,12 @@ def call(words: list[str]) -> None:
         command = module.command
         gc.freeze()
         gc.enable()
-        command(**given(name, command.__doc__, module.TAKES, module.EXAMPLE, rest))
+        taken = given(name, command.__doc__, module.TAKES, module.EXAMPLE, rest)
+        if name in _OF_ONE_FILE:
+            with limited(USUAL.file):
+                command(**taken)
+        else:
+            command(**taken)
     else:
         what = "option" if name.startswith("-") else "command"
         hint = f": {nearest(name, _COMMANDS)}" if what == "command" else " before the command"
@@ -88,6 +99,9 @@ def run_command() -> None:
     except BrokenPipeError:  # who reads the output has seen enough
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(FOUND)
+    except OutOfTime as over:
+        _tell(f"ytr: {over}")
+        sys.exit(UNHANDLED)
     except OSError as wrong:
         place = f"{wrong.filename}: " if wrong.filename else ""
         _tell(f"ytr: {place}{wrong.strerror or wrong}")

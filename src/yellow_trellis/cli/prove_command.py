@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import sys
-from typing import NamedTuple
-
 from yellow_trellis.cli.arguments import Takes, flag
 from yellow_trellis.cli.options import RULES, format_option, spec_of
 from yellow_trellis.cli.output import Output, styled, visible, write
@@ -19,20 +17,9 @@ from yellow_trellis.cli.terminal import (
     counted,
     listed,
 )
-from yellow_trellis.engine.prove import Verdict, differences, prove_rule
-from yellow_trellis.engine.untouched import untouched
+from yellow_trellis.engine.prove import Verdict, differences
+from yellow_trellis.engine.rule_proof import RuleProof, proof_of
 from yellow_trellis.formats.json import VERSION, dumped
-
-
-class _Proof(NamedTuple):
-    """How the examples of one rule went."""
-
-    verdicts: list[Verdict]
-    untouched: list[str]
-
-    @property
-    def failed(self) -> list[Verdict]:
-        return [verdict for verdict in self.verdicts if not verdict.passed]
 
 
 EXAMPLE = "ytr prove --rules rules/ --complete"
@@ -54,7 +41,7 @@ def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, 
     named, and conditions and lines of rules that no example touches.
     """
     ruleset = spec_of(rule_paths, only).ruleset()
-    proofs = {rule.name: _Proof(prove_rule(rule), untouched(rule)) for rule in ruleset.written}
+    proofs = {rule.name: proof_of(rule) for rule in ruleset.written}
     if form == "json":
         write(_as_json(proofs))
     else:
@@ -64,8 +51,8 @@ def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, 
         sys.exit(FOUND)
 
 
-def _show(out: Output, proofs: dict[str, _Proof]) -> None:
-    width = max(len(name) for name in proofs)
+def _show(out: Output, proofs: dict[str, RuleProof]) -> None:
+    width = max(map(len, proofs), default=0)
     for name, proof in proofs.items():
         examples = counted(len(proof.verdicts), "example")
         if not proof.verdicts:
@@ -101,7 +88,7 @@ def _show_failure(out: Output, verdict: Verdict) -> None:
         out.print(styled(f"        {sign:<6} {visible(line)}", style=style))
 
 
-def _as_json(proofs: dict[str, _Proof]) -> str:
+def _as_json(proofs: dict[str, RuleProof]) -> str:
     return dumped(
         {
             "version": VERSION,

@@ -7,7 +7,8 @@ from collections.abc import Iterable
 from typing import TYPE_CHECKING
 
 from yellow_trellis.engine.home import HOME, MARK
-from yellow_trellis.engine.wanted import LARGEST
+from yellow_trellis.engine.limits import limited
+from yellow_trellis.engine.wanted import LARGEST, USUAL
 from yellow_trellis.languages import language_of
 from yellow_trellis.patterns.match import Match, holes_of
 from yellow_trellis.patterns.pattern import Pattern
@@ -81,6 +82,7 @@ def glance(paths: Iterable[str], pattern: Pattern) -> Glance | None:
     Returns: None where it takes a run to say: of no or of many files, of folders, of what cannot be
     read as it is or lies outside of the current folder, where an apply was cut short, and for
     patterns that ask for what names mean, or that a limit of time may have to stop.
+    Errors: `OutOfTime`, for a file that takes too long.
     """
     named = sorted({os.path.normpath(path) for path in paths})
     inside = os.path.join(os.getcwd(), "")
@@ -94,7 +96,8 @@ def glance(paths: Iterable[str], pattern: Pattern) -> Glance | None:
         return None
     reports = []
     for path in named:
-        report = _looked_at(path, pattern)
+        with limited(USUAL.file):
+            report = _looked_at(path, pattern)
         if report is None:
             return None
         reports.append(report)

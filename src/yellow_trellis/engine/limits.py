@@ -14,6 +14,11 @@ from yellow_trellis.engine.wanted import Limits
 from yellow_trellis.rules.watch import OutOfTime, Watch
 
 
+_AGAIN = 0.5
+"""Seconds after which what has been stopped and goes on is stopped again: what a handler raises is
+lost where Python cleans up an object, but it must not meet whoever is about to tell of it."""
+
+
 class Guard:
     """Stops what a watch says has gone on for too long.
 
@@ -25,6 +30,7 @@ class Guard:
     def __init__(self, limits: Limits) -> None:
         self.limits = limits
         self.watch: Watch | None = None
+        self._stopped = 0.0
 
     @contextmanager
     def on_duty(self) -> Iterator[None]:
@@ -45,18 +51,31 @@ class Guard:
 
     def _look(self, number: int, frame: FrameType | None) -> None:
         watch, limits, now = self.watch, self.limits, perf_counter()
-        if watch is None:
+        if watch is None or now - self._stopped < _AGAIN:
             return
         if watch.rule and limits.rule is not None and now - watch.since > limits.rule:
+            self._stopped = now
             raise OutOfTime(watch.rule, limits.rule)
         if limits.file is not None and now - watch.started > limits.file:
-            self.watch = None
+            self._stopped = now
             raise OutOfTime("", limits.file)
+
+
+@contextmanager
+def limited(seconds: float | None) -> Iterator[None]:
+    """Do something that may take so many seconds; None is no limit.
+
+    Errors: `OutOfTime`, when it takes longer.
+    """
+    guard = Guard(Limits(None, seconds))
+    guard.watch = Watch()
+    with guard.on_duty():
+        yield
 
 
 def limit_memory(size: int) -> None:
     """Let this process have no more than `size` bytes beyond what it has; where that can be set."""
-    if sys.platform == "win32":
+    if sys.platform != "linux":
         return
     import resource
 

@@ -70,6 +70,11 @@ class RulesSpec(NamedTuple):
                 said = (*said, *part)
         return self._replace(said=said, parts=())
 
+    @property
+    def runs_code(self) -> bool:
+        """Whether any file of the rules is a program."""
+        return any(f.suffix != ".toml" for f in _loaded(self.paths, self.no_code).files)
+
     def pack_of(self, rule: str) -> str:
         """Return the pack that a rule comes from; empty if from none."""
         return _loaded(self.paths, self.no_code).packs.get(rule, "")
@@ -142,6 +147,11 @@ class PatternSpec(NamedTuple):
     language: str
     part: str | None = None
     any_order: bool = False
+
+    @property
+    def runs_code(self) -> bool:
+        """No: it is all data."""
+        return False
 
     def ruleset(self, path: str | None = None) -> Ruleset:
         """Return one rule, called ``seek``. Errors: `RuleError`."""

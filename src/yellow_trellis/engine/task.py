@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import gc
 import os
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -23,8 +23,10 @@ from yellow_trellis.engine.wanted import USUAL, Limits
 from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import OutOfTime, Ruleset, Watch, reason_of
 from yellow_trellis.rules.failure import is_contained
+from yellow_trellis.rules.watch import TreeChanged
 
 if TYPE_CHECKING:
+    from yellow_trellis.engine.board import Board
     from yellow_trellis.engine.wire import Sent
 
 
@@ -42,6 +44,8 @@ class Task(NamedTuple):
     """Rules whose fixes are not to be applied, each with the reason."""
     folder: str = ""
     """The folder that paths start from."""
+    over: tuple[tuple[str, str], ...] = ()
+    """Rules that are not tried on these files, each with what is told of it."""
     limits: Limits = USUAL
     timed: bool = False
     with_generated: bool = False
@@ -55,34 +59,43 @@ _TASKS = 32
 """Tasks of a worker after which all garbage is collected, not only that of the last one."""
 
 
-def work(task: Task) -> Sent:
-    """Look at the files of `task`, and return the reports packed; runs in a worker process."""
+def work(task: Task, board: Board | None = None) -> Sent:
+    """Look at the files of `task`, and return the reports packed; runs in a worker process.
+
+    Arguments: `board` is told which file and which rule it is at.
+    """
     from yellow_trellis.engine.wire import packed  # who works alone needs none of it
 
-    sent = packed(list(looked(task)))
+    sent = packed(list(looked(task, board)))
     if not gc.isenabled():
         # what lives on from earlier tasks is looked through again only now and then
         gc.collect(2 if gc.get_count()[1] >= _TASKS else 0)
     return sent
 
 
-def looked(task: Task) -> Iterator[FileReport]:
+def looked(task: Task, board: Board | None = None) -> Iterator[FileReport]:
     """Yield the report of each file of `task`, in this process."""
     guard = Guard(task.limits)
     with guard.on_duty():
-        for file in task.files:
-            yield look_at(file, task, guard)
+        for number, file in enumerate(task.files):
+            if board is not None:
+                board.begin_file(number)
+            yield look_at(file, task, guard, board=board)
     keep(task.base)
 
 
 def look_at(
-    file: Found, task: Task, guard: Guard, choose: plans.Choose | None = None
+    file: Found,
+    task: Task,
+    guard: Guard,
+    choose: plans.Choose | None = None,
+    board: Board | None = None,
 ) -> FileReport:
     """Read one file and look at it; whatever goes wrong is in the report."""
     rules = task.rules
     path = os.path.join(task.folder, file.path)
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset(path)
-    watch = Watch()
+    watch = Watch(over=dict(task.over), tell=board.note_rule if board is not None else None)
     try:
         with watch.phase("read"), open(path, "rb", buffering=0) as one:
             raw = one.read()
@@ -94,25 +107,27 @@ def look_at(
     vocabulary = code_base(base).vocabulary if base.asked else SPELLED
     consulted = Consulted()
     guard.watch = watch
+    look = partial(
+        examine,
+        raw,
+        file.path,
+        file.language,
+        ruleset,
+        mode=task.mode,
+        with_review=task.with_review,
+        with_holes=task.with_holes,
+        with_marks=task.with_marks,
+        context=partial(surroundings, base, path, consulted),
+        vocabulary=vocabulary,
+        refused=dict(task.refused),
+        choose=choose,
+        python=task.python,
+        changed_from=None if task.changed_from is None else dict(task.changed_from)[file.path],
+        only_changed=task.changed_from is not None,
+        watch=watch,
+    )
     try:
-        report = examine(
-            raw,
-            file.path,
-            file.language,
-            ruleset,
-            mode=task.mode,
-            with_review=task.with_review,
-            with_holes=task.with_holes,
-            with_marks=task.with_marks,
-            context=partial(surroundings, base, path, consulted),
-            vocabulary=vocabulary,
-            refused=dict(task.refused),
-            choose=choose,
-            python=task.python,
-            changed_from=None if task.changed_from is None else dict(task.changed_from)[file.path],
-            only_changed=task.changed_from is not None,
-            watch=watch,
-        )
+        report = _untouched(look, watch)
     except RecursionError:
         return _failed(file, len(raw), "its code is nested too deeply to be looked at")
     except MemoryError:
@@ -131,6 +146,19 @@ def look_at(
         took = (tuple(watch.phases.items()), tuple(watch.rules.items()))
         report = report._replace(phase_seconds=took[0], rule_seconds=took[1])
     return report
+
+
+def _untouched(look: Callable[[], FileReport], watch: Watch) -> FileReport:
+    """Return what `look` does without the rules that write to the tree, which are told."""
+    while True:
+        try:
+            return look()
+        except TreeChanged as wrong:
+            if wrong.rule:
+                watch.over[wrong.rule] = str(wrong)
+            elif watch.is_careful:
+                raise
+            watch.is_careful = True
 
 
 def _failed(file: Found, size: int, reason: str) -> FileReport:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from functools import cache, cached_property
+from functools import cache, cached_property, partial
 from typing import TYPE_CHECKING
 
 import tree_sitter
@@ -29,6 +29,8 @@ if TYPE_CHECKING:
 
 
 _NO_TOKENS: frozenset[str] = frozenset()
+_LONG, _CHUNK = 16 * 1024, 4 * 1024
+"""Bytes from which code is parsed so that signals are heeded, and that the parser gets at once."""
 
 
 @record(frozen=True)
@@ -210,24 +212,43 @@ class Language:
         return tree_sitter.Parser(self._language)
 
     def parse(self, data: bytes, only: Sequence[tuple[int, int]] | None = None) -> tree_sitter.Tree:
-        """Parse UTF-8 `data`, or only some spans of it as if there were nothing in between."""
-        if only is None:
-            return self._parser.parse(data)
+        """Parse UTF-8 `data`, or only some spans of it as if there were nothing in between.
+
+        Errors: what the handler of a signal raises meanwhile, if `data` is long.
+        """
         parser = self._parser
-        parser.included_ranges = [
-            tree_sitter.Range((0, start), (0, end), start, end) for start, end in only
-        ]
+        if only is not None:
+            parser.included_ranges = [
+                tree_sitter.Range((0, start), (0, end), start, end) for start, end in only
+            ]
         try:
-            return parser.parse(data)
+            return parser.parse(data) if len(data) < _LONG else _parse_long(parser, data)
         finally:
-            parser.included_ranges = []
+            if only is not None:
+                parser.included_ranges = []
 
     def find_kinds(self, kinds: frozenset[str], root: tree_sitter.Node) -> list[tree_sitter.Node]:
-        """Return the parser's nodes of the given kinds below `root`, outer before inner."""
+        """Return the parser's nodes of the given kinds below `root`, in no order."""
         query = _kind_query(self._language, kinds)
         if query is None:
             return []
-        return tree_sitter.QueryCursor(query).captures(root).get("it", [])
+        if root.end_byte - root.start_byte < _LONG:
+            return _captured(query, root)
+        found: list[tree_sitter.Node] = []
+        cursor = root.walk()
+        while True:  # a query takes the square of the depth, and misses what is 65,536 deep
+            node = cursor.node
+            assert node is not None
+            if node.end_byte - node.start_byte < _LONG:
+                found += _captured(query, node)
+            else:
+                if node.is_named and node.type in kinds:
+                    found.append(node)
+                if cursor.goto_first_child():
+                    continue
+            while not cursor.goto_next_sibling():
+                if not cursor.goto_parent():
+                    return found
 
     def numbers(self, kinds: Iterable[str], *, named: bool | None = None) -> frozenset[int]:
         """Return the numbers that the parser has for kinds, of nodes that are `named` or not.
@@ -355,3 +376,35 @@ def _kind_query(language: tree_sitter.Language, kinds: frozenset[str]) -> tree_s
     if not known:
         return None
     return tree_sitter.Query(language, "[" + " ".join(f"({kind})" for kind in known) + "] @it")
+
+
+def _captured(query: tree_sitter.Query, root: tree_sitter.Node) -> list[tree_sitter.Node]:
+    return tree_sitter.QueryCursor(query).captures(root).get("it", [])
+
+
+_notice = partial(bool)
+"""Called, it raises where a handler has raised before: the binding calls on regardless, and of all
+calls Python makes it is those of such an object that always look for a lost error."""
+
+
+def _parse_long(parser: tree_sitter.Parser, data: bytes) -> tree_sitter.Tree:
+    """Parse `data` so that signals are heeded: a few hostile bytes can keep a parser for hours.
+
+    The parser gets the code in small parts, and whenever it asks for one the handlers of signals
+    have their turn. It could report its progress too; but some versions of the binding crash then.
+    """
+
+    def read(start: int, _: object) -> bytes:
+        _notice()
+        return data[start : start + _CHUNK]
+
+    try:
+        return parser.parse(read)
+    except BaseException as wrong:
+        parser.reset()
+        error = wrong  # the binding may wrap what a handler has raised, once or twice
+        while isinstance(error, SystemError) and error.__cause__ is not None:
+            error = error.__cause__
+        if error is wrong:
+            raise
+        raise error from None

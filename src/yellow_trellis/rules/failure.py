@@ -18,13 +18,12 @@ class RuleFailure(NamedTuple):
 def is_contained(error: BaseException) -> bool:
     """Return whether what foreign code has raised costs only that, and not the run.
 
-    So it is with all that it raises: it must not end a run by `sys.exit`. But a lack of memory is
-    that of the process, and an interruption from the keyboard that of a person, where the process
-    heeds any: workers do not.
+    So it is with all that it raises: it must not end a run by `sys.exit`. But an interruption from
+    the keyboard is that of a person, where the process heeds any: workers do not.
     """
     if isinstance(error, KeyboardInterrupt):
         return signal.getsignal(signal.SIGINT) is signal.SIG_IGN
-    return not isinstance(error, (MemoryError, OutOfTime))
+    return not isinstance(error, OutOfTime)
 
 
 def reason_of(error: BaseException) -> str:
@@ -35,7 +34,8 @@ def reason_of(error: BaseException) -> str:
     place = ""
     if trace is not None:
         place = f" ({trace.tb_frame.f_code.co_filename}:{trace.tb_lineno})"
-    return f"{type(error).__name__}: {_message(error)}{place}"
+    message = _message(error)
+    return f"{type(error).__name__}{': ' if message else ''}{message}{place}"
 
 
 def _message(error: BaseException) -> str:

@@ -16,7 +16,7 @@ from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.leads import Leads
 from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
 from yellow_trellis.rules.reach import Reach, hoped_reach, reach_of
-from yellow_trellis.rules.watch import OutOfTime, Watch
+from yellow_trellis.rules.watch import OutOfTime, TreeChanged, Watch
 from yellow_trellis.source import Sightings, Span
 from yellow_trellis.syntax import Tree
 
@@ -165,7 +165,8 @@ class Ruleset:
         `within` has by rule the only spans in which it is to look; `places` has by rank where what
         leads to a match is seen, for rules of which that is known.
         What is returned of a tree that is parsed in part counts only if nobody `went_beyond` it.
-        Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long.
+        Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long;
+        `TreeChanged`, when a rule has written to the tree.
         """
         watch = watch or Watch()
         findings: list[Finding] = []
@@ -195,9 +196,13 @@ class Ruleset:
                 failures.append(RuleFailure(one.name, reason_of(wrong)))
             finally:
                 watch.end()
+            if watch.is_careful and one.check is not None and not tree.is_intact:
+                raise TreeChanged(one.name)
             if tree.went_beyond:
                 one.looks_past = _past(one, tree)
                 break
+        if any(one.check is not None for _, one in concerned) and not tree.is_intact:
+            raise TreeChanged("")
         comments, _ = leaves(tree)
         findings = left_alone(findings, comments, self.reasons)
         for rank, one in concerned if comments else ():

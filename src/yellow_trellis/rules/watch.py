@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from time import perf_counter
 
 from yellow_trellis.records import field, record
@@ -25,6 +26,20 @@ class OutOfTime(BaseException):
         )
 
 
+class TreeChanged(Exception):
+    """Raised where a rule has written to the tree that all rules share.
+
+    `rule` is its name; empty where it is one of several.
+    """
+
+    def __init__(self, rule: str) -> None:
+        super().__init__(rule)
+        self.rule = rule
+
+    def __str__(self) -> str:
+        return "it has changed the tree of the file, which all rules share"
+
+
 @record
 class Watch:
     """Follows the work on one file. Times are in seconds."""
@@ -38,16 +53,24 @@ class Watch:
     rules: dict[str, float] = field(default_factory=dict)
     over: dict[str, str] = field(default_factory=dict)
     """Rules that took too long on this file, with what is told of it: they are not tried again."""
+    is_careful: bool = False
+    """Whether the tree is looked through after each rule in code, and not only after all."""
+    tell: Callable[[str, float], None] | None = None
+    """Told of each rule that begins, and since when; of an empty one when it is done."""
 
     def begin(self, rule: str) -> None:
         """Note that a rule starts."""
         self.since = perf_counter()
         self.rule = rule
+        if self.tell is not None:
+            self.tell(rule, self.since)
 
     def end(self) -> None:
         """Note that the rule is done, in one way or another."""
         rule, self.rule = self.rule, ""
         self.rules[rule] = self.rules.get(rule, 0.0) + perf_counter() - self.since
+        if self.tell is not None:
+            self.tell("", 0.0)
 
     def phase(self, name: str) -> Phase:
         """Return what times a part of the work."""

@@ -44,6 +44,7 @@ class Tree:
         sightings: Sightings | None = None,
     ) -> None:
         self.source = source
+        self._given = source
         self.language = language
         self.context = context
         """Gives what is known of the code around the file, for those who ask for facts."""
@@ -163,6 +164,24 @@ class Tree:
     def raw_around(self, start: int, end: int) -> tree_sitter.Node | None:
         """Return the smallest of the parser's own nodes that covers the bytes `start` to `end`."""
         return self._raw.root_node.descendant_for_byte_range(start, end)
+
+    @property
+    def is_intact(self) -> bool:
+        """Whether nobody has written to what all rules share: the text, and places of its nodes."""
+        if self.source is not self._given:
+            return False
+        beyond, top = self.went_beyond, self._raw.root_node.id
+        try:
+            return all(self._is_as_made(n) for number, n in self.known.items() if number != top)
+        finally:
+            self.went_beyond = beyond  # a node of which only a part is parsed tells who asks
+
+    def _is_as_made(self, node: Node) -> bool:
+        raw = node.raw
+        if raw is None or node.tree is not self or node.kind != raw.type:
+            return False
+        cut = raw.end_byte - node.end
+        return node.start == raw.start_byte and (cut == 0 or (cut == 1 and self.splits_line_ends))
 
     def release(self) -> None:
         """Let go of all nodes, so that memory is free at once; the tree is of no use after."""

@@ -1,0 +1,149 @@
+"""Rules that hang, grow, end their process or write to the tree cost themselves, and are told."""
+
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+from yellow_trellis import Language, RulesSpec, Tree, language, run
+from yellow_trellis.engine import PatternSpec, Run
+from yellow_trellis.engine.limits import limited
+from yellow_trellis.engine.wanted import Limits
+from yellow_trellis.rules import OutOfTime
+from yellow_trellis.source import Source
+
+pytestmark = pytest.mark.skipif(sys.platform != "linux", reason="needs processes that are copies")
+
+HEAD = "import ctypes, os, signal, sys\nfrom yellow_trellis import rule\n"
+RULE = """
+@rule({name!r}, summary='s', find='{name}()')
+def {name}(match, code):
+    {body}
+    yield code.finding(match)
+"""
+DEEDS = {
+    "leaves": ("os._exit(0)", "its worker ended itself, with status 0"),
+    "crashes": ("ctypes.string_at(0)", "its worker was ended by the system with SIGSEGV"),
+    "kills": ("os.kill(os.getpid(), signal.SIGKILL)", "SIGKILL, as it does for want of memory"),
+    "computes": ("sum(range(10**12))", "stopped after 1 s, the limit for one rule"),
+    "loops": ("while True: pass", "stopped after 1 s, the limit for one rule"),
+    "grows": ("big = [bytes(10**7) for _ in range(10**4)]", "MemoryError"),
+    "exits": ("sys.exit(0)", "SystemExit: 0"),
+    "moves": ("match.node.start = 0", "it has changed the tree of the file"),
+    "renames": ("match.node.kind = 'other'", "it has changed the tree of the file"),
+    "swaps": ("code.tree.source = None", "it has changed the tree of the file"),
+}
+
+
+def looked(folder: Path, deeds: list[str], workers: int | None, **more: object) -> Run:
+    """Look at a file for each deed, in which another rule finds something too, and at others."""
+    rules = folder / "rules"
+    rules.mkdir()
+    told = [RULE.format(name=name, body=DEEDS[name][0]) for name in deeds]
+    (rules / "r.py").write_text(HEAD + "".join(told) + RULE.format(name="fine", body="pass"))
+    code = folder / "code"
+    code.mkdir()
+    for name in deeds:
+        (code / f"{name}.py").write_text(f"fine()\n{name}()\n")
+    for number in range(5):
+        (code / f"other{number}.py").write_text("fine()\n")
+    limits = Limits(rule=1, memory=400 * 1024 * 1024)
+    spec = RulesSpec((str(rules / "r.py"),))
+    return run([code], spec, limits=limits, workers=workers, **more)
+
+
+@pytest.mark.parametrize(("workers", "mode"), [(None, "survey"), (1, "rework"), (2, "survey")])
+def test_a_rule_costs_itself_on_its_file(tmp_path: Path, workers, mode) -> None:
+    deeds = list(DEEDS)
+    done = looked(tmp_path, deeds, workers, mode=mode)
+    assert len(done.reports) == len(deeds) + 5
+    assert [f.rule for f in done.findings] == ["fine"] * (len(deeds) + 5)
+    told = {(Path(p.path).stem, p.rule): p.reason for p in done.problems}
+    assert set(told) == {(name, name) for name in deeds}
+    for name, (_, reason) in DEEDS.items():
+        assert reason in told[name, name]
+
+
+def test_two_rules_that_end_their_process_are_both_told(tmp_path: Path) -> None:
+    rules = tmp_path / "r.py"
+    rules.write_text(
+        HEAD
+        + "".join(RULE.format(name=n, body="os._exit(3)") for n in ("one", "two"))
+        + RULE.format(name="fine", body="pass")
+    )
+    (tmp_path / "code").mkdir()
+    (tmp_path / "code/a.py").write_text("one()\ntwo()\nfine()\n")
+    done = run([tmp_path / "code"], RulesSpec((str(rules),)))
+    assert [f.rule for f in done.findings] == ["fine"]
+    assert {p.rule for p in done.problems} == {"one", "two"}
+
+
+def test_a_survey_in_which_a_rule_ends_its_process_does_not_pass(ytr, tmp_path: Path) -> None:
+    (tmp_path / "r.py").write_text(HEAD + RULE.format(name="leaves", body="os._exit(0)"))
+    (tmp_path / "code").mkdir()
+    (tmp_path / "code/a.py").write_text("leaves()\n")
+    for words in (["survey"], ["preview"], ["apply", "--uncommitted"], ["survey", "--workers", "1"]):
+        told = ytr(*words, "--rules", "r.py", "code")
+        assert told.status == 3 and "ended itself" in told.err
+
+
+def test_examples_of_a_rule_that_hangs_or_ends_its_process_fail(ytr, tmp_path: Path) -> None:
+    example = "examples=[Example('{0}()')]"
+    text = HEAD.replace("import rule", "import Example, rule")
+    for name, body in (("leaves", "os._exit(0)"), ("exits", "sys.exit(0)"), ("fine", "pass")):
+        made = RULE.format(name=name, body=body)
+        text += made.replace("summary='s'", f"summary='s', {example.format(name)}")
+    (tmp_path / "r.py").write_text(text)
+    told = ytr("prove", "--rules", "r.py")
+    assert told.status == 1 and "2 of 3 examples failed" in told.out
+    assert "it ended its process, with status 0" in told.out
+    pages = ytr("rules", "--rules", "r.py", "--pages", "pages")
+    assert pages.status == 2 and "`leaves` and `exits` fail" in pages.err
+
+
+HARD = {
+    "continuations": b"x = f(1) \\\n" + b"\\\n" * 100_000 + b"+ 2\n",
+    "brackets": b"f(1)\n" + b"(" * 100_000,
+    "stars": b"f(1)\nprint(" + b"*" * 100_000,
+    "sum": b"x = f(1)" + b" + a" * 400_000 + b"\n",
+    "calls": b"f(1)\nx = " + b"f(" * 50_000 + b")" * 50_000 + b"\n",
+    "not": b"x = [" + b"not a, " * 300_000 + b"f(1)]\n",
+    "definitions": b"".join(b" " * n + b"def f():\n" for n in range(1_000)) + b" " * 1_000 + b"f(1)\n",
+    "regex": b"name('" + b"a" * 60 + b"!')\n",
+    "statements": b"f(1)" + b"; f(1)" * 200_000 + b"\n",
+}
+
+
+@pytest.mark.parametrize("kind", HARD)
+@pytest.mark.parametrize("mode", ["survey", "rework"])
+def test_no_file_takes_longer_than_its_limit(tmp_path: Path, kind: str, mode) -> None:
+    (tmp_path / "hard.py").write_bytes(HARD[kind])
+    (tmp_path / "r.toml").write_text(
+        '[[rule]]\nname = "calls"\nsummary = "s"\nfind = "f(@{x})"\nput = "g(@{x})"\n'
+        '[[rule]]\nname = "wild"\nsummary = "s"\nfind = "name(@{x})"\n'
+        "where = [{hole = \"x\", text = \"'(a+)+$\"}]\n"
+        '[[rule]]\nname = "sums"\nsummary = "s"\nfind = "@{x} + @{x}"\nput = "2 * @{x}"\n'
+    )
+    started = time.monotonic()
+    done = run([tmp_path], RulesSpec((str(tmp_path / "r.toml"),)), mode=mode, limits=Limits(2, 2))
+    assert time.monotonic() - started < 2 + 2
+    assert done.findings or done.problems
+    assert all("stopped after 2 s" in problem.reason for problem in done.problems)
+
+
+def test_what_is_very_deep_is_found(python: Language = language("python")) -> None:
+    # a query of the parser library misses what lies 65,536 deep
+    data = b"x = " + b"a + (" * 40_000 + b"f(1)" + b")" * 40_000 + b"\n"
+    tree = Tree(Source(data), python)
+    assert len(tree.of_kinds(frozenset({"call"}))) == 1
+    assert len(tree.of_kinds(frozenset({"binary_operator"}))) == 40_000
+
+
+def test_the_other_commands_have_limits_too(tmp_path: Path) -> None:
+    spec = PatternSpec("f(@{x})", None, "python")
+    with pytest.raises(OutOfTime, match=r"stopped after 0\.5 s"), limited(0.5):
+        Tree(Source(HARD["continuations"]), language("python"))
+    assert Tree(Source(b"f(1)\n"), language("python")).root.items  # the parser is of use again
+    (tmp_path / "a.py").write_text("f(1)\n")
+    assert len(run([tmp_path], spec).findings) == 1
