@@ -1,6 +1,7 @@
 """Any file of bytes comes in, and the same bytes come out."""
 
 import codecs
+import time
 
 import pytest
 from hypothesis import given
@@ -83,7 +84,8 @@ BAD = {0xDC00 + byte: "\ufffd" for byte in range(0x80, 0x100)}
 def test_what_is_shown_of_a_span_stands_where_its_places_say() -> None:
     data = "é\n".encode() + b"a\xe2\x82 f(\xff)\xe2\n" + b"\xe2)"
     start, end = data.index(b"f("), data.index(b")") + 1
-    first, last, text = LineIndex(data).shown(start, end)
+    first, last, line = LineIndex(data).shown(start, end)
+    text = line.text
     assert (first, last, text) == (Place(2, 5), Place(2, 9), "a\ufffd\ufffd f(\ufffd)\ufffd")
     assert text[first.column - 1 : last.column - 1] == "f(\ufffd)"
     assert LineIndex(data).shown(start, len(data))[1] == Place(3, 3)
@@ -98,10 +100,44 @@ def test_places_are_the_same_in_whatever_order_they_are_asked_for(
     lines = LineIndex(data)
     for offset in (min(at, len(data)) for at in offsets):
         assert lines.place(offset).line == lines.number(offset)
-        place, same, text = lines.shown(offset, offset)
+        place, same, line = lines.shown(offset, offset)
         assert place == same == lines.place(offset)
-        assert text == lines.text(place.line).decode("utf-8", "surrogateescape").translate(BAD)
+        assert line.text == lines.text(place.line).decode("utf-8", "surrogateescape").translate(BAD)
         assert lines.start(offset) == lines.starts[lines.number(offset) - 1]
         follow = lines.next(offset)
         assert follow is None or lines.number(follow) == lines.number(offset) + 1
         assert (follow is None) == (lines.number(offset) == len(lines.starts))
+
+
+@given(
+    st.lists(st.sampled_from([b"ab", "é".encode(), "車".encode(), b"\xe2", b"\x82", b"\xff", b"\r"])),
+    st.lists(st.integers(0, 10_000), min_size=1, max_size=20),
+)
+def test_columns_of_a_long_line(parts: list[bytes], offsets: list[int]) -> None:
+    data = b"x\n" + b"".join(parts) * 200 + b"\ny"
+    text = data.decode("utf-8", "surrogateescape")
+    starts = [0]  # in bytes, of each character
+    for char in text:
+        starts.append(starts[-1] + len(char.encode("utf-8", "surrogateescape")))
+    lines = LineIndex(data)
+    for at in offsets:
+        number = at % len(starts)
+        place, _, line = lines.shown(starts[number], starts[number])
+        same = data[: starts[number]].replace(b"\r\n", b"\n\n").replace(b"\r", b"\n").rfind(b"\n") + 1
+        assert place.column == number - starts.index(same) + 1
+        rest = line.text[place.column - 1 - line.left_out :][:50].rstrip("…")
+        assert text[number:].translate(BAD).startswith(rest)
+        assert len(line.text) <= 1001
+
+
+def test_a_file_of_one_line_is_no_dearer_than_one_of_many() -> None:
+    def took(data: bytes) -> float:
+        lines = LineIndex(data)
+        started = time.perf_counter()
+        for at in range(0, len(data), 7):
+            lines.shown(at, at + 2)
+        return time.perf_counter() - started
+
+    for word in (b"f(1);  ", "f(é); ".encode()):
+        one, many = word * 60_000, (word[:-1] + b"\n") * 60_000
+        assert took(one) < 10 * took(many) + 0.5

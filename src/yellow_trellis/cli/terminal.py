@@ -37,12 +37,13 @@ def notes() -> Output:
 
 def code_line(found: FindingRecord | Sight) -> str:
     """Return place and first line of a finding, what was found standing out."""
-    line = found.line
-    start = found.start.column - 1
-    stop = found.end.column - 1 if found.end.line == found.start.line else len(line)
+    line, before = found.line, found.left_out
+    start = found.start.column - 1 - before
+    stop = found.end.column - 1 - before if found.end.line == found.start.line else len(line)
     lead = len(line) - len(line.lstrip())
     return styled(
         (f"{found.start!s:>9}  ", DIM),
+        "…" if before else "",
         visible(line[lead:start]),
         (visible(line[start:stop]), "bold"),
         visible(line[stop:]),

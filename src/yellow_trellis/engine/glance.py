@@ -38,6 +38,8 @@ class Sight:
     """The first line of the code."""
     holes: tuple[tuple[str, str], ...]
     """What each hole took, on one line."""
+    left_out: int = 0
+    """How many characters of the line stand before what `line` has of it."""
 
 
 @record(frozen=True)
@@ -124,8 +126,6 @@ def _looked_at(path: str, pattern: Pattern) -> Looked | None:
 
 
 def _sight(source: Source, match: Match) -> Sight:
-    return Sight(
-        source.path,
-        *source.lines.shown(*match.span),
-        tuple((name, " ".join(code.split())) for name, code in holes_of(match)),
-    )
+    start, end, line = source.lines.shown(*match.span)
+    holes = tuple((name, " ".join(code.split())) for name, code in holes_of(match))
+    return Sight(source.path, start, end, line.text, holes, line.left_out)

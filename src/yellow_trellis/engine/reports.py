@@ -29,13 +29,15 @@ class FindingRecord(NamedTuple):
     end: Place
     message: str
     line: str
-    """The first line of the code found."""
+    """The first line of the code found; a part of it if it is long."""
     fixes: tuple[tuple[str, str], ...]
     """Title and safety of each fix offered."""
     holes: tuple[tuple[str, str], ...] = ()
     """What each hole of a declared rule's pattern took, on one line, if that was asked for."""
     mark: Mark | None = None
     """By what it is known again after edits, if that was asked for."""
+    left_out: int = 0
+    """How many characters of the line stand before what `line` has of it."""
 
     @classmethod
     def of(
@@ -57,9 +59,10 @@ class FindingRecord(NamedTuple):
             start,
             end,
             message,
-            line,
+            line.text,
             fixes,
             tuple((name, " ".join(code.split())) for name, code in holes),
+            left_out=line.left_out,
         )
 
 

@@ -27,6 +27,9 @@ _OPENERS = frozenset([b"if", b"for", b"while", b"try", b"async"])
 _DEFINITION = re.compile(rb"\n[ \t\f]*(?:async[ \t\f\\\r\n]+)?(?:def|class)\b")
 _HEADERS = frozenset([b"if", b"for", b"while", b"with", b"def", b"class", b"async"])
 
+_MOST_LOOKED, _SMALL = 20, 64 * 1024
+"""How often each byte may be looked at, and bytes that may be anyway, before lines are not plain."""
+
 
 class PythonLines:
     """The statements of a piece of a file, by their lines.
@@ -42,6 +45,8 @@ class PythonLines:
         self._lines: dict[int, Line | None] = {}
         """By number of a logical line, from 0."""
         self._blocks: dict[int, Line | None] = {}
+        self._looked = 0
+        """Bytes looked at for where statements end and clauses belong."""
         self._texts: dict[int, list[tuple[int, int]]] = {}
 
     def number(self, place: int) -> int | None:
@@ -213,8 +218,11 @@ class PythonLines:
 
     def _opener(self, number: int, indent: bytes) -> int | None:
         """Return the number of the line that starts what the clause in a line belongs to."""
+        if self._is_costly:
+            return None
         for above in range(number - 1, -1, -1):
             at = self.bounds[above]
+            self._looked += self.bounds[above + 1] - at
             own, _, word = self._told(above)
             if not self._data.startswith(indent, at):
                 if self._data[own : own + 1] not in (b"\n", b"\r", b"#"):
@@ -223,8 +231,15 @@ class PythonLines:
                 return above if word in _OPENERS else None
         return None
 
+    @property
+    def _is_costly(self) -> bool:
+        """Whether bodies lie in bodies so deep that it costs less to parse them."""
+        return self._looked > _MOST_LOOKED * (self._stop - self.bounds[0]) + _SMALL
+
     def _end(self, at: int, indent: bytes) -> int | None:
         """Return where the statement ends whose first line, so indented, ended at `at`."""
+        if self._is_costly:
+            return None
         bounds = self.bounds
         for found in _ends_body(len(indent)).finditer(self._data, at - 1, self._stop):
             start = found.start() + 1
@@ -235,7 +250,9 @@ class PythonLines:
             if not indent.startswith(found[1]) or self._data[found.end(1)] == _FORM_FEED:
                 return None
             if found[1] != indent or found[2] not in _CLAUSES:
+                self._looked += start - at
                 return start
+        self._looked += self._stop - at
         return self._stop
 
 

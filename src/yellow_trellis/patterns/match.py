@@ -73,13 +73,21 @@ class Match:
         return (taken,) if isinstance(taken, Node) else taken
 
 
+_LONGEST = 1000
+"""Bytes of what a hole took that are told of it: code in code in code would be told once a level."""
+
+
 def holes_of(match: Match) -> list[tuple[str, str]]:
-    """Return what each hole of the match's pattern took, as written."""
+    """Return what each hole of the match's pattern took, as written, if that is not very long."""
     found = []
+    source = match.tree.source
     for name in match.pattern.holes:
         run = match.run_of(name)
-        span = Span(run[0].start, run[-1].end) if run else Span(0, 0)
-        found.append((name, match.tree.source.text(span)))
+        start, end = (run[0].start, run[-1].end) if run else (0, 0)
+        cut = min(end, start + _LONGEST)
+        while cut < end and source.data[cut] & 0xC0 == 0x80:  # in the middle of a character
+            cut -= 1
+        found.append((name, source.text(Span(start, cut)) + ("…" if cut < end else "")))
     return found
 
 

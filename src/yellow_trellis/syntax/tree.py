@@ -27,6 +27,25 @@ if TYPE_CHECKING:
             ...
 
 
+_MANY, _DEEP = 500, 200
+"""Nodes sought after which it is looked how deep they lie, and how deep is far from the root."""
+
+
+def _moved(cursor: tree_sitter.TreeCursor, start: int, end: int) -> tree_sitter.Node | None:
+    """Move a cursor to the smallest node that covers the bytes `start` to `end`."""
+    node = cursor.node
+    while node is not None and not (node.start_byte <= start and end <= node.end_byte):
+        if not cursor.goto_parent():
+            return node
+        node = cursor.node
+    while cursor.goto_first_child_for_byte(start) is not None:
+        inner = cursor.node
+        if inner is None or not (inner.start_byte <= start and end <= inner.end_byte):
+            cursor.goto_parent()
+            break
+    return cursor.node
+
+
 class Tree:
     """The concrete syntax tree of `source` in `language`.
 
@@ -71,6 +90,9 @@ class Tree:
             if only.apart:
                 self._cuttable |= language.compound
         self.peculiar |= self._cuttable
+        self._cursor: tree_sitter.TreeCursor | None = None
+        """Where a node was last found, in a tree whose nodes lie deep."""
+        self._asked = 0
         self.known: dict[int, Node] = {}
         """The nodes that have been reached, by what the parser calls each."""
         self._foreseen: frozenset[str] = frozenset()
@@ -163,6 +185,15 @@ class Tree:
 
     def raw_around(self, start: int, end: int) -> tree_sitter.Node | None:
         """Return the smallest of the parser's own nodes that covers the bytes `start` to `end`."""
+        if self._cursor is not None:
+            return _moved(self._cursor, start, end)
+        self._asked += 1
+        if self._asked % _MANY == 0:
+            cursor = self._raw.root_node.walk()
+            found = _moved(cursor, start, end)
+            if cursor.depth > _DEEP:  # from the root down, each time, would take the square of it
+                self._cursor = cursor
+            return found
         return self._raw.root_node.descendant_for_byte_range(start, end)
 
     @property
