@@ -11,6 +11,7 @@ import os
 import re
 import sys
 import unicodedata
+from collections.abc import Iterable
 from typing import Union
 
 Part = Union[str, tuple[str, str]]
@@ -75,14 +76,18 @@ def _lines_visible(text: str) -> str:
     return text if text.isprintable() else "\n".join(map(visible, text.split("\n")))
 
 
-def write(text: str) -> None:
-    """Write a text for programs to standard output, with a line break at its end.
+def write(text: str | Iterable[str]) -> None:
+    """Write a text for programs, or its parts, to standard output, and a line break at its end.
 
     It is written as it is, but to a terminal, which shows it to a person.
     """
-    if sys.stdout.isatty():
-        text = _lines_visible(text)
-    sys.stdout.write(text if text.endswith("\n") else text + "\n")
+    is_seen = sys.stdout.isatty()
+    last = ""
+    for part in (text,) if isinstance(text, str) else text:
+        sys.stdout.write(_lines_visible(part) if is_seen else part)
+        last = part or last
+    if not last.endswith("\n"):
+        sys.stdout.write("\n")
 
 
 class Output:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import json
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Mapping
+from itertools import chain
 
 from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.reports import FindingRecord, Run
@@ -16,20 +17,25 @@ from yellow_trellis.source import Place
 VERSION = 1
 
 
-def survey_json(done: Surveyed, governing: Callable[[FindingRecord], str] | None = None) -> str:
-    """Return a survey: findings, conflicts, problems, a summary.
+def survey_json(
+    done: Surveyed, governing: Callable[[FindingRecord], str] | None = None
+) -> Iterator[str]:
+    """Yield the parts of a survey: findings, conflicts, problems, a summary.
 
     Arguments: `governing` returns the place of the setting that gives a finding its level.
     """
     run, findings = done.run, done.run.findings
-    told = [_finding(found) for found in findings]
-    if done.compared is not None:
-        new = set(map(id, done.compared.new))
-        for found, one in zip(findings, told, strict=True):
-            one["accepted"] = id(found) not in new
-    if governing is not None:
-        for found, one in zip(findings, told, strict=True):
-            one["level_from"] = governing(found)
+    new = None if done.compared is None else set(map(id, done.compared.new))
+
+    def told() -> Iterator[dict[str, object]]:
+        for found in findings:
+            one = _finding(found)
+            if new is not None:
+                one["accepted"] = id(found) not in new
+            if governing is not None:
+                one["level_from"] = governing(found)
+            yield one
+
     summary = {
         "files": len(run.reports),
         "lines": run.lines,
@@ -44,19 +50,19 @@ def survey_json(done: Surveyed, governing: Callable[[FindingRecord], str] | None
     if done.compared is not None:
         summary["accepted"] = len(done.compared.known)
         summary["gone"] = len(done.compared.gone)
-    return dumped(
+    yield from _in_parts(
         {
             "version": VERSION,
-            "findings": told,
+            "findings": told(),
             "conflicts": conflicts_as_json(run),
-            "problems": [_problem(problem) for problem in run.problems],
+            "problems": map(_problem, run.problems),
             "summary": summary,
         }
     )
 
 
-def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> str:
-    """Return an apply or a preview: changed files, what became of each finding, conflicts."""
+def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> Iterator[str]:
+    """Yield the parts of an apply or a preview: files, what became of findings, conflicts."""
     fates = [(report.path, fate) for report in run.reports for fate in report.fates]
     summary: dict[str, int] = {
         "files": len(run.reports),
@@ -65,19 +71,19 @@ def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> str:
         "findings": len(fates),
         **Counter(fate.state for _, fate in fates),
     }
-    return dumped(
+    yield from _in_parts(
         {
             "version": VERSION,
             "written": written,
-            "files": [
+            "files": (
                 {
                     "path": report.path,
                     "rounds": report.rounds,
                     "hunks": len(report.change.hunks) if report.change else 0,
                 }
                 for report in run.changed
-            ],
-            "fates": [
+            ),
+            "fates": (
                 {
                     "rule": fate.rule,
                     "path": path,
@@ -88,29 +94,29 @@ def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> str:
                     "knock_on": fate.knock_on,
                 }
                 for path, fate in fates
-            ],
+            ),
             "conflicts": conflicts_as_json(run),
-            "problems": [
-                *(_problem(problem) for problem in run.problems),
-                *({"path": path, "rule": "", "reason": reason} for path, reason in left),
-            ],
+            "problems": chain(
+                map(_problem, run.problems),
+                ({"path": path, "rule": "", "reason": reason} for path, reason in left),
+            ),
             "summary": summary,
         }
     )
 
 
-def clashes_json(run: Run) -> str:
-    """Return the conflicts of a run."""
-    conflicts = conflicts_as_json(run)
-    return dumped(
+def clashes_json(run: Run) -> Iterator[str]:
+    """Yield the parts of the conflicts of a run."""
+    kinds = Counter(conflict.kind for report in run.reports for conflict in report.conflicts)
+    yield from _in_parts(
         {
             "version": VERSION,
-            "conflicts": conflicts,
+            "conflicts": conflicts_as_json(run),
             "pairs": [
                 {"first": first, "other": other, "conflicts": count}
                 for (first, other), count in sorted(pairs_of(run).items())
             ],
-            "trials": [
+            "trials": (
                 {
                     "kind": trial.kind,
                     "first": trial.first,
@@ -120,12 +126,12 @@ def clashes_json(run: Run) -> str:
                 }
                 for report in run.reports
                 for trial in report.trials
-            ],
-            "problems": [_problem(problem) for problem in run.problems],
+            ),
+            "problems": map(_problem, run.problems),
             "summary": {
                 "files": len(run.reports),
-                "conflicts": len(conflicts),
-                "kinds": dict(sorted(Counter(str(c["kind"]) for c in conflicts).items())),
+                "conflicts": kinds.total(),
+                "kinds": dict(sorted(kinds.items())),
             },
         }
     )
@@ -136,9 +142,9 @@ def place_as_json(place: Place) -> dict[str, int]:
     return {"line": place.line, "column": place.column}
 
 
-def conflicts_as_json(run: Run) -> list[dict[str, object]]:
-    """Return all conflicts of a run, by path."""
-    return [
+def conflicts_as_json(run: Run) -> Iterator[dict[str, object]]:
+    """Yield all conflicts of a run, by path."""
+    return (
         {
             "kind": conflict.kind,
             "path": report.path,
@@ -147,7 +153,7 @@ def conflicts_as_json(run: Run) -> list[dict[str, object]]:
         }
         for report in run.reports
         for conflict in report.conflicts
-    ]
+    )
 
 
 def _finding(found: FindingRecord) -> dict[str, object]:
@@ -175,6 +181,27 @@ def _party(party: Party) -> dict[str, object]:
 
 def _problem(problem: Problem) -> dict[str, object]:
     return {"path": problem.path, "rule": problem.rule, "reason": problem.reason}
+
+
+def _in_parts(table: Mapping[str, object]) -> Iterator[str]:
+    """Yield the text of `dumped`, a part for each item of an iterator: there may be millions."""
+    start = "{"
+    for key, value in table.items():
+        yield f"{start}\n  {json.dumps(key)}: "
+        start = ","
+        if not isinstance(value, Iterator):
+            yield _further_in(dumped(value), 2)
+            continue
+        comma = "["
+        for item in value:
+            yield f"{comma}\n    {_further_in(dumped(item), 4)}"
+            comma = ","
+        yield "[]" if comma == "[" else "\n  ]"
+    yield "\n}"
+
+
+def _further_in(text: str, width: int) -> str:
+    return text.replace("\n", "\n" + " " * width)
 
 
 def dumped(value: object) -> str:
