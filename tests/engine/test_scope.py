@@ -156,5 +156,61 @@ def test_the_work_of_a_cluster_is_the_same(tmp_path: Path) -> None:
 
         done = run([tmp_path], CALLS, mode="rework", executor=executor, on_progress=kill_one)
         assert done.reports == here.reports and lost
-    with pytest.raises(Mistake, match="no scheduler answers"), cluster("tcp://127.0.0.1:9"):
+
+
+@pytest.mark.parametrize(
+    ("address", "told"),
+    [
+        ("tcp://127.0.0.1:9", "no scheduler answers"),
+        ("tcp://no.such.depot.invalid:8786", "no scheduler answers"),
+        ("127.0.0.1:9", "no scheduler answers"),
+        ("nonsense", "is no address"),
+        ("tcp://127.0.0.1:99999999", "is no address"),
+        ("", "is no address"),
+    ],
+)
+def test_a_wrong_address_fails_at_once(address: str, told: str) -> None:
+    pytest.importorskip("distributed")
+    from yellow_trellis.engine.cluster import cluster
+
+    started = time.monotonic()
+    with pytest.raises(Mistake, match=told), cluster(address):
         pass
+    assert time.monotonic() - started < 5
+
+
+def test_limits_hold_in_a_cluster_and_one_without_workers_is_given_up(
+    tmp_path: Path, monkeypatch
+) -> None:
+    distributed = pytest.importorskip("distributed")
+    from yellow_trellis import RulesSpec
+    from yellow_trellis.engine import cluster as clusters
+
+    rule = "@rule({0!r}, summary='s', find='{0}()')\ndef {0}(match, code):\n    {1}\n    yield\n"
+    text = "import os\nfrom yellow_trellis import rule\n"
+    text += rule.format("leaves", "os._exit(9)") + rule.format("counts", "sum(range(10**12))")
+    (tmp_path / "r.py").write_text(text)
+    code = tmp_path / "code"
+    code.mkdir()
+    for number in range(6):
+        (code / f"{number}.py").write_text(["leaves()\n", "counts()\n", "f(1)\n"][number % 3])
+    limits = Limits(rule=1)
+    with (
+        distributed.LocalCluster(
+            n_workers=1, threads_per_worker=1, dashboard_address=None, processes=True
+        ) as local,
+        clusters.cluster(local.scheduler_address) as executor,
+    ):
+        pids = {worker.pid for worker in local.workers.values()}
+        done = run([code], RulesSpec((str(tmp_path / "r.py"),)), limits=limits, executor=executor)
+        assert {(p.rule, p.reason.split(",")[0]) for p in done.problems} == {
+            ("leaves", "its worker ended itself"),
+            ("counts", "stopped after 1 s"),
+        }
+        assert len(done.problems) == 4 and len(done.reports) == 6
+        assert {worker.pid for worker in local.workers.values()} == pids
+        monkeypatch.setattr(clusters, "_WITHOUT_WORKERS", 1)
+        monkeypatch.setattr("yellow_trellis.engine.pool._BEAT", 0.5)
+        local.scale(0)
+        with pytest.raises(Mistake, match="has had no workers for 1 s"):
+            run([code], CALLS, executor=executor)

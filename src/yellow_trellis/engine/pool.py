@@ -5,13 +5,14 @@ from __future__ import annotations
 import os
 from collections import deque
 from collections.abc import Iterable, Iterator
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from yellow_trellis.engine.base import code_base
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.task import Task, looked, work
+from yellow_trellis.mistake import Mistake
 from yellow_trellis.rules import Ruleset
 
 if TYPE_CHECKING:
@@ -23,6 +24,19 @@ _BATCH = 512 * 1024
 _MOST_FILES = 200
 _WORTH_WORKERS = 1024 * 1024
 """Bytes of code below which starting worker processes costs more than it saves."""
+
+_BEAT = 5.0
+"""Seconds after which an executor is asked whether anybody is at work."""
+
+
+@runtime_checkable
+class Watched(Protocol):
+    """An executor that can tell that nobody is at work."""
+
+    def check(self) -> None:
+        """Look whether anybody is at work. Errors: `Mistake`, when nobody was for long."""
+        ...
+
 
 _AHEAD = 3
 """Tasks that are handed out for each worker, so that none waits and few are lost with one."""
@@ -99,7 +113,9 @@ def _through(tasks: deque[Task], executor: Executor, workers: int) -> Iterator[F
             while tasks and len(pending) < workers * _AHEAD:
                 task = tasks.popleft()
                 pending[executor.submit(work, task)] = task
-            done, _ = wait(pending, return_when=FIRST_COMPLETED)
+            done, _ = wait(pending, _BEAT, FIRST_COMPLETED)
+            if not done and isinstance(executor, Watched):
+                executor.check()
             for future in done:
                 task = pending.pop(future)
                 try:
@@ -108,7 +124,13 @@ def _through(tasks: deque[Task], executor: Executor, workers: int) -> Iterator[F
                     suspects.extend(task._replace(files=(file,)) for file in task.files)
         for task in suspects:
             try:
-                yield from unpacked(executor.submit(work, task).result())
+                future = executor.submit(work, task)
+                while not wait([future], _BEAT).done:
+                    if isinstance(executor, Watched):
+                        executor.check()
+                yield from unpacked(future.result())
+            except Mistake:
+                raise
             except Exception as wrong:
                 (file,) = task.files
                 reason = f"its worker was lost: {type(wrong).__name__}: {wrong}"

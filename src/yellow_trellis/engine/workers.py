@@ -98,29 +98,39 @@ class _Worker:
         return f"its worker was ended by the system with {name}{told}"
 
 
-def in_processes(
-    task: Task, batches: Iterable[tuple[Found, ...]], count: int
-) -> Iterator[FileReport]:
-    """Yield the reports of all files, as they come from up to `count` processes.
+class Crew:
+    """Up to `count` processes, started when there is work for them, which do as `task` says.
 
-    What takes longer than a limit of `task` allows costs its worker, and a rule that does so is not
-    tried on that file again. A file at which a worker is lost is tried once more, alone; then the
-    rule at work, or else the file, is given up. Each is told in the report.
+    Arguments: `method` is how a process is started, as `multiprocessing` has it.
     """
-    import multiprocessing
-    from multiprocessing.connection import wait
 
-    from yellow_trellis.engine.wire import unpacked
+    def __init__(self, task: Task, count: int, method: str = "") -> None:
+        import multiprocessing
 
-    context = multiprocessing.get_context("fork" if sys.platform == "linux" else "spawn")
-    jobs = deque(_Job(files) for files in batches)
-    workers: list[_Worker] = []
-    try:
+        method = method or ("fork" if sys.platform == "linux" else "spawn")
+        self._context = multiprocessing.get_context(method)
+        self._task = task
+        self._count = count
+        self._workers: list[_Worker] = []
+
+    def look(self, batches: Iterable[tuple[Found, ...]]) -> Iterator[FileReport]:
+        """Yield the reports of all files, as they come.
+
+        What takes longer than a limit of the task allows costs its worker, and a rule that does so
+        is not tried on that file again. A file at which a worker is lost is tried once more, alone;
+        then the rule at work, or else the file, is given up. Each is told in the report.
+        """
+        from multiprocessing.connection import wait
+
+        from yellow_trellis.engine.wire import unpacked
+
+        jobs = deque(_Job(files) for files in batches)
+        workers = self._workers
         while jobs or any(one.job for one in workers):
             idle = [one for one in workers if one.job is None]
-            while jobs and (idle or len(workers) < count):
+            while jobs and (idle or len(workers) < self._count):
                 if not idle:
-                    idle.append(_Worker(context, task, workers))
+                    idle.append(_Worker(self._context, self._task, workers))
                     workers.append(idle[0])
                 idle.pop().give(jobs.popleft())
             busy = {one.pipe: one for one in workers if one.job is not None}
@@ -130,23 +140,38 @@ def in_processes(
                 job, sent = worker.job, worker.take()
                 if sent is None:
                     yield from _after_loss(worker, job, jobs)
-                    workers.remove(worker)
-                    worker.end()
+                    self._end(worker)
                     continue
                 worker.job = None
                 reports = unpacked(sent)
                 yield from reports
                 yield from _unreported(job, reports)
             for worker in [one for one in workers if one.job is not None]:
-                over = worker.board.late(task.limits, _GRACE)
+                over = worker.board.late(self._task.limits, _GRACE)
                 if over is not None and worker.job is not None and not worker.pipe.poll():
                     at, job = worker.board.number or 0, worker.job
-                    workers.remove(worker)
-                    worker.end()
+                    self._end(worker)
                     yield from _given_up(job, at, over.rule, str(over), jobs)
+
+    def _end(self, worker: _Worker) -> None:
+        self._workers.remove(worker)
+        worker.end()
+
+    def dismiss(self) -> None:
+        """End all processes, whatever they are at."""
+        for worker in list(self._workers):
+            self._end(worker)
+
+
+def in_processes(
+    task: Task, batches: Iterable[tuple[Found, ...]], count: int
+) -> Iterator[FileReport]:
+    """Yield the reports of all files, as they come from up to `count` processes; see `Crew`."""
+    crew = Crew(task, count)
+    try:
+        yield from crew.look(batches)
     finally:
-        for worker in workers:
-            worker.end()
+        crew.dismiss()
 
 
 def _after_loss(worker: _Worker, job: _Job, jobs: deque[_Job]) -> Iterator[FileReport]:
