@@ -83,6 +83,9 @@ def call(words: list[str]) -> None:
 
 def run_command() -> None:
     """Run `ytr`; a user's mistake ends in one message and status 2, never in a traceback."""
+    for name in ("stdin", "stdout", "stderr"):
+        if getattr(sys, name) is None:  # whoever has called us has closed it
+            setattr(sys, name, open(os.devnull, "r" if name == "stdin" else "w", encoding="utf-8"))
     for stream in (sys.stdout, sys.stderr):
         stream.reconfigure(errors="backslashreplace")  # type: ignore[union-attr]
     try:

@@ -40,7 +40,7 @@ def command(folder: str, listing: bool, remove: bool, form: str) -> None:
         return
     if form != "text":
         raise WrongCall("--format json goes with --list")
-    settings = settings_for(Path(folder).resolve())
+    settings = settings_for(Path(os.path.realpath(folder)))
     if settings.file is None and not remove:
         raise WrongCall(f"{folder}: there is no configuration here that could name code")
     top = Path(os.path.realpath(folder)) if settings.file is None else settings.folder

@@ -157,8 +157,8 @@ def _walk(top: str, on_error: OnError | None) -> Iterator[Found]:
 
 def common_root(paths: Iterable[str | Path]) -> Path:
     """Return the folder a run is rooted in: the current one, or the one that holds all `paths`."""
-    here = Path.cwd().resolve()
-    given = [Path(path).resolve() for path in paths] or [here]
+    here = Path(os.path.realpath(os.getcwd()))
+    given = [Path(os.path.realpath(path)) for path in paths] or [here]
     if all(path.is_relative_to(here) for path in given):
         return here
     root = Path(os.path.commonpath(given))
