@@ -1,11 +1,12 @@
-"""An apply killed, starved and disturbed: each file stays whole, and all can be brought back.
+"""An apply killed, starved, disturbed and lied to: files stay whole, and nothing outside changes.
 
-Usage: python benchmarks/interruptions.py [--kills N] [--files N] [--seed N]
+Usage: python benchmarks/interruptions.py [--kills N] [--files N] [--races N] [--forged N] [--seed N]
 
 Kills `ytr apply` at random moments and checks after each that every file has its old or its new
 bytes; then `ytr undo`, or the next apply, must bring all back. The same is tried with a full disk
-(where a small file system can be mounted), a read-only folder, files that vanish or change, and two
-runs at once. Exits with 1 if anything does not hold.
+(where a small file system can be mounted), files that change, and two runs at once. Each byte of a
+journal is damaged, links to a folder outside are put in and out while we write, and repositories are
+made with forged journals. Exits with 1 if anything does not hold.
 """
 
 from __future__ import annotations
@@ -21,6 +22,12 @@ import tempfile
 import time
 from contextlib import suppress
 from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from tests.fuzz.journals import fault_of_journal
+from yellow_trellis import undo
+from yellow_trellis.mistake import Mistake
 
 RULE = """[[rule]]
 name = "stamp-to-tick"
@@ -161,11 +168,82 @@ def disturbed(folder: Path, files: int, dice: random.Random) -> list[str]:
     return wrong
 
 
+def damaged(dice: random.Random) -> list[str]:
+    """Change each byte of what a run has kept, one at a time, and take the run back."""
+    wrong: list[str] = []
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        make(folder, 3)
+        call(folder, *APPLY)
+        kept = folder / ".yellow-trellis" / "runs"
+        files = sorted(path for path in kept.rglob("*") if path.is_file())
+        code = sorted(folder.glob("line_*/*.py"))
+        after = {path: path.read_bytes() for path in (*files, *code)}
+        tried = whole = told = 0
+        for file in files:
+            data = after[file]
+            for at in range(len(data)):
+                for path, raw in after.items():
+                    path.write_bytes(raw)
+                put = dice.choice([byte for byte in range(256) if byte != data[at]])
+                file.write_bytes(data[:at] + bytes([put]) + data[at + 1 :])
+                try:
+                    report = undo(folder)
+                except (Mistake, OSError):
+                    report = None
+                tried += 1
+                old, new, torn = state(folder, 3)
+                whole += old == 3
+                told += new > 0 and (report is None or bool(report.left))
+                if torn or (new and report is not None and not report.left):
+                    wrong.append(f"damaged: byte {at} of {file.name}: {old} old, {new} new, not told")
+    print(f"damaged journal: {tried:,} bytes one by one: {whole:,} all restored, {told:,} told")
+    return wrong
+
+
+def raced(folder: Path, rounds: int, dice: random.Random) -> list[str]:
+    """Put links to a folder outside where ours was, and back, while files are written."""
+    outside = Path(tempfile.mkdtemp())
+    make(outside, 100)
+    (outside / "rules.toml").unlink()
+    before = {path: path.read_bytes() for path in outside.rglob("*") if path.is_file()}
+    target, aside = folder / "line_00", folder / "aside"
+    swaps = 0
+    make(folder, 300)
+    for _ in range(rounds):
+        running = call(folder, *APPLY, wait=False)
+        while running.poll() is None:
+            target.rename(aside)
+            target.symlink_to(outside / "line_00")
+            time.sleep(dice.uniform(0, 0.003))
+            target.unlink()
+            aside.rename(target)
+            time.sleep(dice.uniform(0, 0.02))
+            swaps += 1
+        call(folder, "undo")
+        make(folder, 300)
+    now = {path: path.read_bytes() for path in outside.rglob("*") if path.is_file()}
+    shutil.rmtree(outside)
+    print(f"links raced in: {swaps:,} times in {rounds} applies: nothing outside has changed")
+    return [] if now == before else ["raced: a file outside has changed"]
+
+
+def forged(cases: int) -> list[str]:
+    """Take back runs that nobody has made, in repositories made to harm."""
+    with tempfile.TemporaryDirectory() as name:
+        told = [fault_of_journal(seed, Path(name) / "case") for seed in range(cases)]
+    wrong = [one for one in told if one]
+    print(f"hostile repositories: {cases:,} forged journals: {len(wrong)} did harm")
+    return wrong
+
+
 def main() -> None:
     """Try it all."""
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--kills", type=int, default=300)
     parser.add_argument("--files", type=int, default=2000)
+    parser.add_argument("--races", type=int, default=20)
+    parser.add_argument("--forged", type=int, default=2000)
     parser.add_argument("--seed", type=int, default=1)
     given = parser.parse_args()
     dice = random.Random(given.seed)
@@ -174,6 +252,10 @@ def main() -> None:
         make(folder, given.files)
         wrong = killed(folder, given.files, given.kills, dice)
         wrong += disturbed(folder, given.files, dice)
+    with tempfile.TemporaryDirectory() as name:
+        wrong += raced(Path(name), given.races, dice)
+    wrong += damaged(dice)
+    wrong += forged(given.forged)
     for room in (80, 200, 300, 450):
         wrong += starved(given.files, room)
     for one in wrong:

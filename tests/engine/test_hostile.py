@@ -181,6 +181,26 @@ def test_a_damaged_record_costs_its_file_and_is_told(tmp_path: Path) -> None:
     assert {name: (tmp_path / name).read_text() for name in texts} == texts
 
 
+def test_no_byte_of_a_journal_can_be_damaged_in_silence(root: Path) -> None:
+    for name in ("a.py", "b.py"):
+        (root / name).write_text("f(1)\n")
+    assert len(write_changes(changes_in(root), root, ["r"]).written) == 2
+    (folder,) = (root / HOME / "runs").iterdir()
+    kept = {p: p.read_bytes() for p in (*folder.iterdir(), root / "a.py", root / "b.py")}
+    for file in folder.iterdir():
+        size = len(kept[file])
+        for at in sorted({*range(0, size, 5), *range(max(size - 3, 0), size)}):
+            byte = kept[file][at]
+            for path, data in kept.items():
+                path.write_bytes(data)
+            file.write_bytes(kept[file][:at] + bytes([byte ^ 0x41]) + kept[file][at + 1 :])
+            report = undo(root)
+            texts = [(root / name).read_text() for name in ("a.py", "b.py")]
+            assert {*texts} <= {"f(1)\n", "g(1)\n"}, (file.name, at)
+            if texts != ["f(1)\n"] * 2:
+                assert report is None or report.left, (file.name, at)
+
+
 def test_a_roll_back_that_failed_stops_the_apply_and_can_be_tried_again(root: Path, ytr) -> None:
     forge(root, "gone/b.py")
     (root / "r.toml").write_text(

@@ -209,14 +209,16 @@ class Journal:
     def entries(self) -> tuple[list[Entry], list[tuple[int, str]]]:
         """Return the files of the run, and the lines of its index that cannot be used.
 
-        Those come with their number, from 1, and the reason. A last line that was cut short is
-        none: the file it was to tell of has not been touched.
+        Those come with their number, from 1, and the reason. A last line that was cut short while
+        the run wrote is none: the file it was to tell of has not been touched.
         """
         try:
             raw = self.files.read(f"{self._home}/files.jsonl")
         except OSError:
             return [], []
-        *lines, _ = raw.decode("utf-8", "replace").split("\n")
+        *lines, rest = raw.decode("utf-8", "replace").split("\n")
+        if rest:
+            lines.append(rest[:-1] if _is_entry(rest[:-1]) else rest)  # its end may be damaged
         found: list[Entry] = []
         wrong: list[tuple[int, str]] = []
         for number, line in enumerate(lines, 1):
@@ -224,6 +226,8 @@ class Journal:
                 found.append(Entry.read(line))
             except (ValueError, OSError) as told:
                 wrong.append((number, getattr(told, "strerror", None) or "it is damaged"))
+        if rest and wrong and wrong[-1][0] == len(lines) and self._told().get("state") == "writing":
+            del wrong[-1]
         return found, wrong
 
     def texts(self, entry: Entry) -> tuple[bytes, bytes]:
@@ -249,6 +253,11 @@ class Journal:
         }
         known |= {"state": state, **more}
         self.files.replace(f"{self._home}/run.json", json.dumps(known, indent=1).encode())
+
+
+def _is_entry(line: str) -> bool:
+    told, _, row = line.partition(" ")
+    return told == _sum_of(row)
 
 
 def _sum_of(row: str) -> str:
