@@ -98,10 +98,25 @@ def test_what_is_looked_at_is_what_git_lists(tmp_path: Path, seed: int, monkeypa
             git(top, "config", "core.excludesFile", str(own))
         own.parent.mkdir(parents=True, exist_ok=True)
         own.write_text(some())
-    told = git(top, "ls-files", "--others", "--exclude-standard", "-z", "--", "*.py")
+    for folder in dice.sample(FOLDERS, dice.choice([0, 0, 1, 2])):  # some files are tracked anyway
+        git(top, "add", "--force", str(top / folder / dice.choice(FILES)))
+    words = ("ls-files", "--cached", "--others", "--exclude-standard", "-z", "--", "*.py")
+    told = git(top, *words)
     theirs = {os.fsdecode(name) for name in told.split(b"\0")[:-1]}
     found = discover([top], frozenset({"python"}))
     assert {os.path.relpath(file.path, top) for file in found} == theirs
+
+
+@pytest.mark.skipif(not hasattr(os, "mkfifo"), reason="needs pipes and links")
+def test_an_ignore_file_that_is_none_is_passed_over(tmp_path: Path) -> None:
+    (tmp_path / "a.py").touch()
+    (tmp_path / "mine").write_text("*\n")
+    for make in (os.mkfifo, os.mkdir, lambda path: path.symlink_to(tmp_path / "mine")):
+        folder = tmp_path / f"case{make.__name__}"
+        folder.mkdir()
+        (folder / "a.py").touch()
+        make(folder / ".gitignore")
+        assert len(discover([folder], frozenset({"python"}))) == 1
 
 
 def test_no_pattern_takes_long() -> None:

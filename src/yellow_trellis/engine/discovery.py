@@ -8,7 +8,14 @@ from pathlib import Path
 from typing import NamedTuple
 
 from yellow_trellis.engine.stamp import Stamp
-from yellow_trellis.engine.ignores import IGNORE, Ignores, ignored, ignores_above, ignores_of
+from yellow_trellis.engine.ignores import (
+    IGNORE,
+    Ignores,
+    ignored,
+    ignores_above,
+    ignores_of,
+    tracked_but_ignored,
+)
 from yellow_trellis.languages import language_of
 from yellow_trellis.mistake import Mistake
 
@@ -44,7 +51,7 @@ def discover(
 ) -> list[Found]:
     """Return the files of `languages` under `paths`, sorted by path.
 
-    Ignore files (`.gitignore`) count, also those above the paths up to the repository's top, and
+    Ignore files (`.gitignore`) count for files that git does not track, also those above the paths up to the repository's top, and
     those that git has for the user and for one clone.
     A file or folder that is named itself is taken even if ignored. Links are not followed, and
     repositories inside of another are left to themselves.
@@ -96,7 +103,7 @@ def why_skipped(path: str, tops: Iterable[str | Path]) -> str:
 
 
 def _why_below(file: str, top: str, ignores: Ignores) -> str:
-    folder = top
+    folder, tracked = top, tracked_but_ignored(top)
     parts = file[len(top) + 1 :].split(os.sep)
     for at, part in enumerate(parts):
         ignores = (*ignores, *ignores_of(folder))
@@ -104,7 +111,7 @@ def _why_below(file: str, top: str, ignores: Ignores) -> str:
         is_dir = at < len(parts) - 1
         if is_dir and (why := _left_out(part, folder)):
             return why
-        if line := ignored(folder, is_dir, ignores):
+        if line := "" if file in tracked else ignored(folder, is_dir, ignores):
             return f"version control ignores it: {line}"
     return ""
 
@@ -122,9 +129,11 @@ def _left_out(name: str, folder: str) -> str:
 
 def _walk(top: str, on_error: OnError | None) -> Iterator[Found]:
     """Yield the files below the folder `top`, folder by folder: they may lie any number deep."""
-    folders = [(top, os.path.realpath(top), ignores_above(top))]
+    real = os.path.realpath(top)
+    tracked = tracked_but_ignored(real)
+    folders = [(top, real, ignores_above(top), False)]
     while folders:
-        folder, absolute, ignores = folders.pop()
+        folder, absolute, ignores, is_ignored = folders.pop()
         try:
             with os.scandir(folder) as entries:
                 listed = list(entries)
@@ -141,12 +150,13 @@ def _walk(top: str, on_error: OnError | None) -> Iterator[Found]:
             language = None if is_dir else language_of(entry.name)
             if not is_dir and (language is None or entry.is_symlink()):
                 continue
-            if ignores and ignored(above + entry.name, is_dir, ignores):
+            whole, path = above + entry.name, before + entry.name
+            leave = is_ignored or (bool(ignores) and bool(ignored(whole, is_dir, ignores)))
+            if leave and whole not in tracked:
                 continue
-            path = before + entry.name
             if language is None:
-                if not _left_out(entry.name, above + entry.name):
-                    folders.append((path, above + entry.name, ignores))
+                if not _left_out(entry.name, whole):
+                    folders.append((path, whole, ignores, leave))
             elif entry.is_file():
                 try:
                     stamp = Stamp.read(entry.stat())

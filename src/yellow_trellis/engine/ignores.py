@@ -7,9 +7,11 @@ Of the lines that fit a path the last one of the nearest file counts; then come 
 from __future__ import annotations
 
 import os
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
+from stat import S_ISREG
 
+from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.globs import Globs
 from yellow_trellis.records import record
 
@@ -57,8 +59,38 @@ def ignores_above(path: str) -> Ignores:
 
 
 def ignores_of(folder: str) -> list[Ignore]:
-    """Return the ignore file that lies in a folder, if one does."""
-    return _read(os.path.join(folder, IGNORE), folder)
+    """Return the ignore file that lies in a folder, if one does; a link is none, as for git."""
+    return _read(os.path.join(folder, IGNORE), folder, getattr(os, "O_NOFOLLOW", 0))
+
+
+def tracked_but_ignored(top: str) -> frozenset[str]:
+    """Return the files that the repository at `top` tracks although patterns ignore them.
+
+    They are real paths, with those of the folders around them. Git looks at such files like at any.
+    """
+    from yellow_trellis.engine.revision import top_of  # who names files asks nothing of git
+
+    repository = top_of(Path(top))
+    if repository is None:
+        return frozenset()
+    index = Stamp.of(os.path.join(repository, ".git", "index"))
+    return _tracked_but_ignored(str(repository), index)
+
+
+@lru_cache(maxsize=4)
+def _tracked_but_ignored(top: str, index: Stamp | None) -> frozenset[str]:
+    from yellow_trellis.engine.revision import NoRevision, Repository
+
+    try:
+        files = Repository(Path(top)).tracked_but_ignored()
+    except NoRevision:  # what writes asks git again, and tells
+        return frozenset()
+    found: set[str] = set()
+    for file in files:
+        while len(file) > len(top) and file not in found:
+            found.add(file)
+            file = os.path.dirname(file)
+    return frozenset(found)
 
 
 def ignored(path: str, is_dir: bool, ignores: Ignores) -> str:
@@ -92,9 +124,12 @@ def _files_outside(top: str) -> tuple[str, ...]:
     return os.path.expanduser(own), shared
 
 
-def _read(file: str, folder: str) -> list[Ignore]:
+def _read(file: str, folder: str, flags: int = 0) -> list[Ignore]:
     try:
-        with open(file, "rb") as one:
+        handle = os.open(file, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | flags)
+        with open(handle, "rb") as one:
+            if not S_ISREG(os.fstat(handle).st_mode):  # a pipe would keep us waiting
+                return []
             return [Ignore(folder, file, Globs.read(one.read(_MOST)))]
     except OSError:
         return []

@@ -56,6 +56,11 @@ class Repository:
         name = os.path.relpath(path, self.top)
         return self._paths(self._git("ls-files", "-z", "--full-name", "--", f":(literal){name}"))
 
+    def tracked_but_ignored(self) -> list[str]:
+        """Return the files that git tracks although a pattern ignores them."""
+        words = ("--cached", "--ignored", "--exclude-standard", "-z", "--full-name")
+        return self._paths(self._git("ls-files", *words))
+
     def text(self, revision: str, path: str) -> bytes | None:
         """Return what a file held at `revision`; None if it was not there."""
         name = Path(path).relative_to(self.top).as_posix()

@@ -34,6 +34,9 @@ if TYPE_CHECKING:
 
     from yellow_trellis.engine.ask import Ask, Asking
     from yellow_trellis.engine.codebase import CodeBase
+    from yellow_trellis.fixes import Fix
+    from yellow_trellis.rules import Finding
+    from yellow_trellis.syntax import Tree
 
 OnProgress = Callable[[FileReport], None]
 
@@ -133,8 +136,7 @@ def run(
     def reports(files: list[Found], refused: Mapping[str, str]) -> Iterator[FileReport]:
         task = whole._replace(refused=tuple(sorted(refused.items())))
         if asking is not None:
-            guard = Guard(limits)
-            return (look_at(file, task, guard, asking.choose) for file in files)
+            return _asked(files, task, asking)
         return spread(task, files, workers, executor)
 
     by_path: dict[str, FileReport] = {}
@@ -211,6 +213,19 @@ def _undone_outside(
     looked_at = {os.path.realpath(one.path) for one in reports.values() if not one.left}
     looked_at |= {os.path.realpath(rule.path) for rule in rules}  # they say it, and do not use it
     return users_outside(rules, looked_at, map(str, paths), base)
+
+
+def _asked(files: list[Found], task: Task, asking: Asking) -> Iterator[FileReport]:
+    """Yield the reports of files for which a person chooses among the fixes."""
+    guard = Guard(task.limits)
+
+    def choose(finding: Finding, tree: Tree) -> Fix | None:
+        with guard.off_duty():
+            return asking.choose(finding, tree)
+
+    with guard.on_duty():
+        for file in files:
+            yield look_at(file, task, guard, choose)
 
 
 def _asking(ask: Ask) -> Asking:
