@@ -1,6 +1,7 @@
-"""An apply killed, starved, disturbed and lied to: files stay whole, and nothing outside changes.
+"""An apply killed, starved, disturbed, lied to: files stay whole, nothing outside changes.
 
-Usage: python benchmarks/interruptions.py [--kills N] [--files N] [--races N] [--forged N] [--seed N]
+Usage: python benchmarks/interruptions.py [--kills N] [--files N] [--races N] [--forged N]
+       [--seed N]
 
 Kills `ytr apply` at random moments and checks after each that every file has its old or its new
 bytes; then `ytr undo`, or the next apply, must bring all back. The same is tried with a full disk
@@ -196,7 +197,7 @@ def damaged(dice: random.Random) -> list[str]:
                 whole += old == 3
                 told += new > 0 and (report is None or bool(report.left))
                 if torn or (new and report is not None and not report.left):
-                    wrong.append(f"damaged: byte {at} of {file.name}: {old} old, {new} new, not told")
+                    wrong.append(f"damaged: byte {at} of {file.name}: {new} new, and not told")
     print(f"damaged journal: {tried:,} bytes one by one: {whole:,} all restored, {told:,} told")
     return wrong
 

@@ -51,8 +51,8 @@ def discover(
 ) -> list[Found]:
     """Return the files of `languages` under `paths`, sorted by path.
 
-    Ignore files (`.gitignore`) count for files that git does not track, also those above the paths up to the repository's top, and
-    those that git has for the user and for one clone.
+    Ignore files (`.gitignore`) count for files that git does not track: also those above the paths
+    up to the repository's top, and those that git has for the user and for one clone.
     A file or folder that is named itself is taken even if ignored. Links are not followed, and
     repositories inside of another are left to themselves.
     Errors: `MissingPath`.

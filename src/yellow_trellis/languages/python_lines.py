@@ -28,7 +28,7 @@ _DEFINITION = re.compile(rb"\n[ \t\f]*(?:async[ \t\f\\\r\n]+)?(?:def|class)\b")
 _HEADERS = frozenset([b"if", b"for", b"while", b"with", b"def", b"class", b"async"])
 
 _MOST_LOOKED, _SMALL = 20, 64 * 1024
-"""How often each byte may be looked at, and bytes that may be anyway, before lines are not plain."""
+"""How often each byte may be looked at, and bytes that may be anyway, until lines are not plain."""
 
 
 class PythonLines:

@@ -74,7 +74,7 @@ class Match:
 
 
 _LONGEST = 1000
-"""Bytes of what a hole took that are told of it: code in code in code would be told once a level."""
+"""Bytes that are told of what a hole took: code in code would be told once a level."""
 
 
 def holes_of(match: Match) -> list[tuple[str, str]]:

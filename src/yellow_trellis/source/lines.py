@@ -148,8 +148,8 @@ class LineIndex:
         counts = self._counts.setdefault(line, [0])
         block = (offset - line) // _LONG
         for number in range(len(counts), block + 1):
-            at = self._whole(line + (number - 1) * _LONG, line)
-            counts.append(counts[-1] + self._characters(at, self._whole(line + number * _LONG, line)))
+            at, end = (self._whole(line + n * _LONG, line) for n in (number - 1, number))
+            counts.append(counts[-1] + self._characters(at, end))
         return counts[block] + self._characters(self._whole(line + block * _LONG, line), offset) + 1
 
     def _characters(self, start: int, end: int) -> int:
