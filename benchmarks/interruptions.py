@@ -6,7 +6,7 @@ Usage: python benchmarks/interruptions.py [--kills N] [--files N] [--races N] [-
 Kills `ytr apply` at random moments and checks after each that every file has its old or its new
 bytes; then `ytr undo`, or the next apply, must bring all back. The same is tried with a full disk
 (where a small file system can be mounted), files that change, and two runs at once. Each byte of a
-journal is damaged, links to a folder outside are put in and out while we write, and repositories are
+journal is damaged, links to a folder outside are put in and out while we write, repositories are
 made with forged journals. Exits with 1 if anything does not hold.
 """
 
