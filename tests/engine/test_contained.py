@@ -2,6 +2,7 @@
 
 import sys
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -100,6 +101,19 @@ def test_examples_of_a_rule_that_hangs_or_ends_its_process_fail(ytr, tmp_path: P
     assert "it ended its process, with status 0" in told.out
     pages = ytr("rules", "--rules", "r.py", "--pages", "pages")
     assert pages.status == 2 and "`leaves` and `exits` fail" in pages.err
+
+
+def test_a_file_without_a_report_is_told(tmp_path: Path) -> None:
+    class Forgetful(ThreadPoolExecutor):
+        def submit(self, work, /, task, **more):
+            return super().submit(work, task._replace(files=task.files[1:]), **more)
+
+    for name in ("a.py", "b.py", "c.py"):
+        (tmp_path / name).write_text("f(1)\n")
+    with Forgetful(1) as executor:
+        done = run([tmp_path], PatternSpec("f(@{x})", None, "python"), executor=executor)
+    assert len(done.findings) == 2 and len(done.reports) == 3
+    assert [p.reason for p in done.problems] == ["no report of it came back"]
 
 
 HARD = {

@@ -156,6 +156,10 @@ def run(
     with clock.phase("look"):
         for report in reports([file for file in files if file.path not in by_path], {}):
             took(report)
+    for file in files:
+        if file.path not in by_path:  # what is not told would pass as clean
+            lost = Problem(file.path, "no report of it came back")
+            took(FileReport(file.path, problems=(lost,)))
     with clock.phase("keep"):
         if memory is not None:
             memory.keep(files, by_path)

@@ -143,9 +143,7 @@ class Crew:
                     self._end(worker)
                     continue
                 worker.job = None
-                reports = unpacked(sent)
-                yield from reports
-                yield from _unreported(job, reports)
+                yield from unpacked(sent)
             for worker in [one for one in workers if one.job is not None]:
                 over = worker.board.late(self._task.limits, _GRACE)
                 if over is not None and worker.job is not None and not worker.pipe.poll():
@@ -205,13 +203,6 @@ def _put_off_others(job: _Job, file: Found, jobs: deque[_Job]) -> None:
     others = tuple(one for one in job.files if one is not file)
     if others:
         jobs.append(job._replace(files=others))
-
-
-def _unreported(job: _Job, reports: Iterable[FileReport]) -> Iterator[FileReport]:
-    told = {report.path for report in reports}
-    for file in job.files:
-        if file.path not in told:
-            yield _failed(file, "no report of it came back from its worker")
 
 
 def _failed(file: Found, reason: str) -> FileReport:
