@@ -89,8 +89,9 @@ def run(
         cache: whether what is known from earlier runs is used, and what is found kept.
         timed: whether each report says what the parts of the work took.
         workers: how many processes; as many as there are processors if left out, none of them
-            started where the code is too small to be worth it. Rules given as a `Ruleset` are
-            used in this process, as functions cannot be sent to another.
+            started where the code is too small to be worth it, but one where rules are programs or
+            `limits` has a memory. Rules given as a `Ruleset` are used in this process, as functions
+            cannot be sent to another.
         executor: any executor to send the work to instead; its workers see the same files.
         ask: asked about every finding with a fix, in the order of the files; then all is done in
             this process.
