@@ -80,8 +80,8 @@ def read_import(raw: tree_sitter.Node, data: bytes) -> Iterator[Import]:
     whole = Span(raw.start_byte, raw.end_byte)
     plain = raw.type == "import_statement"
     for item in raw.named_children:
-        if item == source:
-            continue
+        if item == source or item.has_error:
+            continue  # an import that says no name binds none
         alias = None
         bound = item
         if item.type == "aliased_import":

@@ -99,7 +99,7 @@ def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
             continue
         if new.must_load(one):
             continue
-        if not _may_go(statement):
+        if not _may_go(statement) or any(above.is_broken for above in statement.ancestors()):
             continue
         item = next((i for i in names_in(statement) if i.start == one.item.start), None)
         if item is not None and not any(attached(item)):
@@ -140,7 +140,9 @@ def import_removal(node: Node) -> list[Edit]:
 def _without(item: Node, going: list[Node]) -> Edit:
     """Take out one item; where those behind it go too, its separator is the one before it."""
     names = names_in(item.parent) if item.parent is not None else ()
-    at = next(i for i, name in enumerate(names) if name is item)
+    at = next((i for i, name in enumerate(names) if name is item), None)
+    if at is None:
+        raise ValueError("this item of an import stands in code that does not parse")
     if at and all(name in going for name in names[at:]):
         span = Span(names[at - 1].end, item.end)
         if b"#" not in item.tree.source.data[span.start : span.end]:

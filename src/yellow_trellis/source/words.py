@@ -24,6 +24,8 @@ def words_at(
 
     Arguments: `start` and `end` limit the search, in bytes; `letters` are the bytes of words.
     """
+    if not word:  # it would stand everywhere
+        return
     stop = len(data) if end is None else end
     size = len(word)
     at = data.find(word, start, stop)
