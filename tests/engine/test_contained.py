@@ -84,7 +84,11 @@ def test_a_survey_in_which_a_rule_ends_its_process_does_not_pass(ytr, tmp_path: 
     (tmp_path / "r.py").write_text(HEAD + RULE.format(name="leaves", body="os._exit(0)"))
     (tmp_path / "code").mkdir()
     (tmp_path / "code/a.py").write_text("leaves()\n")
-    for words in (["survey"], ["preview"], ["apply", "--uncommitted"], ["survey", "--workers", "1"]):
+    (tmp_path / "code/b.py").write_text("f(1)\n")
+    for words in (
+        *(["survey"], ["preview"], ["apply", "--uncommitted"], ["survey", "--workers", "1"]),
+        *(["clashes"], ["baseline"], ["apply", "--uncommitted", "--ask"]),
+    ):
         told = ytr(*words, "--rules", "r.py", "code")
         assert told.status == 3 and "ended itself" in told.err
 

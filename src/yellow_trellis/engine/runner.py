@@ -137,7 +137,7 @@ def run(
     def reports(files: list[Found], refused: Mapping[str, str]) -> Iterator[FileReport]:
         task = whole._replace(refused=tuple(sorted(refused.items())))
         if asking is not None:
-            return _asked(files, task, asking)
+            return _asked(files, task, asking, workers)
         return spread(task, files, workers, executor)
 
     by_path: dict[str, FileReport] = {}
@@ -220,8 +220,17 @@ def _undone_outside(
     return users_outside(rules, looked_at, map(str, paths), base)
 
 
-def _asked(files: list[Found], task: Task, asking: Asking) -> Iterator[FileReport]:
-    """Yield the reports of files for which a person chooses among the fixes."""
+def _asked(
+    files: list[Found], task: Task, asking: Asking, workers: int | None
+) -> Iterator[FileReport]:
+    """Yield the reports of files for which a person chooses among the fixes.
+
+    That is done in this process; so rules that are programs are tried in others before.
+    """
+    over: dict[str, tuple[tuple[str, str], ...]] = {}
+    if not isinstance(task.rules, Ruleset) and task.rules.runs_code:
+        for report in spread(task._replace(mode="survey"), files, workers):
+            over[report.path] = tuple((p.rule, p.reason) for p in report.problems if p.rule)
     guard = Guard(task.limits)
 
     def choose(finding: Finding, tree: Tree) -> Fix | None:
@@ -230,7 +239,7 @@ def _asked(files: list[Found], task: Task, asking: Asking) -> Iterator[FileRepor
 
     with guard.on_duty():
         for file in files:
-            yield look_at(file, task, guard, choose)
+            yield look_at(file, task._replace(over=over.get(file.path, ())), guard, choose)
 
 
 def _asking(ask: Ask) -> Asking:
