@@ -103,7 +103,7 @@ def show_every_aspect(match, code):
     last = [found.node for found in code.seek(body, "show(@{_})")] or [body[-1]]
     for place, aspect in enumerate(code.seek(body, "@{label} = Aspect(@{_*})")):
         label = aspect.node_of("label").text
-        if not code.contains(body, f"show({label})"):
+        if label.isidentifier() and not code.contains(body, f"show({label})"):
             yield code.finding(
                 aspect,
                 f"{label} is never shown",

@@ -9,6 +9,9 @@ import pytest
 from tests.fuzz.journals import fault_of_journal
 from tests.fuzz.settings import fault_of_settings
 from tests.fuzz.sources import fault_of_source
+from yellow_trellis import Ruleset, load_rules
+from yellow_trellis.engine.examination import examine
+from yellow_trellis.engine.limits import limited
 
 CASES = int(os.environ.get("YTR_EXAMPLES", "100"))
 
@@ -18,3 +21,27 @@ CASES = int(os.environ.get("YTR_EXAMPLES", "100"))
 def test_nothing_is_torn_written_outside_or_raised(tmp_path: Path, fault_of) -> None:
     for seed in range(CASES):
         assert fault_of(seed, tmp_path / "case") == ""
+
+
+BROKEN = [
+    "import,\n",
+    "from a import\n",
+    "from a import b, , c\n",
+    "import a,\nx(\n",
+    "def f(:\n    from a import b\n    return (\n",
+    "if x:\n    import a.\nelse\n    from . import (b\n",
+    "x = [\nimport a\nfrom b import c, d\n",
+    "try:\n    from a import b c\nexcept:\n  )\n",
+    "(from a import b)\nstamp(1\n",
+]
+
+
+@pytest.mark.parametrize("code", BROKEN)
+def test_imports_in_code_that_does_not_parse(code: str) -> None:
+    rules = Ruleset.of(load_rules(["python-names"]))
+    for text in (code, code + "b()\nc = d\n", "import b\n" + code):
+        with limited(10):
+            report = examine(
+                text.encode(), "a.py", "python", rules, mode="rework", with_review=True
+            )
+        assert not report.problems

@@ -302,3 +302,33 @@ def test_the_only_decorator_goes_while_another_fix_writes_in_the_function() -> N
     text = prove(plan).tree.source.data.decode()
     assert text == "def f():\n    trace()\n    g(1)\n"
     assert [outcome.state for outcome in plan.outcomes] == ["composed", "composed"]
+
+
+@pytest.mark.parametrize(
+    ("code", "find", "put"),
+    [
+        ("from a import\nb()\nc = 1\n", "b", "d"),
+        ("x = 1\ndel\ny, f(1)\n", "f(@{x})", "g(@{x})"),
+        ("if x and\nf(1):\n    pass\n", "f(@{x})", "g(@{x})"),
+        ("while\nf(1): pass\n", "f(@{x})", "g(@{x})"),
+    ],
+)
+def test_lines_that_only_the_parser_takes_for_one_statement_are_left(code, find, put) -> None:
+    done = reworked(code, (find, put))
+    assert text_of(done) == code
+    assert {o.state for _, o in done.outcomes} <= {"refused", "left"}
+
+
+@pytest.mark.parametrize(
+    "code",
+    [
+        "x = f(1) + \\\n    y\n",
+        "x = '''\n''' + f(1)\n",
+        "@f(1)\ndef g():\n    pass\n",
+        "if f(1):  # c\n    # d\n\n    pass\nelse:\n    y = f(\n        2)\n",
+        "class A(f(1),\n        b):\n    x = f(2); y = 1\n",
+        "with f(1) as x, \\\n        f(2) as y:\n    pass\n",
+    ],
+)
+def test_statements_of_several_lines_are_fixed(code: str) -> None:
+    assert text_of(reworked(code, ("f(@{x})", "g(@{x})"))) == code.replace("f(", "g(")

@@ -198,6 +198,9 @@ class Language:
     statement_spans: Callable[[bytes], Sequence[tuple[int, int]]] = lambda data: ()
     """The spans of the statements at the top of UTF-8 code, as the compiler of the language reads
     it; none where it does not, or where there is none."""
+    is_one_line: Callable[[bytes, int, int], bool] = lambda data, start, end: True
+    """Whether UTF-8 code from a byte to another, which the parser takes for one statement without a
+    body, may be one in the language: in some, such a statement ends where a line does."""
     compile_errors: CompileErrors = no_compiler
     """What the compiler of the language has against UTF-8 code, if there is one: the first error of
     each of the spans given, which are the statements at its top. The version is the oldest that

@@ -281,6 +281,13 @@ def _compile_errors(
     return compile_errors(data, parts, version)
 
 
+def _is_one_line(data: bytes, start: int, end: int) -> bool:
+    from yellow_trellis.languages.python_logical import LogicalLines
+
+    lines = LogicalLines(data, start, len(data))
+    return not lines.reach(start) or lines.bounds[1] >= end
+
+
 def _statement_spans(data: bytes) -> list[tuple[int, int]]:
     from yellow_trellis.languages.python_compiler import statement_spans  # for few files only
 
@@ -473,5 +480,6 @@ LANGUAGE = Language(
     verbatim_mark=re.compile(rb"=[ \t]*(?:![rsa][ \t]*)?[:}]"),
     demand=_demand,
     statement_spans=_statement_spans,
+    is_one_line=_is_one_line,
     compile_errors=_compile_errors,
 )

@@ -263,6 +263,8 @@ def _refusal(tree: Tree, candidate: Candidate, comments: list[int]) -> tuple[Kin
         for write in candidate.writes:
             if write.start <= broken.end and broken.start <= write.end:
                 return "broken syntax", "it would touch code that does not parse"
+    if any(tree.is_misread(write.span) for write in candidate.writes):
+        return "broken syntax", "the parser takes several lines there for one statement"
     start, end = fix.extent
     at = bisect_left(comments, start)
     near = at < len(comments) and comments[at] < end

@@ -302,6 +302,32 @@ class Tree:
                     found.add(Span(start, end))
         return tuple(sorted(found))
 
+    def is_misread(self, span: Span) -> bool:
+        """Return whether `span` lies in lines that the parser takes for one statement, wrongly.
+
+        It passes over line ends where a statement cannot end yet, as behind `from a import`.
+        """
+        bodies = self.language.bodies
+        raw = self.raw_around(span.start, max(span.end, span.start + 1))
+        while raw is not None and (above := raw.parent) is not None and above.type not in bodies:
+            raw = above
+        if raw is None or raw.parent is None:
+            return False
+        start, end = raw.start_byte, raw.end_byte
+        before = end
+        if b"\n" not in self.source.data[start:end]:
+            return False
+        for child in raw.children:
+            if child.type in bodies:  # the header ends with the last token before
+                end = before
+                break
+            if child.type not in self.language.comments:
+                before = child.end_byte
+        else:
+            if any(one.type in bodies for child in raw.children for one in child.children):
+                return False  # several statements, or parts with bodies of their own
+        return span.start < end and not self.language.is_one_line(self.source.data, start, end)
+
     def pieces(self) -> Iterator[tuple[bytes, Node | None]]:
         """Yield every leaf and gap in order; joined, they are the source. A gap has no node."""
         data, end = self.source.data, 0
