@@ -152,6 +152,18 @@ def test_no_file_takes_longer_than_its_limit(tmp_path: Path, kind: str, mode) ->
     assert all("stopped after 2 s" in problem.reason for problem in done.problems)
 
 
+def test_the_limit_of_the_file_goes_before_that_of_a_rule(tmp_path: Path) -> None:
+    (tmp_path / "r.py").write_text(
+        HEAD + RULE.format(name="loops", body="while True: pass") + RULE.format(name="f", body="0")
+    )
+    (tmp_path / "code").mkdir()
+    (tmp_path / "code/a.py").write_text("loops()\nf()\n")
+    done = run([tmp_path / "code"], RulesSpec((str(tmp_path / "r.py"),)), limits=Limits(1, 1))
+    assert [(p.rule, p.reason) for p in done.problems] == [
+        ("", "stopped after 1 s, the limit for one file")
+    ]
+
+
 def test_what_is_very_deep_is_found(python: Language = language("python")) -> None:
     # a query of the parser library misses what lies 65,536 deep
     data = b"x = " + b"a + (" * 40_000 + b"f(1)" + b")" * 40_000 + b"\n"

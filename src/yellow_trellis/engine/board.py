@@ -60,8 +60,8 @@ class Board:
         if number == _IDLE:
             return None
         now = perf_counter() - grace
-        if size and limits.rule is not None and now - since > limits.rule:
-            return OutOfTime(self.rule, limits.rule)
         if limits.file is not None and now - started > limits.file:
             return OutOfTime("", limits.file)
+        if size and limits.rule is not None and now - since > limits.rule:
+            return OutOfTime(self.rule, limits.rule)
         return None

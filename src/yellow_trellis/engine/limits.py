@@ -67,12 +67,12 @@ class Guard:
         watch, limits, now = self.watch, self.limits, perf_counter()
         if watch is None or now - self._stopped < _AGAIN:
             return
-        if watch.rule and limits.rule is not None and now - watch.since > limits.rule:
-            self._stopped = now
-            raise OutOfTime(watch.rule, limits.rule)
         if limits.file is not None and now - watch.started > limits.file:
             self._stopped = now
             raise OutOfTime("", limits.file)
+        if watch.rule and limits.rule is not None and now - watch.since > limits.rule:
+            self._stopped = now
+            raise OutOfTime(watch.rule, limits.rule)
 
 
 @contextmanager
