@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import random
-import warnings
 from functools import cache
 from pathlib import Path
 
 from tests.conftest import DEMO
+from tests.laws.code import compiles
 from yellow_trellis import Ruleset, Tree, language, load_rules
 from yellow_trellis.engine.examination import examine
 from yellow_trellis.engine.limits import limited
@@ -46,7 +46,7 @@ def fault_of_source(seed: int, folder: Path) -> str:
     if report.change is None:
         return ""
     after = report.change.raw
-    if _compiles(raw) and not _compiles(after):
+    if compiles(raw) and not compiles(after):
         return f"source {seed}: it compiled, and does not any more"
     errors = len(_tree(after).errors) - len(_tree(raw).errors)
     return f"source {seed}: it has {errors} more syntax errors" if errors > 0 else ""
@@ -71,13 +71,3 @@ def _is_unreadable(raw: bytes) -> bool:
     except Unreadable:
         return True
     return False
-
-
-def _compiles(raw: bytes) -> bool:
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore")
-        try:
-            compile(raw, "a.py", "exec", dont_inherit=True)
-        except (SyntaxError, ValueError, RecursionError, MemoryError):
-            return False
-    return True

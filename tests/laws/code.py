@@ -323,7 +323,7 @@ class Writer:
         return out.replace("\n", "\r\n") if rng.random() < 0.1 else out
 
 
-def compiles(text: str) -> bool:
+def compiles(text: str | bytes) -> bool:
     """Return whether Python compiles `text`."""
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")

@@ -10,10 +10,7 @@ from importlib import import_module
 from yellow_trellis._version import __version__
 from yellow_trellis.cli.arguments import WrongCall, given
 from yellow_trellis.cli.status import FOUND, INTERRUPTED, UNHANDLED, WRONG_CALL
-from yellow_trellis.engine.limits import limited
-from yellow_trellis.engine.wanted import USUAL
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.rules.watch import OutOfTime
 from yellow_trellis.tables import nearest
 
 _COMMANDS = {
@@ -71,6 +68,9 @@ def call(words: list[str]) -> None:
         gc.enable()
         taken = given(name, command.__doc__, module.TAKES, module.EXAMPLE, rest)
         if name in _OF_ONE_FILE:
+            from yellow_trellis.engine.limits import limited  # help and version need none of it
+            from yellow_trellis.engine.wanted import USUAL
+
             with limited(USUAL.file):
                 command(**taken)
         else:
@@ -102,13 +102,19 @@ def run_command() -> None:
     except BrokenPipeError:  # who reads the output has seen enough
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         sys.exit(FOUND)
-    except OutOfTime as over:
+    except _out_of_time() as over:  # asked for only when something is raised
         _tell(f"ytr: {over}")
         sys.exit(UNHANDLED)
     except OSError as wrong:
         place = f"{wrong.filename}: " if wrong.filename else ""
         _tell(f"ytr: {place}{wrong.strerror or wrong}")
         sys.exit(UNHANDLED)
+
+
+def _out_of_time() -> type[BaseException]:
+    from yellow_trellis.rules.watch import OutOfTime
+
+    return OutOfTime
 
 
 def _tell(text: str) -> None:

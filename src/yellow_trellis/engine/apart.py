@@ -8,12 +8,11 @@ from collections.abc import Callable
 from contextlib import suppress
 from typing import TYPE_CHECKING, TypeVar
 
-from yellow_trellis.engine.limits import limited
+from yellow_trellis.engine.limits import GRACE, limited
 
 if TYPE_CHECKING:
     from multiprocessing.connection import Connection
 
-_GRACE = 1.0
 _Result = TypeVar("_Result")
 
 
@@ -39,7 +38,7 @@ def done_apart(work: Callable[[], _Result], seconds: float | None) -> _Result:
     process.start()
     there.close()
     try:
-        if not here.poll(None if seconds is None else seconds + _GRACE):
+        if not here.poll(None if seconds is None else seconds + GRACE):
             raise Lost(f"stopped after {seconds:g} s")
         result, reason = here.recv()
     except EOFError:

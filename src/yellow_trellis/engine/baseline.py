@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from yellow_trellis.engine.beneath import kept_below
+from yellow_trellis.engine.beneath import kept_below, read_kept
 from yellow_trellis.engine.reports import FindingRecord, Run
 from yellow_trellis.mistake import Mistake
 from yellow_trellis.rules import Mark
@@ -67,9 +67,8 @@ class Baseline(NamedTuple):
         Arguments: `top` is the folder below which it lies, if a configuration names it.
         Errors: `BaselineError`; `OSError` where it cannot be read.
         """
-        below, name = kept_below(file, top)
         try:
-            data = below.read(name) if top is not None else file.read_bytes()
+            data = read_kept(file, top)
         except FileNotFoundError:
             told = "there is no baseline yet: `ytr baseline` makes one"
             raise BaselineError(f"{file}: {told}") from None

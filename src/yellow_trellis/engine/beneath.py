@@ -55,6 +55,12 @@ def kept_below(file: Path, top: Path | None) -> tuple[Beneath, str]:
     return Beneath(top), os.path.relpath(file, top).replace(os.sep, "/")
 
 
+def read_kept(file: Path, top: Path | None) -> bytes:
+    """Return what such a file holds; one that is named on the command line may be a pipe."""
+    below, name = kept_below(file, top)
+    return below.read(name) if top is not None else file.read_bytes()
+
+
 class _Folder(NamedTuple):
     """An open folder; where the system opens none, its path, of which no part is a link."""
 

@@ -6,6 +6,7 @@ import struct
 from multiprocessing.context import BaseContext
 from time import perf_counter
 
+from yellow_trellis.engine.limits import GRACE, overdue
 from yellow_trellis.engine.wanted import Limits
 from yellow_trellis.rules.watch import OutOfTime
 
@@ -54,14 +55,9 @@ class Board:
         start = _FORM.size
         return bytes(self._memory[start : start + size]).decode("utf-8", "surrogateescape")
 
-    def late(self, limits: Limits, grace: float) -> OutOfTime | None:
-        """Return what has gone on for `grace` seconds longer than it may, if anything has."""
-        number, started, since, size = _FORM.unpack_from(self._memory)
+    def late(self, limits: Limits) -> OutOfTime | None:
+        """Return what has gone on for `GRACE` seconds longer than it may, if anything has."""
+        number, started, since, _ = _FORM.unpack_from(self._memory)
         if number == _IDLE:
             return None
-        now = perf_counter() - grace
-        if limits.file is not None and now - started > limits.file:
-            return OutOfTime("", limits.file)
-        if size and limits.rule is not None and now - since > limits.rule:
-            return OutOfTime(self.rule, limits.rule)
-        return None
+        return overdue(limits, perf_counter() - GRACE, started, self.rule, since)

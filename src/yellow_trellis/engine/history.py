@@ -13,7 +13,7 @@ from typing import Annotated, TypeVar
 import msgspec
 
 from yellow_trellis import records
-from yellow_trellis.engine.beneath import kept_below
+from yellow_trellis.engine.beneath import kept_below, read_kept
 from yellow_trellis.engine.reports import Run
 from yellow_trellis.engine.revision import NoRevision, Repository
 from yellow_trellis.mistake import Mistake
@@ -146,9 +146,8 @@ def read(file: Path, top: Path | None = None) -> list[Totals]:
     Arguments: `top` is the folder below which it lies, if a configuration names it.
     Errors: `HistoryError`; `OSError`.
     """
-    below, name = kept_below(file, top)
     try:
-        data = below.read(name) if top is not None else file.read_bytes()
+        data = read_kept(file, top)
     except FileNotFoundError:
         told = "there is no history yet: `ytr survey --record` starts one"
         raise HistoryError(f"{file}: {told}") from None

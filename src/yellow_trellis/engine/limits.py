@@ -19,6 +19,25 @@ _AGAIN = 0.5
 lost where Python cleans up an object, but it must not meet whoever is about to tell of it."""
 
 
+GRACE = 1.0
+"""Seconds beyond a limit after which a process that does not stop by itself is ended."""
+
+
+def overdue(
+    limits: Limits, now: float, started: float, rule: str, since: float
+) -> OutOfTime | None:
+    """Return what has taken longer than it may, if anything has: the file, or else its rule.
+
+    Arguments: `started` is when the file was begun, `since` when the `rule` at work was; an empty
+    one is none. All are seconds of `perf_counter`.
+    """
+    if limits.file is not None and now - started > limits.file:
+        return OutOfTime("", limits.file)
+    if rule and limits.rule is not None and now - since > limits.rule:
+        return OutOfTime(rule, limits.rule)
+    return None
+
+
 class Guard:
     """Stops what a watch says has gone on for too long.
 
@@ -67,12 +86,10 @@ class Guard:
         watch, limits, now = self.watch, self.limits, perf_counter()
         if watch is None or now - self._stopped < _AGAIN:
             return
-        if limits.file is not None and now - watch.started > limits.file:
+        over = overdue(limits, now, watch.started, watch.rule, watch.since)
+        if over is not None:
             self._stopped = now
-            raise OutOfTime("", limits.file)
-        if watch.rule and limits.rule is not None and now - watch.since > limits.rule:
-            self._stopped = now
-            raise OutOfTime(watch.rule, limits.rule)
+            raise over
 
 
 @contextmanager

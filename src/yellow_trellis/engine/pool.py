@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from yellow_trellis.engine.base import code_base
 from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.task import Task, looked, work
 from yellow_trellis.mistake import Mistake
@@ -134,7 +133,7 @@ def _through(tasks: deque[Task], executor: Executor, workers: int) -> Iterator[F
             except Exception as wrong:
                 (file,) = task.files
                 reason = f"its worker was lost: {type(wrong).__name__}: {wrong}"
-                yield FileReport(file.path, problems=(Problem(file.path, reason),))
+                yield FileReport.failed(file.path, reason)
     except BaseException:
         for future in pending:
             future.cancel()

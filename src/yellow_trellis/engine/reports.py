@@ -95,6 +95,13 @@ class FileReport(NamedTuple):
     rule_seconds: tuple[tuple[str, float], ...] = ()
     """What each rule took, if that was asked for."""
 
+    @classmethod
+    def failed(cls, path: str, reason: str, size: int = 0) -> FileReport:
+        """Return the report of a file that could not be looked at."""
+        from yellow_trellis.engine.notices import Problem
+
+        return cls(path, size, problems=(Problem(path, reason),))
+
 
 @record
 class Run:

@@ -159,8 +159,7 @@ def run(
             took(report)
     for file in files:
         if file.path not in by_path:  # what is not told would pass as clean
-            lost = Problem(file.path, "no report of it came back")
-            took(FileReport(file.path, problems=(lost,)))
+            took(FileReport.failed(file.path, "no report of it came back"))
     with clock.phase("keep"):
         if memory is not None:
             memory.keep(files, by_path)

@@ -14,7 +14,6 @@ from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.examination import examine
 from yellow_trellis.engine.limits import Guard
-from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.reports import FileReport, Mode
 from yellow_trellis.engine.scope import GENERATED, generated
 from yellow_trellis.engine.spec import Rules
@@ -95,12 +94,13 @@ def look_at(
     rules = task.rules
     path = os.path.join(task.folder, file.path)
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset(path)
+    failed = partial(FileReport.failed, file.path)
     watch = Watch(over=dict(task.over), tell=board.note_rule if board is not None else None)
     try:
         with watch.phase("read"), open(path, "rb", buffering=0) as one:
             raw = one.read()
     except OSError as wrong:
-        return _failed(file, 0, f"cannot be read: {wrong.strerror or wrong}")
+        return failed(f"cannot be read: {wrong.strerror or wrong}")
     if not task.with_generated and generated(raw):
         return FileReport(file.path, len(raw), left=GENERATED, digest=digest_of(raw))
     base = task.base
@@ -129,15 +129,15 @@ def look_at(
     try:
         report = _untouched(look, watch)
     except RecursionError:
-        return _failed(file, len(raw), "its code is nested too deeply to be looked at")
+        return failed("its code is nested too deeply to be looked at", len(raw))
     except MemoryError:
-        return _failed(file, len(raw), "it takes more memory than a worker may have")
+        return failed("it takes more memory than a worker may have", len(raw))
     except OutOfTime as over:
-        return _failed(file, len(raw), str(over))
+        return failed(str(over), len(raw))
     except BaseException as error:  # a fault of ours costs the file, never the run
         if not is_contained(error):
             raise
-        return _failed(file, len(raw), f"it could not be looked at: {reason_of(error)}")
+        return failed(f"it could not be looked at: {reason_of(error)}", len(raw))
     finally:
         guard.watch = None
     if consulted.asked:
@@ -159,7 +159,3 @@ def _untouched(look: Callable[[], FileReport], watch: Watch) -> FileReport:
             elif watch.is_careful:
                 raise
             watch.is_careful = True
-
-
-def _failed(file: Found, size: int, reason: str) -> FileReport:
-    return FileReport(file.path, size, problems=(Problem(file.path, reason),))

@@ -18,7 +18,6 @@ from typing import TYPE_CHECKING, NamedTuple
 from yellow_trellis.engine.board import Board
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.limits import limit_memory
-from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.task import Task, work
 
@@ -31,8 +30,6 @@ if TYPE_CHECKING:
 
 _BEAT = 0.25
 """Seconds between two looks at what the workers are at."""
-_GRACE = 1.0
-"""Seconds beyond a limit for the worker to notice by itself, which costs less than to end it."""
 
 
 class _Job(NamedTuple):
@@ -145,7 +142,7 @@ class Crew:
                 worker.job = None
                 yield from unpacked(sent)
             for worker in [one for one in workers if one.job is not None]:
-                over = worker.board.late(self._task.limits, _GRACE)
+                over = worker.board.late(self._task.limits)
                 if over is not None and worker.job is not None and not worker.pipe.poll():
                     at, job = worker.board.number or 0, worker.job
                     self._end(worker)
@@ -195,7 +192,7 @@ def _given_up(
     if rule:
         jobs.append(job.alone(file)._replace(over=(*job.over, (rule, reason))))
     else:
-        yield _failed(file, reason)
+        yield FileReport.failed(file.path, reason)
     _put_off_others(job, file, jobs)
 
 
@@ -203,10 +200,6 @@ def _put_off_others(job: _Job, file: Found, jobs: deque[_Job]) -> None:
     others = tuple(one for one in job.files if one is not file)
     if others:
         jobs.append(job._replace(files=others))
-
-
-def _failed(file: Found, reason: str) -> FileReport:
-    return FileReport(file.path, problems=(Problem(file.path, reason),))
 
 
 def _forks(context: BaseContext) -> bool:
