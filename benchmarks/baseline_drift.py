@@ -22,7 +22,7 @@ from collections import Counter
 from dataclasses import dataclass
 from pathlib import Path
 
-from yellow_trellis import Ruleset, examine, load_rules
+from yellow_trellis import FileOptions, Ruleset, load_rules, process_file
 from yellow_trellis.engine.baseline import Baseline, Entry, matched
 
 RULES = Path(__file__).with_name("rules_accepted.toml")
@@ -177,7 +177,8 @@ def thinned(file: File, dice: random.Random) -> None:
 
 def entries(file: File, ruleset: Ruleset, folder: Baseline) -> list[tuple[Entry, bool]]:
     """Return the findings of a file, each with whether it was put in."""
-    report = examine(file.text.encode(), file.path, "python", ruleset, with_marks=True)
+    options = FileOptions(with_marks=True)
+    report = process_file(file.text.encode(), file.path, "python", ruleset, options)
     fresh = [FRESH in found.line for found in report.findings]
     return list(zip(folder.entries_of(report.findings), fresh, strict=True))
 

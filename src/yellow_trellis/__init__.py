@@ -8,10 +8,11 @@ from yellow_trellis.lazy import face
 TYPE_CHECKING = False  # that of `typing` takes as long to import as all of Python
 if TYPE_CHECKING:
     from yellow_trellis.engine import (
+        FileOptions,
         RulesSpec,
         Run,
-        examine,
         module_graph,
+        process_file,
         run,
         undo,
         write_changes,
@@ -50,7 +51,16 @@ if TYPE_CHECKING:
 
 # Names are imported when first used: a command that asks for the version loads no parser.
 _HOMES = {
-    "engine": ("RulesSpec", "Run", "examine", "module_graph", "run", "undo", "write_changes"),
+    "engine": (
+        "FileOptions",
+        "RulesSpec",
+        "Run",
+        "module_graph",
+        "process_file",
+        "run",
+        "undo",
+        "write_changes",
+    ),
     "facts": ("Binding", "ModuleGraph", "Scope"),
     "fixes": ("Edit", "Fix", "FixBuilder", "Kept", "New", "fix", "named"),
     "languages": ("Language", "language"),
@@ -104,7 +114,8 @@ __all__ = [
     "compile_pattern",
     "count",
     "directly_inside",
-    "examine",
+    "FileOptions",
+    "process_file",
     "first",
     "fix",
     "holds",

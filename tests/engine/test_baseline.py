@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import rules_of
-from yellow_trellis import examine
+from yellow_trellis import FileOptions, process_file
 from yellow_trellis.engine.baseline import Baseline, BaselineError, Entry, matched
 from yellow_trellis.rules.mark import _WIDER
 
@@ -36,7 +36,7 @@ def room(yard):
 
 
 def entries(code: str, path: str = "a.py") -> list[Entry]:
-    found = examine(code.encode(), path, "python", RULES, with_marks=True).findings
+    found = process_file(code.encode(), path, "python", RULES, FileOptions(with_marks=True)).findings
     return [Entry(path, one.rule, one.mark, one.line) for one in found]
 
 

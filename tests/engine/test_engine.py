@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import DEMO, rules_of
-from yellow_trellis import Rule, Ruleset, RulesSpec, module_graph, run, undo, write_changes
+from yellow_trellis import Rule, RulesSpec, Ruleset, module_graph, run, undo, write_changes
 from yellow_trellis.engine import MissingPath, discover
 from yellow_trellis.engine.journal import Journal
 

@@ -2,6 +2,7 @@
 
 import csv
 import io
+from dataclasses import replace
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
@@ -9,7 +10,6 @@ import pytest
 
 from yellow_trellis.engine.history import HistoryError, Totals, progress, read, record
 from yellow_trellis.formats.table import COLUMNS, history_csv, history_frame
-from yellow_trellis.records import replace
 
 START = datetime(2026, 11, 1, 6, tzinfo=timezone.utc)
 FIRST = Totals(

@@ -9,7 +9,7 @@ from pathlib import Path
 from tests.conftest import DEMO
 from tests.laws.code import compiles
 from yellow_trellis import Ruleset, Tree, language, load_rules
-from yellow_trellis.engine.examination import examine
+from yellow_trellis.engine import FileOptions, process_file
 from yellow_trellis.engine.limits import limited
 from yellow_trellis.languages import language_of
 from yellow_trellis.source import Source, Unreadable
@@ -39,7 +39,8 @@ def fault_of_source(seed: int, folder: Path) -> str:
     ruleset, texts = _given()
     raw = _mutated(dice.choice(texts), dice)
     with limited(20):
-        report = examine(raw, "a.py", "python", ruleset, mode="rework", with_review=True)
+        options = FileOptions("rework", with_review=True)
+        report = process_file(raw, "a.py", "python", ruleset, options)
     for problem in report.problems:
         if problem.rule or not _is_unreadable(raw):
             return f"source {seed}: {problem.rule}: {problem.reason}"

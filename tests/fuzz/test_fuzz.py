@@ -10,7 +10,7 @@ from tests.fuzz.journals import fault_of_journal
 from tests.fuzz.settings import fault_of_settings
 from tests.fuzz.sources import fault_of_source
 from yellow_trellis import Ruleset, load_rules
-from yellow_trellis.engine.examination import examine
+from yellow_trellis.engine import FileOptions, process_file
 from yellow_trellis.engine.limits import limited
 
 CASES = int(os.environ.get("YTR_EXAMPLES", "100"))
@@ -41,7 +41,6 @@ def test_imports_in_code_that_does_not_parse(code: str) -> None:
     rules = Ruleset.of(load_rules(["python-names"]))
     for text in (code, code + "b()\nc = d\n", "import b\n" + code):
         with limited(10):
-            report = examine(
-                text.encode(), "a.py", "python", rules, mode="rework", with_review=True
-            )
+            options = FileOptions("rework", with_review=True)
+            report = process_file(text.encode(), "a.py", "python", rules, options)
         assert not report.problems

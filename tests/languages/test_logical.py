@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yellow_trellis.languages.python_logical import LogicalLines
+from yellow_trellis.languages.python.logical_lines import LogicalLines
 
 
 def goes_on_by_tokens(raw: bytes) -> set[int]:
@@ -32,7 +32,7 @@ def goes_on_by_tokens(raw: bytes) -> set[int]:
 
 def goes_on(raw: bytes) -> set[int]:
     lines = LogicalLines(raw, 0, len(raw))
-    assert lines.reach(len(raw) - 1)
+    assert lines.at(len(raw) - 1)
     starts = [0]
     for line in raw.splitlines(keepends=True):
         starts.append(starts[-1] + len(line))
@@ -77,10 +77,10 @@ def test_it_does_not_matter_in_which_order_places_are_asked_for(
 ) -> None:
     raw = "".join(parts).encode()
     whole = LogicalLines(raw, 0, len(raw))
-    assert whole.reach(len(raw) - 1) and whole.bounds[-1] == len(raw)
+    assert whole.at(len(raw) - 1) and whole.bounds[-1] == len(raw)
     other = LogicalLines(raw, 0, len(raw))
     for place in chance.sample(range(len(raw)), min(len(raw), 20)):
-        assert other.reach(place)
+        assert other.at(place)
         assert other.bounds == whole.bounds[: len(other.bounds)]
         assert other.bounds[-1] > place
     assert goes_on(raw) == goes_on_by_tokens(raw)
@@ -90,5 +90,5 @@ def test_it_does_not_matter_in_which_order_places_are_asked_for(
 def test_what_is_never_closed_is_not_plain(code: str) -> None:
     raw = b"a = 1\n" + code.encode()
     lines = LogicalLines(raw, 0, len(raw))
-    assert lines.reach(0) and not lines.reach(len(raw) - 1)
+    assert lines.at(0) == (0, 6) and not lines.at(len(raw) - 1)
     assert lines.bounds == [0, 6]

@@ -6,8 +6,8 @@ import builtins
 import sys
 import warnings
 from collections.abc import Callable, Mapping, Sequence
-from importlib.abc import InspectLoader, MetaPathFinder
 from functools import partial
+from importlib.abc import InspectLoader, MetaPathFinder
 from importlib.machinery import ModuleSpec
 from types import CodeType, ModuleType
 from typing import Any

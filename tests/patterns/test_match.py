@@ -4,7 +4,8 @@ import pytest
 
 from tests.conftest import tree_of
 from yellow_trellis import PatternError, compile_pattern, language, seek
-from yellow_trellis.patterns.approach import Approach
+from yellow_trellis.patterns.search_plan import SearchPlan, search_plan
+from yellow_trellis.syntax.queries import StructureQuery
 
 
 def matches(pattern: str, code: str, name: str = "python") -> list[str]:
@@ -239,4 +240,6 @@ def test_what_is_told_before_a_node_is_made_is_what_matching_says(pattern, yes, 
     for code, fits in [*((one, True) for one in yes), *((one, False) for one in no)]:
         tree = tree_of(code + "\n")
         assert bool(list(seek(compiled, tree))) is fits, code
-        assert bool(list(seek(compiled, tree, approach=Approach(None)))) is fits, code
+        every = StructureQuery(compiled.kinds or compiled.language.kinds)
+        visit = SearchPlan(None, every, search_plan(compiled).prefilters)
+        assert bool(list(seek(compiled, tree, plan=visit))) is fits, code

@@ -46,6 +46,17 @@ WRITTEN = [
     ("def f(@{a}, b=1, *@{_}): @{c*}", ["def f(a, b=1, *c): pass", "def f(a, b = 1, *c): return"]),
     ("@{a}: int = f(@{b})", ["a: int = f(b)", "a . b : int = f(\n b)"]),
     ("assert @{a}, 'b'", ['assert a, "b"', "assert (a), ('b')"]),
+    ("@{f}(@{x}, @{x})", ["f(a, a)", "f(a, (a),)", "f('a', # c\n \"a\")", "f(a.b, a . b)", "f(0x1, 1)"]),
+    ("@{f}(@{x})", ["f(a)", "f(a for a in b)", "f((a),)", "f(# c\n a)", "f(\\\n a)"]),
+    ("@{x}[0:@{n}]", ["a[0:b]", "a[(0) : # c\n b]", "a[0x0:b]"]),
+    ("@{x} - @{x}", ["a - a", "(a) - a", "a - (# b\n a)", "f(a) - f( a )"]),
+    ("@{x} = @{x} + @{y}", ["a = a + b", "a = (a + b)", "a = (# c\n a + b)"]),
+    ("@{x} = @{_}\n@{x} = @{_}", ["a = 1\na = 2", "if b:\n  a = 1 # c\n  # d\n\n  a = 2", "a=1;a=2"]),
+    ("@{a}.@{b}.@{c}(@{_*})", ["a.b.c()", "(a.b).c(d)", "a. b \\\n .c(d for d in e)", "a().b.c(1)"]),
+    ("(@{x},)", ["(a,)", "(# b\n a,)", "x = a,", "((a),)"]),
+    ("@{a}, @{b} = @{b}, @{a}", ["a, b = b, a", "(a, b) = b, a", "a, b = (b, # c\n a)"]),
+    ("@{v} if @{t} else @{v}", ["a if b else a", "(a) if b else (a # c\n)"]),
+    ("lambda: @{f}()", ["lambda: f()", "lambda : (f())"]),
     ("from a import @{b*}", ["from a import b, c", "from a import (b, # d\n c,)", "from a import b as c"]),
 ]  # fmt: skip
 
@@ -103,7 +114,8 @@ def test_comments_between_tokens_in_javascript() -> None:
 def test_in_the_library() -> None:
     """Patterns of all kinds in a share of the files; YTR_SHARE=1 takes all."""
     share = int(os.environ.get("YTR_SHARE", "450"))
-    rules = load_rules([ROOT / "benchmarks" / "rules_forty.py"])
+    names = ("rules_forty.py", "rules_shapes.py")
+    rules = load_rules([ROOT / "benchmarks" / name for name in names])
     patterns = [one.pattern for one in rules if one.pattern is not None]
     patterns += [compile_pattern(text, language("python")) for text, _ in WRITTEN]
     matches = 0

@@ -1,15 +1,16 @@
 """Rounds look again only at what has changed, and tell the same as if they looked at all of it."""
 
 from collections import Counter
+from dataclasses import replace
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import tree_of
-from yellow_trellis import Rule, Ruleset, examine, inside
+from yellow_trellis import FileOptions, Rule, Ruleset, inside, process_file
 from yellow_trellis.plans.again import changed
 from yellow_trellis.plans.outcome import Outcome
-from yellow_trellis.records import replace
+from yellow_trellis.scan import local_rules
 
 RULES = Ruleset.of(
     [
@@ -49,7 +50,7 @@ def _looking_far(one: Rule) -> Rule:
 
 
 def told(code: str, ruleset: Ruleset) -> tuple[object, ...]:
-    done = examine(code.encode(), "a.py", "python", ruleset, mode="rework")
+    done = process_file(code.encode(), "a.py", "python", ruleset, FileOptions("rework"))
     fates = Counter((one.rule, one.state, one.reason) for one in done.fates)
     kinds = Counter((one.kind, one.party.rule, one.party.code) for one in done.conflicts)
     return done.change and done.change.raw, fates, kinds
@@ -65,9 +66,9 @@ def test_what_is_carried_over_is_what_would_be_found_again(parts) -> None:
         indent = "    " if head else ""
         body = "\n".join(lines).replace("\n", f"\n{indent}")
         code += f"{head}\n{indent}{body}\n" if head else f"{body}\n"
-    reaches = RULES.reaches(tree_of("").language)
-    assert set(reaches.values()) == {"expression", "statement"} and len(reaches) == len(RULES)
-    assert not whole(RULES).reaches(tree_of("").language)
+    language = tree_of("").language
+    assert len(local_rules(RULES, language)) == len(RULES)
+    assert not local_rules(whole(RULES), language)
     assert told(code, RULES) == told(code, whole(RULES))
 
 
@@ -78,8 +79,8 @@ def test_only_what_changed_or_was_put_off_is_looked_at() -> None:
     states = {"f-to-g": "applied", "g-to-h": "left", "for-review": "left"}
     outcomes = [Outcome(one, states[one.rule], before.source) for one in findings]
     outcomes[-1].state = "deferred"
-    reaches = {"f-to-g": "expression", "g-to-h": "expression", "for-review": "expression"}
-    new = changed(1, before, outcomes, [], {}, after, reaches)
+    local = frozenset(["f-to-g", "g-to-h", "for-review"])
+    new = changed(1, before, outcomes, [], {}, after, local)
     texts = [after.source.text(span).strip() for span in new.within["g-to-h"]]
     # the first is new, so is the third `g(3)`, and the last was put off
     assert texts == ["g(1)", "g(3)", "r(4)"]

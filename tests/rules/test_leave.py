@@ -1,10 +1,11 @@
 """Comments that leave a place alone, with their reasons."""
 
+from dataclasses import replace
+
 import pytest
 
 from tests.conftest import rules_of, tree_of
-from yellow_trellis import Rule, Ruleset, examine
-from yellow_trellis.records import replace
+from yellow_trellis import FileOptions, Rule, Ruleset, process_file
 from yellow_trellis.rules import UNNEEDED, doubts, leave_rule
 
 RULES = rules_of(("f(@{x})", "g(@{x})"), ("@{a} == None", "@{a} is None"))
@@ -39,20 +40,20 @@ def test_what_a_comment_leaves(code: str, left: list[int]) -> None:
 
 def test_the_states_add_up_and_the_reason_is_told() -> None:
     raw = b"f(f(1))  # trellis: leave rule-0 -- the old gate\nf(2)\n" * 3
-    done = examine(raw, "a.py", "python", RULES, mode="rework")
+    done = process_file(raw, "a.py", "python", RULES, FileOptions("rework"))
     assert done.change is not None and done.change.raw == raw.replace(b"f(2)", b"g(2)")
     assert (len(done.findings), done.excused) == (3, 6)
     left = [fate for fate in done.fates if fate.state == "left"]
     assert {fate.reason for fate in left} == {
         f"the comment at {line}:10 leaves it: the old gate" for line in (1, 3, 5)
     }
-    assert examine(raw, "a.py", "python", RULES).excused == 6
+    assert process_file(raw, "a.py", "python", RULES).excused == 6
 
 
 def test_other_languages_have_other_comments() -> None:
     rules = rules_of(("f(@{x})", None), language="javascript")
     code = b"f(1); // trellis: leave rule-0 -- why\nf(2); /* trellis: leave rule-0 */\nf(3);\n"
-    assert examine(code, "a.js", "javascript", rules).excused == 2
+    assert process_file(code, "a.js", "javascript", rules).excused == 2
 
 
 def test_what_cannot_be_read_and_what_is_misspelled_is_told() -> None:
@@ -69,7 +70,7 @@ def test_what_cannot_be_read_and_what_is_misspelled_is_told() -> None:
 def rework_with(code: str, **more: object) -> str:
     """Apply the rules, and the one about comments, to some code."""
     ruleset = replace(Ruleset.of([*RULES, leave_rule()]), **more)
-    done = examine(code.encode(), "a.py", "python", ruleset, mode="rework")
+    done = process_file(code.encode(), "a.py", "python", ruleset, FileOptions("rework"))
     assert not done.conflicts and not done.problems
     return done.change.raw.decode() if done.change is not None else code
 
@@ -99,18 +100,18 @@ def test_a_rule_that_failed_or_was_not_asked_needs_its_comments() -> None:
     broken = Rule("rule-0", summary="s", find="h(@{x})", where=[wild])
     code = b"h(1)  # trellis: leave rule-0, rule-1\n"
     ruleset = Ruleset.of([broken, *RULES.only(["rule-1"]), leave_rule()])
-    found = examine(code, "a.py", "python", ruleset).findings
+    found = process_file(code, "a.py", "python", ruleset).findings
     assert [one.message for one in found] == ["`rule-1` finds nothing here"]
-    assert not examine(code, "a.py", "python", ruleset.only([UNNEEDED])).findings
+    assert not process_file(code, "a.py", "python", ruleset.only([UNNEEDED])).findings
 
 
 def test_a_reason_may_be_required() -> None:
     code = "f(1)  # trellis: leave rule-0\nf(2)  # trellis: leave rule-0 -- why\n"
-    done = examine(code.encode(), "a.py", "python", replace(RULES, reasons=True))
+    done = process_file(code.encode(), "a.py", "python", replace(RULES, reasons=True))
     assert (len(done.findings), done.excused) == (1, 1)
     told = ("1:7: it leaves nothing alone without a reason: add -- and why",)
     assert done.doubts == told
-    assert not examine(code.encode(), "a.py", "python", RULES).doubts
+    assert not process_file(code.encode(), "a.py", "python", RULES).doubts
 
 
 @pytest.mark.parametrize(
@@ -139,5 +140,5 @@ def test_comments_are_written_for_what_there_is(code: str, becomes: str | None) 
     made = rework_with(code, leaving="why")
     assert made == (code if becomes is None else becomes)
     if "\\" not in code:  # a comment above speaks for the statement below it alone
-        found = examine(made.encode(), "a.py", "python", RULES)
+        found = process_file(made.encode(), "a.py", "python", RULES)
         assert not found.findings and found.excused

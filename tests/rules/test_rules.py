@@ -7,12 +7,13 @@ import pytest
 from tests.conftest import DEMO, rules_of, tree_of
 from yellow_trellis import (
     Example,
+    FileOptions,
     Rule,
     RuleError,
     Ruleset,
-    examine,
     fix,
     load_rules,
+    process_file,
     rework,
     rule,
 )
@@ -200,6 +201,6 @@ def test_many_rules_find_together_what_each_finds_alone_in_every_round() -> None
     found = rules.look(tree_of(code))[0]
     alone = [one for each in rules for one in Ruleset.of([each]).look(tree_of(code))[0]]
     assert sorted(f.span for f in found) == sorted(f.span for f in alone) and len(found) == 4
-    report = examine(code.encode(), "a.py", "python", rules_of(*reversed(pairs)), mode="rework")
+    report = process_file(code.encode(), "a.py", "python", rules_of(*reversed(pairs)), FileOptions("rework"))
     assert report.change is not None and report.rounds > 1
     assert report.change.raw == b"f17(1)\nf17(2)\nf17(f17(3))\n"

@@ -1,6 +1,5 @@
 """The command `ytr`: the way in, which answers for its version before anything is imported."""
 
-import gc
 import sys
 
 
@@ -11,7 +10,6 @@ def main() -> None:
 
         print(f"ytr {__version__}")
         return
-    gc.disable()  # nothing that is loaded is garbage: `call` goes on with it when all is there
     from yellow_trellis.cli.app import run_command
 
     run_command()

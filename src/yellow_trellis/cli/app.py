@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import os
 import sys
 from importlib import import_module
@@ -64,8 +63,6 @@ def call(words: list[str]) -> None:
     elif name in _COMMANDS:
         module = import_module(f"yellow_trellis.cli.{name}_command")
         command = module.command
-        gc.freeze()
-        gc.enable()
         taken = given(name, command.__doc__, module.TAKES, module.EXAMPLE, rest)
         if name in _OF_ONE_FILE:
             from yellow_trellis.engine.limits import limited  # help and version need none of it

@@ -10,15 +10,7 @@ from yellow_trellis.cli.asking import ask_at_terminal
 from yellow_trellis.cli.changes import applied_rules, show_fates
 from yellow_trellis.cli.clashes_command import show_conflicts, show_yielding
 from yellow_trellis.cli.committing import apply_and_commit
-from yellow_trellis.cli.options import (
-    LOOK,
-    PATHS,
-    REVIEW,
-    RULES,
-    Look,
-    format_option,
-    spec_of,
-)
+from yellow_trellis.cli.options import LOOK, PATHS, REVIEW, RULES, Look, format_option, spec_of
 from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.cli.status import FOUND, INTERRUPTED, UNHANDLED
 from yellow_trellis.cli.terminal import (

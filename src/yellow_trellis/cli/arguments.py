@@ -7,10 +7,10 @@ import os
 import re
 import sys
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any, NoReturn, Union
 
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.records import record
 from yellow_trellis.tables import near
 
 _WIDEST = 100
@@ -20,7 +20,7 @@ class WrongCall(Mistake):
     """A call that does not go together, or lacks something."""
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Option:
     """An option or an argument: its names, and what the library for arguments is told of it."""
 
@@ -39,7 +39,7 @@ class Option:
         return str(name).lstrip("-").replace("-", "_")
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Group:
     """Options that a command gets as one value."""
 

@@ -9,13 +9,7 @@ from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
 from yellow_trellis.cli.held import OwnFile, baseline_here
-from yellow_trellis.cli.options import (
-    LOOK,
-    PATHS,
-    RULES,
-    Look,
-    spec_of,
-)
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, Look, spec_of
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.status import FOUND, UNHANDLED
 from yellow_trellis.cli.terminal import (

@@ -6,16 +6,7 @@ from collections import Counter
 from itertools import groupby
 
 from yellow_trellis.cli.output import Output, styled, visible
-from yellow_trellis.cli.terminal import (
-    BAD,
-    DIM,
-    GOOD,
-    PLACE,
-    RULE,
-    counted,
-    listed,
-    shown_path,
-)
+from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, RULE, counted, listed, shown_path
 from yellow_trellis.engine.diff import Hunk
 from yellow_trellis.engine.reports import Run
 from yellow_trellis.plans.outcome import DOUBT, FOR_REVIEW, STATES

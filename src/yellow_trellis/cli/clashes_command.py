@@ -7,14 +7,7 @@ from collections import Counter
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, flag, option
-from yellow_trellis.cli.options import (
-    LOOK,
-    PATHS,
-    RULES,
-    Look,
-    format_option,
-    spec_of,
-)
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, Look, format_option, spec_of
 from yellow_trellis.cli.output import Output, styled, visible, write
 from yellow_trellis.cli.status import FOUND, UNHANDLED
 from yellow_trellis.cli.terminal import (

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import re
 import sys
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import TYPE_CHECKING
 
@@ -31,7 +32,6 @@ from yellow_trellis.engine.wanted import (
     Scope,
     SyntaxChecks,
 )
-from yellow_trellis.records import record, replace
 
 if TYPE_CHECKING:
     from yellow_trellis.config import Settings
@@ -76,7 +76,7 @@ def format_option(*choices: str) -> Option:
     )
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Look:
     """How files are to be looked at: which, by whom, at what cost."""
 
@@ -89,6 +89,8 @@ class Look:
     syntax: SyntaxChecks = NO_CHECKS
     untrusted: str = ""
     """The configuration that names commands for `syntax`, where the user has not trusted it."""
+    whole_files: bool = False
+    """Whether files are parsed whole, whatever the rules need."""
 
     def commands(self) -> tuple[tuple[str, str], ...]:
         """Return the commands that check what is to be written. Errors: `NotTrusted`."""
@@ -107,12 +109,6 @@ class Look:
         scope = self.scope
         chosen = scope.since or scope.staged or scope.lines or scope.owner or self.names_from
         return bool(chosen)
-
-    @property
-    def is_usual(self) -> bool:
-        """Whether nothing is asked for that only a run knows of."""
-        elsewhere = self.names_from is not None or self.cluster is not None
-        return self.scope == EVERYTHING and self.limits == USUAL and not elsewhere
 
     def paths(self, given: tuple[str, ...]) -> tuple[str, ...]:
         """Return the paths to look at: those given, and those in a list of names."""
@@ -202,6 +198,11 @@ _LOOK = (
         help="Have a command check each changed file of a language before it is written. "
         "Example: --check-syntax 'javascript=node --check'",
     ),
+    flag(
+        "--whole-files",
+        help="Parse every file whole, without the shortcuts for rules that look at little of it; "
+        "the findings are the same. Example: --whole-files",
+    ),
     flag("--no-cache", help="Use and keep nothing from run to run."),
     option(
         "--workers",
@@ -232,6 +233,7 @@ def _look(
     worker_memory: int | None,
     python_version: tuple[int, int] | None,
     check_syntax: tuple[str, ...],
+    whole_files: bool,
     no_cache: bool,
     workers: int | None,
     cluster: str | None,
@@ -259,7 +261,9 @@ def _look(
     commands.update(map(_check, check_syntax))
     syntax = SyntaxChecks(python_version, tuple(sorted(commands.items())))
     limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
-    return Look(scope, limits, not no_cache, workers, cluster, names_from, syntax, untrusted)
+    return Look(
+        scope, limits, not no_cache, workers, cluster, names_from, syntax, untrusted, whole_files
+    )
 
 
 def _check(text: str) -> tuple[str, str]:

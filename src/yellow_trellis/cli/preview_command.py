@@ -6,15 +6,7 @@ import sys
 
 from yellow_trellis.cli.arguments import Takes
 from yellow_trellis.cli.changes import show_changes, show_fates
-from yellow_trellis.cli.options import (
-    LOOK,
-    PATHS,
-    REVIEW,
-    RULES,
-    Look,
-    format_option,
-    spec_of,
-)
+from yellow_trellis.cli.options import LOOK, PATHS, REVIEW, RULES, Look, format_option, spec_of
 from yellow_trellis.cli.output import write
 from yellow_trellis.cli.status import UNHANDLED
 from yellow_trellis.cli.terminal import console, counted, run_shown, tell_problems

@@ -3,20 +3,12 @@
 from __future__ import annotations
 
 import sys
+
 from yellow_trellis.cli.arguments import Takes, flag
 from yellow_trellis.cli.options import RULES, format_option, spec_of
 from yellow_trellis.cli.output import Output, styled, visible, write
 from yellow_trellis.cli.status import FOUND
-from yellow_trellis.cli.terminal import (
-    ASK,
-    BAD,
-    DIM,
-    GOOD,
-    RULE,
-    console,
-    counted,
-    listed,
-)
+from yellow_trellis.cli.terminal import ASK, BAD, DIM, GOOD, RULE, console, counted, listed
 from yellow_trellis.engine.prove import Verdict, differences
 from yellow_trellis.engine.rule_proof import RuleProof, proof_of
 from yellow_trellis.formats.json import VERSION, dumped

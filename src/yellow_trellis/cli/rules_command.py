@@ -24,8 +24,8 @@ from yellow_trellis.engine.catalogue import Asked, rules_asked
 from yellow_trellis.engine.rule_proof import proof_of
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped
-from yellow_trellis.formats.pages import pages as pages_of
 from yellow_trellis.formats.pages import shown_value
+from yellow_trellis.formats.pages import pages as pages_of
 from yellow_trellis.rules import LEVELS, Option, Rule, RuleError, names_of_packs, pack_called
 from yellow_trellis.tables import nearest
 

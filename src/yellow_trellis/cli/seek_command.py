@@ -20,15 +20,13 @@ from yellow_trellis.cli.terminal import (
     shown_path,
     tell_problems,
 )
-from yellow_trellis.engine.glance import Glance, Sight, glance
+from yellow_trellis.engine.spec import PatternSpec
 from yellow_trellis.languages import DEFAULT, names
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.source import Source
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
-
     from yellow_trellis.engine.reports import FindingRecord, Mode, Run
 
 EXAMPLE = "ytr seek 'stamp(@{zone})' --put 'tick(zone=@{zone})' src/"
@@ -85,22 +83,15 @@ def command(
         from yellow_trellis.fixes import compile_template
 
         compile_template(put, found_by)
-    glanced = glance(paths, found_by) if put is None and look.is_usual else None
-    run = None
-    if glanced is None:
-        from yellow_trellis.engine.spec import PatternSpec
-
-        spec = PatternSpec(pattern, put, language, part, any_order)
-        mode: Mode = "survey" if put is None else "rework"
-        run, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
-    found = run or glanced
-    assert found is not None
+    spec = PatternSpec(pattern, put, language, part, any_order)
+    mode: Mode = "survey" if put is None else "rework"
+    found, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
     if form == "json":
         write(_as_json(found))
     elif count:
         _show_counts(console(), found)
-    elif run is not None and put is not None:
-        _show_changes(console(), run)
+    elif put is not None:
+        _show_changes(console(), found)
     else:
         _show(console(), found, around)
     tell_problems(found.problems)
@@ -108,9 +99,8 @@ def command(
         sys.exit(UNHANDLED)
 
 
-def _show(out: Output, run: Run | Glance, around: int) -> None:
-    findings: Iterable[FindingRecord | Sight] = run.findings
-    for path, here in groupby(findings, key=lambda f: f.path):
+def _show(out: Output, run: Run, around: int) -> None:
+    for path, here in groupby(run.findings, key=lambda f: f.path):
         out.print(styled(shown_path(path), style=PLACE))
         lines = _lines_of(path) if around else []
         for found in here:
@@ -132,13 +122,13 @@ def _show_lines(out: Output, lines: list[bytes], start: int, stop: int) -> None:
         out.print(styled(f"{number:>6}     {text}", style=DIM))
 
 
-def _show_match(out: Output, found: FindingRecord | Sight) -> None:
+def _show_match(out: Output, found: FindingRecord) -> None:
     out.print(code_line(found))
     for name, text in found.holes:
         out.print(styled(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
 
 
-def _show_counts(out: Output, run: Run | Glance) -> None:
+def _show_counts(out: Output, run: Run) -> None:
     for report in run.reports:
         if report.findings:
             out.print(styled(f"{len(report.findings):>7,}  ", (shown_path(report.path), PLACE)))
@@ -157,7 +147,7 @@ def _show_changes(out: Output, run: Run) -> None:
         out.print("Nothing is written: put the pattern and the template into a rule for that.")
 
 
-def _show_sum(out: Output, run: Run | Glance) -> None:
+def _show_sum(out: Output, run: Run) -> None:
     files = sum(bool(report.findings) for report in run.reports)
     total = len(run.findings)
     looked = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
@@ -167,7 +157,7 @@ def _show_sum(out: Output, run: Run | Glance) -> None:
         out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {looked}.")
 
 
-def _as_json(run: Run | Glance) -> str:
+def _as_json(run: Run) -> str:
     from yellow_trellis.formats.json import VERSION, dumped, place_as_json
 
     return dumped(

@@ -9,14 +9,7 @@ from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
 from yellow_trellis.cli.held import HELD, Held, OwnFile, history_here
-from yellow_trellis.cli.options import (
-    LOOK,
-    PATHS,
-    RULES,
-    Look,
-    format_option,
-    spec_of,
-)
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, Look, format_option, spec_of
 from yellow_trellis.cli.output import write
 from yellow_trellis.cli.status import FOUND, UNHANDLED
 from yellow_trellis.cli.survey_extras import show_timings, show_why

@@ -17,12 +17,14 @@ from yellow_trellis.engine.home import HOME, MARK
 if TYPE_CHECKING:
     from yellow_trellis.cli.options import Look
     from yellow_trellis.engine.ask import Ask
-    from yellow_trellis.engine.glance import Sight
     from yellow_trellis.engine.notices import Problem
     from yellow_trellis.engine.reports import FindingRecord, Mode, Run
     from yellow_trellis.engine.spec import Rules
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
+
+_FEW = 3
+"""Files that are read sooner than a cache of them."""
 
 
 def console() -> Output:
@@ -35,7 +37,7 @@ def notes() -> Output:
     return Output(notes=True)
 
 
-def code_line(found: FindingRecord | Sight) -> str:
+def code_line(found: FindingRecord) -> str:
     """Return place and first line of a finding, what was found standing out."""
     line, before = found.line, found.left_out
     start = found.start.column - 1 - before
@@ -82,7 +84,6 @@ def run_shown(
     """
     from yellow_trellis.cli.bar import Bar  # what looks at a file or two needs none of this
     from yellow_trellis.cli.options import Look
-    from yellow_trellis.engine.glance import FEW
     from yellow_trellis.engine.runner import run
 
     look = look or Look()
@@ -91,8 +92,8 @@ def run_shown(
         stack.callback(bar.stop)
         executor = None
         asked = look.paths(paths)
-        # a file or two are looked at sooner than anything is looked up
-        cache = look.cache and (len(asked) > FEW or any(map(os.path.isdir, asked)))
+        # a file or two are read sooner than anything is looked up
+        cache = look.cache and (len(asked) > _FEW or any(map(os.path.isdir, asked)))
         if look.cluster is not None:
             from yellow_trellis.engine.cluster import cluster
 
@@ -105,6 +106,7 @@ def run_shown(
                 with_review=with_review,
                 with_holes=with_holes,
                 with_marks=with_marks,
+                whole_files=look.whole_files,
                 scope=look.scope,
                 limits=look.limits,
                 syntax=look.syntax,

@@ -10,15 +10,7 @@ from yellow_trellis.cli.arguments import Takes, flag, option, several
 from yellow_trellis.cli.options import FOLDER, format_option
 from yellow_trellis.cli.output import styled, visible, write
 from yellow_trellis.cli.status import UNHANDLED, WRONG_CALL
-from yellow_trellis.cli.terminal import (
-    DIM,
-    RULE,
-    console,
-    counted,
-    listed,
-    notes,
-    tell_problems,
-)
+from yellow_trellis.cli.terminal import DIM, RULE, console, counted, listed, notes, tell_problems
 from yellow_trellis.engine.notices import Problem
 from yellow_trellis.engine.undoing import runs, undo
 from yellow_trellis.formats.json import VERSION, dumped

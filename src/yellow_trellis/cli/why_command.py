@@ -12,8 +12,8 @@ from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
 from yellow_trellis.cli.status import FOUND
 from yellow_trellis.cli.terminal import BAD, DIM, GOOD, PLACE, console, shown_path
-from yellow_trellis.engine.base import BaseSpec, surroundings
 from yellow_trellis.config.place import project_of
+from yellow_trellis.engine.base import BaseSpec, surroundings
 from yellow_trellis.engine.discovery import MissingPath, common_root
 from yellow_trellis.engine.spec import RulesSpec
 from yellow_trellis.formats.json import VERSION, dumped, place_as_json

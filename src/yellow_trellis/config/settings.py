@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass, field
 from pathlib import Path, PureWindowsPath
 from typing import Any
 
 from yellow_trellis.config.place import HEADER, OWN, SHARED, TOOL
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.records import field, record
 from yellow_trellis.rules import LEVELS, UNASKED, Setting, Unasked, settings_in
 from yellow_trellis.tables import FLAG, TABLE, TABLES, TEXT, TEXTS, WHOLE, nearest
 from yellow_trellis.toml_file import Key, TomlFile
@@ -39,7 +39,7 @@ class ConfigError(Mistake, ValueError):
     """A configuration that cannot be used: the file, line and column, the reason, what to do."""
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Part:
     """Settings of rules for some paths only. `paths` are patterns as in ignore files."""
 
@@ -47,7 +47,7 @@ class Part:
     said: tuple[Setting, ...]
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Settings:
     """What a configuration says. Paths are as written, from the folder of `file`."""
 

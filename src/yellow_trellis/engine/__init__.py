@@ -5,10 +5,10 @@ from yellow_trellis.lazy import face
 TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.engine.discovery import MissingPath, discover
-    from yellow_trellis.engine.examination import examine
     from yellow_trellis.engine.journal import Journal
     from yellow_trellis.engine.modules import module_graph
     from yellow_trellis.engine.notices import Change, Left, Problem
+    from yellow_trellis.engine.pipeline import FileOptions, process_file
     from yellow_trellis.engine.prove import Verdict, prove_rule
     from yellow_trellis.engine.reports import FileReport, FindingRecord, Run
     from yellow_trellis.engine.runner import run
@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 _HOMES = {
     "discovery": ("MissingPath", "discover"),
-    "examination": ("examine",),
+    "pipeline": ("FileOptions", "process_file"),
     "journal": ("Journal",),
     "modules": ("module_graph",),
     "notices": ("Change", "Left", "Problem"),
@@ -51,7 +51,8 @@ __all__ = [
     "Verdict",
     "WriteReport",
     "discover",
-    "examine",
+    "FileOptions",
+    "process_file",
     "module_graph",
     "prove_rule",
     "roll_back",

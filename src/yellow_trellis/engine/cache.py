@@ -21,7 +21,7 @@ from yellow_trellis.engine.digests import Digests
 from yellow_trellis.engine.discovery import Found
 from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.store import Store
-from yellow_trellis.engine.wire import decoder, encode, uncollected
+from yellow_trellis.engine.wire import decoder, encode
 
 _MOST_RUNS = 24
 """How many kinds of runs are kept: other rules, or another mode, are another kind."""
@@ -51,7 +51,6 @@ class ReportCache:
         """Where sums start, so that no report counts for a kind of run that it was not kept for."""
         self._fresh: list[tuple[str, str, str, bytes, int]] = []
 
-    @uncollected()
     def known(self, files: Iterable[Found]) -> dict[str, FileReport]:
         """Return by path the reports that are still true."""
         rows = self._store.read(

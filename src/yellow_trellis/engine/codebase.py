@@ -18,16 +18,9 @@ from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.engine.store import Store
 from yellow_trellis.engine.summaries import Summaries
 from yellow_trellis.engine.wording import words_of
-from yellow_trellis.facts import (
-    ModuleGraph,
-    Summary,
-    Surroundings,
-    Vocabulary,
-    facts_of,
-    lacks,
-)
+from yellow_trellis.facts import ModuleGraph, Summary, Surroundings, Vocabulary, facts_of, lacks
 from yellow_trellis.languages import language
-from yellow_trellis.source import Source, Unreadable, holds_word
+from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
 
 _LANGUAGE = "python"

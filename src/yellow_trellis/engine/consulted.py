@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from yellow_trellis.records import field, record
 
 _MOST = 200
 """Of a file that asked about more modules than this, the whole code base is taken to matter."""
@@ -21,7 +21,7 @@ class Used(NamedTuple):
     whole: bool = False
 
 
-@record
+@dataclass
 class Consulted:
     """Gathers what is asked for."""
 

@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import NamedTuple
 
-from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.engine.ignores import (
     IGNORE,
     Ignores,
@@ -16,6 +15,7 @@ from yellow_trellis.engine.ignores import (
     ignores_of,
     tracked_but_ignored,
 )
+from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.languages import language_of
 from yellow_trellis.mistake import Mistake
 

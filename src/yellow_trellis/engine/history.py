@@ -6,13 +6,13 @@ import json
 import os
 from collections import Counter
 from collections.abc import Callable, Hashable, Iterable
+from dataclasses import dataclass
 from datetime import datetime, timezone
 from pathlib import Path
 from typing import Annotated, TypeVar
 
 import msgspec
 
-from yellow_trellis import records
 from yellow_trellis.engine.beneath import kept_below, read_kept
 from yellow_trellis.engine.reports import Run
 from yellow_trellis.engine.revision import NoRevision, Repository
@@ -30,7 +30,7 @@ class HistoryError(Mistake, ValueError):
     """A history that cannot be used: its path and line, and why."""
 
 
-@records.record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Totals:
     """What one survey found. Folders have slashes, and start from that of the history."""
 
@@ -170,7 +170,7 @@ def read(file: Path, top: Path | None = None) -> list[Totals]:
     return sorted(found, key=lambda one: one.time)
 
 
-@records.record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Progress:
     """What changed from one survey to a later one of the same paths."""
 

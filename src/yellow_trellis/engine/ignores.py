@@ -7,20 +7,20 @@ Of the lines that fit a path the last one of the nearest file counts; then come 
 from __future__ import annotations
 
 import os
+from dataclasses import dataclass
 from functools import cache, lru_cache
 from pathlib import Path
 from stat import S_ISREG
 
 from yellow_trellis.engine.stamp import Stamp
 from yellow_trellis.globs import Globs
-from yellow_trellis.records import record
 
 IGNORE = ".gitignore"
 _MOST = 4 * 1024 * 1024
 """Bytes of an ignore file that are read."""
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Ignore:
     """One ignore file: the folder it speaks for, its own path, and what it says."""
 

@@ -85,11 +85,11 @@ def spread(
     # A forked worker starts with all modules, rules and what is known of the code base in place;
     # elsewhere it reads them anew.
     for language in {file.language for part in parts for file in part}:
-        rules.ruleset().foresee(language)
+        rules.ruleset().warm_up(language)
     base = code_base(task.base)
     if task.base.asked:
         _ = base.vocabulary
-    if task.mode == "rework":
+    if task.options.mode == "rework":
         _ = base.taken
     from yellow_trellis.engine.workers import in_processes  # who works alone needs none of it
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
-from yellow_trellis.records import field, record
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -103,7 +103,7 @@ class FileReport(NamedTuple):
         return cls(path, size, problems=(Problem(path, reason),))
 
 
-@record
+@dataclass
 class Run:
     """What a run found. `reports` are in the order of their paths."""
 

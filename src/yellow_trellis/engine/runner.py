@@ -12,20 +12,14 @@ from yellow_trellis.engine.base import BaseSpec, code_base
 from yellow_trellis.engine.discovery import Found, common_root, discover
 from yellow_trellis.engine.limits import Guard
 from yellow_trellis.engine.notices import Left, Problem
+from yellow_trellis.engine.pipeline import FileOptions
 from yellow_trellis.engine.pool import spread
 from yellow_trellis.engine.reports import FileReport, Mode, Run
 from yellow_trellis.engine.scope import narrowed
 from yellow_trellis.engine.spec import PatternSpec, Rules, RulesSpec
 from yellow_trellis.engine.task import Task, look_at
 from yellow_trellis.engine.together import failed_somewhere
-from yellow_trellis.engine.wanted import (
-    EVERYTHING,
-    NO_CHECKS,
-    USUAL,
-    Limits,
-    Scope,
-    SyntaxChecks,
-)
+from yellow_trellis.engine.wanted import EVERYTHING, NO_CHECKS, USUAL, Limits, Scope, SyntaxChecks
 from yellow_trellis.facts.vocabulary import SPELLED
 from yellow_trellis.rules import Rule, RuleError, Ruleset, Watch
 
@@ -67,6 +61,7 @@ def run(
     with_review: bool = False,
     with_holes: bool = False,
     with_marks: bool = False,
+    whole_files: bool = False,
     scope: Scope = EVERYTHING,
     limits: Limits = USUAL,
     syntax: SyntaxChecks = NO_CHECKS,
@@ -82,7 +77,7 @@ def run(
 
     Arguments:
         mode: ``survey`` finds, ``rework`` also makes the new text of each file.
-        with_review, with_holes, with_marks: see `examine`.
+        with_review, with_holes, with_marks, whole_files: see `FileOptions`.
         scope: which of the files to look at, and of what size at most.
         limits: what one file may cost.
         syntax: what changed files are held to; its commands are for `write_changes`.
@@ -119,23 +114,20 @@ def run(
     whole = Task(
         (),
         rules if executor is None or isinstance(rules, Ruleset) else rules.for_elsewhere(),
-        mode,
-        with_review,
-        with_holes,
-        with_marks,
+        FileOptions(mode, with_review, with_holes, with_marks, (), syntax.python, whole_files),
         base,
         folder=os.getcwd(),
         limits=limits,
         timed=timed,
         with_generated=scope.generated,
-        python=syntax.python,
     )
     if scope.lines and scope.base is not None:
         whole = whole._replace(changed_from=_earlier(files, scope.base, root))
     asking = _asking(ask) if ask is not None else None
 
     def reports(files: list[Found], refused: Mapping[str, str]) -> Iterator[FileReport]:
-        task = whole._replace(refused=tuple(sorted(refused.items())))
+        options = whole.options._replace(refused=tuple(sorted(refused.items())))
+        task = whole._replace(options=options)
         if asking is not None:
             return _asked(files, task, asking, workers)
         return spread(task, files, workers, executor)
@@ -228,7 +220,8 @@ def _asked(
     """
     over: dict[str, tuple[tuple[str, str], ...]] = {}
     if not isinstance(task.rules, Ruleset) and task.rules.runs_code:
-        for report in spread(task._replace(mode="survey"), files, workers):
+        survey = task._replace(options=task.options._replace(mode="survey"))
+        for report in spread(survey, files, workers):
             over[report.path] = tuple((p.rule, p.reason) for p in report.problems if p.rule)
     guard = Guard(task.limits)
 
@@ -255,8 +248,7 @@ class _Memory:
         from yellow_trellis.engine.words import WordIndex
 
         self._base = base
-        shows = (task.with_holes, task.with_marks)
-        modes = (task.mode, task.with_review, task.with_generated, shows, task.python)
+        modes = (task.options, task.with_generated)
         self._vocabulary = base.vocabulary if base.asked else SPELLED
         words = sorted((name, sorted(some)) for name, some in self._vocabulary.words.items())
         kind = (rules.identity(), modes, words)

@@ -5,12 +5,12 @@ from __future__ import annotations
 import hashlib
 import os
 import sys
+from dataclasses import replace
 from functools import cache
 from typing import NamedTuple
 
 from yellow_trellis import rules
 from yellow_trellis.globs import fits
-from yellow_trellis.records import replace
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.ruleset import Ruleset

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import os
 from collections.abc import Callable, Iterator
 from functools import partial
@@ -12,9 +11,10 @@ from yellow_trellis import plans
 from yellow_trellis.engine.base import BaseSpec, code_base, keep, surroundings
 from yellow_trellis.engine.consulted import Consulted
 from yellow_trellis.engine.discovery import Found
-from yellow_trellis.engine.examination import examine
+from yellow_trellis.engine.file_scan import ProjectView
 from yellow_trellis.engine.limits import Guard
-from yellow_trellis.engine.reports import FileReport, Mode
+from yellow_trellis.engine.pipeline import FileOptions, process_file
+from yellow_trellis.engine.reports import FileReport
 from yellow_trellis.engine.scope import GENERATED, generated
 from yellow_trellis.engine.spec import Rules
 from yellow_trellis.engine.stamp import digest_of
@@ -34,13 +34,8 @@ class Task(NamedTuple):
 
     files: tuple[Found, ...]
     rules: Rules
-    mode: Mode
-    with_review: bool
-    with_holes: bool
-    with_marks: bool
+    options: FileOptions
     base: BaseSpec
-    refused: tuple[tuple[str, str], ...] = ()
-    """Rules whose fixes are not to be applied, each with the reason."""
     folder: str = ""
     """The folder that paths start from."""
     over: tuple[tuple[str, str], ...] = ()
@@ -48,14 +43,8 @@ class Task(NamedTuple):
     limits: Limits = USUAL
     timed: bool = False
     with_generated: bool = False
-    python: tuple[int, int] | None = None
-    """The oldest version of Python that changed files must be read by."""
     changed_from: tuple[tuple[str, bytes | None], ...] | None = None
     """If only changed lines count: by path, the text that changes are counted from."""
-
-
-_TASKS = 32
-"""Tasks of a worker after which all garbage is collected, not only that of the last one."""
 
 
 def work(task: Task, board: Board | None = None) -> Sent:
@@ -65,11 +54,7 @@ def work(task: Task, board: Board | None = None) -> Sent:
     """
     from yellow_trellis.engine.wire import packed  # who works alone needs none of it
 
-    sent = packed(list(looked(task, board)))
-    if not gc.isenabled():
-        # what lives on from earlier tasks is looked through again only now and then
-        gc.collect(2 if gc.get_count()[1] >= _TASKS else 0)
-    return sent
+    return packed(list(looked(task, board)))
 
 
 def looked(task: Task, board: Board | None = None) -> Iterator[FileReport]:
@@ -107,23 +92,17 @@ def look_at(
     vocabulary = code_base(base).vocabulary if base.asked else SPELLED
     consulted = Consulted()
     guard.watch = watch
+    earlier = None if task.changed_from is None else (dict(task.changed_from)[file.path],)
     look = partial(
-        examine,
+        process_file,
         raw,
         file.path,
         file.language,
         ruleset,
-        mode=task.mode,
-        with_review=task.with_review,
-        with_holes=task.with_holes,
-        with_marks=task.with_marks,
-        context=partial(surroundings, base, path, consulted),
-        vocabulary=vocabulary,
-        refused=dict(task.refused),
+        task.options,
+        ProjectView(partial(surroundings, base, path, consulted), vocabulary),
+        changed_from=earlier,
         choose=choose,
-        python=task.python,
-        changed_from=None if task.changed_from is None else dict(task.changed_from)[file.path],
-        only_changed=task.changed_from is not None,
         watch=watch,
     )
     try:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from contextlib import suppress
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from yellow_trellis.engine.beneath import Unsafe
@@ -13,7 +14,6 @@ from yellow_trellis.engine.lock import locked
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.takeback import without
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.records import field, record
 from yellow_trellis.tables import nearest
 
 
@@ -21,7 +21,7 @@ class NoSuchRun(Mistake, LookupError):
     """A run, a file or a rule that no journal knows."""
 
 
-@record
+@dataclass
 class UndoReport:
     """What `undo` did: files restored, and files left alone with the reason."""
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from yellow_trellis.records import record
+from dataclasses import dataclass
+
 
 LARGEST = 4 * 1024 * 1024
 """Bytes above which a file is data rather than code."""
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Scope:
     """What to look at, of all that is found.
 
@@ -38,7 +39,7 @@ class Scope:
 EVERYTHING = Scope()
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class SyntaxChecks:
     """What changed files are held to beside the compiler that the library runs in.
 
@@ -53,7 +54,7 @@ class SyntaxChecks:
 NO_CHECKS = SyntaxChecks()
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Limits:
     """Seconds for one rule on one file and for one file as a whole, bytes for a worker process.
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import gc
-from contextlib import contextmanager
 from functools import cache
 from typing import TYPE_CHECKING, Any, Union
 
@@ -17,7 +15,7 @@ from yellow_trellis.rules import Level, Mark
 from yellow_trellis.source import Place
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable
 
     from yellow_trellis.engine.reports import FileReport
 
@@ -50,19 +48,6 @@ def packed(found: list[FileReport]) -> Sent:
         return found
 
 
-@contextmanager
-def uncollected() -> Iterator[None]:
-    """Look for no garbage meanwhile: reports are many objects, and make none."""
-    was = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if was:
-            gc.enable()
-
-
-@uncollected()
 def unpacked(sent: Sent) -> list[FileReport]:
     """Return the reports that were `packed`."""
     found: list[FileReport] = decoder(many=True)(sent) if isinstance(sent, bytes) else sent

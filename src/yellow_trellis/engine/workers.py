@@ -7,7 +7,6 @@ standard library was refused: it cannot end one worker, nor tell what a lost one
 
 from __future__ import annotations
 
-import gc
 import os
 import signal
 import sys
@@ -227,11 +226,9 @@ def _serve(pipe: Connection, open_here: list[Connection], task: Task, board: Boa
 def settle_in(memory: int | None = None) -> None:
     """Make a worker of this process.
 
-    It collects garbage between its tasks only, as what a file needs dies all at once, and leaves
-    an interruption to the process that gave it work. `memory` is how many bytes more it may take.
+    It leaves an interruption to the process that gave it work. `memory` is how many bytes more it
+    may take.
     """
-    gc.freeze()
-    gc.disable()
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     if memory is not None:
         limit_memory(memory)

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from yellow_trellis.engine.beneath import Beneath, Unsafe
+from yellow_trellis.engine.check_command import refusal
 from yellow_trellis.engine.home import HOME, MARK
 from yellow_trellis.engine.journal import Journal
 from yellow_trellis.engine.lock import locked
-from yellow_trellis.engine.check_command import refusal
 from yellow_trellis.engine.notices import Change
 from yellow_trellis.engine.parts import in_parts
 from yellow_trellis.engine.stamp import digest_of
 from yellow_trellis.engine.together import held_back
 from yellow_trellis.engine.undoing import UndoReport, undo_unlocked
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.records import field, record
 
 _BATCH = 200
 
@@ -25,7 +25,7 @@ class Unfinished(Mistake, RuntimeError):
     """What an earlier run has left half done could not be taken back."""
 
 
-@record
+@dataclass
 class WriteReport:
     """What was written, and what was left alone with the reason. Paths are as given."""
 

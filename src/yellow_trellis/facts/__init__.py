@@ -7,12 +7,7 @@ if TYPE_CHECKING:
     from yellow_trellis.facts.facts import ALONE, Facts, Surroundings, facts_of
     from yellow_trellis.facts.graph import ModuleGraph
     from yellow_trellis.facts.imports import Import, relative_module, types_only
-    from yellow_trellis.facts.loading import (
-        circle_of,
-        lacks,
-        order_of,
-        rests_while_loading,
-    )
+    from yellow_trellis.facts.loading import circle_of, lacks, order_of, rests_while_loading
     from yellow_trellis.facts.paths import decorators
     from yellow_trellis.facts.scope import Binding, Occurrence, Scope
     from yellow_trellis.facts.summary import Entry, Summary

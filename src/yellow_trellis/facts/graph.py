@@ -5,11 +5,11 @@ from __future__ import annotations
 import builtins
 import re
 from collections.abc import Callable, Iterator, Mapping
+from dataclasses import replace
 from functools import cached_property
 from typing import Literal, NamedTuple
 
 from yellow_trellis.facts.summary import AWAITED, OF, RECEIVER, Entry, Summary
-from yellow_trellis.records import replace
 
 Load = Callable[[str], "Summary | None"]
 """Reads the summary of a module by its name; None if it cannot be had."""

@@ -10,9 +10,9 @@ import ast
 import builtins
 from collections.abc import Iterator
 
+from yellow_trellis.facts.flow import last_binding
 from yellow_trellis.facts.names import Names
 from yellow_trellis.facts.narrowing import narrowed
-from yellow_trellis.facts.flow import last_binding
 from yellow_trellis.facts.scope import Binding, Occurrence, Scope, occurrences
 from yellow_trellis.facts.summary import AWAITED, OF
 from yellow_trellis.syntax import Node

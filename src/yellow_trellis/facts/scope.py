@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
 from yellow_trellis.facts.imports import Import
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Place, Span
 
 if TYPE_CHECKING:
@@ -223,7 +223,7 @@ class Scope:
         return ".".join(reversed(parts))
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Occurrence:
     """One place where a name stands."""
 
@@ -247,7 +247,7 @@ class Occurrence:
         return node
 
 
-@record(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Binding:
     """A name of one scope, with every place that binds it and every place that refers to it."""
 

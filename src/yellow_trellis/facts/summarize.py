@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 from functools import cached_property
 
 from yellow_trellis.facts.imports import Import, types_only
 from yellow_trellis.facts.paths import Paths, agreed, decorators
 from yellow_trellis.facts.scope import Scope, occurrences
 from yellow_trellis.facts.summary import RECEIVER, Entry, Summary
-from yellow_trellis.records import replace
 from yellow_trellis.syntax import Node
 
 

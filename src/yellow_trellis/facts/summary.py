@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from yellow_trellis.records import field, record
 
 RECEIVER = "<self>"
 """The path of what a method returns that returns what it is asked of."""
@@ -16,7 +16,7 @@ AWAITED, OF = "<await>", "<of>"
 EntryKind = Literal["alias", "class", "function", "value"]
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Entry:
     """One name of a module or class.
 
@@ -45,7 +45,7 @@ class Entry:
     """Whether calling the class takes the values of its attributes by their names."""
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Summary:
     """What a module offers: its names, and what it imports whole."""
 

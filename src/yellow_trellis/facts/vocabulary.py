@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
 
-from yellow_trellis.records import field, record
 from yellow_trellis.source import holds_word
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Vocabulary:
     """The words under which things are offered: their own names, and those of re-exports.
 

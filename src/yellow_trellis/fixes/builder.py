@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
 from typing import Any, Union
 
 from yellow_trellis.facts import Binding, Import
@@ -17,13 +18,12 @@ from yellow_trellis.fixes.rename import Renaming, rename_binding
 from yellow_trellis.fixes.spelling import Wanted, Where, fault_of, spell
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.patterns import Match
-from yellow_trellis.records import record
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import attached, reach, run_reach
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Named:
     """What is defined under the dotted name `name`, written as the file says it."""
 

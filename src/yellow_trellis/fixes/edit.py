@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal, NamedTuple, Union
 
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 
 if TYPE_CHECKING:
@@ -36,7 +36,7 @@ class Kept(NamedTuple):
 Piece = Union[New, Kept]
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Edit:
     """`span`, in bytes, replaced by `pieces`.
 
@@ -96,7 +96,7 @@ class Put(NamedTuple):
     edits: tuple[Edit, ...]
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Fix:
     """Edits that go together, all or none."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from yellow_trellis.fixes.capture import clash_in
@@ -19,14 +20,8 @@ from yellow_trellis.fixes.layout import (
 from yellow_trellis.fixes.lineup import LinedUp, line_up
 from yellow_trellis.fixes.spelling import Wanted, fault_of, spell
 from yellow_trellis.fixes.template import Slot, Template, slots_for
-from yellow_trellis.fixes.units import (
-    Unit,
-    depth_in,
-    run_span,
-    units_of,
-)
+from yellow_trellis.fixes.units import Unit, depth_in, run_span, units_of
 from yellow_trellis.patterns import Match
-from yellow_trellis.records import field, record, replace
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.trivia import reach
@@ -84,7 +79,7 @@ def _as_statement(match: Match, template: Template) -> Match:
 _OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
 
 
-@record
+@dataclass
 class _Job:
     """One match being filled: the units of the code, the slots of the template, how they align."""
 

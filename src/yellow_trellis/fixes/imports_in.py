@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, field
 from itertools import pairwise
 
 from yellow_trellis.facts import facts_of, types_only
 from yellow_trellis.fixes.edit import Edit, New
 from yellow_trellis.fixes.spelling import Brought, Wanted
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.trivia import LEAVE, attached, reach
@@ -20,7 +20,7 @@ _PLAIN = "import_statement"
 _FUTURE = "future_import_statement"
 
 
-@record
+@dataclass
 class _Block:
     """A body with imports in it, and what is to be added there."""
 

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from itertools import pairwise
 
 from yellow_trellis.fixes.align import align
 from yellow_trellis.fixes.layout import bare_line_break
 from yellow_trellis.fixes.template import Slot
 from yellow_trellis.fixes.units import LAST_SEPARATOR, Unit, bracket_pairs
-from yellow_trellis.records import record
 from yellow_trellis.syntax import Tree
 
 
-@record(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class LinedUp:
     """How the units of the code and the slots of the template go together."""
 

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import keyword
 from collections.abc import Iterator
+from dataclasses import dataclass, field
 
 from yellow_trellis.facts import Binding, Facts, Occurrence, Scope, facts_of
 from yellow_trellis.fixes.edit import Edit, New
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
 
-@record
+@dataclass
 class Renaming:
     """The edits that rename, by the place they change, and why the renaming must not be done."""
 

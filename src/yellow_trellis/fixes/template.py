@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
@@ -10,7 +11,6 @@ from yellow_trellis.fixes.layout import encloses
 from yellow_trellis.fixes.units import LAST_SEPARATOR, depth_in, token_sign
 from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
 from yellow_trellis.patterns.compile import stand_in_of
-from yellow_trellis.records import record
 from yellow_trellis.syntax import Node
 
 
@@ -46,7 +46,7 @@ class Slot(NamedTuple):
     """The indentation of the line of its own that the code asks for, if it does."""
 
 
-@record(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Template:
     """A compiled template. `shape` is the pattern that must match what it makes."""
 

@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 import re
+import sys
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from functools import cache, cached_property, partial
+from dataclasses import dataclass, field
+from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
 import tree_sitter
 
 from yellow_trellis.languages.checks import CompileErrors, no_compiler
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Chain
 
 if TYPE_CHECKING:
     from typing import Protocol
 
-    from yellow_trellis.languages.pieces import Pieces
+    from yellow_trellis.languages.scanner import Scanner
 
     class Shaped(Protocol):
         """As much of a node as the tables of a language look at."""
@@ -33,7 +34,7 @@ _LONG, _CHUNK = 16 * 1024, 4 * 1024
 """Bytes from which code is parsed so that signals are heeded, and that the parser gets at once."""
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Telltale:
     """A word that leads to all nodes of a kind."""
 
@@ -50,7 +51,7 @@ class Telltale:
         return Chain.of_word(self.word, self.then)
 
 
-@record(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Language:
     """The shapes of one language over its grammar. Kinds are the grammar's node kinds."""
 
@@ -108,11 +109,6 @@ class Language:
     """A byte of a name, as a regular expression."""
     keywords: frozenset[str] = _NO_TOKENS
     """Words too common to look for first."""
-    line_end: bytes = b""
-    """The rest of a line, if at its end every expression and simple statement ends that a place in
-    the line is in, as a regular expression; it may look ahead. Empty where lines do not tell."""
-    expression_end: bytes = b""
-    """That, or the rest up to a colon in no bracket opened in it, which ends every expression."""
     line_breaks_count: bool = False
     """Whether a line break outside brackets ends a statement."""
     declares_encoding: bool = False
@@ -120,8 +116,6 @@ class Language:
     gap: bytes = rb"[^A-Za-z0-9_\x80-\xff#]|#[^\n]*\n"
     """A piece of what may stand between two tokens and means nothing, as a regular expression: a
     byte that is no letter, or a comment."""
-    gap_to_word: bytes = b""
-    """All that such pieces can be before a word, where that is told at less cost."""
     line_comment: str = "#"
     """What a comment to the end of the line starts with."""
     comment_mark: re.Pattern[bytes] = re.compile(b"#")
@@ -146,16 +140,10 @@ class Language:
     """Kinds of lists that are not written at all where they have no items."""
     telltales: Mapping[str, tuple[Telltale, ...]] = field(default_factory=dict)
     """By kind: what gives away every node of the kind; a kind of which nothing does is left out."""
-    pieces: Callable[[bytes], Pieces | None] = lambda data: None
-    """Cuts UTF-8 code into pieces that parse without each other; None where it cannot."""
-    enclosing: frozenset[str] = _NO_TOKENS
-    """Kinds that can hold several pieces."""
+    scanner: Callable[[bytes], Scanner | None] = lambda data: None
+    """Makes what tells statements in UTF-8 code; None where nothing does."""
     compound: frozenset[str] = _NO_TOKENS
     """Kinds of statements with bodies, and of their clauses."""
-    headed: frozenset[str] = _NO_TOKENS
-    """Those of them that are a header and one body, and nothing behind it."""
-    definitions: frozenset[str] = _NO_TOKENS
-    """Kinds of functions and classes of which lines tell the header and what stands in the body."""
     head_comment: re.Pattern[bytes] = re.compile(rb"#!")
     """What a comment looks like that counts only at the very top of a file."""
     stays_first: frozenset[str] = _NO_TOKENS
@@ -206,13 +194,17 @@ class Language:
     each of the spans given, which are the statements at its top. The version is the oldest that
     must read it."""
 
+    def __repr__(self) -> str:
+        return f"<Language {self.name}>"
+
     @cached_property
-    def _language(self) -> tree_sitter.Language:
+    def raw_language(self) -> tree_sitter.Language:
+        """The grammar, as the parser library has it."""
         return tree_sitter.Language(self.grammar)
 
     @cached_property
     def _parser(self) -> tree_sitter.Parser:
-        return tree_sitter.Parser(self._language)
+        return tree_sitter.Parser(self.raw_language)
 
     def parse(self, data: bytes, only: Sequence[tuple[int, int]] | None = None) -> tree_sitter.Tree:
         """Parse UTF-8 `data`, or only some spans of it as if there were nothing in between.
@@ -230,37 +222,9 @@ class Language:
             if only is not None:
                 parser.included_ranges = []
 
-    def find_kinds(self, kinds: frozenset[str], root: tree_sitter.Node) -> list[tree_sitter.Node]:
-        """Return the parser's nodes of the given kinds below `root`, in no order."""
-        query = _kind_query(self._language, kinds)
-        if query is None:
-            return []
-        if root.end_byte - root.start_byte < _LONG:
-            return _captured(query, root)
-        found: list[tree_sitter.Node] = []
-        cursor = root.walk()
-        while True:  # a query takes the square of the depth, and misses what is 65,536 deep
-            node = cursor.node
-            assert node is not None
-            if node.end_byte - node.start_byte < _LONG:
-                found += _captured(query, node)
-            else:
-                if node.is_named and node.type in kinds:
-                    found.append(node)
-                if cursor.goto_first_child():
-                    continue
-            while not cursor.goto_next_sibling():
-                if not cursor.goto_parent():
-                    return found
-
-    def numbers(self, kinds: Iterable[str], *, named: bool | None = None) -> frozenset[int]:
-        """Return the numbers that the parser has for kinds, of nodes that are `named` or not.
-
-        A kind that the grammar does not have has none.
-        """
-        ways = (True, False) if named is None else (named,)
-        found = (self._language.id_for_node_kind(kind, way) for kind in kinds for way in ways)
-        return frozenset(number for number in found if number)
+    def is_token(self, kind: str) -> bool:
+        """Return whether the grammar has a fixed token of that kind."""
+        return self.raw_language.id_for_node_kind(kind, False) is not None
 
     @cached_property
     def expressions(self) -> frozenset[str]:
@@ -278,6 +242,22 @@ class Language:
         return self.brackets | self.wrappers
 
     @cached_property
+    def extras(self) -> frozenset[str]:
+        """The kinds of named nodes that may stand anywhere and mean nothing."""
+        return self.comments | self.space_kinds
+
+    def spellings_of(self, kind: str, field: str | None) -> tuple[str, ...] | None:
+        """Return the kinds of nodes that code of a kind in a field may be, `kind` first.
+
+        None where that is not told by kinds.
+        """
+        if kind in self.omitted_when_empty or (kind, field) in self.unbracketed.values():
+            return None
+        same = {other for other, as_ in self.same_kinds.items() if as_ == kind}
+        sole = {other for other, around in self.sole_items.items() if around == kind}
+        return (kind, *sorted((same | sole) - {kind}))
+
+    @cached_property
     def word_bytes(self) -> frozenset[int]:
         """The bytes of names."""
         one = re.compile(self.word)
@@ -286,17 +266,24 @@ class Language:
     @cached_property
     def kinds(self) -> frozenset[str]:
         """All named kinds of the grammar."""
-        count = self._language.node_kind_count
-        named = (i for i in range(count) if self._language.node_kind_is_named(i))
-        return frozenset(filter(None, map(self._language.node_kind_for_id, named)))
+        count = self.raw_language.node_kind_count
+        named = (i for i in range(count) if self.raw_language.node_kind_is_named(i))
+        return frozenset(filter(None, map(self.raw_language.node_kind_for_id, named)))
+
+    @cached_property
+    def kind_names(self) -> dict[int, str]:
+        """By the number that the parser has for it: the kind of a node."""
+        count = self.raw_language.node_kind_count
+        names = {number: self.raw_language.node_kind_for_id(number) for number in range(count)}
+        return {number: sys.intern(name) for number, name in names.items() if name is not None}
 
     @cached_property
     def kind_numbers(self) -> dict[str, tuple[int, ...]]:
         """By named kind: the numbers under which the parser knows it."""
         found: dict[str, tuple[int, ...]] = {}
-        for number in range(self._language.node_kind_count):
-            kind = self._language.node_kind_for_id(number)
-            if kind is not None and self._language.node_kind_is_named(number):
+        for number in range(self.raw_language.node_kind_count):
+            kind = self.raw_language.node_kind_for_id(number)
+            if kind is not None and self.raw_language.node_kind_is_named(number):
                 found[kind] = (*found.get(kind, ()), number)
         return found
 
@@ -308,16 +295,16 @@ class Language:
         return found
 
     def _subtypes(self, name: str) -> frozenset[str]:
-        lookup = self._language.id_for_node_kind(name, True)
+        lookup = self.raw_language.id_for_node_kind(name, True)
         found: set[str] = set()
         todo = [lookup] if lookup is not None else []
         while todo:
-            for kind in self._language.subtypes(todo.pop()):
-                text = self._language.node_kind_for_id(kind)
+            for kind in self.raw_language.subtypes(todo.pop()):
+                text = self.raw_language.node_kind_for_id(kind)
                 if text in found or text is None:
                     continue
                 found.add(text)
-                if kind in self._language.supertypes:
+                if kind in self.raw_language.supertypes:
                     todo.append(kind)
         return frozenset(found)
 
@@ -371,18 +358,6 @@ class Language:
         except (ValueError, SyntaxError, MemoryError):
             return one == other
         return type(left) is type(right) and left == right
-
-
-@cache
-def _kind_query(language: tree_sitter.Language, kinds: frozenset[str]) -> tree_sitter.Query | None:
-    known = [kind for kind in sorted(kinds) if language.id_for_node_kind(kind, True) is not None]
-    if not known:
-        return None
-    return tree_sitter.Query(language, "[" + " ".join(f"({kind})" for kind in known) + "] @it")
-
-
-def _captured(query: tree_sitter.Query, root: tree_sitter.Node) -> list[tree_sitter.Node]:
-    return tree_sitter.QueryCursor(query).captures(root).get("it", [])
 
 
 _notice = partial(bool)

@@ -9,7 +9,7 @@ if TYPE_CHECKING:
     from yellow_trellis.patterns.match import Match
     from yellow_trellis.patterns.notation import Hole, PatternError
     from yellow_trellis.patterns.pattern import Pattern, Shape
-    from yellow_trellis.patterns.search import may_be_among, may_hold, seek, visit
+    from yellow_trellis.patterns.search import may_be_among, may_hold, seek
 
 _HOMES = {
     "compile": ("compile_pattern",),
@@ -30,7 +30,6 @@ _HOMES = {
         "may_be_among",
         "may_hold",
         "seek",
-        "visit",
     ),
 }
 
@@ -48,5 +47,4 @@ __all__ = [
     "may_be_among",
     "may_hold",
     "seek",
-    "visit",
 ]

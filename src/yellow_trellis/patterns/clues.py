@@ -10,11 +10,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from functools import partial
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Clue, Shape, Trail
-from yellow_trellis.records import record
 from yellow_trellis.source import Chain, whole_word
 
 _WORD = re.compile(rb"[\w\x80-\xff]+")
@@ -31,7 +31,7 @@ _WORDLIKE = rf"(?:{_LETTERS})\+?(?![?*{{])(?:(?:{_SIGNS})[?*+]?|\\[wd][*+])*"
 """A regular expression for a single word that starts with some letters."""
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class _Token:
     """One token of a pattern: its text, and the way to it from the root."""
 
@@ -119,26 +119,14 @@ def _clue(
         way = _shared(way, led[-1].way)
     after = _forms(chains[number + 1 :], language)
     before = [*chains[:number], chain[:at]]
-    near = _near(after, before, root, language)
     return Clue(
-        _chain(led, chain[stop:], near, language),
+        _chain(led, chain[stop:], language),
         len(way),
         index,
         alone=len(led) == 1 and not led[0].form,
         before=_forms(before, language),
         after=after,
-        in_body=_in_body(root, led[0].way, language),
     )
-
-
-def _in_body(root: Shape, way: tuple[int, ...], language: Language) -> bool:
-    """Return whether the way to a token leads through the body of a statement."""
-    shape = root
-    for at in way:
-        if shape.kind in language.bodies:
-            return True
-        shape = shape.items[at]
-    return False
 
 
 def _shared(one: tuple[int, ...], other: tuple[int, ...]) -> tuple[int, ...]:
@@ -156,32 +144,12 @@ def _forms(chains: _Chains, language: Language) -> tuple[re.Pattern[bytes], ...]
     )
 
 
-def _near(
-    after: tuple[re.Pattern[bytes], ...], before: _Chains, root: Shape, language: Language
-) -> bytes:
-    """Return what looks ahead for `after`: on the line, unless the root may go on behind it.
-
-    Most places of a common word are left at once by this, before anybody asks how far a statement
-    goes. Empty where nothing can be told.
-    """
-    if not after or not language.line_end or root.kind in language.compound | language.enclosing:
-        return b""
-    if any(shape.kind in language.delimiters for shape in _shapes(root)):
-        return b""  # a string with code in it may go on behind the line
-    tokens = {token.text for token in _all_tokens(root, language)}
-    opened = {token.text for chain in before for token in chain} & _BRACKETS
-    is_plain = b":" not in tokens and not opened
-    end = language.expression_end if is_plain else language.line_end
-    line = b"".join(b"[^\\n]*" + form.pattern for form in after)
-    return b"(?=%s|(?!%s))" % (line, end)
-
-
-def _chain(led: list[_Token], behind: list[_Token], near: bytes, language: Language) -> Chain:
+def _chain(led: list[_Token], behind: list[_Token], language: Language) -> Chain:
     """Return what finds a chain that `behind` follows: of two that overlap, too."""
     first = _form(led[:1], language)
-    rest = _gap(led[1], language) + _form(led[1:], language) if len(led) > 1 else b""
-    ahead = _gap(behind[0], language) + _form(behind, language) if behind else b""
-    form = re.compile(first + b"(?=%s()%s)" % (rest, ahead) + near)
+    rest = _gap(language) + _form(led[1:], language) if len(led) > 1 else b""
+    ahead = _gap(language) + _form(behind, language) if behind else b""
+    form = re.compile(first + b"(?=%s()%s)" % (rest, ahead))
     if led[0].form:
         return Chain(form, tuple(_starts(led[0].form)), loose=True)
     if not led[0].word:
@@ -208,10 +176,8 @@ def _starts(form: bytes) -> list[bytes]:
     return [start + b" " for start in found] if at == len(form) else [s for s in found if s]
 
 
-def _gap(before: _Token, language: Language) -> bytes:
-    """Return what may stand before a token, and behind the one that it follows."""
-    if before.word and not before.form and language.gap_to_word:
-        return language.gap_to_word
+def _gap(language: Language) -> bytes:
+    """Return what may stand between two tokens."""
     return b"(?:%s)*?" % language.gap
 
 
@@ -225,7 +191,7 @@ def _form(chain: list[_Token], language: Language) -> bytes:
             part += b"(?!%s)" % letter
             if not token.form:
                 part = whole_word(text, letter)
-        found += _gap(token, language) + part if found else part
+        found += _gap(language) + part if found else part
     return found
 
 

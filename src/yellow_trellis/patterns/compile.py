@@ -4,18 +4,18 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations, islice
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.notation import Hole, Meant, Notation, PatternError, read_notation
 from yellow_trellis.patterns.pattern import Pattern, Shape
-from yellow_trellis.records import record, replace
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, Tree
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class _Parsed:
     """A pattern that parses: where it stands in the code made for it, and how holes are written."""
 

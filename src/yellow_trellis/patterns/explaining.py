@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from yellow_trellis.facts import facts_of
 from yellow_trellis.patterns.match import Match, Takes, fits, match_at
 from yellow_trellis.patterns.pattern import Pattern, Shape
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Place
 from yellow_trellis.syntax import Node, Tree
 
@@ -69,7 +69,7 @@ def _on_line(tree: Tree, line: int, column: int | None) -> list[Node]:
     return found
 
 
-@record
+@dataclass
 class _Walk:
     """One comparison under way: what agreed so far, and where it stopped."""
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from functools import cached_property
 from typing import Union
 
 from yellow_trellis import facts
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Pattern, Shape
-from yellow_trellis.records import record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, same_code
 from yellow_trellis.syntax.same import code_key, same_run
@@ -20,7 +20,7 @@ Taken = Union[Node, tuple[Node, ...]]
 Takes = dict[str, Taken]
 
 
-@record(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Match:
     """A place where a pattern fits.
 
@@ -197,7 +197,7 @@ def _is_list_of_one(node: Node, kind: str) -> bool:
     language = node.tree.language
     if language.sole_items.get(node.kind) == kind:
         return True
-    listed = language.unbracketed.get(node._field or "") if language.unbracketed else None
+    listed = language.unbracketed.get(node.field or "") if language.unbracketed else None
     return listed is not None and listed[0] == kind
 
 
@@ -205,7 +205,7 @@ def _fits_item(shape: Shape, item: Node, above: Node, takes: Takes) -> bool:
     """Return whether a shape fits an item of the node `above`, in its field."""
     if item is above:  # the only item of a list whose brackets it has
         return shape.field is None and fits(shape, item, takes)
-    field = item._field or None
+    field = item.field
     if shape.field != field:
         listed = item.tree.language.unbracketed.get(field or "")
         if listed is None or listed[1] != shape.field:
@@ -278,7 +278,7 @@ def take_run(shape: Shape, run: tuple[Node, ...], takes: Takes) -> bool:
         return False
     plain = shape.field is None and shape.kinds is None and shape.regex is None
     for node in () if plain else run:
-        if shape.field is not None and node._field != shape.field:
+        if shape.field is not None and node.field != shape.field:
             return False
         if shape.kinds is not None and not (
             node.kind in shape.kinds or node.core.kind in shape.kinds
@@ -357,7 +357,7 @@ def _ways_items(
                 mine = dict(takes)
                 if take_run(shape, items[j:end], mine):
                     yield from go(i + 1, end, mine)
-        elif j < len(items) and shape.field == (None if sole else items[j]._field or None):
+        elif j < len(items) and shape.field == (None if sole else items[j].field):
             for mine in _ways(shape, items[j], takes):
                 yield from go(i + 1, j + 1, mine)
 

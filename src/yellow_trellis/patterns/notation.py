@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.records import record
 
 _OPEN = re.compile(r"\\@\{|@\{|\\@<|@<")
 _DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")
@@ -45,7 +45,7 @@ class PatternError(Mistake, ValueError):
         return [f"    {line}", "    " + " " * at + "^"]
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Hole:
     """A place in a pattern that takes code."""
 
@@ -72,7 +72,7 @@ class Hole:
         return self.name != "_"
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Meant:
     """A name by meaning: whatever refers to what is defined under a dotted name."""
 
@@ -82,7 +82,7 @@ class Meant:
     """Where it stands in the pattern's text, in characters from 0."""
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Notation:
     """A text with its holes and names by meaning replaced by names that no code uses."""
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis.patterns.notation import Hole
-from yellow_trellis.records import field, record
 
 if TYPE_CHECKING:
     from yellow_trellis.languages import Language
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from yellow_trellis.syntax import Node, Tree
 
 
-@record(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Shape:
     """What one node of the code must look like."""
 
@@ -68,7 +68,7 @@ class Shape:
         return len(self.many) > 1 or any(item.choice for item in self.items)
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Clue:
     """What every match contains, and how to get from it to the match."""
 
@@ -86,8 +86,6 @@ class Clue:
     """What stands after it in the same root, in order."""
     meaning: str = ""
     """The dotted name of what is referred to, instead of tokens."""
-    in_body: bool = False
-    """Whether it stands, below the root, in the body of a statement."""
 
     def follows(self, data: bytes, start: int, at: int) -> bool:
         """Return whether what stands before it in a root may be in the bytes `start` to `at`."""
@@ -124,7 +122,7 @@ class Trail(NamedTuple):
     """What leads to a match at the least cost; none when only a visit of the tree finds matches."""
 
 
-@record(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Pattern:
     """A compiled pattern.
 

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from functools import cache
 from typing import TYPE_CHECKING
 
 from yellow_trellis import facts
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
-from yellow_trellis.patterns.approach import Approach, approach_of
+from yellow_trellis.languages import Language
 from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Clue, Pattern
-from yellow_trellis.patterns.plain import Laid, plain
+from yellow_trellis.patterns.prefilter import admits_run
+from yellow_trellis.patterns.search_plan import SearchPlan, search_plan
 from yellow_trellis.source import NAME, Chain, Sightings, Span, held
 from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax.queries import StructureQuery
 
 if TYPE_CHECKING:
     import tree_sitter
@@ -57,28 +59,28 @@ def seek(
     tree: Tree,
     within: Node | Span | Sequence[Span] | None = None,
     given: Takes | None = None,
-    approach: Approach | None = None,
+    plan: SearchPlan | None = None,
     places: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Match]:
     """Yield the matches of `pattern` in source order, an outer one before those inside it.
 
     Arguments: `within` limits the search to a node, to a span of bytes, or to spans in order and
-    apart; `given` is what holes took already, see `match_at`; `approach` is how to come to the
-    nodes, that of the pattern alone if left out; `places` is where its lead is seen with all that
-    stands around it, in what is parsed, if that is known.
+    apart; `given` is what holes took already, see `match_at`; `plan` is how to get to the nodes,
+    that of the pattern alone if left out; `places` is where its lead stands, if that is known.
     """
     spans = _spans(within)
-    found = _seek(pattern, tree, spans, given, approach, places)
+    matches = _seek(pattern, tree, spans, given, plan or _own_plan(pattern), places)
     if pattern.without is None:
-        yield from found
-        return
+        return matches
+    bare = pattern.without
     around = tree.language.optional_around
-    bare = (
+    given = {**bare.given, **(given or {})}
+    others = (
         match
-        for match in _seek(pattern.without, tree, spans, {**pattern.without.given, **(given or {})})
+        for match in _seek(bare, tree, spans, given, _own_plan(bare), None)
         if match.node.parent is None or match.node.parent.kind not in around
     )
-    yield from sorted([*found, *bare], key=lambda match: (match.span.start, -match.span.end))
+    return iter(sorted([*matches, *others], key=lambda match: (match.span.start, -match.span.end)))
 
 
 def _spans(within: Node | Span | Sequence[Span] | None) -> Sequence[Span] | None:
@@ -92,35 +94,13 @@ def _seek(
     tree: Tree,
     spans: Sequence[Span] | None,
     given: Takes | None,
-    approach: Approach | None = None,
-    places: Sequence[tuple[int, int]] | None = None,
+    plan: SearchPlan,
+    places: Sequence[tuple[int, int]] | None,
 ) -> Iterator[Match]:
-    approach = approach or _own_approach(pattern)
-    lead = approach.lead
-    chain = lead.chain if lead is not None else None
-    form = plain(pattern) if not (given or tree.errors or tree.is_watched) else None
-    found: Iterable[Match]
-    if form is not None and lead is not None and chain is not None:
-        raws = _raw_roots(pattern, lead, chain, tree, spans, places)
-        found = _laid(pattern, Laid(form, tree), raws)
-    else:
-        nodes = _candidates(pattern, tree, spans, approach, places)
-        found = (one for node in nodes if (one := match_at(pattern, node, given)) is not None)
-    if spans is None:
-        yield from found
-        return
-    yield from (one for one in found if _held(one.span, spans))
-
-
-def _laid(pattern: Pattern, laid: Laid, raws: Iterable[tree_sitter.Node]) -> list[Match]:
-    """Return the matches at some of the parser's nodes, in source order."""
-    found = []
-    for raw in {raw.id: raw for raw in raws}.values():
-        takes = laid.takes(raw)
-        if takes is not None:
-            found.append(Match(pattern, (laid.tree.wrap(raw),), takes))
-    found.sort(key=lambda match: (match.node.start, -match.node.end))
-    return found
+    for node in _candidates(pattern, tree, spans, plan, places):
+        match = match_at(pattern, node, given)
+        if match is not None and _is_within(match.span, spans):
+            yield match
 
 
 def stands_in(match: Match, other: Pattern, given: Takes) -> bool:
@@ -128,20 +108,12 @@ def stands_in(match: Match, other: Pattern, given: Takes) -> bool:
 
     Arguments: `given` is what holes of `other` took already, see `match_at`.
     """
-    kinds, tree = other.kinds, match.tree
-    thin, raw = tree.language.thin, match.node.raw
-    form = plain(other) if not (given or tree.errors or tree.is_watched) else None
-    if form is None or raw is None:
-        return any(
-            fits_at(other, above, given)
-            for above in match.node.ancestors()
-            if not kinds or above.kind in kinds or above.kind in thin
-        )
-    laid = Laid(form, tree, only_fits=True)
-    while (raw := raw.parent) is not None:
-        if (not kinds or raw.type in kinds or raw.type in thin) and laid.takes(raw) is not None:
-            return True
-    return False
+    kinds, thin = other.kinds, match.tree.language.thin
+    return any(
+        fits_at(other, above, given)
+        for above in match.node.ancestors()
+        if not kinds or above.kind in kinds or above.kind in thin
+    )
 
 
 def fits_at(pattern: Pattern, node: Node, given: Takes) -> bool:
@@ -151,52 +123,91 @@ def fits_at(pattern: Pattern, node: Node, given: Takes) -> bool:
     )
 
 
-_own_approach = cache(approach_of)
+_own_plan = cache(search_plan)
 
 
-def _held(one: Span, spans: Sequence[Span] | None) -> bool:
-    """Return whether any of `spans` holds `one`; with none given, all is held."""
-    return spans is None or held(one.start, one.end, spans)
+def _is_within(span: Span, spans: Sequence[Span] | None) -> bool:
+    """Return whether any of `spans` holds `span`; with none given, all is held."""
+    return spans is None or held(span.start, span.end, spans)
 
 
 def _candidates(
     pattern: Pattern,
     tree: Tree,
     spans: Sequence[Span] | None,
-    approach: Approach,
+    plan: SearchPlan,
     places: Sequence[tuple[int, int]] | None,
 ) -> list[Node]:
     """Return the nodes at which a match may start, in source order, outer before inner."""
-    lead, kinds = approach.lead, pattern.kinds
+    lead, kinds = plan.lead, pattern.kinds
     if lead is None:
-        data = tree.source.data
-        nodes = tree.of_kinds(
-            kinds or tree.language.kinds,
-            lambda raw: all(one.passes(raw, data) for one in approach.guards),
-        )
-        return [node for node in nodes if _held(node.span, spans)]
-    found: dict[int, Node] = {}
+        assert plan.query is not None
+        return _queried(pattern, tree, spans, plan, plan.query)
+    candidates: dict[int, Node] = {}
     if lead.chain is None:
         roots = _meant_roots(lead, tree, spans)
     else:
-        roots = map(tree.wrap, _raw_roots(pattern, lead, lead.chain, tree, spans, places))
+        roots = map(tree.wrap, _raw_roots(pattern, plan, lead, lead.chain, tree, spans, places))
     for root in roots:
-        for node in _starts(pattern, root, lead):
+        for node in _starts(pattern, root, lead.root):
             if not kinds or node.kind in kinds or node.core.kind in kinds:
-                found[id(node)] = node
-    return sorted(found.values(), key=lambda node: (node.start, -node.end))
+                candidates[id(node)] = node
+    return sorted(candidates.values(), key=_in_order)
+
+
+def _queried(
+    pattern: Pattern,
+    tree: Tree,
+    spans: Sequence[Span] | None,
+    plan: SearchPlan,
+    query: StructureQuery,
+) -> list[Node]:
+    data, language = tree.source.data, tree.language
+    raws = tree.query(query)
+    if spans is not None:
+        raws = [raw for raw in raws if held(raw.start_byte, raw.end_byte, spans)]
+    if pattern.roots[0].hole is None:
+        # a wrapper of one node stands for that, which is a candidate by itself
+        raws = [raw for raw in raws if raw.child_count != 1 or raw.type not in language.thin]
+    if len(pattern.roots) == 1:
+        part = plan.prefilters[0]
+        if part.beyond_form or not query.form:
+            raws = [raw for raw in raws if part.admits(raw, data)]
+        nodes = set(map(tree.wrap, raws))
+    else:
+        firsts = {raw.id: raw for one in raws if (raw := _statement(one, language)) is not None}
+        nodes = {
+            tree.wrap(raw)
+            for raw in firsts.values()
+            if plan.has_runs or admits_run(plan.prefilters, raw, data)
+        }
+    return sorted(nodes, key=_in_order)
+
+
+def _statement(raw: tree_sitter.Node, language: Language) -> tree_sitter.Node | None:
+    """Return the statement that is nothing but `raw`; None where there is none."""
+    while (above := raw.parent) is not None and above.type not in language.bodies:
+        if above.type not in language.thin:
+            return None
+        raw = above
+    return None if above is None else raw
+
+
+def _in_order(node: Node) -> tuple[int, int]:
+    return node.start, -node.end
 
 
 def _meant_roots(lead: Clue, tree: Tree, spans: Sequence[Span] | None) -> Iterator[Node]:
     """Yield the nodes that may match the root of the pattern in which a meaning stands."""
     for leaf in facts.facts_of(tree).places(lead.meaning):
-        root = _climb(leaf, lead.steps) if _held(leaf.span, spans) else None
+        root = _climb(leaf, lead.steps) if _is_within(leaf.span, spans) else None
         if root is not None:
             yield root
 
 
 def _raw_roots(
     pattern: Pattern,
+    plan: SearchPlan,
     lead: Clue,
     chain: Chain,
     tree: Tree,
@@ -225,18 +236,14 @@ def _raw_roots(
             or not lead.stands(data, raw.start_byte, at, end, raw.end_byte)
         ):
             continue
-        yield raw
+        if plan.prefilters[lead.root].admits(raw, data):
+            yield raw
 
 
 def _seen(chain: Chain, tree: Tree, spans: Sequence[Span] | None) -> Sequence[tuple[int, int]]:
-    """Return where the bytes look like `chain`, in what is parsed and in `spans`."""
+    """Return where the bytes look like `chain`, in `spans`."""
     places = tree.sightings.of(chain)
-    only = tree.only
-    if spans is not None:
-        some = _inside(places, spans)
-        return [one for one in some if only is None or only.holds(*one)]
-    tree.look_beyond()
-    return places if only is None else list(_inside(places, only.spans))
+    return places if spans is None else list(_inside(places, spans))
 
 
 def _inside(
@@ -263,35 +270,6 @@ def _climb_raw(raw: tree_sitter.Node | None, steps: int, tree: Tree) -> tree_sit
     return None
 
 
-def visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
-    """Return all nodes of `kinds`, in source order, outer before inner.
-
-    Where each kind has a word that gives it away, only the places of that word are looked at. The
-    answer is kept: rules that ask for the same kinds share it.
-    """
-    if (known := tree.visited.get(kinds)) is None:
-        known = tree.visited[kinds] = _visit(tree, kinds)
-    return known
-
-
-def _visit(tree: Tree, kinds: frozenset[str]) -> list[Node]:
-    telltales = tree.language.telltales_of(kinds)
-    if telltales is None or tree.errors:
-        return tree.of_kinds(kinds)
-    found: dict[int, Node] = {}
-    for telltale in telltales:
-        for at, _ in _seen(telltale.chain, tree, None):
-            word = tree.raw_around(at, at + len(telltale.word))
-            above = word.parent if word is not None and word.start_byte == at else None
-            if above is None:
-                continue
-            part = above.child_by_field_name(telltale.field) if telltale.field else None
-            for raw in part.children if part is not None else [above]:
-                if raw.type in kinds:
-                    found[raw.id] = tree.wrap(raw)
-    return sorted(found.values(), key=lambda node: (node.start, -node.end))
-
-
 def _climb(node: Node, steps: int) -> Node | None:
     """Climb `steps` nodes that are neither brackets nor wrappers around one node."""
     thin = node.tree.language.thin
@@ -305,8 +283,8 @@ def _climb(node: Node, steps: int) -> Node | None:
     return node
 
 
-def _starts(pattern: Pattern, root: Node, lead: Clue) -> tuple[Node, ...]:
-    """Return the nodes at which a match may start whose root number `lead.root` is `root`."""
+def _starts(pattern: Pattern, root: Node, number: int) -> tuple[Node, ...]:
+    """Return the nodes at which a match may start of which `root` is the root `number`."""
     if len(pattern.roots) == 1:
         return (root,)
     language = root.tree.language
@@ -320,7 +298,7 @@ def _starts(pattern: Pattern, root: Node, lead: Clue) -> tuple[Node, ...]:
     at = next((i for i, item in enumerate(items) if item is root), None)
     if at is None:
         return ()
-    before = pattern.roots[: lead.root]
+    before = pattern.roots[:number]
     if any(shape.hole is not None and shape.hole.many for shape in before):
         return items[: at + 1]
     first = at - len(before)

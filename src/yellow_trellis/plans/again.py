@@ -9,15 +9,12 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
 from typing import NamedTuple
-
-import tree_sitter
 
 from yellow_trellis.plans.conflict import Conflict
 from yellow_trellis.plans.outcome import Outcome
-from yellow_trellis.records import field, record
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.reach import Reach
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -28,13 +25,13 @@ Within = Mapping[str, list[Span]]
 class Partial(NamedTuple):
     """How to look at a part of a file."""
 
-    reaches: Mapping[str, Reach]
-    """The rules that look at nothing beyond what they find, and how far."""
+    local: frozenset[str]
+    """The rules that look at nothing beyond a statement at the top of the file."""
     look: Callable[[Tree, Within], list[Finding] | None]
     """Returns the findings in a tree; None where all of it must be looked at."""
 
 
-@record(slots=True)
+@dataclass(slots=True)
 class Carried:
     """What became of the findings in one unchanged part, by the rounds that said so."""
 
@@ -42,11 +39,11 @@ class Carried:
     conflicts: list[Conflict] = field(default_factory=list)
 
 
-Parts = dict[tuple[Reach, bytes], list[Carried]]
-"""By reach and text: a list of the parts that have that text."""
+Parts = dict[bytes, list[Carried]]
+"""By text: a list of the parts that have that text."""
 
 
-@record(slots=True)
+@dataclass(slots=True)
 class Changed:
     """What is new in a text."""
 
@@ -62,26 +59,24 @@ def changed(
     conflicts: list[Conflict],
     carried: Parts,
     after: Tree,
-    reaches: Mapping[str, Reach],
+    local: frozenset[str],
 ) -> Changed:
     """Compare the text of a round with the one that it made.
 
     Arguments: `number` is that of the round, `outcomes` and `conflicts` are what became of its
-    findings, and `carried` what was not looked at in it.
+    findings, and `carried` what was not looked at in it; `local` are the rules that look at nothing
+    beyond a statement at the top of the file.
     """
-    within: dict[str, list[Span]] = {}
     kept: Parts = {}
-    for reach in sorted(set(reaches.values())):
-        known = _known(number, before, outcomes, conflicts, carried, reaches, reach)
-        spans = []
-        for span in units(after, reach):
-            key = (reach, after.source.data[span.start : span.end])
-            if same := known.get(key):
-                kept.setdefault(key, []).append(same.pop())
-            else:
-                spans.append(span)
-        within.update((rule, spans) for rule, its in reaches.items() if its == reach)
-    return Changed(within, kept)
+    known = _known(number, before, outcomes, conflicts, carried, local)
+    spans = []
+    for span in units(after):
+        text = after.source.data[span.start : span.end]
+        if same := known.get(text):
+            kept.setdefault(text, []).append(same.pop())
+        else:
+            spans.append(span)
+    return Changed(dict.fromkeys(local, spans), kept)
 
 
 def _known(
@@ -90,17 +85,16 @@ def _known(
     outcomes: list[Outcome],
     conflicts: list[Conflict],
     carried: Parts,
-    reaches: Mapping[str, Reach],
-    reach: Reach,
+    local: frozenset[str],
 ) -> Parts:
     """Return the parts of the text before, without those that have something put off in them."""
     data = before.source.data
-    spans = list(units(before, reach))
+    spans = list(units(before))
     starts = [span.start for span in spans]
     told: defaultdict[int, Carried] = defaultdict(Carried)
     open_: set[int] = set()
     for one in outcomes:
-        if reaches.get(one.finding.rule) != reach:
+        if one.finding.rule not in local:
             continue
         at = bisect_right(starts, one.finding.span.start) - 1
         if one.state in ("left", "refused"):
@@ -108,7 +102,7 @@ def _known(
         else:
             open_.add(at)
     for conflict in conflicts:
-        if reaches.get(conflict.party.rule) != reach:
+        if conflict.party.rule not in local:
             continue
         at = bisect_right(starts, _place(conflict, outcomes)) - 1
         if conflict.kind == "name clash":  # it depends on names elsewhere in the file
@@ -119,7 +113,7 @@ def _known(
     for at, span in enumerate(spans):
         if at in open_:
             continue
-        key = (reach, data[span.start : span.end])
+        key = data[span.start : span.end]
         part = told.get(at) or Carried()
         if earlier := carried.get(key):
             old = earlier.pop()
@@ -137,20 +131,7 @@ def _place(conflict: Conflict, outcomes: list[Outcome]) -> int:
     return party.span.start
 
 
-_LARGE = 2048
-"""Bytes below which what encloses statements is one part."""
-
-
-def units(tree: Tree, reach: Reach) -> Iterator[Span]:
-    """Yield the parts of a file: what stands at its top, or also what its classes hold."""
-    enclosing = tree.language.enclosing if reach == "expression" else frozenset[str]()
-    yield from _units(tree.raw_root.children, enclosing)
-
-
-def _units(children: list[tree_sitter.Node], enclosing: frozenset[str]) -> Iterator[Span]:
-    for raw in children:
-        start, end = raw.start_byte, raw.end_byte
-        if end - start > _LARGE and raw.type in enclosing:
-            yield from _units(raw.children, enclosing)
-        else:
-            yield Span(start, end)
+def units(tree: Tree) -> Iterator[Span]:
+    """Yield the spans of what stands at the top of a file."""
+    for raw in tree.raw_root.children:
+        yield Span(raw.start_byte, raw.end_byte)

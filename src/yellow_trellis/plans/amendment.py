@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterable
+from dataclasses import dataclass, field
 
 from yellow_trellis.fixes import Edit, New
 from yellow_trellis.plans.claims import Region
 from yellow_trellis.plans.regions import Move, Replacement
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
-@record
+@dataclass
 class Draft:
     """A text in the making."""
 

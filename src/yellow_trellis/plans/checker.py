@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
 
@@ -14,14 +15,14 @@ from yellow_trellis.patterns.match import Taken, match_at
 from yellow_trellis.plans.amendment import Draft, amended
 from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.plan import Candidate, Plan
-from yellow_trellis.plans.render import Rendered
 from yellow_trellis.plans.regions import Replacement, nested, regions_of
+from yellow_trellis.plans.render import Rendered
 from yellow_trellis.plans.settle import fill_bodies, settle
 from yellow_trellis.plans.strength import bracketed
 from yellow_trellis.plans.structure import differences, is_expression
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax.queries import StructureQuery
 
 
 class Fault(NamedTuple):
@@ -33,7 +34,7 @@ class Fault(NamedTuple):
     """The bytes of the new text where it shows, as far as that is known."""
 
 
-@record
+@dataclass
 class Attempt:
     """The text of some fixes, and what the proof says of it."""
 
@@ -208,7 +209,7 @@ class Checker:
 def _misread(tree: Tree) -> list[int]:
     """Return the bytes at which the compiler of the language reads another tree than we do."""
     language = tree.language
-    nodes = language.find_kinds(language.ambiguous, tree.raw_root)
+    nodes = tree.query(StructureQuery(language.ambiguous))
     return [node.start_byte for node in nodes if language.is_misread(node)]
 
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
 from typing import Literal
 
-from yellow_trellis.records import field, record
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Place, Source
 
@@ -24,7 +24,7 @@ SKIPPED = "it was skipped"
 """The reason of a finding that is left because that was chosen."""
 
 
-@record(slots=True)  # not frozen: there is one for each of very many findings
+@dataclass(slots=True)  # not frozen: there is one for each of very many findings
 class Outcome:
     """A finding of one round and its end.
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from operator import attrgetter
 from typing import NamedTuple
 
 from yellow_trellis.fixes import New, Piece
 from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.primitive import Primitive
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 
 
@@ -25,7 +25,7 @@ Moved = Mapping[int, tuple[Span, ...]]
 """By number of a fix: the kept slices that it moves."""
 
 
-@record
+@dataclass
 class Meetings:
     """What the sweep found."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from itertools import pairwise
 from operator import itemgetter
 
@@ -14,7 +15,6 @@ from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW, SKIPPED,
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.primitive import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
-from yellow_trellis.records import record
 from yellow_trellis.rules.failure import is_contained
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Source, Span, Unreadable
@@ -80,7 +80,7 @@ class Candidate:
         return self._moves
 
 
-@record
+@dataclass
 class Plan:
     """The fixes of one round over one tree."""
 

@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 from yellow_trellis.plans.checker import Attempt, Checker
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Kind
 from yellow_trellis.plans.culprits import sound_part
 from yellow_trellis.plans.plan import Candidate, Plan, nested_in
 from yellow_trellis.plans.rivals import meet, settled
-from yellow_trellis.records import record, replace
 from yellow_trellis.syntax import Tree
 
 
-@record
+@dataclass
 class Proven:
     """A plan whose text has passed the proof."""
 

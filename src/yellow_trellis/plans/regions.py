@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
 
 from yellow_trellis.plans.claims import Region, claims_of, regions_alone
 from yellow_trellis.plans.plan import Candidate
 from yellow_trellis.plans.render import Rendered
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Source, Span
 
 Move = Callable[[Span, bool], Span]
@@ -16,7 +16,7 @@ Move = Callable[[Span, bool], Span]
 right around it, a slice that is kept does not."""
 
 
-@record(eq=False)
+@dataclass(eq=False)
 class Slice:
     """A slice of the original in the new text, and what other fixes do in it."""
 
@@ -27,7 +27,7 @@ class Slice:
     inside: list[Replacement] = field(default_factory=list)
 
 
-@record(eq=False)
+@dataclass(eq=False)
 class Replacement:
     """Code that fixes replace together: claims that meet elsewhere than in a slice are one."""
 

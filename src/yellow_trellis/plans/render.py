@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import islice
 from operator import attrgetter
 
 from yellow_trellis.fixes import Kept
 from yellow_trellis.plans.primitive import EXTENT, Label, Primitive
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -22,7 +22,7 @@ Mark = tuple[int, Label, bool, int]
 """The number of a fix, what of it begins here or ends, whether it begins, and the byte."""
 
 
-@record
+@dataclass
 class Rendered:
     """The new text, and where the extent of each fix came to stand in it."""
 

@@ -9,15 +9,15 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
 
 from yellow_trellis.plans.plan import Candidate
 from yellow_trellis.plans.primitive import Primitive
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
 
-@record
+@dataclass
 class Settled:
     """What is left of fixes some of which are misshapen together."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from operator import itemgetter
 
@@ -13,7 +14,6 @@ from yellow_trellis.plans.containment import contained
 from yellow_trellis.plans.outcome import DOUBT, Outcome, State
 from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
 from yellow_trellis.plans.proof import Proven, prove
-from yellow_trellis.records import field, record, replace
 from yellow_trellis.rules.failure import RuleFailure
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Source
@@ -31,7 +31,7 @@ Look = Callable[[Tree], list[Finding]]
 """Returns the findings in a tree."""
 
 
-@record
+@dataclass
 class Round:
     """One round over one file."""
 
@@ -45,7 +45,7 @@ class Round:
     """The parts that were not looked at, as they had not changed, with what became of them."""
 
 
-@record
+@dataclass
 class Rework:
     """What became of one file."""
 
@@ -173,10 +173,10 @@ def _looked(
 ) -> tuple[list[Finding], Parts]:
     """Return the findings in a tree, and the parts that need not be looked at again."""
     sound = not (tree.errors or before.errors)
-    if partial is not None and rounds and partial.reaches and sound:
+    if partial is not None and rounds and partial.local and sound:
         last = rounds[-1]
         told = (last.outcomes, last.conflicts, last.carried)
-        new = changed(len(rounds), before, *told, tree, partial.reaches)
+        new = changed(len(rounds), before, *told, tree, partial.local)
         findings = partial.look(tree, new.within)
         if findings is not None:
             return findings, new.carried

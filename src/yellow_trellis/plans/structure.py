@@ -10,18 +10,18 @@ and is another tree.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
 from itertools import zip_longest
 from typing import NamedTuple
 
 import tree_sitter
 
 from yellow_trellis.plans.regions import Replacement
-from yellow_trellis.records import field, record
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
-@record
+@dataclass
 class Differences:
     """Where two trees differ although no fix says that they would."""
 

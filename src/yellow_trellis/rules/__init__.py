@@ -23,16 +23,14 @@ if TYPE_CHECKING:
     )
     from yellow_trellis.rules.definition import Rule
     from yellow_trellis.rules.example import Example, RuleError
+    from yellow_trellis.rules.failure import RuleFailure, reason_of
     from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
     from yellow_trellis.rules.leave import UNNEEDED, doubts
     from yellow_trellis.rules.leaving import leave_rule
     from yellow_trellis.rules.load import Loaded, RuleFileError, load_rules, loaded
     from yellow_trellis.rules.mark import Mark, mark_of
-    from yellow_trellis.rules.narrow import Share, Shares, shares
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
-    from yellow_trellis.rules.reach import reach_of
-    from yellow_trellis.rules.failure import RuleFailure, reason_of
     from yellow_trellis.rules.ruleset import Ruleset
     from yellow_trellis.rules.setting import Setting, settings_in, unknown_in
     from yellow_trellis.rules.watch import OutOfTime, Watch
@@ -78,8 +76,6 @@ _HOMES = {
         "Mark",
         "mark_of",
     ),
-    "narrow": ("Share", "Shares", "shares"),
-    "reach": ("reach_of",),
     "option": (
         "Option",
         "OptionError",
@@ -127,8 +123,6 @@ __all__ = [
     "RuleFileError",
     "Ruleset",
     "Setting",
-    "Share",
-    "Shares",
     "Unasked",
     "Watch",
     "after",
@@ -150,11 +144,9 @@ __all__ = [
     "names_of_packs",
     "none_of",
     "pack_called",
-    "reach_of",
     "reason_of",
     "rule",
     "settings_in",
-    "shares",
     "taken",
     "unknown_in",
 ]

@@ -12,8 +12,8 @@ from typing import NamedTuple, Union
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
-from yellow_trellis.patterns.approach import Asked
 from yellow_trellis.patterns.match import Takes
+from yellow_trellis.patterns.prefilter import HoleConstraint
 from yellow_trellis.patterns.search import fits_at, stands_in
 from yellow_trellis.syntax import Node, same_code
 
@@ -170,7 +170,7 @@ def compiled(condition: Condition, pattern: Pattern) -> Check:
     return Check(100, condition)
 
 
-def asked_of(conditions: Iterable[Condition], language: Language) -> Iterator[Asked]:
+def asked_of(conditions: Iterable[Condition], language: Language) -> Iterator[HoleConstraint]:
     """Yield what conditions that must all be met ask of the nodes that holes take."""
     for condition in conditions:
         if isinstance(condition, Among) and condition.how == "all":
@@ -178,7 +178,7 @@ def asked_of(conditions: Iterable[Condition], language: Language) -> Iterator[As
         elif isinstance(condition, Taken):
             kinds = language.family(condition.kind) if condition.kind is not None else None
             regex = _regex(condition.text) if condition.text is not None else None
-            yield Asked(condition.hole, kinds, regex)
+            yield HoleConstraint(condition.hole, kinds, regex)
 
 
 def held_by(conditions: Iterable[Condition], language: Language) -> Iterator[Pattern]:

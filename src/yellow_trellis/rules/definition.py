@@ -7,7 +7,7 @@ import sys
 from collections.abc import Callable, Iterable, Iterator
 from copy import copy
 from functools import cached_property
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from yellow_trellis import fixes
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
@@ -20,22 +20,17 @@ from yellow_trellis.patterns import (
     may_be_among,
     may_hold,
 )
-from yellow_trellis.patterns.approach import Approach, approach_of
+from yellow_trellis.patterns.search_plan import SearchPlan, search_plan
 from yellow_trellis.rules import conditions
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.example import Example, RuleError
-from yellow_trellis.rules.finding import (
-    LEVELS,
-    UNASKED,
-    Finding,
-    Level,
-    Unasked,
-)
+from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
 from yellow_trellis.rules.looking import looked
 from yellow_trellis.rules.option import Option, OptionError, Value, settled
 from yellow_trellis.rules.setting import Setting
 from yellow_trellis.source import Chain, Sightings, Span
 from yellow_trellis.syntax import Tree
+from yellow_trellis.syntax.queries import StructureQuery
 from yellow_trellis.tables import nearest
 
 if TYPE_CHECKING:
@@ -133,9 +128,6 @@ class Rule:
         self.values: dict[str, Value] = {name: o.default for name, o in self.options.items()}
         self.said: dict[str, str] = {}
         """By ``level``, ``unasked`` or the name of an option: the place that says what it is."""
-        self.looks_past: Literal["", "head", "line", "piece"] = ""
-        """Whether the rule, being in code, has been seen to look beyond the statement that it finds
-        something in, or far beyond it."""
         self.examples = tuple(examples)
         self.help = help
         self.path, self.line = place or _caller()
@@ -245,10 +237,10 @@ class Rule:
         return tuple(sorted(made, key=lambda check: check.cost))
 
     @cached_property
-    def approach(self) -> Approach:
-        """How the nodes are found at which the pattern may match."""
+    def search_plan(self) -> SearchPlan:
+        """How to get to the nodes at which the pattern may match."""
         assert self.pattern is not None
-        return approach_of(self.pattern, conditions.asked_of(self._settled(), self.language))
+        return search_plan(self.pattern, conditions.asked_of(self._settled(), self.language))
 
     @cached_property
     def held(self) -> tuple[Pattern, ...]:
@@ -318,7 +310,7 @@ class Rule:
     def _take(self, values: dict[str, Value]) -> None:
         """Have other values of options, and forget what rests on those there were."""
         self.values = values
-        for name in ("checks", "approach", "held", "held_chains"):
+        for name in ("checks", "search_plan", "held", "held_chains"):
             self.__dict__.pop(name, None)
 
     def for_example(self, example: Example) -> Rule:
@@ -337,11 +329,11 @@ class Rule:
         return self.said.get(about, self.place)
 
     @property
-    def visits(self) -> frozenset[str]:
-        """The kinds of which all nodes are looked at, as no token leads to what is sought."""
+    def query(self) -> StructureQuery | None:
+        """The query for the nodes that the rule looks at; None where a word leads to them."""
         if self.pattern is not None:
-            return self.pattern.kinds if self.approach.lead is None else frozenset()
-        return self.visited if self.telltales is None else frozenset()
+            return self.search_plan.query
+        return StructureQuery(self.visited) if self.visited else None
 
     @property
     def fixable(self) -> bool:
@@ -365,14 +357,14 @@ class Rule:
             return self.across.concerns(file.data)
         if self.pattern is not None:
             held = all(may_hold(one, file, vocabulary) for one in self.held)
-            return held and may_hold(self.pattern, file, vocabulary, self.approach.lead)
+            return held and may_hold(self.pattern, file, vocabulary, self.search_plan.lead)
         return self.telltales is None or any(file.of(one.chain) for one in self.telltales)
 
     @cached_property
     def chains(self) -> tuple[Chain, ...]:
         """The tokens in the bytes of a file that lead to where the rule looks, if any do."""
         if self.pattern is not None:
-            lead = self.approach.lead
+            lead = self.search_plan.lead
             return (lead.chain,) if lead is not None and lead.chain is not None else ()
         return tuple(one.chain for one in self.telltales or ())
 

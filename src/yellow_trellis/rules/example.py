@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.records import field, record
 from yellow_trellis.rules.option import Value
 
 
@@ -13,7 +13,7 @@ class RuleError(Mistake, ValueError):
     """A rule that is not written as it must be. The message says where, why and what to do."""
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Example:
     """Code that a rule changes (`becomes`), leaves alone (`stays`), or only reports (neither).
 

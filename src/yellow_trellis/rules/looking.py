@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
 
 from yellow_trellis import fixes
-from yellow_trellis.patterns import Match, seek, visit
+from yellow_trellis.patterns import Match, seek
 from yellow_trellis.patterns.match import holes_of
-from yellow_trellis.records import replace
 from yellow_trellis.rules.finding import Finding, Offer, Offered
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -41,7 +41,7 @@ def _matches(
     rule: Rule, tree: Tree, within: list[Span] | None, places: Places | None
 ) -> Iterator[Match]:
     assert rule.pattern is not None
-    found = seek(rule.pattern, tree, within, None, rule.approach, places)
+    found = seek(rule.pattern, tree, within, None, rule.search_plan, places)
     if not (checks := rule.checks):
         return found
     return (match for match in found if all(check.met(match) for check in checks))
@@ -98,25 +98,24 @@ def _told(rule: Rule, match: Match) -> str:
 def _judged(
     rule: Rule, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
 ) -> Iterator[Finding]:
-    """Yield what the rule's own function finds, watched where not all of a file is there."""
+    """Yield what the rule's own function finds."""
     from yellow_trellis.rules.code import Code, Draft  # it loads all that is known of names
 
     assert rule.check is not None
     code = Code(tree, rule.values)
     found: Sequence[Node | Match] = (
-        visit(tree, rule.visited)
+        tree.of_kinds(rule.visited)
         if rule.pattern is None
         else list(_matches(rule, tree, within, places))
     )
-    with tree.watched():
-        for one in found:
-            for draft in rule.check(one, code) or ():
-                if not isinstance(draft, Draft):
-                    kind = type(draft).__name__
-                    raise TypeError(f"a rule yields what `finding(...)` returns, not {kind}")
-                made = (builder.made(draft.span) for builder in draft.fixes)
-                fixes = tuple(fix for fix in made if fix is not None)
-                yield _finding(rule, draft.span, draft.message or rule.summary, fixes, rank)
+    for one in found:
+        for draft in rule.check(one, code) or ():
+            if not isinstance(draft, Draft):
+                kind = type(draft).__name__
+                raise TypeError(f"a rule yields what `finding(...)` returns, not {kind}")
+            made = (builder.made(draft.span) for builder in draft.fixes)
+            fixes = tuple(fix for fix in made if fix is not None)
+            yield _finding(rule, draft.span, draft.message or rule.summary, fixes, rank)
 
 
 def _across(rule: Rule, across: Across, tree: Tree, rank: int) -> Iterator[Finding]:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any, NamedTuple, TypeVar, Union
 
 from yellow_trellis.mistake import Mistake
-from yellow_trellis.records import record
 
 Value = Union[bool, int, float, str, tuple[str, ...]]
 
@@ -16,7 +16,7 @@ class OptionError(Mistake, ValueError):
     """An option, or a value for one, that cannot be. The message says why."""
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Option:
     """One option; its type is that of its default.
 

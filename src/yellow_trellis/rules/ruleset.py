@@ -3,25 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal, NamedTuple
 
+from yellow_trellis import languages
 from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
-from yellow_trellis.languages import Language
-from yellow_trellis.records import record, replace
 from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.failure import RuleFailure, is_contained, reason_of
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.leads import Leads
 from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
-from yellow_trellis.rules.reach import Reach, hoped_reach, reach_of
+from yellow_trellis.rules.rule_index import RuleIndex
 from yellow_trellis.rules.watch import OutOfTime, TreeChanged, Watch
 from yellow_trellis.source import Sightings, Span
-from yellow_trellis.syntax import Tree
+from yellow_trellis.syntax import Tree, queries
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Ruleset:
     """Rules in their order, names unique."""
 
@@ -97,47 +95,37 @@ class Ruleset:
         """Return pairs of rules of which the first wins over the second, wherever they stand."""
         return frozenset((one.name, loser) for one in self.rules for loser in one.wins_over)
 
-    def reaches(self, language: Language) -> dict[str, Reach]:
-        """Return the rules that look at nothing beyond what they find, and how far they do."""
-        found: dict[str, Reach] = {}
-        for one in self.written:
-            if one.language_name == language.name:
-                reach = reach_of(one, language)
-                if reach != "file":
-                    found[one.name] = reach
-        return found
-
     def concerned(
         self, file: Sightings, language: str, vocabulary: Vocabulary = SPELLED
     ) -> list[tuple[int, Rule]]:
         """Return the rules, each with its rank, that may find something in a file."""
         return [
             (rank, one)
-            for rank, one in self._for(language).led_in(file)
+            for rank, one in self._for(language).candidates(file)
             if (file.holds(MARK) if one.name == UNNEEDED else one.concerns(file, vocabulary))
         ]
 
-    def foresee(self, language: str) -> None:
-        """Work out what leads to findings in a language, which the first file else waits for."""
-        self._for(language)
+    def warm_up(self, language: str) -> None:
+        """Compile what leads to findings in a language, so that processes forked later share it."""
+        queries.compile_all(self._for(language).queries, languages.language(language))
 
     def sightings(self, data: bytes, language: str) -> Sightings:
         """Return what is to hold what UTF-8 `data` holds, and is asked by all rules."""
         return Sightings(data, self._for(language).lookout)
 
-    def _for(self, language: str) -> Leads:
-        leads = self._leads.get(language)
-        if leads is None:
+    def _for(self, language: str) -> RuleIndex:
+        index = self._indexes.get(language)
+        if index is None:
             some = [
                 (rank, one)
                 for rank, one in enumerate(self.rules)
                 if one.name == UNNEEDED or one.language_name == language
             ]
-            leads = self._leads[language] = Leads(some)
-        return leads
+            index = self._indexes[language] = RuleIndex(some)
+        return index
 
     @cached_property
-    def _leads(self) -> dict[str, Leads]:
+    def _indexes(self) -> dict[str, RuleIndex]:
         return {}
 
     def may_be_among(self, words: bytes, language: str, vocabulary: Vocabulary) -> bool:
@@ -164,7 +152,6 @@ class Ruleset:
         follows the work; `concerned` is what the method of that name says, if that is known;
         `within` has by rule the only spans in which it is to look; `places` has by rank where what
         leads to a match is seen, for rules of which that is known.
-        What is returned of a tree that is parsed in part counts only if nobody `went_beyond` it.
         Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long;
         `TreeChanged`, when a rule has written to the tree.
         """
@@ -173,8 +160,7 @@ class Ruleset:
         failures: list[RuleFailure] = []
         if concerned is None:
             concerned = self.concerned(tree.sightings, tree.language.name, vocabulary)
-        visits = [one.visits for _, one in concerned if one.name != UNNEEDED]
-        tree.foresee(frozenset().union(*visits))
+        tree.prepare(self._for(tree.language.name).queries)
         for rank, one in concerned:
             if one.name == UNNEEDED:
                 continue
@@ -198,9 +184,6 @@ class Ruleset:
                 watch.end()
             if watch.is_careful and one.check is not None and not tree.is_intact:
                 raise TreeChanged(one.name)
-            if tree.went_beyond:
-                one.looks_past = _past(one, tree)
-                break
         if any(one.check is not None for _, one in concerned) and not tree.is_intact:
             raise TreeChanged("")
         comments, _ = leaves(tree)
@@ -225,9 +208,3 @@ class Ruleset:
             one.name for one in self.rules if one.language_name == language and one.name != UNNEEDED
         )
 
-
-def _past(rule: Rule, tree: Tree) -> Literal["head", "line", "piece"]:
-    """Return beyond what a rule has looked in a tree that is parsed in part."""
-    if tree.only is None or not tree.only.apart:
-        return "piece"
-    return "head" if hoped_reach(rule) == "head" and not rule.looks_past else "line"

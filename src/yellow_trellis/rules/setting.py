@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from yellow_trellis.records import field, record
 from yellow_trellis.rules.finding import LEVELS, UNASKED
 from yellow_trellis.rules.option import Value
 from yellow_trellis.tables import nearest
@@ -14,7 +14,7 @@ from yellow_trellis.toml_file import Key, TomlFile
 About = Literal["level", "unasked", "option"]
 
 
-@record(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True)
 class Setting:
     """One thing that is said of one rule."""
 

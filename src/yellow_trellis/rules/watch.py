@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass, field
 from time import perf_counter
-
-from yellow_trellis.records import field, record
 
 
 class OutOfTime(BaseException):
@@ -40,7 +39,7 @@ class TreeChanged(Exception):
         return "it has changed the tree of the file, which all rules share"
 
 
-@record
+@dataclass
 class Watch:
     """Follows the work on one file. Times are in seconds."""
 

@@ -6,16 +6,16 @@ import re
 from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Iterable
+from dataclasses import dataclass
 from functools import cached_property
 
-from yellow_trellis.records import record
 from yellow_trellis.source.words import OF_WORDS
 
 _APART = bytes(byte if byte in OF_WORDS else 32 for byte in range(256))
 """Turns all that is no letter of a word into space."""
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Chain:
     """Neighbouring tokens, as a regular expression for bytes.
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
 
-from yellow_trellis.records import field, record
 from yellow_trellis.source import encoding
 from yellow_trellis.source.lines import LineIndex
 from yellow_trellis.source.span import Place, Span
@@ -21,7 +21,7 @@ _BLOCK = re.compile(
 """A line that opens a block, with the indentation of it and of the line behind."""
 
 
-@record(frozen=True)
+@dataclass(frozen=True)
 class Source:
     """The bytes of one file with its encoding, byte order mark and line endings.
 

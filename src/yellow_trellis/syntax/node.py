@@ -29,7 +29,18 @@ class Node:
     Children hold every token and comment; `items` are the children that carry meaning.
     """
 
-    __slots__ = ("_children", "_field", "_items", "_parent", "_raw", "end", "kind", "start", "tree")
+    __slots__ = (
+        "_children",
+        "_field",
+        "_items",
+        "_number",
+        "_parent",
+        "_raw",
+        "end",
+        "kind",
+        "start",
+        "tree",
+    )
 
     def __init__(self, tree: Tree, raw: tree_sitter.Node | None, kind: str, start: int, end: int):
         self.tree = tree
@@ -38,6 +49,7 @@ class Node:
         self.end = end
         self._raw = raw
         self._parent: Node | None = None
+        self._number: int | None = None
         self._field: str | None = None
         self._children: tuple[Node, ...] | None = None
         self._items: tuple[Node, ...] | None = None
@@ -102,8 +114,14 @@ class Node:
     @property
     def field(self) -> str | None:
         """The name of the parent's field that holds this node, if it is in one."""
-        if self._field is None and (parent := self.parent) is not None:
-            _ = parent.children  # tells each child its field
+        if self._field is None:
+            parent = self.parent
+            if parent is not None and self._number is None:
+                _ = parent.children  # numbers its children
+            raw = parent.raw if parent is not None else None
+            if raw is None or self._number is None:
+                return None
+            self._field = raw.field_name_for_child(self._number) or ""
         return self._field or None
 
     @property
@@ -113,48 +131,48 @@ class Node:
             self._children = tuple(self._find_children())
         return self._children
 
-    @property
-    def _parsed_end(self) -> int:
-        return self.end
-
     def _find_children(self) -> Sequence[Node]:
         raw, tree = self._raw, self.tree
         if raw is None or not raw.child_count or self.kind in tree.language.atoms:
             return ()
-        data, known, kinds = tree.source.data, tree.known, tree.peculiar
-        any_kind = tree.splits_line_ends
-        end = self.start
+        known, names, peculiar = tree.known, tree.kind_names, tree.peculiar
+        space_kinds, wrap_all = tree.language.space_kinds, tree.splits_line_ends
         found: list[Node] = []
-        cursor = raw.walk()
-        ahead = cursor.goto_first_child()
-        while ahead:
-            one = cursor.node
-            assert one is not None
-            start, stop = one.start_byte, one.end_byte
-            if start > end and not data[end:start].isspace():
-                found += self._unnamed(data, end, start)
-            if stop > end:
-                end = stop
-            kind, number = one.type, one.id
-            child = known.get(number)
+        for number, one in enumerate(raw.children):
+            child = known.get(one.id)
             if child is None:
-                if any_kind or kind in kinds:
+                kind = names.get(one.kind_id)
+                if wrap_all or kind is None or kind in peculiar:
                     child = tree.wrap(one)
                 else:
-                    child = known[number] = Node(tree, one, kind, start, stop)
-            if kind not in kinds or kind not in tree.language.space_kinds:
+                    child = Node(tree, one, kind, one.start_byte, one.end_byte)
+                    known[one.id] = child
+            if child.kind not in space_kinds:
                 child._parent = self
-                child._field = cursor.field_name or ""
+                child._number = number
                 found.append(child)
-            ahead = cursor.goto_next_sibling()
-        stop = self._parsed_end
-        if end < stop and not data[end:stop].isspace():
-            found += self._unnamed(data, end, stop)
+        hides_text = tree.language.hides_text
+        if hides_text is None or self.kind in hides_text or raw.has_error:
+            return self._with_unnamed(raw, found)
         return found
+
+    def _with_unnamed(self, raw: tree_sitter.Node, children: list[Node]) -> list[Node]:
+        """Return children with the text between them that the parser left unnamed."""
+        data, end = self.tree.source.data, self.start
+        texts: list[Node] = []
+        for one in raw.children:
+            if one.start_byte > end and not data[end : one.start_byte].isspace():
+                texts += self._unnamed(data, end, one.start_byte)
+            end = max(end, one.end_byte)
+        if end < self.end and not data[end : self.end].isspace():
+            texts += self._unnamed(data, end, self.end)
+        if not texts:
+            return children
+        return sorted([*children, *texts], key=lambda child: (child.start, child.end))
 
     def _unnamed(self, data: bytes, start: int, end: int) -> Iterator[Node]:
         """Yield the text between two children, if there is any but space, and it was parsed."""
-        if self.tree.only is not None and not self.tree.only.holds(start, end):
+        if not self.tree.is_parsed(start, end):
             return
         space = self.tree.language.space
         gap = data[start:end].decode("utf-8", "surrogateescape")
@@ -240,7 +258,7 @@ class Node:
 
     def child(self, field: str) -> Node | None:
         """Return the first child in the field `field`."""
-        return next((c for c in self.children if c._field == field), None)
+        return next((child for child in self.children if child.field == field), None)
 
     @property
     def statement(self) -> Node:

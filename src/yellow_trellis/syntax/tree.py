@@ -2,22 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from yellow_trellis.source import Sightings, Source, Span, words_at
+from yellow_trellis.source import Sightings, Source, Span, held, words_at
 from yellow_trellis.source.encoding import parseable
-from yellow_trellis.syntax.cut import BodyNode, CutNode, HeadNode, UnknownNode
+from yellow_trellis.syntax import queries
 from yellow_trellis.syntax.node import Node
+from yellow_trellis.syntax.queries import StructureQuery
 
 if TYPE_CHECKING:
     from typing import Protocol
 
     import tree_sitter
 
-    from yellow_trellis.languages import Language, Parsed
+    from yellow_trellis.languages import Language
 
     class Releasable(Protocol):
         """What can let go of all it holds."""
@@ -51,7 +51,8 @@ class Tree:
 
     Law: the bytes of the leaves and of the gaps between them, in order, are the source.
 
-    A tree of which `only` some spans are parsed is one for looking: what lies elsewhere is a gap.
+    A partially parsed tree, one of some `spans` of its source, is read-only: what lies outside of
+    them is a gap, and only what is within a span can be asked for.
     """
 
     def __init__(
@@ -59,7 +60,7 @@ class Tree:
         source: Source,
         language: Language,
         context: Callable[[], object] | None = None,
-        only: Parsed | None = None,
+        spans: Sequence[tuple[int, int]] | None = None,
         sightings: Sightings | None = None,
     ) -> None:
         self.source = source
@@ -69,36 +70,25 @@ class Tree:
         """Gives what is known of the code around the file, for those who ask for facts."""
         self.facts: Releasable | None = None
         """What was found out about the names in the file."""
-        self._raw = language.parse(parseable(source.data), only.spans if only is not None else None)
-        self.only = only
-        """What is parsed; all of the file if None."""
+        self._raw = language.parse(parseable(source.data), spans)
+        self.spans = spans
+        """What is parsed, in bytes and in order; all of the file if None."""
         self.sightings = sightings or Sightings(source.data)
         """What the bytes of the file hold."""
-        self._is_watched = False
-        self.went_beyond = False
-        """Whether, while it was watched, anybody looked beyond what is parsed."""
         self.splits_line_ends = b"\r" in source.data
         """Whether, to the parser, a node may end in the middle of a line ending."""
+        self.kind_names = language.kind_names
+        """The names of kinds, which the parser would make anew for each node."""
         self.peculiar = language.comments | language.space_kinds
         """The kinds of which not every node is made and kept as the parser has it."""
-        self._cuttable: frozenset[str] = frozenset()
-        """The kinds of nodes of which only a part may be parsed."""
-        self._headed = language.headed | language.definitions
-        """The kinds of nodes of which the header may be parsed without all of the body."""
-        if only is not None:
-            self._cuttable = language.enclosing
-            if only.apart:
-                self._cuttable |= language.compound
-        self.peculiar |= self._cuttable
         self._cursor: tree_sitter.TreeCursor | None = None
         """Where a node was last found, in a tree whose nodes lie deep."""
         self._asked = 0
         self.known: dict[int, Node] = {}
         """The nodes that have been reached, by what the parser calls each."""
-        self._foreseen: frozenset[str] = frozenset()
-        self._of_kind: list[tuple[str, tree_sitter.Node]] | None = None
-        self.visited: dict[frozenset[str], list[Node]] = {}
-        """By kinds: their nodes, for whoever has asked for all of them."""
+        self._queries: tuple[StructureQuery, ...] = ()
+        """What may be asked for: one pass then answers all of it."""
+        self._answers: dict[StructureQuery, list[tree_sitter.Node]] = {}
 
     @cached_property
     def root(self) -> Node:
@@ -114,47 +104,16 @@ class Tree:
         """Return the one node of this tree that stands for the parser's `raw`."""
         node = self.known.get(raw.id)
         if node is None:
-            kind, start, end = raw.type, raw.start_byte, raw.end_byte
-            made = Node
+            kind, start, end = self.kind_names.get(raw.kind_id), raw.start_byte, raw.end_byte
+            if kind is None:  # an error
+                kind = raw.type
             if self.splits_line_ends and (
                 self.source.data[end - 1 : end + 1] == b"\r\n"
                 or (kind in self.language.comments and self.source.data[end - 1 : end] == b"\r")
             ):
                 end -= 1  # half of a line ending is no part of a comment, and what ends with one
-            if self.only is not None and kind in self._cuttable:
-                made = self._class_of(raw, kind, start, self.only)
-            node = self.known[raw.id] = made(self, raw, kind, start, end)
+            node = self.known[raw.id] = Node(self, raw, kind, start, end)
         return node
-
-    def _class_of(self, raw: tree_sitter.Node, kind: str, start: int, only: Parsed) -> type[Node]:
-        """Return what stands for a node of the parser of which not all may be parsed."""
-        above = raw.parent
-        if above is None:
-            return UnknownNode if only.apart else CutNode
-        if only.apart and kind in self.language.bodies and above.type in self._headed:
-            return BodyNode if only.is_cut(above.start_byte) else Node
-        if only.is_cut(start):
-            return HeadNode if only.apart and kind in self.language.headed else CutNode
-        return Node
-
-    @contextmanager
-    def watched(self) -> Iterator[None]:
-        """Take note, meanwhile, of whether anybody looks beyond what is parsed."""
-        before, self._is_watched = self._is_watched, self.only is not None
-        try:
-            yield
-        finally:
-            self._is_watched = before
-
-    @property
-    def is_watched(self) -> bool:
-        """Whether note is taken of who looks beyond what is parsed."""
-        return self._is_watched
-
-    def look_beyond(self) -> None:
-        """Say that somebody wants to know of code that may not be parsed."""
-        if self._is_watched:
-            self.went_beyond = True
 
     def with_data(self, data: bytes) -> Tree:
         """Return the tree of the same file, in the same surroundings, with another content."""
@@ -167,21 +126,16 @@ class Tree:
         """
         start, stop = within if within is not None else (0, len(self.source.data))
         letters = self.language.word_bytes if whole_word else frozenset[int]()
-        if self.only is None:
-            yield from words_at(self.source.data, text, start, stop, letters)
-            return
-        if not self.only.holds(start, stop):
-            self.look_beyond()
-        for first, last in self.only.spans:
-            if first < stop and start < last:
-                span = (max(first, start), min(last, stop))
-                yield from words_at(self.source.data, text, *span, letters)
+        yield from words_at(self.source.data, text, start, stop, letters)
 
     @property
     def raw_root(self) -> tree_sitter.Node:
         """The parser's own root, for passes that make no nodes."""
-        self.look_beyond()
         return self._raw.root_node
+
+    def is_parsed(self, start: int, end: int) -> bool:
+        """Return whether the bytes `start` to `end` are parsed."""
+        return self.spans is None or held(start, end, self.spans)
 
     def raw_around(self, start: int, end: int) -> tree_sitter.Node | None:
         """Return the smallest of the parser's own nodes that covers the bytes `start` to `end`."""
@@ -201,26 +155,22 @@ class Tree:
         """Whether nobody has written to what all rules share: the text, and places of its nodes."""
         if self.source is not self._given:
             return False
-        beyond, top = self.went_beyond, self._raw.root_node.id
-        try:
-            return all(self._is_as_made(n) for number, n in self.known.items() if number != top)
-        finally:
-            self.went_beyond = beyond  # a node of which only a part is parsed tells who asks
-
-    def _is_as_made(self, node: Node) -> bool:
-        raw = node.raw
-        if raw is None or node.tree is not self or node.kind != raw.type:
-            return False
-        cut = raw.end_byte - node.end
-        return node.start == raw.start_byte and (cut == 0 or (cut == 1 and self.splits_line_ends))
+        top, names, crlf = self._raw.root_node.id, self.kind_names, int(self.splits_line_ends)
+        for number, node in self.known.items():
+            raw = node.raw
+            if raw is None or node.tree is not self or node.kind != names.get(raw.kind_id, "ERROR"):
+                return False
+            as_made = node.start == raw.start_byte and 0 <= raw.end_byte - node.end <= crlf
+            if not as_made and number != top:
+                return False
+        return True
 
     def release(self) -> None:
         """Let go of all nodes, so that memory is free at once; the tree is of no use after."""
         for node in self.known.values():
             node.forget()
         self.known.clear()
-        self.visited.clear()
-        self._of_kind = None
+        self._answers.clear()
         if self.facts is not None:
             self.facts.release()
             self.facts = None
@@ -228,8 +178,6 @@ class Tree:
     def leaf_at(self, start: int, end: int | None = None) -> Node | None:
         """Return the smallest node that covers the bytes from `start` to `end` (or one byte)."""
         end = start + 1 if end is None else end
-        if self.only is not None and not self.only.holds(start, end):
-            self.look_beyond()
         raw = self.raw_around(start, end)
         if raw is None:
             return None
@@ -243,29 +191,22 @@ class Tree:
             node._parent = self.wrap(above)
         return node
 
-    def of_kinds(
-        self, kinds: frozenset[str], keep: Callable[[tree_sitter.Node], bool] | None = None
-    ) -> list[Node]:
-        """Return all nodes of the given kinds, in source order, outer before inner.
+    def prepare(self, structure_queries: tuple[StructureQuery, ...]) -> None:
+        """Have one pass answer all of some queries as soon as one of them is asked."""
+        self._queries = structure_queries
 
-        Arguments: `keep` tells of the parser's nodes which are wanted, before ours are made.
-        """
-        root = self.raw_root
-        if kinds < self._foreseen:
-            if self._of_kind is None:
-                raws = self.language.find_kinds(self._foreseen, root)
-                self._of_kind = [(raw.type, raw) for raw in raws]
-            raws = [raw for kind, raw in self._of_kind if kind in kinds]
-        else:
-            raws = self.language.find_kinds(kinds, root)
-        found = [self.wrap(raw) for raw in raws if keep is None or keep(raw)]
-        found.sort(key=lambda node: (node.start, -node.end))
-        return found
+    def query(self, query: StructureQuery) -> list[tree_sitter.Node]:
+        """Return the parser's nodes that fit a query, in no order."""
+        if query not in self._answers:
+            asked = self._queries if query in self._queries else (query,)
+            nodes = queries.find(asked, self.language, self._raw.root_node)
+            self._answers.update(zip(asked, nodes, strict=True))
+        return self._answers[query]
 
-    def foresee(self, kinds: frozenset[str]) -> None:
-        """Say of which kinds all nodes may be asked for: one pass then finds them all."""
-        if self._of_kind is None:
-            self._foreseen = kinds
+    def of_kinds(self, kinds: frozenset[str]) -> list[Node]:
+        """Return all nodes of the given kinds, in source order, outer before inner."""
+        nodes = map(self.wrap, self.query(StructureQuery(kinds)))
+        return sorted(nodes, key=lambda node: (node.start, -node.end))
 
     def comments(self) -> list[Node]:
         """Return all comments, in source order."""

@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar import grammar
 from yellow_trellis.languages.language import Language, Telltale
-from yellow_trellis.languages.python_ends import EXPRESSION_END, GAP_TO_WORD, LINE_END
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -18,7 +17,7 @@ if TYPE_CHECKING:
 
     from yellow_trellis.languages.checks import CompileError
     from yellow_trellis.languages.language import Shaped
-    from yellow_trellis.languages.pieces import Pieces
+    from yellow_trellis.languages.scanner import Scanner
 
 _ROUND = frozenset({"(", ")"})
 
@@ -267,29 +266,28 @@ _TELLTALES = {
 }
 
 
-def _pieces(data: bytes) -> Pieces | None:
-    from yellow_trellis.languages.python_pieces import pieces  # its expressions are many
+def _scanner(data: bytes) -> Scanner:
+    from yellow_trellis.languages.python.statement_scanner import StatementScanner
 
-    return pieces(data)
+    return StatementScanner(data)
 
 
 def _compile_errors(
     data: bytes, parts: Iterable[tuple[int, int]], version: tuple[int, int] | None
 ) -> list[CompileError]:
-    from yellow_trellis.languages.python_compiler import compile_errors  # for changed files only
+    from yellow_trellis.languages.python.compiler import compile_errors  # for changed files only
 
     return compile_errors(data, parts, version)
 
 
 def _is_one_line(data: bytes, start: int, end: int) -> bool:
-    from yellow_trellis.languages.python_logical import LogicalLines
+    from yellow_trellis.languages.python.logical_lines import is_one_line
 
-    lines = LogicalLines(data, start, len(data))
-    return not lines.reach(start) or lines.bounds[1] >= end
+    return is_one_line(data, start, end)
 
 
 def _statement_spans(data: bytes) -> list[tuple[int, int]]:
-    from yellow_trellis.languages.python_compiler import statement_spans  # for few files only
+    from yellow_trellis.languages.python.compiler import statement_spans  # for few files only
 
     return statement_spans(data)
 
@@ -412,9 +410,6 @@ LANGUAGE = Language(
     named_items=frozenset({"keyword_argument"}),
     statements=_COMPOUND | _SIMPLE,
     keywords=frozenset({*keyword.kwlist, "self", "cls", "=", ".", "(", ")", ":", "->"}),
-    gap_to_word=GAP_TO_WORD,
-    line_end=LINE_END,
-    expression_end=EXPRESSION_END,
     line_breaks_count=True,
     declares_encoding=True,
     stand_ins=("{}", "**{}", "for {} in {}", "case {}: pass"),
@@ -436,11 +431,8 @@ LANGUAGE = Language(
     delimiters=frozenset({"string_start", "string_end"}),
     omitted_when_empty=frozenset({"lambda_parameters"}),
     telltales=_TELLTALES,
-    pieces=_pieces,
-    enclosing=frozenset({"block", "class_definition", "decorated_definition", "module"}),
+    scanner=_scanner,
     compound=_COMPOUND | _CLAUSES,
-    headed=_CLAUSES | {"function_definition", "with_statement"},
-    definitions=frozenset({"class_definition", "function_definition"}),
     filled=frozenset({"block"}),
     head_comment=re.compile(rb"#!|#.*coding[:=]"),
     stays_first=frozenset({"future_import_statement"}),

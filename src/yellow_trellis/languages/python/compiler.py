@@ -3,7 +3,7 @@
 The grammar that parses for us takes more than Python does: `return` at the top of a file, a call
 as the target of `del`, an argument by position behind one by name. Where code must be read by an
 older Python as well, the parser of the running one is asked to be that old; what it does not
-distinguish is in `python_versions`.
+distinguish is in `versions`.
 """
 
 from __future__ import annotations
@@ -14,7 +14,7 @@ import warnings
 from collections.abc import Iterable
 
 from yellow_trellis.languages.checks import CompileError
-from yellow_trellis.languages.python_versions import newer_syntax
+from yellow_trellis.languages.python.versions import newer_syntax
 
 Version = tuple[int, int]
 

@@ -1,0 +1,50 @@
+"""Which fixes of a survey may be in conflict: only those are made and planned.
+
+A fix that meets no other, and replaces no comment and no broken code, can be in nobody's way.
+"""
+
+from __future__ import annotations
+
+import re
+
+from yellow_trellis.rules import Finding
+from yellow_trellis.rules.failure import is_contained
+from yellow_trellis.syntax import Tree
+
+
+def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
+    """Return the findings, by place, whose fixes may be in conflict, or refused."""
+    comment, data = tree.language.comment_mark, tree.source.data
+    contested: dict[int, Finding] = {}
+    commented: list[Finding] = []
+    last: Finding | None = None
+    end = -1
+    placed = sorted((f.extent, number) for number, f in enumerate(findings) if f.fixes)
+    for span, number in placed:
+        finding = findings[number]
+        if last is not None and span.start <= end:
+            contested[id(last)] = last
+            contested[id(finding)] = finding
+        elif any(broken.start <= span.end and span.start <= broken.end for broken in tree.broken):
+            contested[id(finding)] = finding
+        elif comment.search(data, span.start, span.end):
+            commented.append(finding)
+        if span.end >= end:
+            last, end = finding, span.end
+    for finding in commented:
+        if id(finding) not in contested and _may_lose_comment(finding, data, comment):
+            contested[id(finding)] = finding
+    return list(contested.values())
+
+
+def _may_lose_comment(finding: Finding, data: bytes, comment: re.Pattern[bytes]) -> bool:
+    """Return whether the fix of a finding replaces anything that looks like a comment."""
+    if finding.match is not None and finding.match.tree.spans is not None:
+        return True  # no fix is made on a part of a file
+    try:
+        fix = finding.choice(with_review=True)
+    except BaseException as error:  # reported where the fix is planned
+        if not is_contained(error):
+            raise
+        return True
+    return fix is None or any(comment.search(data, *edit.span) for edit in fix.edits)

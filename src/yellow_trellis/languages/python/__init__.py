@@ -1,0 +1,5 @@
+"""Python: its declaration, the scanner of its statements, and its compiler."""
+
+from yellow_trellis.languages.python.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

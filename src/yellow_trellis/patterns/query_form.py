@@ -1,0 +1,74 @@
+"""A shape in the notation of the parser's query engine, as far as the engine can tell it.
+
+The engine knows kinds, fields and the order of named children. It does not know that brackets,
+wrappers and comments mean nothing: so wherever one may stand, the form lets anything stand. What a
+form rejects, the exact matcher rejects.
+"""
+
+from __future__ import annotations
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns.pattern import Shape
+
+_ANY = "(_)"
+_MAX_DEPTH = 3
+"""How deep a shape is told; the engine takes long to compile more."""
+
+
+def query_form(root: Shape, language: Language) -> str:
+    """Return how a node must be built that a shape, the root of a pattern, fits."""
+    kinds = language.spellings_of(root.kind, root.field)
+    if kinds is None or root.meaning or root.hole is not None:
+        return ""
+    return f"[{' '.join(_kinds(root, kinds, language, 0))}]"
+
+
+def _form(shape: Shape, language: Language, depth: int) -> str:
+    if shape.hole is not None or shape.meaning:
+        return _ANY
+    kinds = language.spellings_of(shape.kind, shape.field)
+    if kinds is None:
+        return _ANY
+    known = [kind for kind in sorted(language.thin - set(kinds)) if kind in language.kinds]
+    forms = [*_kinds(shape, kinds, language, depth), *(f"({kind})" for kind in known)]
+    return f"[{' '.join(forms)}]"
+
+
+def _kinds(shape: Shape, kinds: tuple[str, ...], language: Language, depth: int) -> list[str]:
+    """Return the forms of nodes of some kinds, of which the first is that of the shape."""
+    own, *others = kinds
+    forms = _own(shape, own, language, depth)
+    return forms + [f"({kind})" for kind in others if kind in language.kinds]
+
+
+def _own(shape: Shape, kind: str, language: Language, depth: int) -> list[str]:
+    if kind not in language.kinds:
+        return [_token(kind)]
+    plain = f"({kind})"
+    if language.is_token(kind) or not shape.items or shape.named or depth >= _MAX_DEPTH:
+        return [plain, *([_token(kind)] if language.is_token(kind) else [])]
+    items = [item for item in shape.items if item.hole is not None or item.kind in language.kinds]
+    if any(not _is_one_named(item, language) for item in items):
+        return [plain]
+    children = " . ".join(
+        (f"{item.field}: " if item.field else "") + _form(item, language, depth + 1)
+        for item in items
+    )
+    extras = [f"({kind} ({extra}))" for extra in sorted(language.extras)]
+    operators = "".join(
+        f" {item.field}: {_token(item.kind)}"
+        for item in shape.items
+        if item.field and item.kind not in language.kinds and item.hole is None
+    )
+    return [f"({kind} . {children} .)" if not operators else f"({kind}{operators})", *extras]
+
+
+def _is_one_named(item: Shape, language: Language) -> bool:
+    """Return whether an item is surely one named child, whatever code it fits."""
+    if item.hole is not None:
+        return not item.hole.many
+    return not language.is_token(item.kind) and item.kind not in language.omitted_when_empty
+
+
+def _token(kind: str) -> str:
+    return '"%s"' % kind.replace("\\", "\\\\").replace('"', '\\"')

@@ -1,0 +1,6 @@
+"""Which bytes of a file are parsed: the shortcuts of a survey, all behind one function."""
+
+from yellow_trellis.scan.locality import local_rules
+from yellow_trellis.scan.selection import Selection, select
+
+__all__ = ["Selection", "local_rules", "select"]

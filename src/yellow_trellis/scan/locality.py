@@ -1,0 +1,73 @@
+"""How much of a file around a match can change whether a rule finds it.
+
+Three answers are enough. Most rules look for an expression or a simple statement: what they find
+is told by the *statement* that holds it. Rules about compound statements, and about code within
+others, need the *segment*: whole statements at the top of the file. Everything else needs the
+*file*: rules in Python, which may look anywhere, names by meaning, and patterns that no word leads
+to.
+
+Refused: finer answers, such as the header of a class with its last line. They cost eight cases and
+an account of who looked at what, for a tenth of the time.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import lru_cache
+from typing import Literal
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns import Pattern, compile_pattern
+from yellow_trellis.rules.conditions import Among, Around, Condition, Count, Taken
+from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.ruleset import Ruleset
+
+Locality = Literal["statement", "segment", "file"]
+
+
+@lru_cache(maxsize=4096)
+def locality_of(rule: Rule) -> Locality:
+    """Return how much of a file has to be parsed around a place for what `rule` finds there."""
+    pattern = rule.pattern
+    if rule.check is not None or rule.across is not None or rule.asked or pattern is None:
+        return "file"
+    lead = rule.search_plan.lead
+    if not _is_bounded(pattern) or lead is None or lead.chain is None:
+        return "file"
+    conditions = list(_flat(rule.where))
+    for condition in conditions:
+        if isinstance(condition, Around):
+            if condition.relation not in ("inside", "holds"):
+                return "file"
+            if not _is_bounded(compile_pattern(condition.pattern, rule.language)):
+                return "file"
+        elif not isinstance(condition, (Taken, Count)):
+            return "file"
+    looks_around = any(isinstance(c, Around) and c.relation == "inside" for c in conditions)
+    is_simple = pattern.kinds.isdisjoint(rule.language.compound)
+    return "statement" if is_simple and not looks_around else "segment"
+
+
+def local_rules(ruleset: Ruleset, language: Language) -> frozenset[str]:
+    """Return the names of the rules for a language that look at no more than a segment."""
+    return frozenset(
+        rule.name
+        for rule in ruleset.written
+        if rule.language_name == language.name and locality_of(rule) != "file"
+    )
+
+
+def _is_bounded(pattern: Pattern) -> bool:
+    """Return whether all of a match of `pattern` lies in one statement at the top of a file."""
+    language = pattern.language
+    if len(pattern.roots) != 1 or pattern.without is not None or pattern.meant:
+        return False
+    return bool(pattern.kinds) and pattern.kinds.isdisjoint(language.bodies)
+
+
+def _flat(conditions: tuple[Condition, ...]) -> Iterator[Condition]:
+    for condition in conditions:
+        if isinstance(condition, Among):
+            yield from _flat(condition.conditions)
+        else:
+            yield condition
