@@ -1,18 +1,18 @@
 """A shape in the notation of the parser's query engine, as far as the engine can tell it.
 
-The engine knows kinds, fields and the order of named children. It does not know that brackets,
-wrappers and comments mean nothing: so wherever one may stand, the form lets anything stand. What a
-form rejects, the exact matcher rejects.
+The engine knows kinds, fields and the order of named children. It does not know that brackets and
+wrappers mean nothing: so wherever one may stand, the form lets anything stand. It does not know
+that comments mean nothing either: nodes with comments in them are candidates whatever the form
+says. What a form rejects else, the exact matcher rejects.
 """
 
 from __future__ import annotations
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Shape
+from yellow_trellis.syntax.queries import MAX_DEPTH
 
 _ANY = "(_)"
-_MAX_DEPTH = 3
-"""How deep a shape is told; the engine takes long to compile more."""
 
 
 def query_form(root: Shape, language: Language) -> str:
@@ -38,14 +38,20 @@ def _kinds(shape: Shape, kinds: tuple[str, ...], language: Language, depth: int)
     """Return the forms of nodes of some kinds, of which the first is that of the shape."""
     own, *others = kinds
     forms = _own(shape, own, language, depth)
-    return forms + [f"({kind})" for kind in others if kind in language.kinds]
+    for kind in others:
+        if kind in language.wrappers:  # of one item it is nothing but that
+            marks = " ".join(map(_token, sorted(language.separators)))
+            forms.append(f"({kind} [{marks}])")
+        elif kind in language.kinds:
+            forms.append(f"({kind})")
+    return forms
 
 
 def _own(shape: Shape, kind: str, language: Language, depth: int) -> list[str]:
     if kind not in language.kinds:
         return [_token(kind)]
     plain = f"({kind})"
-    if language.is_token(kind) or not shape.items or shape.named or depth >= _MAX_DEPTH:
+    if language.is_token(kind) or not shape.items or shape.named or depth >= MAX_DEPTH:
         return [plain, *([_token(kind)] if language.is_token(kind) else [])]
     items = [item for item in shape.items if item.hole is not None or item.kind in language.kinds]
     if any(not _is_one_named(item, language) for item in items):
@@ -54,13 +60,12 @@ def _own(shape: Shape, kind: str, language: Language, depth: int) -> list[str]:
         (f"{item.field}: " if item.field else "") + _form(item, language, depth + 1)
         for item in items
     )
-    extras = [f"({kind} ({extra}))" for extra in sorted(language.extras)]
     operators = "".join(
         f" {item.field}: {_token(item.kind)}"
         for item in shape.items
         if item.field and item.kind not in language.kinds and item.hole is None
     )
-    return [f"({kind} . {children} .)" if not operators else f"({kind}{operators})", *extras]
+    return [f"({kind}{operators})" if operators else f"({kind} . {children} .)"]
 
 
 def _is_one_named(item: Shape, language: Language) -> bool:

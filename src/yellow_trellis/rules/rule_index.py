@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from operator import itemgetter
 
 from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.leave import UNNEEDED
 from yellow_trellis.source import Lookout, Sightings
 
 _MANY = 15
@@ -28,7 +29,8 @@ class RuleIndex:
         many = len({start for chain in chains for start in chain.starts}) >= _MANY
         self.lookout = Lookout(chains) if many else None
         """Finds those words, if there are enough of them."""
-        self.queries = tuple(dict.fromkeys(q for _, rule in self._rules if (q := rule.query)))
+        queries = (rule.query for _, rule in self._rules if rule.name != UNNEEDED)
+        self.queries = tuple(dict.fromkeys(query for query in queries if query is not None))
         """What these rules ask of the parser's query engine, all at once."""
         self._always: list[Ranked] = []
         self._by_start: dict[int, list[Ranked]] = defaultdict(list)

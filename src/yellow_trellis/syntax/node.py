@@ -258,7 +258,10 @@ class Node:
 
     def child(self, field: str) -> Node | None:
         """Return the first child in the field `field`."""
-        return next((child for child in self.children if child.field == field), None)
+        if self._raw is None or self.kind in self.tree.language.atoms:
+            return None
+        raw = self._raw.child_by_field_name(field)
+        return None if raw is None else self.tree.wrap(raw)
 
     @property
     def statement(self) -> Node:

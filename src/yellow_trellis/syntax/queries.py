@@ -20,6 +20,9 @@ _LARGE = 4 * 1024
 depth of a tree, and misses what lies 65,536 deep."""
 
 
+_EXTRA = "extra"
+
+
 class StructureQuery(NamedTuple):
     """What is looked for: nodes of some kinds, built in some way."""
 
@@ -30,10 +33,17 @@ class StructureQuery(NamedTuple):
     only. A form that the engine refuses is left out."""
 
 
+MAX_DEPTH = 3
+"""How deep the form of a node may tell what is in it."""
+
+
 def find(
     queries: tuple[StructureQuery, ...], language: Language, root: tree_sitter.Node
 ) -> list[list[tree_sitter.Node]]:
-    """Return for each query the parser's nodes below `root` that fit it, in no order."""
+    """Return for each query the parser's nodes below `root` that may fit it, in no order.
+
+    Some may be there twice. A node with a comment in it fits whatever its form is.
+    """
     compiled = compile_all(queries, language)
     found: list[list[tree_sitter.Node]] = [[] for _ in queries]
     if compiled is None:
@@ -44,7 +54,10 @@ def find(
         node = cursor.node
         assert node is not None
         if node.end_byte - node.start_byte < _LARGE:
-            for name, nodes in query_cursor.captures(node).items():
+            captures = query_cursor.captures(node)
+            for extra in captures.pop(_EXTRA, ()):
+                _add_around(extra, by_kind, queries, found)
+            for name, nodes in captures.items():
                 found[int(name)] += nodes
         else:
             if node.is_named:
@@ -55,6 +68,23 @@ def find(
         while not cursor.goto_next_sibling():
             if not cursor.goto_parent():
                 return found
+
+
+def _add_around(
+    extra: tree_sitter.Node,
+    by_kind: dict[str, list[int]],
+    queries: tuple[StructureQuery, ...],
+    found: list[list[tree_sitter.Node]],
+) -> None:
+    """Add the nodes around a comment to what is found for queries that have a form."""
+    node = extra.parent
+    for _ in range(MAX_DEPTH + 2):
+        if node is None:
+            return
+        for number in by_kind.get(node.type, ()):
+            if queries[number].form:
+                found[number].append(node)
+        node = node.parent
 
 
 @cache
@@ -86,6 +116,8 @@ def _together(forms: list[str], language: Language) -> tree_sitter.Query | None:
     patterns = [f"{form} @{number}" for number, form in enumerate(forms) if form]
     if not patterns:
         return None
+    extras = " ".join(f"({kind})" for kind in sorted(language.extras))
+    patterns.append(f"[{extras}] @{_EXTRA}")
     return tree_sitter.Query(language.raw_language, "\n".join(patterns))
 
 
