@@ -23,7 +23,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yellow_trellis import FileOptions, Ruleset, load_rules, process_file
-from yellow_trellis.engine.baseline import Baseline, Entry, matched
+from yellow_trellis.reports.baseline import Baseline, Entry, matched
 
 RULES = Path(__file__).with_name("rules_accepted.toml")
 FRESH = "# fresh"

@@ -28,7 +28,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.fuzz.journals import fault_of_journal
 from yellow_trellis import undo
-from yellow_trellis.mistake import Mistake
+from yellow_trellis.errors import Mistake
 
 RULE = """[[rule]]
 name = "stamp-to-tick"

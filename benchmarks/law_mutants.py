@@ -21,10 +21,11 @@ from unittest.mock import patch
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from tests.laws.judge import fault_of_rules, fault_of_verbs
-from yellow_trellis.fixes.filling import _Job
-from yellow_trellis.plans import checker, overlap, plan
-from yellow_trellis.plans.checker import Checker
-from yellow_trellis.plans.structure import Differences
+from yellow_trellis.fixes.template_rewrite import _Job
+from yellow_trellis.plans import overlap, plan
+from yellow_trellis.plans.proof import checker
+from yellow_trellis.plans.proof.checker import Checker
+from yellow_trellis.plans.proof.structure import Differences
 
 MUTANTS: dict[str, Callable[[], Iterable[AbstractContextManager[object]]]] = {
     "the compiler": lambda: [patch.object(Checker, "compiled_before", False)],

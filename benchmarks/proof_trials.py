@@ -25,7 +25,7 @@ from tests.laws import oracle
 from tests.laws.code import compiles, python_files
 from tests.laws.rules import HOLES, random_rule
 from yellow_trellis import Rule, Ruleset, Source, Tree, language, make_plan
-from yellow_trellis.plans.proof import prove
+from yellow_trellis.plans.proof.validation import prove
 from yellow_trellis.rules import RuleError
 
 

@@ -24,11 +24,13 @@ from functools import partial
 from pathlib import Path
 
 import yellow_trellis
-from yellow_trellis.engine import RulesSpec, discover, run
-from yellow_trellis.engine.workers import settle_in
-from yellow_trellis.facts import facts_of
 from yellow_trellis.languages import language
 from yellow_trellis.plans import make_plan
+from yellow_trellis.project.discovery import discover
+from yellow_trellis.runs.processes.crew import settle_in
+from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.runs.runner import run
+from yellow_trellis.semantics import facts_of
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 

@@ -14,8 +14,8 @@ import pytest
 from hypothesis import settings
 
 from yellow_trellis import Rule, Ruleset, Source, Tree, language, rework
-from yellow_trellis.config.trust import set_trusted
 from yellow_trellis.plans import Rework
+from yellow_trellis.project.trust import set_trusted
 
 # Each property is tried a hundred times; YTR_EXAMPLES=10000 is the long run.
 settings.register_profile(

@@ -5,13 +5,19 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis.config import ConfigError, Settings, settings_for
-from yellow_trellis.config.settings import FAILING, KEYS, PART_KEYS
-from yellow_trellis.engine import RulesSpec
+from yellow_trellis.project.settings import (
+    FAILING,
+    KEYS,
+    PART_KEYS,
+    ConfigError,
+    Settings,
+    settings_for,
+)
 from yellow_trellis.rules import LEVELS, UNASKED, RuleError, Setting
-from yellow_trellis.rules.load import RULESET_KEYS
-from yellow_trellis.rules.pack import CARD_KEYS
-from yellow_trellis.rules.toml import OPTION_KEYS
+from yellow_trellis.rules.files.loader import RULESET_KEYS
+from yellow_trellis.rules.files.packs import CARD_KEYS
+from yellow_trellis.rules.files.toml_rules import OPTION_KEYS
+from yellow_trellis.runs.rule_source import RulesSpec
 
 PAGE = Path(__file__).parents[1] / "docs/configuration.md"
 

@@ -7,8 +7,8 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import DEMO, reworked, text_of
-from yellow_trellis.config.trust import set_trusted
 from yellow_trellis.plans.conflict import EXPLAINED
+from yellow_trellis.project.trust import set_trusted
 
 ROOT = Path(__file__).parents[1]
 BLOCK = re.compile(
@@ -86,7 +86,7 @@ RECIPE = re.compile(r"^```(toml|python)\n(.*?)^```", re.DOTALL | re.MULTILINE)
 
 def test_every_recipe_of_the_cookbook_holds(tmp_path: Path) -> None:
     from yellow_trellis import load_rules
-    from yellow_trellis.engine import prove_rule
+    from yellow_trellis.authoring.example_runner import prove_rule
 
     recipes = RECIPE.findall((ROOT / "docs/cookbook.md").read_text("utf-8"))
     assert len(recipes) == 20

@@ -20,7 +20,7 @@ def test_all_that_a_package_offers_is_there(name: str) -> None:
 def test_a_search_loads_neither_facts_nor_plans_nor_fixes() -> None:
     program = (
         "import sys; from pathlib import Path; from yellow_trellis import run\n"
-        "from yellow_trellis.engine import PatternSpec\n"
+        "from yellow_trellis.runs.rule_source import PatternSpec\n"
         "run([Path(sys.argv[1])], PatternSpec('f(@{x})', None, 'python'))\n"
         "print(*sorted(m for m in sys.modules if m.startswith('yellow_trellis')))"
     )
@@ -28,7 +28,7 @@ def test_a_search_loads_neither_facts_nor_plans_nor_fixes() -> None:
         [sys.executable, "-c", program, __file__], capture_output=True, text=True, check=True
     )
     loaded = done.stdout.split()
-    for heavy in ("facts.facts", "plans.plan", "fixes.filling", "engine.codebase", "rules.load"):
+    for heavy in ("semantics.semantic_model", "plans.plan", "fixes.template_rewrite", "project.project", "rules.files.loader"):
         assert f"yellow_trellis.{heavy}" not in loaded
 
 
@@ -37,7 +37,7 @@ def test_a_run_that_asks_for_meanings_ends_in_silence(tmp_path) -> None:
     (tmp_path / "b.py").write_text("from a import stamp\n\nstamp()\n")
     program = (
         "import sys; from pathlib import Path; from yellow_trellis import run\n"
-        "from yellow_trellis.engine import PatternSpec\n"
+        "from yellow_trellis.runs.rule_source import PatternSpec\n"
         "found = run([Path(sys.argv[1])], PatternSpec('@<a.stamp>()', None, 'python'), workers=1)\n"
         "print(len(found.findings))"
     )

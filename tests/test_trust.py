@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 from yellow_trellis import RuleError, load_rules
-from yellow_trellis.config.trust import set_trusted
+from yellow_trellis.project.trust import set_trusted
 
 RULE = '[[rule]]\nname = "x"\nsummary = "s"\nfind = "f(@{x})"\nput = "g(@{x})"\n'
 EVIL = """import pathlib

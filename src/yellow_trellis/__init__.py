@@ -1,87 +1,118 @@
 """Yellow Trellis: syntax-tree rules with fixes that compose, applied across large code bases."""
 
-from __future__ import annotations
-
 from yellow_trellis._version import __version__
-from yellow_trellis.lazy import face
+from yellow_trellis.lazy_imports import face
 
-TYPE_CHECKING = False  # that of `typing` takes as long to import as all of Python
+TYPE_CHECKING = False
 if TYPE_CHECKING:
-    from yellow_trellis.engine import (
-        FileOptions,
-        RulesSpec,
-        Run,
-        module_graph,
-        process_file,
-        run,
-        undo,
-        write_changes,
-    )
-    from yellow_trellis.facts import Binding, ModuleGraph, Scope
-    from yellow_trellis.fixes import Edit, Fix, FixBuilder, Kept, New, fix, named
-    from yellow_trellis.languages import Language, language
-    from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
-    from yellow_trellis.plans import Conflict, Plan, make_plan, rework
-    from yellow_trellis.rules import (
-        Code,
-        Example,
-        Finding,
-        Option,
-        Rule,
-        RuleError,
-        Ruleset,
+    from yellow_trellis.fixes.builder import FixBuilder, fix, named
+    from yellow_trellis.fixes.edit import Edit, Fix, Kept, New
+    from yellow_trellis.languages.language import Language
+    from yellow_trellis.languages.registry import language
+    from yellow_trellis.patterns.compile import compile_pattern
+    from yellow_trellis.patterns.match import Match
+    from yellow_trellis.patterns.notation import PatternError
+    from yellow_trellis.patterns.pattern import Pattern
+    from yellow_trellis.patterns.search import seek
+    from yellow_trellis.plans.conflict import Conflict
+    from yellow_trellis.plans.fixpoint import rework
+    from yellow_trellis.plans.plan import Plan, make_plan
+    from yellow_trellis.project.graph_builder import module_graph
+    from yellow_trellis.rules.conditions import (
         after,
         all_of,
         any_of,
         before,
-        chosen,
         count,
         directly_inside,
         first,
         holds,
         inside,
         last,
-        load_rules,
         none_of,
-        rule,
         taken,
     )
-    from yellow_trellis.source import Place, Source, Span
-    from yellow_trellis.syntax import Node, Tree
+    from yellow_trellis.rules.decorator import rule
+    from yellow_trellis.rules.example import Example, RuleError
+    from yellow_trellis.rules.files.loader import load_rules
+    from yellow_trellis.rules.finding import Finding
+    from yellow_trellis.rules.option import Option, chosen
+    from yellow_trellis.rules.rule import Rule
+    from yellow_trellis.rules.rule_context import Code
+    from yellow_trellis.rules.ruleset import Ruleset
+    from yellow_trellis.runs.file_report import Run
+    from yellow_trellis.runs.pipeline import FileOptions, process_file
+    from yellow_trellis.runs.rule_source import RulesSpec
+    from yellow_trellis.runs.runner import run
+    from yellow_trellis.runs.transaction.undo import undo
+    from yellow_trellis.runs.transaction.write import write_changes
+    from yellow_trellis.semantics.graph import ModuleGraph
+    from yellow_trellis.semantics.scope import Binding, Scope
+    from yellow_trellis.source.source import Source
+    from yellow_trellis.source.span import Place, Span
+    from yellow_trellis.syntax.node import Node
+    from yellow_trellis.syntax.tree import Tree
 
-# Names are imported when first used: a command that asks for the version loads no parser.
 _HOMES = {
-    "engine": (
-        "FileOptions",
-        "RulesSpec",
-        "Run",
-        "module_graph",
-        "process_file",
-        "run",
-        "undo",
-        "write_changes",
+    "fixes.builder": ("FixBuilder", "fix", "named"),
+    "fixes.edit": ("Edit", "Fix", "Kept", "New"),
+    "languages.language": ("Language",),
+    "languages.registry": ("language",),
+    "patterns.compile": ("compile_pattern",),
+    "patterns.match": ("Match",),
+    "patterns.notation": ("PatternError",),
+    "patterns.pattern": ("Pattern",),
+    "patterns.search": ("seek",),
+    "plans.conflict": ("Conflict",),
+    "plans.fixpoint": ("rework",),
+    "plans.plan": ("Plan", "make_plan"),
+    "project.graph_builder": ("module_graph",),
+    "rules.conditions": (
+        "after",
+        "all_of",
+        "any_of",
+        "before",
+        "count",
+        "directly_inside",
+        "first",
+        "holds",
+        "inside",
+        "last",
+        "none_of",
+        "taken",
     ),
-    "facts": ("Binding", "ModuleGraph", "Scope"),
-    "fixes": ("Edit", "Fix", "FixBuilder", "Kept", "New", "fix", "named"),
-    "languages": ("Language", "language"),
-    "patterns": ("Match", "Pattern", "PatternError", "compile_pattern", "seek"),
-    "plans": ("Conflict", "Plan", "make_plan", "rework"),
-    "rules": (
-        *("Code", "Example", "Finding", "Option", "Rule", "RuleError", "Ruleset", "load_rules"),
-        *("rule", "after", "all_of", "any_of", "before", "chosen", "count", "directly_inside"),
-        *("first", "holds", "inside", "last", "none_of", "taken"),
-    ),
-    "source": ("Place", "Source", "Span"),
-    "syntax": ("Node", "Tree"),
+    "rules.decorator": ("rule",),
+    "rules.example": ("Example", "RuleError"),
+    "rules.files.loader": ("load_rules",),
+    "rules.finding": ("Finding",),
+    "rules.option": ("Option", "chosen"),
+    "rules.rule": ("Rule",),
+    "rules.rule_context": ("Code",),
+    "rules.ruleset": ("Ruleset",),
+    "runs.file_report": ("Run",),
+    "runs.pipeline": ("FileOptions", "process_file"),
+    "runs.rule_source": ("RulesSpec",),
+    "runs.runner": ("run",),
+    "runs.transaction.undo": ("undo",),
+    "runs.transaction.write": ("write_changes",),
+    "semantics.graph": ("ModuleGraph",),
+    "semantics.scope": ("Binding", "Scope"),
+    "source.source": ("Source",),
+    "source.span": ("Place", "Span"),
+    "syntax.node": ("Node",),
+    "syntax.tree": ("Tree",),
 }
+
 __getattr__ = face(__name__, globals(), _HOMES)
 
 __all__ = [
+    "__version__",
     "Binding",
     "Code",
     "Conflict",
     "Edit",
     "Example",
+    "FileOptions",
     "Finding",
     "Fix",
     "FixBuilder",
@@ -105,7 +136,6 @@ __all__ = [
     "Source",
     "Span",
     "Tree",
-    "__version__",
     "after",
     "all_of",
     "any_of",
@@ -114,8 +144,6 @@ __all__ = [
     "compile_pattern",
     "count",
     "directly_inside",
-    "FileOptions",
-    "process_file",
     "first",
     "fix",
     "holds",
@@ -127,6 +155,7 @@ __all__ = [
     "module_graph",
     "named",
     "none_of",
+    "process_file",
     "rework",
     "rule",
     "run",
@@ -135,7 +164,3 @@ __all__ = [
     "undo",
     "write_changes",
 ]
-
-
-def __dir__() -> list[str]:
-    return sorted(__all__)

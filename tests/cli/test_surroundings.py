@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis.formats.pages import pages
+from yellow_trellis.reports.markdown import pages
 from yellow_trellis.rules import Rule
 
 RULE = '[[rule]]\nname = "r"\nsummary = "s"\nfind = "f(@{x})"\n'
@@ -152,8 +152,8 @@ def test_pages_hold_no_html_of_a_rule() -> None:
 def test_a_table_holds_no_formulas() -> None:
     from datetime import datetime, timezone
 
-    from yellow_trellis.engine.history import Totals
-    from yellow_trellis.formats.table import history_csv
+    from yellow_trellis.reports.csv import history_csv
+    from yellow_trellis.reports.history import Totals
 
     for name in ("=cmd|' /C calc'!A0", "+1", "-1", "@x", "\tx"):
         one = Totals(

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from yellow_trellis import Rule, Ruleset, Source, Tree, fix, language, named, rework, rule
-from yellow_trellis.facts import ModuleGraph, Surroundings
+from yellow_trellis.semantics import ModuleGraph, Surroundings
 
 STAMP = ("@<tramline.clock.stamp>(@{z}, @{r*})", "@<tramline.timeline.tick>(zone=@{z}, @{r*})")
 TRAM = ("@<tramline.depot.Tram>", "@<tramline.cars.Car>")

@@ -8,10 +8,10 @@ import shutil
 import zlib
 from pathlib import Path
 
-from yellow_trellis.engine import roll_back, runs, undo
-from yellow_trellis.engine.home import HOME
-from yellow_trellis.engine.stamp import digest_of
-from yellow_trellis.mistake import Mistake
+from yellow_trellis.errors import Mistake
+from yellow_trellis.project.cache.file_stat import digest_of
+from yellow_trellis.project.cache.state_dir import HOME
+from yellow_trellis.runs.transaction.undo import roll_back, runs, undo
 
 _OUTSIDE, _INSIDE, _NEW = b"# mine\n", b"f(1)\n", b"g(1)\n"
 _PATHS = [

@@ -6,10 +6,12 @@ import random
 import shutil
 from pathlib import Path
 
-from yellow_trellis.config import settings_for
-from yellow_trellis.engine import RulesSpec, run
-from yellow_trellis.engine.wanted import Limits, Scope
-from yellow_trellis.mistake import Mistake
+from yellow_trellis.errors import Mistake
+from yellow_trellis.project.scope import Scope
+from yellow_trellis.project.settings import settings_for
+from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.runs.run_options import Limits
+from yellow_trellis.runs.runner import run
 
 _VALUES = [
     *('"f(@{x})"', '"r"', "true", "3", "-1", "1e400", "nan", "[]", "{}", '["a", "b"]', '[{}]', "''"),

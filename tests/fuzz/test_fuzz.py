@@ -10,8 +10,8 @@ from tests.fuzz.journals import fault_of_journal
 from tests.fuzz.settings import fault_of_settings
 from tests.fuzz.sources import fault_of_source
 from yellow_trellis import Ruleset, load_rules
-from yellow_trellis.engine import FileOptions, process_file
-from yellow_trellis.engine.limits import limited
+from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.processes.deadlines import limited
 
 CASES = int(os.environ.get("YTR_EXAMPLES", "100"))
 

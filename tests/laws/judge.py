@@ -14,7 +14,7 @@ from tests.laws.code import compiles, random_code
 from tests.laws.rules import HOLES, random_rule
 from tests.laws.verbs import random_chain
 from yellow_trellis import Finding, Rule, Ruleset, Span, make_plan
-from yellow_trellis.plans.proof import prove
+from yellow_trellis.plans.proof.validation import prove
 from yellow_trellis.rules import RuleError
 
 _NAME = re.compile(r"\b(?:k?v|new)\d+\b")

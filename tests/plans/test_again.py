@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import tree_of
 from yellow_trellis import FileOptions, Rule, Ruleset, inside, process_file
-from yellow_trellis.plans.again import changed
+from yellow_trellis.plans.incremental import changed
 from yellow_trellis.plans.outcome import Outcome
 from yellow_trellis.scan import local_rules
 

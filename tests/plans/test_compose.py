@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import reworked, rules_of, text_of, tree_of
 from yellow_trellis import Edit, Finding, Fix, Kept, New, Span, make_plan
-from yellow_trellis.plans.proof import prove
+from yellow_trellis.plans.proof.validation import prove
 
 
 def finding(rank: int, extent: tuple[int, int], *edits: Edit, drops: bool = False) -> Finding:

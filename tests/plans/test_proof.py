@@ -26,8 +26,8 @@ from yellow_trellis import (
     rework,
     rule,
 )
-from yellow_trellis.plans.checker import Checker
-from yellow_trellis.plans.proof import prove
+from yellow_trellis.plans.proof.checker import Checker
+from yellow_trellis.plans.proof.validation import prove
 from yellow_trellis.rules.finding import Offer
 
 

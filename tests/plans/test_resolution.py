@@ -8,8 +8,8 @@ import pytest
 
 from tests.conftest import reworked, text_of, tree_of
 from yellow_trellis import Rule, Ruleset, fix, rework, rule, run
-from yellow_trellis.engine.ask import Answer, Question
-from yellow_trellis.plans.trials import trials
+from yellow_trellis.plans.pairwise import trials
+from yellow_trellis.runs.fix_selection import Answer, Question
 
 
 def declared(name: str, find: str, put: str, **more) -> Rule:

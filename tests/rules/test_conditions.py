@@ -167,7 +167,7 @@ def write(folder: Path, text: str) -> Path:
 
 
 def test_a_rule_in_toml_says_all_that_a_declared_rule_can(tmp_path: Path) -> None:
-    from yellow_trellis.engine import prove_rule
+    from yellow_trellis.authoring.example_runner import prove_rule
 
     (rule,) = load_rules([write(tmp_path, TOML)])
     assert (rule.name, rule.level, rule.tags, rule.line) == ("halt-in-time", "error", ("trams",), 2)

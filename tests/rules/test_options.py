@@ -16,7 +16,7 @@ from yellow_trellis import (
     load_rules,
     rule,
 )
-from yellow_trellis.engine import prove_rule
+from yellow_trellis.authoring.example_runner import prove_rule
 from yellow_trellis.rules import OptionError, Setting
 
 

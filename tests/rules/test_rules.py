@@ -17,7 +17,7 @@ from yellow_trellis import (
     rework,
     rule,
 )
-from yellow_trellis.engine import prove_rule
+from yellow_trellis.authoring.example_runner import prove_rule
 
 
 def test_a_declared_rule_tells_what_its_holes_took() -> None:

@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 
 from tests.conftest import rules_of
 from yellow_trellis import Rule, Ruleset, holds, inside, language, load_rules, none_of, taken
-from yellow_trellis.engine import FileOptions, process_file
 from yellow_trellis.languages.python.statement_scanner import StatementScanner
 from yellow_trellis.rules.conditions import Condition
+from yellow_trellis.runs.pipeline import FileOptions, process_file
 from yellow_trellis.scan import select, selection
 from yellow_trellis.source import Sightings
 

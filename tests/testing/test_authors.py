@@ -6,10 +6,10 @@ from pathlib import Path
 import pytest
 
 from yellow_trellis import Example, Rule, RuleError, count, fix, load_rules, rule, taken
-from yellow_trellis.engine import prove_rule
-from yellow_trellis.engine.untouched import untouched
-from yellow_trellis.testing import becomes, clashes_with, find, stays
-from yellow_trellis.testing import fix as fixed
+from yellow_trellis.authoring.example_coverage import untouched
+from yellow_trellis.authoring.example_runner import prove_rule
+from yellow_trellis.testing.authors import becomes, clashes_with, find, stays
+from yellow_trellis.testing.authors import fix as fixed
 
 pytest_plugins = ["pytester"]
 

@@ -8,9 +8,9 @@ from importlib import import_module
 
 from yellow_trellis._version import __version__
 from yellow_trellis.cli.arguments import WrongCall, given
-from yellow_trellis.cli.status import FOUND, INTERRUPTED, UNHANDLED, WRONG_CALL
-from yellow_trellis.mistake import Mistake
-from yellow_trellis.tables import nearest
+from yellow_trellis.cli.exit_codes import FOUND, INTERRUPTED, UNHANDLED, WRONG_CALL
+from yellow_trellis.errors import Mistake
+from yellow_trellis.schema import nearest
 
 _COMMANDS = {
     "tree": "Show how code is built: kinds, fields, places.",
@@ -61,12 +61,13 @@ def call(words: list[str]) -> None:
     elif name == "--version":
         sys.stdout.write(f"ytr {__version__}\n")
     elif name in _COMMANDS:
-        module = import_module(f"yellow_trellis.cli.{name}_command")
+        module = import_module(f"yellow_trellis.cli.commands.{name}")
         command = module.command
         taken = given(name, command.__doc__, module.TAKES, module.EXAMPLE, rest)
         if name in _OF_ONE_FILE:
-            from yellow_trellis.engine.limits import limited  # help and version need none of it
-            from yellow_trellis.engine.wanted import USUAL
+            # help and version need none of it
+            from yellow_trellis.runs.processes.deadlines import limited
+            from yellow_trellis.runs.run_options import USUAL
 
             with limited(USUAL.file):
                 command(**taken)
@@ -109,7 +110,7 @@ def run_command() -> None:
 
 
 def _out_of_time() -> type[BaseException]:
-    from yellow_trellis.rules.watch import OutOfTime
+    from yellow_trellis.rules.timing import OutOfTime
 
     return OutOfTime
 

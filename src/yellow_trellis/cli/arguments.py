@@ -10,8 +10,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, NoReturn, Union
 
-from yellow_trellis.mistake import Mistake
-from yellow_trellis.tables import near
+from yellow_trellis.errors import Mistake
+from yellow_trellis.schema import near
 
 _WIDEST = 100
 
@@ -107,7 +107,7 @@ def size(text: str) -> int:
 
 def version(text: str) -> tuple[int, int]:
     """Return the version of Python that a word of a call says, such as 3.9."""
-    from yellow_trellis.config.settings import version_of
+    from yellow_trellis.project.settings import version_of
 
     try:
         return version_of(text)

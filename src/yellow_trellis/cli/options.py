@@ -22,20 +22,13 @@ from yellow_trellis.cli.arguments import (
     size,
     version,
 )
-from yellow_trellis.config.place import is_configured
-from yellow_trellis.engine.wanted import (
-    EVERYTHING,
-    LARGEST,
-    NO_CHECKS,
-    USUAL,
-    Limits,
-    Scope,
-    SyntaxChecks,
-)
+from yellow_trellis.project.locate import is_configured
+from yellow_trellis.project.scope import EVERYTHING, LARGEST, Scope
+from yellow_trellis.runs.run_options import NO_CHECKS, USUAL, Limits, SyntaxChecks
 
 if TYPE_CHECKING:
-    from yellow_trellis.config import Settings
-    from yellow_trellis.engine.spec import RulesSpec
+    from yellow_trellis.project.settings import Settings
+    from yellow_trellis.runs.rule_source import RulesSpec
 
 PATHS = option(
     "paths", metavar="PATHS", nargs="*", default=[], help="Files and folders to look at."
@@ -95,7 +88,7 @@ class Look:
     def commands(self) -> tuple[tuple[str, str], ...]:
         """Return the commands that check what is to be written. Errors: `NotTrusted`."""
         if self.untrusted:
-            from yellow_trellis.config.trust import WAY_OUT, NotTrusted
+            from yellow_trellis.project.trust import WAY_OUT, NotTrusted
 
             raise NotTrusted(
                 f"{self.untrusted}: it names a command by `check-syntax`, and to run that is to "
@@ -255,7 +248,7 @@ def _look(
         python_version = python_version or settings.python_version
         commands = dict(settings.check_syntax)
         if commands:
-            from yellow_trellis.config.trust import is_trusted
+            from yellow_trellis.project.trust import is_trusted
 
             untrusted = "" if is_trusted(settings.folder) else str(settings.file)
     commands.update(map(_check, check_syntax))
@@ -269,7 +262,7 @@ def _look(
 def _check(text: str) -> tuple[str, str]:
     """Read LANGUAGE=COMMAND. Errors: `WrongCall`."""
     language, _, command = text.partition("=")
-    from yellow_trellis.config.settings import checked_language
+    from yellow_trellis.project.settings import checked_language
 
     if not command.strip():
         raise WrongCall(f"--check-syntax takes LANGUAGE=COMMAND, not {text!r}")
@@ -287,8 +280,8 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
 
     Errors: a usage error when there are none; `ConfigError`.
     """
-    from yellow_trellis.engine.spec import RulesSpec
     from yellow_trellis.rules import Setting
+    from yellow_trellis.runs.rule_source import RulesSpec
 
     if rule_paths:
         return RulesSpec(rule_paths, only)
@@ -317,7 +310,7 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
 
 def _why_no_code(settings: Settings) -> str:
     """Return why rules in Python that the configuration names may not be run; empty if they may."""
-    from yellow_trellis.config.trust import WAY_OUT, is_trusted
+    from yellow_trellis.project.trust import WAY_OUT, is_trusted
 
     if is_trusted(settings.folder):
         return ""
@@ -332,7 +325,7 @@ def settings_here() -> Settings:
     """Return the settings that hold in the current folder. Errors: `ConfigError`."""
     from pathlib import Path
 
-    from yellow_trellis.config import settings_for
+    from yellow_trellis.project.settings import settings_for
 
     return settings_for(Path.cwd())
 

@@ -6,8 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 from itertools import groupby
 
-from yellow_trellis.cli.output import Output, styled, visible
-from yellow_trellis.cli.terminal import (
+from yellow_trellis.cli.console import (
     ASK,
     BAD,
     DIM,
@@ -19,10 +18,11 @@ from yellow_trellis.cli.terminal import (
     shown_path,
     shown_place,
 )
-from yellow_trellis.engine.baseline import Compared
-from yellow_trellis.engine.reports import FindingRecord, Run
-from yellow_trellis.engine.verdict import Surveyed
+from yellow_trellis.cli.output import Output, styled, visible
+from yellow_trellis.reports.baseline import Compared
+from yellow_trellis.reports.gate import Surveyed
 from yellow_trellis.rules import LEVELS
+from yellow_trellis.runs.file_report import FindingRecord, Run
 
 _SHOWN = 8
 _LEVEL_STYLE = {"error": BAD, "warning": "yellow", "note": "blue"}

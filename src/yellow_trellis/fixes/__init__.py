@@ -1,45 +1,25 @@
 """Fixes: edits made of new text and kept slices, and the ways to make them."""
 
-from yellow_trellis.lazy import face
+from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
+    from yellow_trellis.fixes.add_imports import add_imports
     from yellow_trellis.fixes.builder import FixBuilder, Named, fix, named
     from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Put, Safety
-    from yellow_trellis.fixes.filling import fill
-    from yellow_trellis.fixes.imports_in import add_imports
-    from yellow_trellis.fixes.imports_out import drop_imports, lost_words
-    from yellow_trellis.fixes.spelling import Wanted
+    from yellow_trellis.fixes.name_qualification import Wanted
+    from yellow_trellis.fixes.remove_imports import drop_imports, lost_words
     from yellow_trellis.fixes.template import Template, compile_template
+    from yellow_trellis.fixes.template_rewrite import fill
 
 _HOMES = {
-    "imports_in": ("add_imports",),
-    "builder": (
-        "FixBuilder",
-        "Named",
-        "fix",
-        "named",
-    ),
-    "imports_out": (
-        "drop_imports",
-        "lost_words",
-    ),
-    "edit": (
-        "Edit",
-        "Fix",
-        "Kept",
-        "New",
-        "Order",
-        "Piece",
-        "Put",
-        "Safety",
-    ),
-    "filling": ("fill",),
-    "spelling": ("Wanted",),
-    "template": (
-        "Template",
-        "compile_template",
-    ),
+    "add_imports": ("add_imports",),
+    "builder": ("FixBuilder", "Named", "fix", "named"),
+    "edit": ("Edit", "Fix", "Kept", "New", "Order", "Piece", "Put", "Safety"),
+    "name_qualification": ("Wanted",),
+    "remove_imports": ("drop_imports", "lost_words"),
+    "template": ("Template", "compile_template"),
+    "template_rewrite": ("fill",),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)

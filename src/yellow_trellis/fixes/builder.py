@@ -6,21 +6,28 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, Union
 
-from yellow_trellis.facts import Binding, Import
-from yellow_trellis.fixes.bodies import beside, between, body_of, first_in, last_in, line_before
 from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Put, Safety
-from yellow_trellis.fixes.filling import fill
-from yellow_trellis.fixes.imports_out import import_removal
-from yellow_trellis.fixes.layout import indented, moved_indent
 from yellow_trellis.fixes.lists import append_to, broken, items_of, joined, reorder
+from yellow_trellis.fixes.name_qualification import Wanted, Where, fault_of, spell
 from yellow_trellis.fixes.removal import blank_lines_before, definition_of, removals
-from yellow_trellis.fixes.rename import Renaming, rename_binding
-from yellow_trellis.fixes.spelling import Wanted, Where, fault_of, spell
+from yellow_trellis.fixes.remove_imports import import_removal
+from yellow_trellis.fixes.renaming.rename import Renaming, rename_binding
+from yellow_trellis.fixes.statement_insertion import (
+    beside,
+    between,
+    body_of,
+    first_in,
+    last_in,
+    line_before,
+)
 from yellow_trellis.fixes.template import compile_template
+from yellow_trellis.fixes.template_rewrite import fill
+from yellow_trellis.fixes.whitespace import indented, moved_indent
 from yellow_trellis.patterns import Match
+from yellow_trellis.semantics import Binding, Import
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
-from yellow_trellis.syntax.trivia import attached, reach, run_reach
+from yellow_trellis.syntax.comment_ownership import attached, reach, run_reach
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from yellow_trellis.fixes.edit import Edit, Kept, New, Piece
-from yellow_trellis.fixes.units import Unit
+from yellow_trellis.fixes.tokens import Unit
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, attached

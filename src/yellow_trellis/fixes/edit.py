@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, Union
 from yellow_trellis.source import Span
 
 if TYPE_CHECKING:
-    from yellow_trellis.fixes.spelling import Wanted
+    from yellow_trellis.fixes.name_qualification import Wanted
     from yellow_trellis.patterns import Pattern
 
 Safety = Literal["safe", "review"]

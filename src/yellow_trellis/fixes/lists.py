@@ -9,7 +9,7 @@ from itertools import pairwise
 from yellow_trellis.fixes.edit import Edit, Kept, New, Order, Piece
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
-from yellow_trellis.syntax.trivia import attached
+from yellow_trellis.syntax.comment_ownership import attached
 
 _OPENING, _CLOSING = frozenset("([{"), frozenset(")]}")
 _NAMED = re.compile(r"\w+\s*=(?!=)|\*")

@@ -12,7 +12,7 @@ from collections.abc import Iterator, Sequence
 from yellow_trellis.fixes.edit import Edit, New
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
-from yellow_trellis.syntax.trivia import reach
+from yellow_trellis.syntax.comment_ownership import reach
 
 _BRACKETS = frozenset("()[]{}")
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 import tree_sitter
 
-from yellow_trellis.languages.checks import CompileErrors, no_compiler
+from yellow_trellis.languages.compile_errors import CompileErrors, no_compiler
 from yellow_trellis.source import Chain
 
 if TYPE_CHECKING:

@@ -6,8 +6,8 @@ from functools import cache
 from importlib import import_module
 from os.path import splitext
 
+from yellow_trellis.errors import Mistake
 from yellow_trellis.languages.language import Language
-from yellow_trellis.mistake import Mistake
 
 DEFAULT = "python"
 """The language of a rule or a pattern that names none."""

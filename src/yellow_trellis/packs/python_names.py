@@ -8,12 +8,12 @@ import sys
 from collections.abc import Iterator
 
 from yellow_trellis.fixes import Safety, fix
-from yellow_trellis.rules.code import Code, Draft
-from yellow_trellis.rules.coded import rule
+from yellow_trellis.rules.decorator import rule
 from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.option import Option
+from yellow_trellis.rules.rule_context import Code, Draft
 from yellow_trellis.syntax import Node
-from yellow_trellis.syntax.trivia import attached
+from yellow_trellis.syntax.comment_ownership import attached
 
 _BUILTINS = frozenset(dir(builtins))
 _HIDDEN = ("function", "class", "import")

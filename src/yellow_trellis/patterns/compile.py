@@ -9,6 +9,7 @@ from functools import lru_cache
 from itertools import combinations, islice
 
 from yellow_trellis.languages import Language
+from yellow_trellis.patterns.literal_anchors import trail_of
 from yellow_trellis.patterns.notation import Hole, Meant, Notation, PatternError, read_notation
 from yellow_trellis.patterns.pattern import Pattern, Shape
 from yellow_trellis.source import Source, Span
@@ -67,6 +68,7 @@ def compile_pattern(
         tree=parsed.tree,
         nodes=nodes,
         stand_ins=builder.shapes,
+        find_anchors=trail_of,
         meant={name: one.name for name, one in notation.meant.items()},
         part=part,
         any_order=any_order,

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Union
 
-from yellow_trellis import facts
+from yellow_trellis import semantics
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Pattern, Shape
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, same_code
-from yellow_trellis.syntax.same import code_key, same_run
+from yellow_trellis.syntax.equivalence import code_key, same_run
 
 Taken = Union[Node, tuple[Node, ...]]
 """What a hole took: a node, or a run of neighbours for a hole that takes several."""
@@ -157,7 +157,7 @@ def fits(shape: Shape, node: Node, takes: Takes) -> bool:
     if node.kind in language.brackets or node.kind in language.wrappers:
         node = node.core
     if shape.meaning:
-        if node.kind not in language.references or not facts.facts_of(node.tree).means(
+        if node.kind not in language.references or not semantics.facts_of(node.tree).means(
             node, shape.meaning
         ):
             return False

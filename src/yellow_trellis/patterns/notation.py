@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from yellow_trellis.mistake import Mistake
+from yellow_trellis.errors import Mistake
 
 _OPEN = re.compile(r"\\@\{|@\{|\\@<|@<")
 _DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
@@ -140,6 +140,8 @@ class Pattern:
     """The nodes of that tree that are the pattern."""
     stand_ins: dict[str, Shape] = field(repr=False)
     """By stand-in name: the shape of the hole it stands for."""
+    find_anchors: Callable[[tuple[Shape, ...], Language], Trail] = field(repr=False)
+    """Works out what any match must contain, when that is first needed."""
     meant: Mapping[str, str] = field(default_factory=dict)
     """By stand-in name: the dotted names of what the pattern asks for by meaning."""
     part: str | None = None
@@ -154,9 +156,7 @@ class Pattern:
     @cached_property
     def trail(self) -> Trail:
         """How to get to its matches, worked out when somebody looks for some."""
-        from yellow_trellis.patterns.clues import trail_of
-
-        return trail_of(self.roots, self.language)
+        return self.find_anchors(self.roots, self.language)
 
     @cached_property
     def lead(self) -> Clue | None:

@@ -7,13 +7,13 @@ from collections.abc import Iterator, Sequence
 from functools import cache
 from typing import TYPE_CHECKING
 
-from yellow_trellis import facts
-from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
+from yellow_trellis import semantics
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.match import Match, Takes, match_at
 from yellow_trellis.patterns.pattern import Clue, Pattern
 from yellow_trellis.patterns.prefilter import admits_run
 from yellow_trellis.patterns.search_plan import SearchPlan, search_plan
+from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
 from yellow_trellis.source import NAME, Chain, Sightings, Span, held
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.queries import StructureQuery
@@ -199,7 +199,7 @@ def _in_order(node: Node) -> tuple[int, int]:
 
 def _meant_roots(lead: Clue, tree: Tree, spans: Sequence[Span] | None) -> Iterator[Node]:
     """Yield the nodes that may match the root of the pattern in which a meaning stands."""
-    for leaf in facts.facts_of(tree).places(lead.meaning):
+    for leaf in semantics.facts_of(tree).places(lead.meaning):
         root = _climb(leaf, lead.steps) if _is_within(leaf.span, spans) else None
         if root is not None:
             yield root

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from yellow_trellis.patterns.clues import led_by_hole
+from yellow_trellis.patterns.literal_anchors import led_by_hole
 from yellow_trellis.patterns.pattern import Clue, Pattern
 from yellow_trellis.patterns.prefilter import HoleConstraint, Prefilter, prefilter
 from yellow_trellis.patterns.query_form import query_form

@@ -1,35 +1,25 @@
 """Plans: the fixes of one round composed, the conflicts among them, the proof, the rounds."""
 
-from yellow_trellis.lazy import face
+from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
-    from yellow_trellis.plans.again import Partial, Within
     from yellow_trellis.plans.conflict import Conflict, Party
     from yellow_trellis.plans.containment import contained
+    from yellow_trellis.plans.fixpoint import Rework, Round, rework
+    from yellow_trellis.plans.incremental import Partial, Within
     from yellow_trellis.plans.outcome import Outcome, State
+    from yellow_trellis.plans.pairwise import Trial
     from yellow_trellis.plans.plan import Choose, Plan, make_plan
-    from yellow_trellis.plans.rounds import Rework, Round, rework
-    from yellow_trellis.plans.trials import Trial
 
 _HOMES = {
-    "again": ("Partial", "Within"),
+    "conflict": ("Conflict", "Party"),
     "containment": ("contained",),
-    "trials": ("Trial",),
-    "conflict": (
-        "Conflict",
-        "Party",
-    ),
-    "outcome": (
-        "Outcome",
-        "State",
-    ),
+    "fixpoint": ("Rework", "Round", "rework"),
+    "incremental": ("Partial", "Within"),
+    "outcome": ("Outcome", "State"),
+    "pairwise": ("Trial",),
     "plan": ("Choose", "Plan", "make_plan"),
-    "rounds": (
-        "Rework",
-        "Round",
-        "rework",
-    ),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)

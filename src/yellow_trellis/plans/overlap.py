@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from yellow_trellis.fixes import New, Piece
 from yellow_trellis.plans.conflict import Kind
-from yellow_trellis.plans.primitive import Primitive
+from yellow_trellis.plans.write_op import Primitive
 from yellow_trellis.source import Span
 
 

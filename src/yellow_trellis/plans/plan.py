@@ -9,12 +9,12 @@ from itertools import pairwise
 from operator import itemgetter
 
 from yellow_trellis.fixes import Fix, Kept, Wanted
-from yellow_trellis.plans.alone import Sketch, apart, sketched
 from yellow_trellis.plans.conflict import Conflict, Kind, Party
+from yellow_trellis.plans.disjoint import Sketch, apart, sketched
 from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
-from yellow_trellis.plans.primitive import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.plans.render import Rendered, Renderer
+from yellow_trellis.plans.write_op import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.rules.failure import is_contained
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Source, Span, Unreadable

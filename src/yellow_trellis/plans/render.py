@@ -10,7 +10,7 @@ from itertools import islice
 from operator import attrgetter
 
 from yellow_trellis.fixes import Kept
-from yellow_trellis.plans.primitive import EXTENT, Label, Primitive
+from yellow_trellis.plans.write_op import EXTENT, Label, Primitive
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 

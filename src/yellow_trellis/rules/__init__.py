@@ -1,11 +1,9 @@
 """Rules: what to find, when it counts, what to put instead, and the findings they yield."""
 
-from yellow_trellis.lazy import face
+from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
-    from yellow_trellis.rules.code import Code
-    from yellow_trellis.rules.coded import rule
     from yellow_trellis.rules.conditions import (
         Condition,
         after,
@@ -21,23 +19,23 @@ if TYPE_CHECKING:
         none_of,
         taken,
     )
-    from yellow_trellis.rules.definition import Rule
+    from yellow_trellis.rules.decorator import rule
     from yellow_trellis.rules.example import Example, RuleError
     from yellow_trellis.rules.failure import RuleFailure, reason_of
+    from yellow_trellis.rules.files.loader import Loaded, RuleFileError, load_rules, loaded
+    from yellow_trellis.rules.files.packs import Pack, names_of_packs, pack_called
     from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
-    from yellow_trellis.rules.leave import UNNEEDED, doubts
-    from yellow_trellis.rules.leaving import leave_rule
-    from yellow_trellis.rules.load import Loaded, RuleFileError, load_rules, loaded
-    from yellow_trellis.rules.mark import Mark, mark_of
+    from yellow_trellis.rules.fingerprint import Mark, mark_of
     from yellow_trellis.rules.option import Option, OptionError, chosen
-    from yellow_trellis.rules.pack import Pack, names_of_packs, pack_called
+    from yellow_trellis.rules.override import Setting, settings_in, unknown_in
+    from yellow_trellis.rules.rule import Rule
+    from yellow_trellis.rules.rule_context import Code
     from yellow_trellis.rules.ruleset import Ruleset
-    from yellow_trellis.rules.setting import Setting, settings_in, unknown_in
-    from yellow_trellis.rules.watch import OutOfTime, Watch
+    from yellow_trellis.rules.suppression_fixes import leave_rule
+    from yellow_trellis.rules.suppressions import UNNEEDED, doubts
+    from yellow_trellis.rules.timing import OutOfTime, Watch
 
 _HOMES = {
-    "code": ("Code",),
-    "coded": ("rule",),
     "conditions": (
         "Condition",
         "after",
@@ -53,51 +51,21 @@ _HOMES = {
         "none_of",
         "taken",
     ),
-    "example": (
-        "Example",
-        "RuleError",
-    ),
-    "finding": (
-        "LEVELS",
-        "UNASKED",
-        "Finding",
-        "Level",
-        "Unasked",
-    ),
-    "leave": ("UNNEEDED", "doubts"),
-    "leaving": ("leave_rule",),
-    "load": (
-        "Loaded",
-        "RuleFileError",
-        "load_rules",
-        "loaded",
-    ),
-    "mark": (
-        "Mark",
-        "mark_of",
-    ),
-    "option": (
-        "Option",
-        "OptionError",
-        "chosen",
-    ),
-    "pack": (
-        "Pack",
-        "names_of_packs",
-        "pack_called",
-    ),
-    "definition": ("Rule",),
+    "decorator": ("rule",),
+    "example": ("Example", "RuleError"),
     "failure": ("RuleFailure", "reason_of"),
+    "files.loader": ("Loaded", "RuleFileError", "load_rules", "loaded"),
+    "files.packs": ("Pack", "names_of_packs", "pack_called"),
+    "finding": ("LEVELS", "UNASKED", "Finding", "Level", "Unasked"),
+    "fingerprint": ("Mark", "mark_of"),
+    "option": ("Option", "OptionError", "chosen"),
+    "override": ("Setting", "settings_in", "unknown_in"),
+    "rule": ("Rule",),
+    "rule_context": ("Code",),
     "ruleset": ("Ruleset",),
-    "setting": (
-        "Setting",
-        "settings_in",
-        "unknown_in",
-    ),
-    "watch": (
-        "OutOfTime",
-        "Watch",
-    ),
+    "suppression_fixes": ("leave_rule",),
+    "suppressions": ("UNNEEDED", "doubts"),
+    "timing": ("OutOfTime", "Watch"),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from yellow_trellis.mistake import Mistake
+from yellow_trellis.errors import Mistake
 from yellow_trellis.rules.option import Value
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, NamedTuple, TypeVar, Union
 
-from yellow_trellis.mistake import Mistake
+from yellow_trellis.errors import Mistake
 
 Value = Union[bool, int, float, str, tuple[str, ...]]
 

@@ -7,14 +7,14 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from yellow_trellis import languages
-from yellow_trellis.facts.vocabulary import SPELLED, Vocabulary
-from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.failure import RuleFailure, is_contained, reason_of
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.leave import MARK, UNNEEDED, leaves, left_alone
+from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.rule_index import RuleIndex
-from yellow_trellis.rules.watch import OutOfTime, TreeChanged, Watch
+from yellow_trellis.rules.suppressions import MARK, UNNEEDED, leaves, left_alone
+from yellow_trellis.rules.timing import OutOfTime, TreeChanged, Watch
+from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
 from yellow_trellis.source import Sightings, Span
 from yellow_trellis.syntax import Tree, queries
 
@@ -191,12 +191,12 @@ class Ruleset:
         for rank, one in concerned if comments else ():
             if one.name == UNNEEDED:
                 failed = {failure.rule for failure in failures}
-                from yellow_trellis.rules.leaving import unneeded
+                from yellow_trellis.rules.suppression_fixes import unneeded
 
                 looked = self._names_for(tree.language.name) - failed
                 findings += unneeded(one, rank, comments, findings, looked)
         if self.leaving is not None:
-            from yellow_trellis.rules.leaving import with_leaves
+            from yellow_trellis.rules.suppression_fixes import with_leaves
 
             findings = with_leaves(findings, tree, comments, self.leaving)
         findings.sort(key=lambda f: (f.span.start, -f.span.end, f.rank))

@@ -19,7 +19,7 @@ from typing import Literal
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Pattern, compile_pattern
 from yellow_trellis.rules.conditions import Among, Around, Condition, Count, Taken
-from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.ruleset import Ruleset
 
 Locality = Literal["statement", "segment", "file"]

@@ -12,8 +12,8 @@ from typing import NamedTuple
 
 from yellow_trellis.languages import Language
 from yellow_trellis.languages.scanner import NO_CODE, Scanner
-from yellow_trellis.rules.definition import Rule
-from yellow_trellis.rules.leave import MARK
+from yellow_trellis.rules.rule import Rule
+from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.scan.locality import locality_of
 from yellow_trellis.source import Sightings
 

@@ -2,9 +2,9 @@
 
 from yellow_trellis.source.encoding import Unreadable
 from yellow_trellis.source.lines import line_count
-from yellow_trellis.source.sightings import Chain, Lookout, Sightings, whole_word
 from yellow_trellis.source.source import Source
 from yellow_trellis.source.span import Place, Span, held
+from yellow_trellis.source.token_index import Chain, Lookout, Sightings, whole_word
 from yellow_trellis.source.words import NAME, holds_word, words_at
 
 __all__ = [

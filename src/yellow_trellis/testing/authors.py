@@ -5,7 +5,7 @@ from __future__ import annotations
 import textwrap
 from collections.abc import Iterable
 
-from yellow_trellis.engine.prove import Verdict, code_of, differences, verdict_on
+from yellow_trellis.authoring.example_runner import Verdict, code_of, differences, verdict_on
 from yellow_trellis.plans import Conflict, Rework, rework
 from yellow_trellis.rules import Example, Finding, Rule, RuleError, Ruleset
 from yellow_trellis.source import Source

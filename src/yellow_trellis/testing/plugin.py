@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 import pytest
 
 if TYPE_CHECKING:
-    from yellow_trellis.engine.prove import Verdict
+    from yellow_trellis.authoring.example_runner import Verdict
     from yellow_trellis.rules import Rule
 
 
@@ -54,8 +54,8 @@ def pytest_collect_file(file_path: Path, parent: pytest.Collector) -> pytest.Col
 
 def _rule_files(config: pytest.Config) -> list[Path]:
     """Return the rule files whose examples are to run. Errors: `pytest.UsageError`."""
-    from yellow_trellis.config import settings_for
-    from yellow_trellis.mistake import Mistake
+    from yellow_trellis.errors import Mistake
+    from yellow_trellis.project.settings import settings_for
     from yellow_trellis.rules import loaded
 
     folder = config.rootpath
@@ -106,7 +106,7 @@ class _Example(pytest.Item):
 
     def runtest(self) -> None:
         """Run the example."""
-        from yellow_trellis.engine.prove import verdict_on
+        from yellow_trellis.authoring.example_runner import verdict_on
 
         verdict = verdict_on(self.rule, self.rule.examples[self.number - 1], self.number)
         if not verdict.passed:

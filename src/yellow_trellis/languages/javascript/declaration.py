@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING
 
-from yellow_trellis.languages.grammar import grammar
+from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language
 
 if TYPE_CHECKING:

@@ -13,7 +13,7 @@ import sys
 import warnings
 from collections.abc import Iterable
 
-from yellow_trellis.languages.checks import CompileError
+from yellow_trellis.languages.compile_errors import CompileError
 from yellow_trellis.languages.python.versions import newer_syntax
 
 Version = tuple[int, int]

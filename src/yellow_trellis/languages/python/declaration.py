@@ -7,7 +7,7 @@ import re
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
-from yellow_trellis.languages.grammar import grammar
+from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, Telltale
 
 if TYPE_CHECKING:
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     import tree_sitter
 
-    from yellow_trellis.languages.checks import CompileError
+    from yellow_trellis.languages.compile_errors import CompileError
     from yellow_trellis.languages.language import Shaped
     from yellow_trellis.languages.scanner import Scanner
 

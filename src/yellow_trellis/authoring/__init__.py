@@ -1,0 +1,1 @@
+"""For the author of a rule: examples run, coverage, invariants, scaffolds."""

@@ -1,0 +1,112 @@
+"""What of a rule none of its examples touches: conditions, and lines of its function."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from types import CodeType, FrameType
+from typing import Any
+
+from yellow_trellis.authoring.example_runner import code_of
+from yellow_trellis.patterns import seek
+from yellow_trellis.rules import Condition, Rule, Ruleset
+from yellow_trellis.rules.conditions import Among, compiled
+from yellow_trellis.rules.option import settled
+from yellow_trellis.source import Source
+from yellow_trellis.syntax import Tree
+
+
+def untouched(rule: Rule) -> list[str]:
+    """Return what no example of `rule` shows, in words; nothing for a rule without examples."""
+    if not rule.examples:
+        return []
+    shown = [
+        (
+            rule.for_example(example),
+            Tree(Source(code_of(example)[1].encode("utf-8")), rule.language),
+        )
+        for example in rule.examples
+    ]
+    return [*_conditions(rule, shown), *_lines(rule, shown)]
+
+
+_Shown = list[tuple[Rule, Tree]]
+"""The rule as each example knows it, and the tree of the example."""
+
+
+def _conditions(rule: Rule, shown: _Shown) -> Iterator[str]:
+    """Yield the conditions that no example meets, or none fails to meet."""
+    if rule.pattern is None or not rule.where:
+        return
+    pattern = rule.pattern
+    matches = [(its, match) for its, tree in shown for match in seek(pattern, tree)]
+    for condition in _leaves(rule.where):
+        name = getattr(condition, "__name__", None) or str(condition)
+        seen = {
+            bool(compiled(settled(condition, its.values), pattern).met(match))
+            for its, match in matches
+        }
+        if True not in seen:
+            yield f"no example meets: {name}"
+        if False not in seen:
+            yield f"no example fails to meet: {name}"
+
+
+def _leaves(conditions: tuple[Condition, ...]) -> Iterator[Condition]:
+    for condition in conditions:
+        if isinstance(condition, Among):
+            yield from _leaves(condition.conditions)
+        else:
+            yield condition
+
+
+def _lines(rule: Rule, shown: _Shown) -> Iterator[str]:
+    """Yield the lines of the function of a rule that ran for no example."""
+    code = getattr(rule.check, "__code__", None)
+    if code is None or sys.gettrace() is not None:  # whoever traces already goes first
+        return
+    codes = set(_codes(code))
+    ran: set[tuple[CodeType, int]] = set()
+
+    def trace(frame: FrameType, event: str, _: Any) -> Any:
+        if frame.f_code not in codes:
+            return None
+        ran.add((frame.f_code, frame.f_lineno))
+        return trace
+
+    sys.settrace(trace)
+    try:
+        for its, tree in shown:
+            for finding in Ruleset((its,)).look(tree)[0]:
+                finding.choice(with_review=True)
+    finally:
+        sys.settrace(None)
+    missed = sorted(
+        {
+            line
+            for one in codes
+            for _, _, line in one.co_lines()
+            if line is not None and line != one.co_firstlineno and (one, line) not in ran
+        }
+        - {line for _, line in ran}
+    )
+    for first, last in _runs(missed):
+        told = f"line {first}" if first == last else f"lines {first} to {last}"
+        yield f"no example runs {told} of {Path(code.co_filename).name}"
+
+
+def _codes(code: CodeType) -> Iterator[CodeType]:
+    yield code
+    for inner in code.co_consts:
+        if isinstance(inner, CodeType):
+            yield from _codes(inner)
+
+
+def _runs(lines: list[int]) -> Iterator[tuple[int, int]]:
+    """Yield first and last of lines that follow each other."""
+    for number, line in enumerate(lines):
+        if number == 0 or line != lines[number - 1] + 1:
+            first = line
+        if number == len(lines) - 1 or lines[number + 1] != line + 1:
+            yield first, line

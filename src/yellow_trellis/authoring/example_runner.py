@@ -1,0 +1,108 @@
+"""Running the examples of a rule: what becomes of each, held against what it says."""
+
+from __future__ import annotations
+
+import difflib
+from typing import NamedTuple
+
+from yellow_trellis.authoring.fix_invariants import broken_law
+from yellow_trellis.plans import rework
+from yellow_trellis.rules import Example, Rule, Ruleset
+from yellow_trellis.source import Source
+from yellow_trellis.syntax import Tree
+
+
+class Verdict(NamedTuple):
+    """How one example went: `reason` is empty when it went as it says."""
+
+    rule: str
+    example: Example
+    number: int
+    """From 1."""
+    reason: str = ""
+    """What it does not do as it says, or the law that it breaks."""
+    wanted: str = ""
+    got: str = ""
+
+    @property
+    def passed(self) -> bool:
+        """Whether the example went as it says."""
+        return not self.reason
+
+
+def differences(verdict: Verdict) -> list[tuple[str, str]]:
+    """Return the lines of what was wanted and what came, each with ``wanted``, ``got`` or neither.
+
+    Lines that are the same in both come once.
+    """
+    wanted, got = verdict.wanted.splitlines(), verdict.got.splitlines()
+    told = {"-": "wanted", "+": "got", " ": ""}
+    compared = difflib.ndiff(wanted, got)
+    return [(told[line[0]], line[2:]) for line in compared if line[0] in told]
+
+
+def prove_rule(rule: Rule) -> list[Verdict]:
+    """Run the examples of `rule`, each alone in a file."""
+    return [verdict_on(rule, example, n) for n, example in enumerate(rule.examples, 1)]
+
+
+def code_of(example: Example) -> tuple[str, str]:
+    """Return what stands before the code of an example, and all of it together."""
+    given = example.given.strip("\n")
+    head = given + "\n" if given else ""
+    return head, head + example.code.strip("\n") + "\n"
+
+
+def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
+    """Run one example of `rule`, alone in a file; it is told as the one of that `number`."""
+    rule = rule.for_example(example)
+    head, before = code_of(example)
+    tree = Tree(Source(before.encode("utf-8")), rule.language)
+
+    def verdict(reason: str = "", wanted: str = "", got: str = "") -> Verdict:
+        return Verdict(rule.name, example, number, reason, wanted, got)
+
+    if tree.broken:
+        return verdict("its code does not parse")
+    ruleset = Ruleset((rule,))
+    findings, failures = ruleset.look(tree)
+    if failures:
+        return verdict(f"the rule raised {failures[0].reason}")
+    if example.stays:
+        return (
+            verdict("the rule finds something in code that it should leave alone")
+            if findings
+            else verdict()
+        )
+    if not findings:
+        return verdict("the rule finds nothing")
+    if example.becomes is None:
+        return verdict()
+    done = rework(tree, lambda now: ruleset.look(now)[0], with_review=True)
+    got = done.tree.source.data.decode("utf-8")
+    wanted = head + example.becomes.strip("\n") + "\n"
+    if got == wanted or _same_but_imports(got, head, example.becomes.strip("\n") + "\n", rule):
+        broken = broken_law(rule, before, got)
+        return verdict(f"a law is broken: {broken}" if broken else "")
+    refused = [o.reason for _, o in done.outcomes if o.state == "refused"]
+    reason = "the code becomes something else"
+    if got == before:
+        reason = "the code stays as it is" + (f": {refused[0]}" if refused else "")
+    return verdict(reason, wanted[len(head) :], got[len(head) :] if got.startswith(head) else got)
+
+
+def _same_but_imports(got: str, given: str, wanted: str, rule: Rule) -> bool:
+    """Return whether `got` is `wanted` behind what was given, its imports aside.
+
+    Imports follow what a fix puts: an example is about the code, and need not say them.
+    """
+    if not got.endswith(wanted) or not given:
+        return False
+    head = got[: len(got) - len(wanted)]
+    return (not head or head.endswith("\n")) and _plain(head, rule) == _plain(given, rule)
+
+
+def _plain(code: str, rule: Rule) -> list[str]:
+    """Return the statements of some code that are no imports."""
+    items = Tree(Source(code.encode("utf-8")), rule.language).root.items
+    return [item.text for item in items if item.kind not in rule.language.imports]

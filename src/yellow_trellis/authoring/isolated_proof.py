@@ -1,0 +1,47 @@
+"""The examples of a rule, run where a rule that hangs or ends its process costs only its proof."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from yellow_trellis.authoring.example_coverage import untouched
+from yellow_trellis.authoring.example_runner import Verdict, prove_rule
+from yellow_trellis.rules import Rule
+from yellow_trellis.runs.processes.isolated_call import Lost, done_apart
+from yellow_trellis.runs.run_options import USUAL
+
+
+class RuleProof(NamedTuple):
+    """How the examples of one rule went, and what of it none of them touches, in words."""
+
+    verdicts: list[Verdict]
+    untouched: list[str]
+
+    @property
+    def failed(self) -> list[Verdict]:
+        """The examples that did not go as they say."""
+        return [verdict for verdict in self.verdicts if not verdict.passed]
+
+
+def proof_of(rule: Rule, seconds: float | None = USUAL.file) -> RuleProof:
+    """Run the examples of `rule`, all together in at most so many seconds; None is no limit.
+
+    A rule that takes longer, or ends its process, fails its first example.
+    """
+
+    if not rule.examples:
+        return RuleProof([], [])
+
+    def work() -> tuple[list[tuple[str, str, str]], list[str]]:
+        told = [(one.reason, one.wanted, one.got) for one in prove_rule(rule)]
+        return told, untouched(rule)
+
+    try:
+        told, parts = done_apart(work, seconds)
+    except Lost as wrong:
+        told, parts = [(f"the rule failed: {wrong}", "", "")], []
+    verdicts = [
+        Verdict(rule.name, example, number, *one)
+        for number, (example, one) in enumerate(zip(rule.examples, told, strict=False), 1)
+    ]
+    return RuleProof(verdicts, parts)

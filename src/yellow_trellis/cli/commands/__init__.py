@@ -1,0 +1,1 @@
+"""The commands of `ytr`, one a module."""

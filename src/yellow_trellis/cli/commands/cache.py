@@ -1,0 +1,81 @@
+"""`ytr cache`: what is kept from run to run, shown, filled or cleared."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import Takes, flag
+from yellow_trellis.cli.console import console, counted, shown_path
+from yellow_trellis.cli.options import FOLDER, format_option
+from yellow_trellis.cli.output import write
+from yellow_trellis.errors import Mistake
+from yellow_trellis.languages import names
+from yellow_trellis.project.cache.chunks import in_parts
+from yellow_trellis.project.cache.sqlite_cache import Store
+from yellow_trellis.project.discovery import discover
+from yellow_trellis.reports.json import VERSION, dumped
+from yellow_trellis.runs.word_index import WordIndex
+
+_AT_A_TIME = 200
+"""Files whose words are held before they are written."""
+
+
+EXAMPLE = "ytr cache    ytr cache --index    ytr cache --clear alder/"
+TAKES: Takes = (
+    FOLDER,
+    flag("--index", help="Index the words of all files: `seek` then opens few of them."),
+    flag("--clear", help="Forget all that is kept; the runs to undo stay."),
+    format_option("text", "json"),
+)
+
+
+def command(folder: str, index: bool, clear: bool, form: str) -> None:
+    """Show what is kept of the code base in FOLDER, the one that commands are run in.
+
+    What is kept is a help and never the truth: it is compared with the files, and what cannot be
+    believed is thrown away. The journal of `ytr undo` is no part of it.
+    """
+    out = console()
+    store = Store(Path(folder).resolve())
+    if fault := store.fault:
+        raise Mistake(fault)
+    if clear:
+        there = store.path.is_file()
+        store.throw_away()
+        out.print("Cleared." if there else "Nothing was kept.")
+        return
+    if index:
+        words = WordIndex(store)
+        files = words.missing(discover([folder], frozenset(names())))
+        count = sum(words.add(part) for part in in_parts(files, _AT_A_TIME))
+        done = f"Indexed {counted(len(files), 'file')}, {counted(count, 'word')}."
+        out.print(done if files else "The index is up to date.")
+        return
+    told = _told(store)
+    if form == "json":
+        write(dumped({"version": VERSION, **told}))
+        return
+    if not told["bytes"]:
+        out.print(f"Nothing is kept of `{folder}`.")
+        return
+    for name, what in _WHAT.items():
+        out.print(f"  {told[name]:>9,}  {what}")
+    out.print(f"{told['bytes'] / 1e6:,.1f} MB in {shown_path(str(store.path))}")
+
+
+_WHAT = {
+    "files": "files whose content is known by size, time and number",
+    "runs": "kinds of runs: rules, mode and library",
+    "reports": "reports of files in these runs",
+    "modules": "modules whose names are known",
+    "words": "files in the word index",
+}
+
+
+def _told(store: Store) -> dict[str, int]:
+    found = {}
+    for name in _WHAT:
+        rows = store.read(f"select count(*) from {name}")
+        found[name] = rows[0][0] if rows else 0
+    found["bytes"] = store.path.stat().st_size if store.path.is_file() else 0
+    return found

@@ -1,0 +1,228 @@
+"""`ytr clashes`: which fixes conflict, over which bytes, and who would win."""
+
+from __future__ import annotations
+
+import sys
+from collections import Counter
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import Takes, flag, option
+from yellow_trellis.cli.console import (
+    ASK,
+    DIM,
+    GOOD,
+    PLACE,
+    RULE,
+    console,
+    counted,
+    run_shown,
+    shown_path,
+    tell_problems,
+)
+from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, Look, format_option, spec_of
+from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Party
+from yellow_trellis.plans.pairwise import TOLD, Trial, TrialKind
+from yellow_trellis.reports.json import clashes_json
+from yellow_trellis.reports.plots import draw_clashes
+from yellow_trellis.runs.file_report import Mode, Run
+from yellow_trellis.runs.runner import Pairs, pairs_of
+
+EXAMPLE = (
+    "ytr clashes --rules rules/ src/ --strict    "
+    "ytr clashes --rules rules/ --try --picture clashes.png"
+)
+TAKES: Takes = (
+    PATHS,
+    *RULES,
+    flag("--strict", help="Exit with 1 if there is any conflict."),
+    flag(
+        "--try",
+        dest="trying",
+        help="Also apply the rules in pairs, in both orders: does the order matter, does "
+        "one feed or "
+        "undo another, is one unfinished after one go?",
+    ),
+    flag("--all", dest="everything", help="Show every conflict, not the first ten."),
+    option(
+        "--picture",
+        metavar="FILE",
+        help="Draw the rules by rules, with the conflicts of each pair. Example: --picture "
+        "clashes.png",
+    ),
+    format_option("text", "json"),
+    LOOK,
+)
+
+
+def command(
+    paths: tuple[str, ...],
+    rule_paths: tuple[str, ...],
+    only: tuple[str, ...],
+    strict: bool,
+    trying: bool,
+    everything: bool,
+    picture: str | None,
+    form: str,
+    look: Look,
+) -> None:
+    """Check the fixes against each other on PATHS, over all rounds. Nothing is written."""
+    spec = spec_of(rule_paths, only)
+    mode: Mode = "trial" if trying else "rework"
+    found, _ = run_shown(paths, spec, look, mode=mode, with_review=True)
+    if form == "json":
+        write(clashes_json(found))
+    else:
+        _show(console(), found, None if everything else 10)
+        if trying:
+            show_trials(console(), found)
+    if picture is not None:
+        draw_clashes(pairs_of(found), Path(picture))
+    tell_problems(found.problems)
+    if found.problems:
+        sys.exit(UNHANDLED)
+    if strict and any(report.conflicts for report in found.reports):
+        sys.exit(FOUND)
+
+
+def _show(out: Output, run: Run, most: int | None) -> None:
+    kinds = Counter(c.kind for report in run.reports for c in report.conflicts)
+    fixes = sum(bool(f.fixes) for f in run.findings)
+    if not kinds:
+        out.print(f"No conflicts: {counted(fixes, 'fix', 'fixes')} compose.")
+        return
+    show_conflicts(out, run, most)
+    told = ", ".join(f"{n:,} {kind}" for kind, n in sorted(kinds.items()))
+    out.print(
+        styled(
+            (counted(sum(kinds.values()), "conflict"), "bold"),
+            f" among {counted(fixes, 'fix', 'fixes')}: {told}.",
+        )
+    )
+    for kind in sorted(kinds):
+        out.print(styled(f"  {kind}: {EXPLAINED[kind]}", style=DIM))
+    _show_pairs(out, pairs_of(run))
+    _show_worst(out, run)
+    _show_ways_out(out, pairs_of(run))
+
+
+def _show_pairs(out: Output, pairs: Pairs) -> None:
+    """Print the table of rules by rules; a rule by itself stands for fixes that fail alone."""
+    rules = sorted({rule for pair in pairs for rule in pair})
+    width = max(len(rule) for rule in rules)
+    out.print("\nRules by rules: the row goes first, the column yields; by itself, it fails alone.")
+    size = max(3, len(str(len(rules))))
+    head = "".join(f"{f'[{number}]':>{size + 2}}" for number in range(1, len(rules) + 1))
+    out.print(styled(f"  {'':<{width}}     {head}", style=DIM))
+    for number, rule in enumerate(rules, 1):
+        row = styled("  ", (f"{rule:<{width}}", RULE), (f" {f'[{number}]':>4}", DIM))
+        for other in rules:
+            count = pairs.get((rule, other), 0)
+            row += styled(f"{count or '.':>{size + 2}}", style=ASK if count else DIM)
+        out.print(row)
+
+
+def _show_worst(out: Output, run: Run, most: int = 5) -> None:
+    """Print the files with the most conflicts."""
+    by_file = Counter({r.path: len(r.conflicts) for r in run.reports if r.conflicts})
+    if len(by_file) < 2:
+        return
+    out.print("\nWhere most of them are:")
+    for path, count in sorted(by_file.items(), key=lambda item: (-item[1], item[0]))[:most]:
+        out.print(styled(f"  {count:>5,}  ", (shown_path(path), PLACE)))
+
+
+def _show_ways_out(out: Output, pairs: Pairs) -> None:
+    """Print what can be done about it, with the names of the pair that meets most."""
+    met = {pair: count for pair, count in pairs.items() if pair[0] != pair[1]}
+    if not met:
+        out.print("\nThe way out: narrow the rule by its pattern or its conditions.")
+        return
+    first, other = min(met, key=lambda pair: (-met[pair], pair))
+    out.print("\nThe rule that stands first in the ruleset wins. Three ways out:")
+    for text in (
+        f'let the other one win: put {other} first, or give it wins_over=["{first}"]',
+        "narrow one of the two by its pattern or its conditions, so that they do not meet",
+        f"choose: --only {first}, or --only {other}, or `ytr apply --ask` place by place",
+    ):
+        out.print(f"  - {text}")
+
+
+def show_trials(out: Output, run: Run) -> None:
+    """Print what showed by trying, pair by pair, each with one place."""
+    found: dict[tuple[TrialKind, str, str], list[tuple[str, Trial]]] = {}
+    for report in run.reports:
+        for trial in report.trials:
+            key = (trial.kind, trial.first, trial.second)
+            found.setdefault(key, []).append((report.path, trial))
+    if not found:
+        out.print("\nTried in both orders: none matters, and no rule feeds or undoes another.")
+        return
+    out.print("\nWhat shows by trying:")
+    for (kind, first, second), places in sorted(found.items()):
+        path, trial = places[0]
+        more = f" and {counted(len(places) - 1, 'more file')}" if len(places) > 1 else ""
+        names = [(first, RULE)] if first == second else [(first, RULE), " and ", (second, RULE)]
+        out.print(styled("  ", (f"{kind:<13}", ASK), "  ", *names))
+        out.print(styled(f"    {TOLD[kind]}", style=DIM))
+        place = f"{shown_path(path)}:{trial.place}"
+        code = visible(trial.code.strip())
+        out.print(styled("    ", (place, PLACE), more, "  ", (code, "bold")))
+
+
+def show_conflicts(out: Output, run: Run, most: int | None = None) -> None:
+    """Print the conflicts with their parties, their places and the code; the first `most`."""
+    found = [(r.path, c) for r in run.reports for c in dict.fromkeys(r.conflicts)]
+    for path, conflict in found[:most]:
+        _show_conflict(out, path, conflict)
+        out.print()
+    if most is not None and len(found) > most:
+        out.print(styled(f"and {len(found) - most:,} more: --all shows them\n", style=DIM))
+
+
+def show_yielding(out: Output, run: Run, most: int = 5) -> None:
+    """Print the conflicts between two fixes in which one went first, the first few of them."""
+    found = [
+        (report.path, conflict)
+        for report in run.reports
+        for conflict in dict.fromkeys(report.conflicts)
+        if conflict.other is not None
+    ]
+    if found:
+        out.print(f"{counted(len(found), 'conflict')}; the earlier rule went first:")
+    for path, conflict in found[:most]:
+        _show_conflict(out, path, conflict)
+    if len(found) > most:
+        out.print(
+            styled(f"and {len(found) - most:,} more: `ytr undo`, then `ytr clashes`", style=DIM)
+        )
+
+
+def _show_conflict(out: Output, path: str, conflict: Conflict) -> None:
+    place = f"{shown_path(path)}:{conflict.party.start}"
+    out.print(styled((conflict.kind, ASK), "  ", (place, PLACE)))
+    out.print(styled(f"  {visible(conflict.explained.splitlines()[0])}", style=DIM))
+    other = conflict.other
+    if other is None:
+        _show_party(out, "fix of", conflict.party)
+        return
+    width = max(len(conflict.party.rule), len(other.rule))
+    _show_party(out, "first ", conflict.party, width)
+    _show_party(out, "waits ", other, width)
+
+
+def _show_party(out: Output, role: str, party: Party, width: int = 0) -> None:
+    code = _one_line(party.code)
+    place = f"at {party.start}" if party.start == party.end else f"{party.start} to {party.end}"
+    out.print(
+        styled(f"  {role}  ", (f"{party.rule:<{width}}", RULE), f"  {place}  ", (code, "bold"))
+    )
+    if party.wanted and party.wanted != party.code:
+        lead = " " * (len(role) + 4)
+        out.print(styled(f"{lead}wanted  ", (_one_line(party.wanted), GOOD)))
+
+
+def _one_line(code: str) -> str:
+    first, *more = code.strip().splitlines() or [""]
+    return visible(first) + (" ..." if more else "")

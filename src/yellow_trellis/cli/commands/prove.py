@@ -1,0 +1,105 @@
+"""`ytr prove`: the examples of the rules, run."""
+
+from __future__ import annotations
+
+import sys
+
+from yellow_trellis.authoring.example_runner import Verdict, differences
+from yellow_trellis.authoring.isolated_proof import RuleProof, proof_of
+from yellow_trellis.cli.arguments import Takes, flag
+from yellow_trellis.cli.console import ASK, BAD, DIM, GOOD, RULE, console, counted, listed
+from yellow_trellis.cli.exit_codes import FOUND
+from yellow_trellis.cli.options import RULES, format_option, spec_of
+from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.reports.json import VERSION, dumped
+
+
+EXAMPLE = "ytr prove --rules rules/ --complete"
+TAKES: Takes = (
+    *RULES,
+    flag(
+        "--complete",
+        help="Exit with 1 also when a rule has no examples, or none touches some part of it.",
+    ),
+    format_option("text", "json"),
+)
+
+
+def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, form: str) -> None:
+    """Run the examples of the rules: each must become what it says, or stay.
+
+    What an example becomes is held to the laws of fixes too: it does not change once more, it
+    compiles, no comment is lost. Exits with 1 when an example fails. Rules without examples are
+    named, and conditions and lines of rules that no example touches.
+    """
+    ruleset = spec_of(rule_paths, only).ruleset()
+    proofs = {rule.name: proof_of(rule) for rule in ruleset.written}
+    if form == "json":
+        write(_as_json(proofs))
+    else:
+        _show(console(), proofs)
+    lacking = any(not proof.verdicts or proof.untouched for proof in proofs.values())
+    if any(proof.failed for proof in proofs.values()) or (complete and lacking):
+        sys.exit(FOUND)
+
+
+def _show(out: Output, proofs: dict[str, RuleProof]) -> None:
+    width = max(map(len, proofs), default=0)
+    for name, proof in proofs.items():
+        examples = counted(len(proof.verdicts), "example")
+        if not proof.verdicts:
+            told, style = "no examples", DIM
+        elif proof.failed:
+            told, style = f"{len(proof.failed)} of {examples} failed", BAD
+        else:
+            told, style = f"{examples} held", GOOD
+        out.print(styled((f"  {name:<{width}}", RULE), "  ", (told, style)))
+        for verdict in proof.failed:
+            _show_failure(out, verdict)
+        for part in proof.untouched:
+            out.print(styled(f"    {visible(part)}", style=ASK))
+    failed = sum(len(proof.failed) for proof in proofs.values())
+    total = sum(len(proof.verdicts) for proof in proofs.values())
+    if failed:
+        out.print(styled(f"{failed} of {counted(total, 'example')} failed.", style=BAD))
+    else:
+        out.print(f"All {counted(total, 'example')} held.")
+    bare = [name for name, proof in proofs.items() if not proof.verdicts]
+    if bare:
+        out.print(styled(f"Without examples: {listed(bare)}.", style=DIM))
+
+
+def _show_failure(out: Output, verdict: Verdict) -> None:
+    out.print(styled(f"    example {verdict.number}: {visible(verdict.reason)}", style=BAD))
+    if not verdict.wanted:
+        for line in verdict.example.code.strip("\n").splitlines():
+            out.print(f"        {visible(line)}")
+        return
+    for sign, line in differences(verdict):
+        style = {"wanted": GOOD, "got": BAD}.get(sign, "")
+        out.print(styled(f"        {sign:<6} {visible(line)}", style=style))
+
+
+def _as_json(proofs: dict[str, RuleProof]) -> str:
+    return dumped(
+        {
+            "version": VERSION,
+            "rules": [
+                {
+                    "rule": name,
+                    "examples": [
+                        {
+                            "number": v.number,
+                            "passed": v.passed,
+                            "reason": v.reason,
+                            "wanted": v.wanted,
+                            "got": v.got,
+                        }
+                        for v in proof.verdicts
+                    ],
+                    "untouched": proof.untouched,
+                }
+                for name, proof in proofs.items()
+            ],
+        }
+    )

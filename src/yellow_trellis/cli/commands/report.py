@@ -1,0 +1,171 @@
+"""`ytr report`: what surveys found over time."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import Takes, option
+from yellow_trellis.cli.console import ASK, BAD, DIM, GOOD, PLACE, RULE, console, counted, listed
+from yellow_trellis.cli.gate_options import OwnFile, history_here
+from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.errors import Mistake
+from yellow_trellis.reports.csv import history_csv
+from yellow_trellis.reports.history import NAME, Progress, Totals, progress, read
+from yellow_trellis.reports.json import VERSION, dumped
+from yellow_trellis.reports.plots import draw_history
+
+_WORST = 6
+
+
+EXAMPLE = "ytr report --since 2026-11-01"
+TAKES: Takes = (
+    option(
+        "--file",
+        metavar="FILE",
+        help="The history; as the configuration says if left out. Example: --file history.jsonl",
+    ),
+    option(
+        "--since",
+        metavar="DATE|COMMIT",
+        help="Tell what changed since the first survey of a day or commit, not since the last. "
+        "Example: --since 2026-11-01",
+    ),
+    option(
+        "--picture",
+        metavar="FILE",
+        help="Draw findings over time, and the worst folders. Example: --picture history.png",
+    ),
+    format_option("text", "csv", "json"),
+)
+
+
+def command(file: str | None, since: str | None, picture: str | None, form: str) -> None:
+    """Show what changed since the last survey that was recorded: what was fixed, what came back.
+
+    `ytr survey --record` adds a survey to the history. Findings are counted by rule and folder, and
+    for each thousand lines. CSV has all surveys, a row for each folder, rule and level.
+    """
+    kept = OwnFile(Path(file)) if file is not None else history_here() or OwnFile(Path(NAME))
+    surveys = read(*kept)
+    if not surveys:
+        raise Mistake("the history is empty: `ytr survey --record` adds to it")
+    found = progress(surveys, since)
+    if picture is not None:
+        draw_history([one for one in surveys if one.paths == found.now.paths], Path(picture))
+    if form == "csv":
+        write(history_csv(surveys))
+    elif form == "json":
+        write(dumped(_as_json(found)))
+    else:
+        _show(console(), found, len(surveys))
+        if picture is not None:
+            console().print(f"Drew {picture}.")
+
+
+def _rate(count: int, lines: int) -> float:
+    """Return findings for each thousand lines."""
+    return 1000 * count / lines if lines else 0.0
+
+
+def _show(out: Output, found: Progress, surveys: int) -> None:
+    now, before = found.now, found.before
+    out.print(
+        styled(
+            (counted(now.count, "finding"), "bold"),
+            f" on {_when(now)} in {listed(now.paths)}: "
+            f"{_rate(now.count, now.line_count):.1f} for each thousand of "
+            f"{counted(now.line_count, 'line')}.",
+        )
+    )
+    if before is None:
+        more = "" if surveys == 1 else " of the same paths"
+        out.print(
+            styled(f"It is the first survey{more}: the next one says what changed.", style=DIM)
+        )
+    else:
+        came = sum(found.came_back.values())
+        out.print(f"Since {_when(before)}, when there were {before.count:,}:")
+        out.print(styled("  ", (f"{found.fixed:,} fixed", GOOD if found.fixed else DIM)))
+        back = f", {came:,} of them came back after they were gone" if came else ""
+        out.print(styled("  ", (f"{found.new:,} new{back}", BAD if found.new else DIM)))
+        for (folder, rule), count in sorted(found.came_back.items()):
+            told = styled("    ", (folder, PLACE), "  ", (rule, RULE), f"  {count:,} again")
+            out.print(told)
+        for rule, count in found.new_rules.items():
+            out.print(styled(f"  {counted(count, 'finding')} of the new rule {rule}", style=ASK))
+    _show_rules(out, now, before)
+    _show_folders(out, now, before)
+
+
+def _when(one: Totals) -> str:
+    return one.day + (f" ({one.revision[:7]})" if one.revision else "")
+
+
+def _show_rules(out: Output, now: Totals, before: Totals | None) -> None:
+    ours = now.by_rule()
+    theirs = before.by_rule() if before is not None else ours
+    names = sorted({*ours, *theirs}, key=lambda rule: (-ours[rule], rule))
+    if not names:
+        return
+    out.print()
+    width = max(4, *map(len, names))
+    out.print(styled(f"{'rule':<{width}}  findings  change", style=DIM))
+    for name in names:
+        change = _change(ours[name] - theirs[name])
+        out.print(styled((f"{name:<{width}}", RULE), f"  {ours[name]:>8,}  ", change))
+
+
+def _show_folders(out: Output, now: Totals, before: Totals | None) -> None:
+    found = now.by_folder()
+    earlier = before.by_folder() if before is not None else found
+    worst = sorted(found, key=lambda f: (-_rate(found[f], now.lines.get(f, 0)), f))[:_WORST]
+    if not worst:
+        return
+    out.print()
+    width = max(len("worst folders"), *map(len, worst))
+    head = f"{'worst folders':<{width}}  each thousand lines  findings  change"
+    out.print(styled(head, style=DIM))
+    for folder in worst:
+        rate = _rate(found[folder], now.lines.get(folder, 0))
+        change = _change(found[folder] - earlier[folder])
+        place = (f"{folder:<{width}}", PLACE)
+        out.print(styled(place, f"  {rate:>19.1f}  {found[folder]:>8,}  ", change))
+
+
+def _change(number: int) -> tuple[str, str]:
+    """Return a change as it is shown, with its style; nothing for none."""
+    if not number:
+        return "", ""
+    return f"{number:>+6,}", BAD if number > 0 else GOOD
+
+
+def _as_json(found: Progress) -> dict[str, object]:
+    now, before = found.now, found.before
+    return {
+        "version": VERSION,
+        "now": _survey(now),
+        "before": _survey(before) if before is not None else None,
+        "fixed": found.fixed,
+        "new": found.new,
+        "came_back": [
+            {"folder": folder, "rule": rule, "findings": count}
+            for (folder, rule), count in sorted(found.came_back.items())
+        ],
+        "new_rules": found.new_rules,
+    }
+
+
+def _survey(one: Totals) -> dict[str, object]:
+    return {
+        "time": one.time.isoformat(),
+        "revision": one.revision,
+        "paths": list(one.paths),
+        "files": one.files,
+        "lines": one.line_count,
+        "findings": one.count,
+        "per_thousand_lines": round(_rate(one.count, one.line_count), 3),
+        "levels": dict(sorted(one.by_level().items())),
+        "rules": dict(sorted(one.by_rule().items())),
+        "folders": dict(sorted(one.by_folder().items())),
+    }

@@ -1,0 +1,241 @@
+"""`ytr rules`: the rules there are, and one of them explained."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from yellow_trellis.authoring.isolated_proof import proof_of
+from yellow_trellis.authoring.rule_filter import Asked, rules_asked
+from yellow_trellis.cli.arguments import Takes, flag, option, several
+from yellow_trellis.cli.console import (
+    BAD,
+    DIM,
+    GOOD,
+    RULE,
+    console,
+    counted,
+    listed,
+    shown_path,
+    shown_place,
+)
+from yellow_trellis.cli.options import format_option, spec_of
+from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.project.safe_paths import Beneath
+from yellow_trellis.reports.json import VERSION, dumped
+from yellow_trellis.reports.markdown import shown_value
+from yellow_trellis.reports.markdown import pages as pages_of
+from yellow_trellis.rules import LEVELS, Option, Rule, RuleError, names_of_packs, pack_called
+from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.schema import nearest
+
+EXAMPLE = "ytr rules --rules rules/    ytr rules stamp-to-tick --rules rules/"
+TAKES: Takes = (
+    option("name", metavar="NAME", nargs="?", help="The rule to explain."),
+    several(
+        "--rules",
+        "-r",
+        dest="rule_paths",
+        metavar="PATH",
+        help="A rule file, a folder of them or a pack. Example: --rules rules/",
+    ),
+    several(
+        "--tag", dest="tags", metavar="TAG", help="List those with this tag. Example: --tag clock"
+    ),
+    option(
+        "--level",
+        choices=LEVELS,
+        help="List those of this level, also those that are off. Example: --level off",
+    ),
+    flag("--fixable", help="List those that offer fixes."),
+    option("--pack", metavar="PACK", help="List those of a pack. Example: --pack python-names"),
+    option(
+        "--about",
+        metavar="WORDS",
+        default="",
+        help="List those with these words in name, summary, help, pattern or tags. "
+        "Example: --about 'import unused'",
+    ),
+    flag("--packs", help="List the packs that are installed."),
+    option(
+        "--pages",
+        metavar="DIR",
+        help="Write a Markdown page for each rule, and an index. Example: --pages docs/rules",
+    ),
+    option(
+        "--why",
+        metavar="RULE",
+        help="Say whether a rule is on, at which level, and what says so; with NAME, in that file. "
+        "Example: --why bare-except alder/app.py",
+    ),
+    format_option("text", "json"),
+)
+
+
+def command(
+    name: str | None,
+    rule_paths: tuple[str, ...],
+    tags: tuple[str, ...],
+    level: str | None,
+    fixable: bool,
+    pack: str | None,
+    about: str,
+    packs: bool,
+    pages: str | None,
+    why: str | None,
+    form: str,
+) -> None:
+    """List the rules in their order, or explain the rule NAME with its options and examples."""
+    if packs:
+        _list_packs(console())
+        return
+    spec: RulesSpec = spec_of(rule_paths, ())
+    if why is not None:
+        _say_why(console(), spec, why, name)
+        return
+    asked = Asked(tags, level, fixable, pack, about)
+    chosen = rules_asked(spec, asked) if name is None else [spec.ruleset()[name]]
+    if pages is not None:
+        _write_pages(console(), Path(pages), chosen, spec)
+    elif form == "json":
+        told = [_as_json(rule, spec.pack_of(rule.name)) for rule in chosen]
+        write(dumped({"version": VERSION, "rules": told}))
+    elif name is None:
+        _list(console(), chosen)
+    else:
+        _explain(console(), chosen[0], spec.pack_of(name))
+
+
+def _list_packs(out: Output) -> None:
+    for name in names_of_packs():
+        found = pack_called(name)
+        assert found is not None
+        runs = "code" if found.code else "data"
+        out.print(styled((name, RULE), (f"  {runs}  {found.package}  ", DIM), found.summary))
+
+
+def _write_pages(out: Output, folder: Path, rules: list[Rule], spec: RulesSpec) -> None:
+    """Write the catalogue, which is only what its examples show it to be."""
+    failed = [verdict for rule in rules for verdict in proof_of(rule).failed]
+    if failed:
+        names = listed(dict.fromkeys(f"`{verdict.rule}`" for verdict in failed))
+        raise RuleError(f"examples of {names} fail, and no page is written: `ytr prove` says why")
+    made = pages_of(rules, spec.pack_of)
+    folder.mkdir(parents=True, exist_ok=True)
+    files = Beneath(folder)  # a page may be there already, as a link to anywhere
+    for name, text in made.items():
+        files.replace(name, text.encode("utf-8"))
+    out.print(f"Wrote {counted(len(made), 'page')}: {shown_path(str(folder / 'index.md'))}.")
+
+
+def _say_why(out: Output, spec: RulesSpec, rule: str, file: str | None) -> None:
+    """Print the level of a rule, in `file` if one is named, and what says so."""
+    known = {one.name: one for one in spec.rules(os.path.abspath(file) if file else None)}
+    if rule not in known:
+        raise RuleError(f"no rule is called {rule!r}: {nearest(rule, known)}")
+    one = known[rule]
+    state = "off" if one.level == "off" else f"on, {one.level}"
+    where = f" in {file}" if file else ""
+    by = shown_place(one.governed_by())
+    out.print(styled((rule, RULE), f" is {state}{where}: {by} says so"))
+    if one.fixable:
+        told = {
+            "nothing": "its fixes are applied only when asked",
+            "safe": "its fixes are applied unasked where they are safe",
+            "all": "its fixes are all applied unasked",
+        }[one.unasked]
+        by = shown_place(one.governed_by("unasked")) if "unasked" in one.said else "as usual"
+        out.print(styled(f"  {told}: ", (by, DIM)))
+    for name, value in one.values.items():
+        told = shown_value(value)
+        by = shown_place(one.said[name]) if name in one.said else "its default"
+        out.print(styled(f"  {name} = {told}: ", (by, DIM)))
+
+
+def _list(out: Output, ruleset: list[Rule]) -> None:
+    if not ruleset:
+        out.print("No rule is like that.")
+        return
+    width = max(len(rule.name) for rule in ruleset)
+    for rule in ruleset:
+        what = "fix" if rule.put is not None else "code" if rule.check is not None else "find"
+        out.print(
+            styled(
+                (f"{rule.name:<{width}}", RULE),
+                f"  {rule.level:<7}",
+                (f"  {what:<4}", DIM),
+                f"  {rule.summary}",
+            )
+        )
+    out.print(
+        styled(f"{counted(len(ruleset), 'rule')}; the earlier one wins a conflict.", style=DIM)
+    )
+
+
+def _explain(out: Output, rule: Rule, pack: str) -> None:
+    told = [rule.level, rule.language_name, *(f"#{tag}" for tag in rule.tags)]
+    out.print(styled((rule.name, RULE), f"  {', '.join(told)}"))
+    out.print(rule.summary)
+    if rule.help:
+        out.print(rule.help)
+    of = f" of the pack {pack}" if pack else ""
+    out.print(styled(f"written in {shown_path(rule.path)}, line {rule.line}{of}", style=DIM))
+    if rule.find is not None:
+        _block(out, "finds", rule.find, "yellow")
+    elif rule.kinds:
+        _block(out, "visits", ", ".join(rule.kinds), "yellow")
+    if rule.put is not None:
+        _block(out, f"puts ({rule.safety})", rule.put or "nothing: it is taken out", "yellow")
+    for choice in rule.options.values():
+        _show_option(out, rule, choice)
+    for example in rule.examples:
+        if example.stays:
+            _block(out, "leaves alone", example.code, "")
+        elif example.becomes is None:
+            _block(out, "reports", example.code, "")
+        else:
+            _block(out, "turns", example.code, BAD)
+            _block(out, "into", example.becomes, GOOD)
+
+
+def _show_option(out: Output, rule: Rule, option: Option) -> None:
+    bounds = f", {option.bounds}" if option.bounds else ""
+    value = shown_value(rule.values[option.name])
+    out.print(styled(("option ", ""), (f"{option.name} = {value}", "yellow")))
+    out.print(f"    {option.kind}{bounds}; {shown_value(option.default)} if nothing is said")
+    if option.help:
+        out.print(f"    {option.help}")
+
+
+def _block(out: Output, title: str, code: str, style: str) -> None:
+    out.print(f"{title}:")
+    for line in code.strip("\n").splitlines():
+        out.print(styled(f"    {line}", style=style))
+
+
+def _as_json(rule: Rule, pack: str) -> dict[str, object]:
+    return {
+        "name": rule.name,
+        "summary": rule.summary,
+        "language": rule.language_name,
+        "level": rule.level,
+        "tags": list(rule.tags),
+        "find": rule.find,
+        "put": rule.put,
+        "kinds": list(rule.kinds),
+        "safety": rule.safety,
+        "unasked": rule.unasked,
+        "pack": pack,
+        "options": {
+            name: {
+                "value": rule.values[name],
+                "default": option.default,
+                "must_be": ", ".join(filter(None, (option.kind, option.bounds))),
+                "help": option.help,
+            }
+            for name, option in rule.options.items()
+        },
+        "examples": len(rule.examples),
+        "path": rule.path,
+        "line": rule.line,
+    }

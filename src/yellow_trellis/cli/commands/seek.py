@@ -1,0 +1,187 @@
+"""`ytr seek`: code found by a pattern, and a template tried on it, before there is any rule."""
+
+from __future__ import annotations
+
+import sys
+from itertools import groupby
+from typing import TYPE_CHECKING
+
+from yellow_trellis.cli.arguments import Takes, flag, option, whole
+from yellow_trellis.cli.console import (
+    DIM,
+    PLACE,
+    code_line,
+    console,
+    counted,
+    run_shown,
+    shown_path,
+    tell_problems,
+)
+from yellow_trellis.cli.exit_codes import UNHANDLED
+from yellow_trellis.cli.options import LOOK, PATHS, Look, format_option
+from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.languages import DEFAULT, names
+from yellow_trellis.languages import language as tongue
+from yellow_trellis.patterns import compile_pattern
+from yellow_trellis.runs.rule_source import PatternSpec
+from yellow_trellis.source import Source
+
+if TYPE_CHECKING:
+    from yellow_trellis.runs.file_report import FindingRecord, Mode, Run
+
+EXAMPLE = "ytr seek 'stamp(@{zone})' --put 'tick(zone=@{zone})' src/"
+TAKES: Takes = (
+    option("pattern", metavar="PATTERN", help="Code with holes: @{x} takes any one node."),
+    PATHS,
+    option("--put", metavar="TEMPLATE", help="Show what this template would make of each place."),
+    option(
+        "--language",
+        choices=names(),
+        default=DEFAULT,
+        help="The language of the pattern. Example: --language javascript",
+    ),
+    option(
+        "--part",
+        help="What the pattern is, where alone it would parse as something else: argument, "
+        "parameter, "
+        "case. Example: --part argument",
+    ),
+    flag("--any-order", help="Let named arguments stand in another order than in PATTERN."),
+    flag("--count", help="Print only how many places each file has."),
+    option(
+        "--around",
+        metavar="N",
+        type=whole,
+        default=0,
+        help="Show N lines before and after each place too. Example: --around 2",
+    ),
+    format_option("text", "json"),
+    LOOK,
+)
+
+
+def command(
+    pattern: str,
+    paths: tuple[str, ...],
+    put: str | None,
+    language: str,
+    part: str | None,
+    any_order: bool,
+    count: bool,
+    around: int,
+    form: str,
+    look: Look,
+) -> None:
+    """Find the code in PATHS that PATTERN fits, and show what each hole took.
+
+    A pattern is code with holes: @{x} takes any one node, @{x*} any number of neighbours in a
+    list or a body, @{_} takes without remembering, @{x: string} takes only that kind.
+    Nothing is written.
+    """
+    found_by = compile_pattern(pattern, tongue(language), part=part, any_order=any_order)
+    if put:
+        from yellow_trellis.fixes import compile_template
+
+        compile_template(put, found_by)
+    spec = PatternSpec(pattern, put, language, part, any_order)
+    mode: Mode = "survey" if put is None else "rework"
+    found, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
+    if form == "json":
+        write(_as_json(found))
+    elif count:
+        _show_counts(console(), found)
+    elif put is not None:
+        _show_changes(console(), found)
+    else:
+        _show(console(), found, around)
+    tell_problems(found.problems)
+    if found.problems:
+        sys.exit(UNHANDLED)
+
+
+def _show(out: Output, run: Run, around: int) -> None:
+    for path, here in groupby(run.findings, key=lambda f: f.path):
+        out.print(styled(shown_path(path), style=PLACE))
+        lines = _lines_of(path) if around else []
+        for found in here:
+            _show_lines(out, lines, found.start.line - around, found.start.line)
+            _show_match(out, found)
+            _show_lines(out, lines, found.end.line + 1, found.end.line + around + 1)
+    _show_sum(out, run)
+
+
+def _lines_of(path: str) -> list[bytes]:
+    with open(path, "rb") as file:
+        return Source.read(file.read()).data.splitlines()
+
+
+def _show_lines(out: Output, lines: list[bytes], start: int, stop: int) -> None:
+    """Print the lines from `start` up to `stop`, counted from 1."""
+    for number in range(max(start, 1), min(stop, len(lines) + 1)):
+        text = visible(lines[number - 1].decode("utf-8", "replace"))
+        out.print(styled(f"{number:>6}     {text}", style=DIM))
+
+
+def _show_match(out: Output, found: FindingRecord) -> None:
+    out.print(code_line(found))
+    for name, text in found.holes:
+        out.print(styled(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
+
+
+def _show_counts(out: Output, run: Run) -> None:
+    for report in run.reports:
+        if report.findings:
+            out.print(styled(f"{len(report.findings):>7,}  ", (shown_path(report.path), PLACE)))
+    _show_sum(out, run)
+
+
+def _show_changes(out: Output, run: Run) -> None:
+    from yellow_trellis.cli.diff_view import show_changes
+
+    show_changes(out, run)
+    _show_sum(out, run)
+    refused = [f for r in run.reports for f in r.fates if f.state == "refused"]
+    for fate in refused[:5]:
+        out.print(styled(f"  left as it is at {fate.start}: {visible(fate.reason)}", style=DIM))
+    if run.changed:
+        out.print("Nothing is written: put the pattern and the template into a rule for that.")
+
+
+def _show_sum(out: Output, run: Run) -> None:
+    files = sum(bool(report.findings) for report in run.reports)
+    total = len(run.findings)
+    looked = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
+    if not total:
+        out.print(f"No match in {looked}.")
+    else:
+        out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {looked}.")
+
+
+def _as_json(run: Run) -> str:
+    from yellow_trellis.reports.json import VERSION, dumped, place_as_json
+
+    return dumped(
+        {
+            "version": VERSION,
+            "matches": [
+                {
+                    "path": found.path,
+                    "start": place_as_json(found.start),
+                    "end": place_as_json(found.end),
+                    "holes": dict(found.holes),
+                }
+                for found in run.findings
+            ],
+            "changes": [
+                {"path": r.path, "patch": r.change.patch.decode("utf-8", "replace")}
+                for r in run.changed
+                if r.change is not None
+            ],
+            "problems": [{"path": p.path, "reason": p.reason} for p in run.problems],
+            "summary": {
+                "files": len(run.reports),
+                "lines": run.lines,
+                "matches": len(run.findings),
+            },
+        }
+    )

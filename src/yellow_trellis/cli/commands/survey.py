@@ -1,0 +1,105 @@
+"""`ytr survey`: what the rules find, and whether that passes."""
+
+from __future__ import annotations
+
+import os
+import sys
+from functools import cache
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
+from yellow_trellis.cli.console import console, notes, run_shown, tell_problems
+from yellow_trellis.cli.diagnostics import show_timings, show_why
+from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
+from yellow_trellis.cli.gate_options import HELD, Held, OwnFile, history_here
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, Look, format_option, spec_of
+from yellow_trellis.cli.output import write
+from yellow_trellis.cli.survey_view import Governing, show_survey
+from yellow_trellis.reports.baseline import Baseline
+from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.history import NAME, totals_of
+from yellow_trellis.reports.history import record as add_to_history
+from yellow_trellis.reports.json import survey_json
+from yellow_trellis.runs.file_report import FindingRecord
+from yellow_trellis.runs.rule_source import RulesSpec
+
+EXAMPLE = "ytr survey --rules rules/ src/ --fail-at error"
+TAKES: Takes = (
+    PATHS,
+    *RULES,
+    flag("--all", dest="everything", help="Show every place, not the first few of each rule."),
+    HELD,
+    flag("--why", dest="whence", help="Say which setting gives the findings their level."),
+    flag("--record", help="Add the totals to the history that `ytr report` tells of."),
+    flag("--timings", help="Show where the time goes; known files are not used."),
+    option(
+        "--explain",
+        metavar="FILE",
+        help="Say why a file is looked at or not, and by which rules. Example: --explain "
+        "alder/app.py",
+    ),
+    format_option("text", "json"),
+    LOOK,
+)
+
+
+def command(
+    paths: tuple[str, ...],
+    rule_paths: tuple[str, ...],
+    only: tuple[str, ...],
+    everything: bool,
+    held: Held,
+    whence: bool,
+    record: bool,
+    timings: bool,
+    explain: str | None,
+    form: str,
+    look: Look,
+) -> None:
+    """Show what the rules find in PATHS (the current folder by default). Nothing is written."""
+    spec = spec_of(rule_paths, only)
+    if held.warnings_as_errors:
+        spec = spec._replace(warnings_as_errors="--warnings-as-errors")
+    if explain is not None:
+        show_why(console(), explain, look.paths(paths), spec, look.scope)
+        return
+    if record and (only or look.narrow):
+        raise WrongCall(
+            "--record is for whole surveys, which can be compared: leave out --only, and what "
+            "chooses among the files"
+        )
+    baseline = Baseline.read(*held.baseline) if held.baseline is not None else None
+    found, seconds = run_shown(paths, spec, look, timed=timings, with_marks=baseline is not None)
+    if timings:
+        show_timings(notes() if form == "json" else console(), found, seconds)
+    rules = {rule.name: rule.summary for rule in spec.ruleset()}
+    compared = None
+    if baseline is not None:
+        compared = baseline.compared(found, rules, whole=not look.scope.lines)
+    if record:
+        history = history_here() or OwnFile(Path(NAME))
+        add_to_history(totals_of(found, history.path, look.paths(paths), rules), *history)
+    done = Surveyed(found, held.bar, compared)
+    governing = _governing(spec) if whence else None
+    if form == "json":
+        write(survey_json(done, governing))
+    else:
+        show_survey(console(), done, seconds, rules, everything=everything, governing=governing)
+    tell_problems(found.problems)
+    if found.problems:
+        sys.exit(UNHANDLED)
+    if done.fails:
+        sys.exit(FOUND)
+
+
+def _governing(spec: RulesSpec) -> Governing:
+    """Return what says which setting gives a finding its level."""
+
+    @cache
+    def places(path: str) -> dict[str, str]:
+        return {rule.name: rule.governed_by() for rule in spec.rules(os.path.abspath(path))}
+
+    def place(found: FindingRecord) -> str:
+        return places(found.path)[found.rule]
+
+    return place

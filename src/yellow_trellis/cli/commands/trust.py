@@ -1,0 +1,70 @@
+"""`ytr trust`: let the configuration of a folder name code to be run: rules in Python, checks."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
+from yellow_trellis.cli.console import console, shown_path
+from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.output import visible, write
+from yellow_trellis.project.settings import settings_for
+from yellow_trellis.project.trust import set_trusted, store, trusted
+from yellow_trellis.reports.json import VERSION, dumped
+
+EXAMPLE = "ytr trust    ytr trust --list    ytr trust --remove ../old"
+TAKES: Takes = (
+    option(
+        "folder",
+        metavar="FOLDER",
+        nargs="?",
+        default=".",
+        help="A folder with a configuration, or one below it.",
+    ),
+    flag("--list", dest="listing", help="Show the folders that are trusted; change nothing."),
+    flag("--remove", help="Trust the folder no longer."),
+    format_option("text", "json"),
+)
+
+
+def command(folder: str, listing: bool, remove: bool, form: str) -> None:
+    """Let the configuration of FOLDER (the current one by default) name code to be run.
+
+    A configuration comes with the code, so rules in Python that it names, and commands that check
+    files, are run only in folders that you have trusted. Look at them first. What you name on the
+    command line yourself needs no trust. The list is kept in your home, not in the folder.
+    """
+    if listing:
+        _list(form)
+        return
+    if form != "text":
+        raise WrongCall("--format json goes with --list")
+    settings = settings_for(Path(os.path.realpath(folder)))
+    if settings.file is None and not remove:
+        raise WrongCall(f"{folder}: there is no configuration here that could name code")
+    top = Path(os.path.realpath(folder)) if settings.file is None else settings.folder
+    changed = set_trusted(top, not remove)
+    shown = shown_path(str(top))
+    out = console()
+    if remove:
+        no_more = "is trusted no longer" if changed else "was not trusted"
+        out.print(f"The configuration of `{shown}` {no_more}.")
+        return
+    out.print(f"The configuration of `{shown}` is trusted{'' if changed else ' already'}.")
+    if settings.rules:
+        out.print(f"  its rules: {visible(', '.join(settings.rules))}")
+    for language, line in settings.check_syntax:
+        out.print(f"  checks {visible(language)} by: {visible(line)}")
+
+
+def _list(form: str) -> None:
+    known = trusted()
+    if form == "json":
+        write(dumped({"version": VERSION, "trusted": list(known)}))
+        return
+    out = console()
+    for one in known:
+        out.print(visible(one))
+    if not known:
+        out.print(f"No folder is trusted (they are kept in {visible(str(store()))}).")

@@ -1,0 +1,108 @@
+"""`ytr undo`: an apply taken back, byte for byte: the last, one by name, or a part of one."""
+
+from __future__ import annotations
+
+import os
+import sys
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import Takes, flag, option, several
+from yellow_trellis.cli.console import DIM, RULE, console, counted, listed, notes, tell_problems
+from yellow_trellis.cli.exit_codes import UNHANDLED, WRONG_CALL
+from yellow_trellis.cli.options import FOLDER, format_option
+from yellow_trellis.cli.output import styled, visible, write
+from yellow_trellis.reports.json import VERSION, dumped
+from yellow_trellis.runs.report_types import Problem
+from yellow_trellis.runs.transaction.undo import runs, undo
+
+EXAMPLE = "ytr undo    ytr undo --list    ytr undo --rule bare-except"
+TAKES: Takes = (
+    FOLDER,
+    flag("--list", dest="listing", help="Show the runs on record; change nothing."),
+    option("--run", metavar="NAME", help="Take back this run. Example: --run 20260302-101500-001"),
+    several(
+        "--file",
+        dest="files",
+        metavar="PATH",
+        help="Take back the run in this file alone; several may be given. Example: --file "
+        "alder/app.py",
+    ),
+    several(
+        "--rule",
+        dest="rules",
+        metavar="RULE",
+        help="Take back what this rule did; several may be given. Example: --rule bare-except",
+    ),
+    format_option("text", "json"),
+)
+
+
+def command(
+    folder: str,
+    listing: bool,
+    run: str | None,
+    files: tuple[str, ...],
+    rules: tuple[str, ...],
+    form: str,
+) -> None:
+    """Take back the last apply that was run in FOLDER (the current one by default).
+
+    What was changed since stays: a file is restored as far as the lines of the run are still as it
+    has left them, else it is left alone and told. Calling it again takes back the apply before.
+    """
+    root = Path(folder).resolve()
+    if listing:
+        _list(root, form)
+        return
+    named = [os.path.relpath(Path(file).resolve(), root).replace(os.sep, "/") for file in files]
+    report = undo(root, run=run, files=named, rules=rules)
+    if report is None:
+        notes().print(f"Nothing to undo: no apply is on record in `{folder}`.")
+        sys.exit(WRONG_CALL)
+    if form == "json":
+        left = [{"path": path, "reason": reason} for path, reason in report.left]
+        told = {"version": VERSION, "run": report.run, "restored": report.restored}
+        write(dumped({**told, "problems": left}))
+    else:
+        out = console()
+        for path in report.restored[:20]:
+            out.print(f"  restored {visible(path)}")
+        if len(report.restored) > 20:
+            out.print(f"  and {counted(len(report.restored) - 20, 'more file')}")
+        out.print(f"Restored {counted(len(report.restored), 'file')}.")
+    tell_problems([Problem(path, reason) for path, reason in report.left])
+    if report.left:
+        sys.exit(UNHANDLED)
+
+
+_SHOWN = 8
+_STATES = {"done": "", "undone": "  taken back", "writing": "  cut short"}
+
+
+def _list(root: Path, form: str) -> None:
+    """Show the runs under `root`, the latest first."""
+    found = runs(root)
+    if form == "json":
+        rows = [
+            {
+                "run": one.name,
+                "started": one.started,
+                "state": one.state,
+                "rules": list(one.rules),
+                "files": one.files,
+            }
+            for one in found
+        ]
+        write(dumped({"version": VERSION, "runs": rows}))
+        return
+    out = console()
+    for one in found:
+        when = one.started.replace("T", " ")
+        state = _STATES.get(one.state, "")
+        told = f"  {when}  {counted(one.files, 'file')}"
+        out.print(styled((one.name, RULE), told, (state, DIM)))
+        more = f" and {len(one.rules) - _SHOWN:,} more" if len(one.rules) > _SHOWN else ""
+        rules = ", ".join(one.rules[:_SHOWN]) if more else listed(one.rules)
+        out.print(styled(f"    {rules}{more}", style=DIM))
+    if not found:
+        out.print("No apply is on record here.")

@@ -1,0 +1,142 @@
+"""`ytr why`: pattern and code side by side, and the first place where they part."""
+
+from __future__ import annotations
+
+import re
+import sys
+from functools import partial
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import Takes, WrongCall, option, several
+from yellow_trellis.cli.console import BAD, DIM, GOOD, PLACE, console, shown_path
+from yellow_trellis.cli.exit_codes import FOUND
+from yellow_trellis.cli.options import format_option
+from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.languages import MissingLanguage, language, language_of
+from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain
+from yellow_trellis.project.discovery import MissingPath, common_root
+from yellow_trellis.project.locate import project_of
+from yellow_trellis.project.project_registry import BaseSpec, surroundings
+from yellow_trellis.reports.json import VERSION, dumped, place_as_json
+from yellow_trellis.rules import Rule
+from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.syntax import Tree
+
+_PLACE = re.compile(r"(?P<path>.+?):(?P<line>\d+)(?::(?P<column>\d+))?")
+
+
+EXAMPLE = (
+    "ytr why 'stamp(@{zone})' depot/roster.py:55    "
+    "ytr why stamp-to-tick depot/roster.py:55 --rules rules/"
+)
+TAKES: Takes = (
+    option("pattern", metavar="PATTERN", help="A pattern; with --rules, the name of a rule."),
+    option("place", metavar="FILE:LINE[:COLUMN]", help="Where the code is that it may fit."),
+    several(
+        "--rules",
+        "-r",
+        dest="rule_paths",
+        metavar="PATH",
+        help="Take PATTERN as the name of a rule in these files. Example: --rules rules/",
+    ),
+    option("--part", help="What the pattern is a part of. Example: --part argument"),
+    format_option("text", "json"),
+)
+
+
+def command(
+    pattern: str, place: str, rule_paths: tuple[str, ...], part: str | None, form: str
+) -> None:
+    """Lay PATTERN, or a rule's pattern, beside the code at FILE:LINE that comes nearest to it.
+
+    Says in words where the two part first, and exits with 1. If they fit it says what each hole
+    takes.
+    """
+    tree, line, column = _tree_at(place)
+    rule: Rule | None = None
+    if rule_paths:
+        rule = RulesSpec(rule_paths).ruleset()[pattern]
+        if rule.pattern is None:
+            raise WrongCall(f"the rule {pattern} has no pattern: it visits kinds of nodes")
+        compiled = rule.pattern
+        if compiled.language is not tree.language:
+            raise WrongCall(
+                f"the rule {pattern} is for {rule.language_name}, the file is {tree.language.name}"
+            )
+    else:
+        compiled = compile_pattern(pattern, tree.language, part=part)
+    try:
+        found = explain(compiled, tree, line, column)
+    except ValueError as wrong:
+        raise WrongCall(str(wrong)) from None
+    if form == "json":
+        write(dumped(_as_json(compiled, found)))
+    else:
+        _show(console(), compiled, found, rule)
+    if found.match is None:
+        sys.exit(FOUND)
+
+
+def _tree_at(place: str) -> tuple[Tree, int, int | None]:
+    parsed = _PLACE.fullmatch(place)
+    if parsed is None:
+        raise WrongCall(f"{place!r} is no place; write FILE:LINE or FILE:LINE:COLUMN")
+    path = parsed["path"]
+    name = language_of(path)
+    if name is None:
+        raise MissingLanguage(f"{path}: this file is in no language that is read here")
+    try:
+        source = Source.read(Path(path).read_bytes(), path=path)
+    except FileNotFoundError:
+        raise MissingPath(f"{path}: there is no such file") from None
+    except Unreadable as wrong:
+        raise MissingPath(f"{path}: {wrong}") from None
+    column = int(parsed["column"]) if parsed["column"] else None
+    base = BaseSpec(project_of(str(common_root([path]))), frozenset(), "why")
+    tree = Tree(source, language(name), partial(surroundings, base, path))
+    return tree, int(parsed["line"]), column
+
+
+def _show(out: Output, pattern: Pattern, found: Explanation, rule: Rule | None) -> None:
+    place = f"{shown_path(found.node.tree.source.path)}:{found.node.place}"
+    first = pattern.text.split("\n", 1)[0]
+    out.print(styled("pattern  ", (first, "yellow")))
+    code = visible(found.node.text.split("\n", 1)[0])
+    out.print(styled("code     ", (code, "bold"), "  ", (place, PLACE)))
+    out.print()
+    width = max((len("  " * row.depth + row.pattern) for row in found.rows), default=0)
+    for row in found.rows:
+        left = "  " * row.depth + row.pattern
+        mark, style = ("=", GOOD) if row.agrees else ("/", BAD)
+        right = visible("  " * row.depth + row.code)
+        out.print(styled(f"  {left:<{width}}  ", (mark, style), f"  {right}"))
+    out.print()
+    if found.match is None:
+        out.print(styled(("They part ", BAD), f"at {found.place}: {visible(found.reason)}."))
+        return
+    unmet = rule.unmet(found.match) if rule is not None else []
+    if unmet:
+        out.print(styled("They fit, but the rule asks for more, which is not met:", style=BAD))
+        for condition in unmet:
+            out.print(f"  {visible(str(condition))}")
+        return
+    out.print(styled("They fit.", style=GOOD))
+    if rule is not None and rule.check is not None:
+        out.print(styled("What comes of it is up to the function of the rule.", style=DIM))
+
+
+def _as_json(pattern: Pattern, found: Explanation) -> dict[str, object]:
+    return {
+        "version": VERSION,
+        "pattern": pattern.text,
+        "matches": found.match is not None,
+        "code": found.node.text,
+        "start": place_as_json(found.node.place),
+        "reason": found.reason,
+        "at": place_as_json(found.place) if found.place is not None else None,
+        "rows": [
+            {"depth": r.depth, "pattern": r.pattern, "code": r.code, "agrees": r.agrees}
+            for r in found.rows
+        ],
+    }

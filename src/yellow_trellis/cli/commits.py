@@ -1,0 +1,80 @@
+"""Applying rule by rule, with a commit of version control for each that changes code."""
+
+from __future__ import annotations
+
+import sys
+
+from yellow_trellis.cli.console import RULE, console, counted, run_shown, tell_problems
+from yellow_trellis.cli.exit_codes import UNHANDLED
+from yellow_trellis.cli.options import Look
+from yellow_trellis.cli.output import styled
+from yellow_trellis.project.discovery import common_root
+from yellow_trellis.project.git import NoRevision, Repository
+from yellow_trellis.rules import Rule
+from yellow_trellis.runs.report_types import Problem
+from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.runs.transaction.write import write_changes
+
+_MOST_TURNS = 5
+"""How often all rules take their turn: what one writes may be found by one before it."""
+
+
+def apply_and_commit(
+    paths: tuple[str, ...], spec: RulesSpec, look: Look, with_review: bool
+) -> None:
+    """Apply each rule alone, in their order, and commit what it changed; exit with its status.
+
+    Errors: `NoRevision`, where there is no repository, or git refuses a commit: then what the last
+    rule wrote is there and not committed.
+    """
+    out = console()
+    root = common_root(paths)
+    repository = Repository.around(root)
+    if repository is None:
+        raise NoRevision(f"{root}: this is in no git repository: leave out --commit")
+    problems: list[Problem] = []
+    commits = 0
+    for _ in range(_MOST_TURNS):
+        before = commits
+        for rule in spec.ruleset():
+            found, _ = run_shown(
+                paths,
+                spec._replace(only=(rule.name,)),
+                look,
+                mode="rework",
+                with_review=with_review,
+            )
+            problems += found.problems
+            changes = [report.change for report in found.changed if report.change is not None]
+            if not changes:
+                continue
+            uncommitted = set(repository.uncommitted(c.path for c in changes))
+            problems += [
+                Problem(path, f"it has uncommitted changes: {rule.name} leaves it alone")
+                for path in sorted(uncommitted)
+            ]
+            report = write_changes(
+                [c for c in changes if c.path not in uncommitted],
+                found.root,
+                [rule.name],
+                look.commands(),
+            )
+            problems += [Problem(path, reason) for path, reason in report.left]
+            if report.written:
+                name = repository.commit(report.written, _message(rule, len(report.written)))
+                told = f"  {name}  {counted(len(report.written), 'file')}"
+                out.print(styled((rule.name, RULE), told))
+                commits += 1
+        if commits == before:
+            break
+    done = f"Made {counted(commits, 'commit')}." if commits else "Nothing to apply."
+    out.print(done)
+    problems = list(dict.fromkeys(problems))
+    tell_problems(problems)
+    if problems:
+        sys.exit(UNHANDLED)
+
+
+def _message(rule: Rule, files: int) -> str:
+    title = rule.summary.rstrip(".") or rule.name
+    return f"{title}\n\nMade by the rule {rule.name} in {counted(files, 'file')}."

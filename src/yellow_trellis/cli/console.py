@@ -1,0 +1,171 @@
+"""What all commands print with: one look, colour only on a terminal, nothing unseen."""
+
+from __future__ import annotations
+
+import os
+import re
+import sys
+import time
+from collections.abc import Iterable
+from contextlib import ExitStack
+from typing import TYPE_CHECKING
+
+from yellow_trellis.cli.exit_codes import INTERRUPTED
+from yellow_trellis.cli.output import Output, styled, visible
+from yellow_trellis.project.cache.state_dir import HOME, MARK
+
+if TYPE_CHECKING:
+    from yellow_trellis.cli.options import Look
+    from yellow_trellis.runs.file_report import FindingRecord, Mode, Run
+    from yellow_trellis.runs.fix_selection import Ask
+    from yellow_trellis.runs.report_types import Problem
+    from yellow_trellis.runs.rule_source import Rules
+
+RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
+
+_FEW = 3
+"""Files that are read sooner than a cache of them."""
+
+
+def console() -> Output:
+    """Return where results go."""
+    return Output()
+
+
+def notes() -> Output:
+    """Return where progress and notes go: standard error."""
+    return Output(notes=True)
+
+
+def code_line(found: FindingRecord) -> str:
+    """Return place and first line of a finding, what was found standing out."""
+    line, before = found.line, found.left_out
+    start = found.start.column - 1 - before
+    stop = found.end.column - 1 - before if found.end.line == found.start.line else len(line)
+    lead = len(line) - len(line.lstrip())
+    return styled(
+        (f"{found.start!s:>9}  ", DIM),
+        "…" if before else "",
+        visible(line[lead:start]),
+        (visible(line[start:stop]), "bold"),
+        visible(line[stop:]),
+    )
+
+
+def counted(number: int, one: str, many: str | None = None) -> str:
+    """Return `number` with its noun: ``1 file``, ``2,000 files``."""
+    return f"{number:,} {one if number == 1 else many or one + 's'}"
+
+
+def listed(words: Iterable[str]) -> str:
+    """Return words as a list in a sentence."""
+    found = list(words)
+    if len(found) < 2:
+        return "".join(found)
+    return ", ".join(found[:-1]) + " and " + found[-1]
+
+
+def run_shown(
+    paths: tuple[str, ...],
+    rules: Rules,
+    look: Look | None = None,
+    *,
+    mode: Mode = "survey",
+    with_review: bool = False,
+    with_holes: bool = False,
+    with_marks: bool = False,
+    timed: bool = False,
+    ask: Ask | None = None,
+) -> tuple[Run, float]:
+    """Run with a progress bar; return the run and how many seconds it took.
+
+    Arguments: see `run`; with `ask` there is no bar, as a person is at work. An interruption ends
+    the program: nothing has been written then.
+    """
+    from yellow_trellis.cli.progress import Bar  # what looks at a file or two needs none of this
+    from yellow_trellis.cli.options import Look
+    from yellow_trellis.runs.runner import run
+
+    look = look or Look()
+    bar = Bar()
+    with ExitStack() as stack:
+        stack.callback(bar.stop)
+        executor = None
+        asked = look.paths(paths)
+        # a file or two are read sooner than anything is looked up
+        cache = look.cache and (len(asked) > _FEW or any(map(os.path.isdir, asked)))
+        if look.cluster is not None:
+            from yellow_trellis.runs.processes.dask_executor import cluster
+
+            executor = stack.enter_context(cluster(look.cluster))
+        try:
+            found = run(
+                asked,
+                rules,
+                mode=mode,
+                with_review=with_review,
+                with_holes=with_holes,
+                with_marks=with_marks,
+                whole_files=look.whole_files,
+                scope=look.scope,
+                limits=look.limits,
+                syntax=look.syntax,
+                cache=cache,
+                timed=timed,
+                workers=look.workers,
+                executor=executor,
+                ask=ask,
+                on_start=bar.start if ask is None else None,
+                on_progress=bar.step if ask is None else None,
+            )
+        except KeyboardInterrupt:
+            bar.stop()
+            notes().print(
+                styled(f"Interrupted after {bar.told()}; nothing was written.", style=BAD)
+            )
+            sys.exit(INTERRUPTED)
+    if os.path.exists(os.path.join(found.root, HOME, MARK)):
+        notes().print(
+            styled(
+                "An apply in this folder was cut short, or is under way: "
+                "`ytr undo` brings back what it has written.",
+                style=ASK,
+            )
+        )
+    doubts = [f"{shown_path(r.path)}:{doubt}" for r in found.reports for doubt in r.doubts]
+    for note in [*found.notes, *doubts]:
+        notes().print(styled(note, style=ASK))
+    return found, time.monotonic() - bar.started
+
+
+def shown_path(path: str) -> str:
+    """Return `path` as it is shown: visible, from the current folder where it lies inside."""
+    here, real = os.path.realpath(os.getcwd()), os.path.realpath(path)
+    if real == here:
+        return "."
+    inside = here if here.endswith(os.sep) else here + os.sep
+    return visible(real[len(inside) :] if real.startswith(inside) else path)
+
+
+def shown_place(place: str) -> str:
+    """Return file and line of a place as they are shown, without a column."""
+    path, *numbers = re.split(r":(?=\d+(?::|$))", place)
+    return ":".join([shown_path(path), *numbers[:1]]) if numbers else place
+
+
+_MOST_PROBLEMS = 30
+
+
+def tell_problems(problems: list[Problem]) -> None:
+    """Print what could not be handled on standard error."""
+    out = notes()
+    for problem in problems[:_MOST_PROBLEMS]:
+        who = f"the rule {problem.rule} failed: " if problem.rule else ""
+        out.print(
+            styled((shown_path(problem.path), PLACE), ": ", visible(f"{who}{problem.reason}"))
+        )
+    if len(problems) > _MOST_PROBLEMS:
+        rest = len(problems) - _MOST_PROBLEMS
+        out.print(styled(f"and {rest:,} more: --format json has them all", style=DIM))
+    if problems:
+        out.print(styled(f"{counted(len(problems), 'problem')}; the rest was handled.", style=BAD))

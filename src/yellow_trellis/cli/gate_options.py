@@ -1,0 +1,88 @@
+"""Options on what a survey is held to, so that a call can differ from the configuration."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import NamedTuple
+
+from yellow_trellis.cli.arguments import Group, file_there, flag, option, whole
+from yellow_trellis.cli.options import from_here, settings_here
+from yellow_trellis.project.settings import FAILING
+from yellow_trellis.reports.gate import Bar
+
+
+class OwnFile(NamedTuple):
+    """A file that we keep: its path, and the folder that it lies below where settings name it."""
+
+    path: Path
+    top: Path | None = None
+
+
+class Held(NamedTuple):
+    """What a survey is held to."""
+
+    bar: Bar
+    warnings_as_errors: bool
+    baseline: OwnFile | None
+
+
+_HELD = (
+    option(
+        "--fail-at",
+        choices=FAILING,
+        help="Exit with 1 when there is a finding of this level or a graver one; `warning`, or "
+        "what the configuration says, if left out. Example: --fail-at error",
+    ),
+    flag("--warnings-as-errors", help="Take warnings for errors."),
+    flag("--fixable-passes", help="Do not exit with 1 for findings that have a fix."),
+    option(
+        "--at-most",
+        metavar="N",
+        type=whole,
+        help="Exit with 1 only when more than N findings count. Example: --at-most 20",
+    ),
+    option(
+        "--baseline",
+        metavar="FILE",
+        type=file_there,
+        help="Take only findings that this baseline does not accept. Example: "
+        "--baseline trellis-baseline.json",
+    ),
+)
+
+
+def _held(
+    *,
+    fail_at: str | None,
+    warnings_as_errors: bool,
+    fixable_passes: bool,
+    at_most: int | None,
+    baseline: str | None,
+) -> Held:
+    said = settings_here()
+    bar = Bar(
+        fail_at or said.fail_at,
+        fixable_passes or said.fixable_passes,
+        said.at_most if at_most is None else at_most,
+    )
+    file = OwnFile(Path(baseline)) if baseline is not None else baseline_here()
+    return Held(bar, warnings_as_errors, file)
+
+
+HELD = Group("held", "what the survey is held to", _HELD, _held)
+"""What a survey is held to."""
+
+
+def baseline_here() -> OwnFile | None:
+    """Return the file of the baseline that the configuration names, as seen from here."""
+    return _own(settings_here().baseline)
+
+
+def history_here() -> OwnFile | None:
+    """Return the file of the history that the configuration names, as seen from here."""
+    return _own(settings_here().history)
+
+
+def _own(name: str | None) -> OwnFile | None:
+    settings = settings_here()
+    return OwnFile(Path(from_here(settings, name)), settings.folder) if name else None

@@ -1,0 +1,213 @@
+"""Taking out the imports that a rewrite has left without a use."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Callable, Iterable
+
+from yellow_trellis.fixes.add_imports import names_in
+from yellow_trellis.fixes.edit import Edit
+from yellow_trellis.fixes.removal import removal
+from yellow_trellis.semantics import Facts, Import, Scope, facts_of, unseen_use
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax.comment_ownership import attached
+
+_WORD = re.compile(rb"[A-Za-z_\x80-\xff][\w\x80-\xff]*")
+
+Gives = Callable[[str, str], bool]
+"""Tells whether other files get a name from a module."""
+
+Key = tuple[str, Import]
+
+
+def lost_words(before: Tree, after: Tree, written: Iterable[Span]) -> frozenset[bytes]:
+    """Return the names that stood in the bytes `written` over and that imports bring."""
+    words = {word for span in written for word in _WORD.findall(before.source.data, *span)}
+    if not words or b"import" not in after.source.data:
+        return frozenset()
+    statements = _statements(after)
+    imported = {word for statement in statements for word in _WORD.findall(statement.data)}
+    spans = [statement.span for statement in statements]
+    return frozenset(word for word in words & imported if _may_be_lost(word, after, spans))
+
+
+_BINDING = frozenset(
+    {
+        *("as_pattern", "as_pattern_target", "case_pattern", "class_definition"),
+        *("default_parameter", "delete_statement", "dictionary_splat_pattern", "dotted_name"),
+        *("for_in_clause", "for_statement", "function_definition", "global_statement"),
+        *("lambda_parameters", "list_pattern", "list_splat_pattern", "named_expression"),
+        *("nonlocal_statement", "parameters", "pattern_list", "splat_pattern", "tuple_pattern"),
+        *("type", "typed_default_parameter", "typed_parameter"),
+    }
+)
+"""Kinds directly around a name that something else than the import may bind."""
+
+
+def _may_be_lost(word: bytes, tree: Tree, imports: list[Span]) -> bool:
+    """Tell, without asking what names mean, whether an import of `word` may have lost its last use.
+
+    It has not where the word is plainly read and nothing else in the file could bind it.
+    """
+    read = False
+    for at in tree.hits(word, whole_word=True):
+        if any(span.start <= at < span.end for span in imports):
+            continue
+        leaf = tree.leaf_at(at)
+        above = leaf.parent if leaf is not None and leaf.kind == "identifier" else None
+        if leaf is None or above is None:
+            continue
+        if above.kind == "attribute" and above.children[0] is not leaf:
+            continue
+        if above.kind == "keyword_argument" and leaf.field == "name":
+            continue
+        if above.kind in _BINDING or (above.kind.endswith("assignment") and leaf.field == "left"):
+            return True
+        read = True
+    return not read
+
+
+def _statements(tree: Tree) -> list[Node]:
+    return tree.of_kinds(tree.language.imports)
+
+
+def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
+    """Return the edits to `after` that take out the imports which had a use in `before` only.
+
+    Left alone: what `gives` says others take from here, imports of a package's face, those that
+    say ``as`` their own name, those in a `try`, those with a comment, which may be the reason, and
+    those that have to stay for what they load.
+    """
+    if after.source.path.replace("\\", "/").rpartition("/")[2].startswith("__init__."):
+        return []
+    old, new = facts_of(before), facts_of(after)
+    used = _uses(old)
+    left = _uses(new)
+    gone: dict[int, tuple[Node, list[Node]]] = {}
+    for scope, one in new.names.imports:
+        key = _key(scope, one)
+        if left[key] or not used[key] or one.name == "*" or one.alias == (one.name or one.module):
+            continue
+        if unseen_use(new.names, scope, one.bound) or _holds_up(new, scope, one):
+            continue
+        statement = after.leaf_at(*one.statement)
+        if statement is None or statement.kind not in after.language.imports:
+            continue
+        if scope is new.names.module and gives(new.place.module, one.bound):
+            continue
+        if new.must_load(one):
+            continue
+        if not _may_go(statement) or any(above.is_broken for above in statement.ancestors()):
+            continue
+        item = next((i for i in names_in(statement) if i.start == one.item.start), None)
+        if item is not None and not any(attached(item)):
+            gone.setdefault(statement.start, (statement, []))[1].append(item)
+    edits: list[Edit] = []
+    for statement, items in gone.values():
+        if len(items) < len(names_in(statement)):
+            edits += [_without(item, items) for item in items]
+        elif not any(attached(statement)):
+            edits.append(_whole(statement))
+    return edits
+
+
+def _holds_up(facts: Facts, scope: Scope, one: Import) -> bool:
+    """Return whether `import a.b` is what binds `a` for uses of something else in it."""
+    if one.name is not None or one.alias is not None or "." not in one.module:
+        return False
+    binding = facts.names.visible(one.bound, scope)
+    others = [
+        other.module
+        for home, other in facts.names.imports
+        if home is scope and other is not one and other.bound == one.bound and other.name is None
+    ]
+    references = binding.references if binding is not None else ()
+    return any(not any(_through(r.node, module) for module in others) for r in references)
+
+
+def import_removal(node: Node) -> list[Edit]:
+    """Return the edits that take out an import statement, or one item of it."""
+    if node.kind in node.tree.language.imports:
+        return [_whole(node)]
+    statement = node.parent
+    if statement is not None and len(names_in(statement)) == 1:
+        return [_whole(statement)]
+    return [_without(node, [node])]
+
+
+def _without(item: Node, going: list[Node]) -> Edit:
+    """Take out one item; where those behind it go too, its separator is the one before it."""
+    names = names_in(item.parent) if item.parent is not None else ()
+    at = next((i for i, name in enumerate(names) if name is item), None)
+    if at is None:
+        raise ValueError("this item of an import stands in code that does not parse")
+    if at and all(name in going for name in names[at:]):
+        span = Span(names[at - 1].end, item.end)
+        if b"#" not in item.tree.source.data[span.start : span.end]:
+            return Edit(span)
+    return removal(item)
+
+
+def _may_go(statement: Node) -> bool:
+    return statement.kind != "future_import_statement" and not any(
+        above.kind == "try_statement" for above in statement.ancestors()
+    )
+
+
+def _whole(statement: Node) -> Edit:
+    """Take out a statement, with the blank line that would be left between two others."""
+    body = statement.parent
+    if (
+        body is not None
+        and body.field == "consequence"
+        and len(body.items) == 1
+        and body.parent is not None
+        and body.parent.child("alternative") is None
+    ):
+        statement = body.parent  # a block of nothing but this import
+    edit = removal(statement)
+    data = statement.tree.source.data
+    start, end = edit.span
+    blank_before = not start or data[:start].rstrip(b" \t").endswith((b"\n\n", b"\r\n\r\n"))
+    follow = re.compile(rb"[ \t]*\r?\n").match(data, end)
+    if not edit.pieces and blank_before and follow is not None:
+        return Edit(Span(start, follow.end()))
+    return edit
+
+
+def _uses(facts: Facts) -> Counter[Key]:
+    """Count the uses of each import; of one by dotted module, those that go through it."""
+    found: Counter[Key] = Counter()
+    for scope, one in facts.names.imports:
+        binding = facts.names.visible(one.bound, scope)
+        if binding is None or one.name == "*":
+            continue
+        references = binding.references
+        if one.name is None and one.alias is None and "." in one.module:
+            module = one.module
+            references = tuple(
+                r for r in references if r.use == "quoted" or _through(r.node, module)
+            )
+        found[_key(scope, one)] = len(references) + _listed(facts, scope, one)
+    return found
+
+
+def _through(node: Node, module: str) -> bool:
+    for _ in range(module.count(".")):
+        above = node.parent
+        if above is None or above.kind != "attribute":
+            return False
+        node = above
+    return "".join(node.text.split()) == module
+
+
+def _listed(facts: Facts, scope: Scope, one: Import) -> int:
+    exported = facts.names.exported or ()
+    return sum(name == one.bound for name, _ in exported) if scope.parent is None else 0
+
+
+def _key(scope: Scope, one: Import) -> Key:
+    bare = Import(Span(0, 0), Span(0, 0), 0, one.level, one.module, one.name, one.alias)
+    return scope.qualified, bare

@@ -1,0 +1,91 @@
+"""Importing a thing from where it is now, after it has moved to another module."""
+
+from __future__ import annotations
+
+from yellow_trellis.fixes.add_imports import names_in
+from yellow_trellis.fixes.edit import Edit, Fix, New
+from yellow_trellis.fixes.name_qualification import (
+    Brought,
+    Wanted,
+    Where,
+    closes_circle,
+    fault_of,
+    missing,
+    spell,
+)
+from yellow_trellis.fixes.removal import removal
+from yellow_trellis.semantics import Import, Scope, facts_of, relative_module, types_only
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Tree
+
+
+def move_in(tree: Tree, old: str, new: str, title: str) -> list[Fix]:
+    """Return the fixes that import what was ``old`` from where it is now, ``new``, in one file.
+
+    Only what names the old module changes: what comes through a re-export stays as it is.
+    """
+    facts = facts_of(tree)
+    home, _, name = old.rpartition(".")
+    target = new.rpartition(".")[0]
+    if facts.place.module == target:
+        return []
+    fixes: list[Fix] = []
+    for scope, one in facts.names.imports:
+        if one.name == name and one.source(facts.place.package) == home:
+            fixes.append(_moved_import(tree, scope, one, target, new, title))
+    for node in facts.members(frozenset({name})):
+        receiver = facts.paths.of(node.items[0])
+        if receiver is not None and facts.graph.resolve(receiver) == home:
+            text, wanted = spell(node, new, node)
+            edit = Edit(node.span, (New(text),))
+            imports = (wanted,) if wanted is not None else ()
+            clash = fault_of(imports)
+            fixes.append(Fix(title, (edit,), node.span, imports=imports, clash=clash))
+    return fixes
+
+
+def _moved_import(tree: Tree, scope: Scope, one: Import, target: str, new: str, title: str) -> Fix:
+    statement = tree.leaf_at(*one.statement)
+    assert statement is not None
+    facts = facts_of(tree)
+    written = _as_written(tree, one, target)
+    module = statement.child("module_name")
+    others = [
+        known
+        for _, known in facts.names.imports
+        if known.name is not None and known.source(facts.place.package) == target
+    ]
+    where: Where = "local" if scope.kind == "function" else "module"
+    if types_only(statement):
+        where = "types"
+    fault = missing(facts, target, new.rpartition(".")[2])
+    if not fault and where == "module":
+        fault = closes_circle(facts, target)
+    items = names_in(statement)
+    tried = any(above.kind == "try_statement" for above in statement.ancestors())
+    if tried and not fault:
+        fault = closes_circle(facts, one.source(facts.place.package) or "")
+    if not fault and facts.must_load(one):
+        fault = f"the import from `{one.source(facts.place.package)}` loads what others rely on"
+    binding = facts.names.visible(one.bound, scope)
+    starred = scope.parent is None and any(known.name == "*" for known in scope.imports)
+    doubled = starred or (binding is not None and len(binding.definitions) > 1)
+    if doubled and len(items) > 1 and not fault:
+        fault = f"`{one.bound}` is bound more than once here: import it in a line of its own"
+    if len(items) == 1 and (doubled or not others) and module is not None:
+        edits = (Edit(module.span, (New(written),)),)
+        return Fix(title, edits, statement.span, clash=fault)
+    item = next(i for i in items if i.start == one.item.start)
+    edit = removal(item if len(items) > 1 else statement)
+    beside = Brought.by(one) if len(items) > 1 and where != "types" else None
+    wanted = Wanted(new, written, one.name, one.alias, where, beside)
+    extent = Span(min(edit.span.start, one.item.start), max(edit.span.end, one.item.end))
+    return Fix(title, (edit,), extent, imports=(wanted,), clash=fault)
+
+
+def _as_written(tree: Tree, one: Import, target: str) -> str:
+    """Return the new module in the manner of the old import: with dots, or in full."""
+    package = facts_of(tree).place.package
+    if not one.level or not package or target.partition(".")[0] != package.partition(".")[0]:
+        return target
+    return relative_module(target, package)

@@ -1,0 +1,195 @@
+"""Giving a binding another name: every place that says it, or the reason why that cannot be."""
+
+from __future__ import annotations
+
+import keyword
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+from yellow_trellis.fixes.edit import Edit, New
+from yellow_trellis.semantics import Binding, Facts, Occurrence, Scope, facts_of
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+
+
+@dataclass
+class Renaming:
+    """The edits that rename, by the place they change, and why the renaming must not be done."""
+
+    edits: dict[Span, Edit] = field(default_factory=dict)
+    clash: str = ""
+
+    def put(self, span: Span, text: str) -> None:
+        """Write `text` over the name at `span`."""
+        self.edits[span] = Edit(span, (New(text),))
+
+    def refuse(self, reason: str) -> None:
+        """Note a reason; the first one is told."""
+        self.clash = self.clash or reason
+
+    def in_order(self) -> tuple[Edit, ...]:
+        """Return the edits by place."""
+        return tuple(self.edits[span] for span in sorted(self.edits))
+
+
+def is_name(text: str) -> bool:
+    """Return whether `text` can name something in Python."""
+    return text.isidentifier() and not keyword.iskeyword(text)
+
+
+def rename_binding(
+    binding: Binding,
+    new: str,
+    done: Renaming,
+    sources: frozenset[int] = frozenset(),
+) -> None:
+    """Add to `done` what gives `binding` the name `new` in its file.
+
+    Arguments: `sources` are the first bytes of imported names that have the new name where they
+    come from: their import says it without ``as``.
+    """
+    facts = facts_of(binding.scope.tree)
+    reason = clash_of(binding, new)
+    if reason:
+        done.refuse(reason)
+        done.put(binding.occurrences[0].span, new)  # what was wanted, to be shown
+        return
+    for one in binding.occurrences:
+        if one.how == "import":
+            _rename_import(facts, one, new, done, one.span.start in sources)
+        else:
+            if _shown(one):
+                done.refuse(f"the text at {one.place} shows the name itself")
+            done.put(one.span, new)
+    if binding.scope is facts.names.module:
+        for name, span in facts.names.exported or ():
+            if name == binding.name:
+                done.put(span, new)
+    if "argument" in binding.hows:
+        _rename_keywords(facts, binding, new, done)
+
+
+def _rename_import(
+    facts: Facts, one: Occurrence, new: str, done: Renaming, at_source: bool
+) -> None:
+    found = facts.names.import_of(one)
+    if found is None:
+        return
+    if found.alias is not None and new == (found.name or found.module):
+        done.put(found.item, new)
+    elif at_source or found.alias is not None:
+        done.put(one.span, new)
+    elif found.name is None and "." in found.module:
+        done.refuse(f"`import {found.module}` at {one.place} binds the name of a package")
+    else:
+        done.edits[found.item] = Edit.after(found.item, New(f" as {new}"))
+
+
+def _rename_keywords(facts: Facts, binding: Binding, new: str, done: Renaming) -> None:
+    """Rename an argument where calls of the file name it."""
+    function = facts.paths.of_scope(binding.scope)
+    for node in keywords_of(facts, facts.graph.resolve(function), binding.name):
+        done.put(node.span, new)
+
+
+def keywords_of(facts: Facts, function: str | None, name: str) -> Iterator[Node]:
+    """Yield the names of keyword arguments `name` in calls of what is known as `function`."""
+    if function is None:
+        return
+    holder, _, method = function.rpartition(".")
+    for start in facts.tree.hits(name.encode("utf-8"), whole_word=True):
+        leaf = facts.tree.leaf_at(start)
+        keyword_ = leaf.parent if leaf is not None else None
+        if leaf is None or keyword_ is None or keyword_.kind != "keyword_argument":
+            continue
+        arguments = keyword_.parent
+        call = arguments.parent if arguments is not None else None
+        if leaf.field != "name" or call is None or call.kind != "call":
+            continue
+        called = call.child("function")
+        if called is None:
+            continue
+        meant = facts.meaning(called)
+        if meant == function or (method == "__init__" and meant == holder):
+            yield leaf
+
+
+def clash_of(binding: Binding, new: str) -> str:
+    """Return why `binding` cannot be called `new`; empty if it can.
+
+    That is so where the new name is taken in its scope, where code inside would then reach the
+    binding instead of what it means, and where an inner scope would come in between.
+    """
+    if not is_name(new):
+        return f"`{new}` cannot be a name"
+    home, old = binding.scope, binding.name
+    if (old.startswith("__") or new.startswith("__")) and home.private:
+        return "names that start with two underscores mean something else in a class"
+    if old.startswith("_") and home.private and old.startswith(home.private + "__"):
+        return "names that start with two underscores mean something else in a class"
+    taken = next(_sites(home, new, "bind"), None) if home.binds(new) else None
+    if taken is not None:
+        return f"`{new}` is taken: it is bound at {taken.place}"
+    if home.binds(new):
+        return f"`{new}` is taken in the same scope"
+    for outer in (home, *_around(home)):
+        for user in outer.users.get(new, ()):
+            if user is home or (home.kind != "class" and _inside(user, home)):
+                return f"`{new}` means something else at {_place(user, new)}"
+    for user in home.users.get(old, ()):
+        between: Scope | None = user
+        while between is not None and between is not home:
+            symbol = between.symbols.get(new)
+            if symbol is not None and (symbol.bound or symbol.declared):
+                return f"`{new}` is taken in between, at {_place(between, new)}"
+            between = between.parent
+        for seeing in _SEEING if home.parent is not None else ():
+            symbol = user.symbols.get(seeing)
+            if symbol is not None and symbol.reads:
+                return f"`{seeing}()` at {_place(user, seeing)} may see the name itself"
+    return ""
+
+
+_SEEING = ("locals", "vars", "eval", "exec", "dir")
+"""Built-in functions that see names as text."""
+
+
+def _around(scope: Scope) -> Iterator[Scope]:
+    """Yield the scopes around one, the module last."""
+    above = scope.parent
+    while above is not None:
+        yield above
+        above = above.parent
+
+
+def _inside(scope: Scope, home: Scope) -> bool:
+    above = scope.parent
+    while above is not None:
+        if above is home:
+            return True
+        above = above.parent
+    return False
+
+
+def _sites(scope: Scope, name: str, use: str) -> Iterator[Occurrence]:
+    return (one for one in Binding(scope, name).occurrences if one.use == use)
+
+
+def _place(scope: Scope, name: str) -> str:
+    symbol = scope.symbols[name]
+    starts = [start for start, _, _, _ in symbol.places()]
+    return str(scope.tree.source.place(min(starts))) if starts else "an inner scope"
+
+
+def _shown(one: Occurrence) -> bool:
+    return one.use == "read" and shows_name(one.node)
+
+
+def shows_name(node: Node) -> bool:
+    """Return whether a text shows the name of what it shows: ``f"{x=}"``."""
+    for above in node.ancestors():
+        if above.kind == "interpolation":
+            return any(child.kind == "=" for child in above.children)
+        if above.kind in above.tree.language.statements:
+            return False
+    return False

@@ -1,0 +1,144 @@
+"""Statements put first or last in a body, and blank lines that several fixes may wish for."""
+
+from __future__ import annotations
+
+from yellow_trellis.fixes.edit import Edit, New, Order, Piece
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+from yellow_trellis.syntax.comment_ownership import reach, run_reach
+
+_TEXTS = frozenset({"string", "concatenated_string"})
+
+
+def body_of(node: Node) -> Node:
+    """Return the body of a definition or compound statement, or `node` if it is one.
+
+    Errors: `ValueError` for a node without a body.
+    """
+    bodies = node.tree.language.bodies
+    if node.kind in bodies:
+        return node
+    inner = node.items[-1] if node.kind == "decorated_definition" else node
+    found = inner.child("body") or inner.child("consequence")
+    if found is None or found.kind not in bodies:
+        raise ValueError(f"a {node.kind} has no body")
+    if not found.items:
+        raise ValueError(f"the body of the {node.kind} has no statement")
+    return found
+
+
+def first_in(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_after: int
+) -> list[Edit]:
+    """Return the edits that put a statement first in a body, behind its docstring."""
+    body = body_of(node)
+    first = body.items[0]
+    ahead = [item for item in body.items if item.kind in node.tree.language.stays_first]
+    if ahead:
+        return beside(ahead[-1], pieces, order, 0)
+    if first.core.kind in _TEXTS and first.core is not first:
+        return _behind(first, pieces, order, blank_after)
+    start = run_reach((first,)).start
+    edit = line_before(first, pieces, order, start)
+    if "\n" not in between(first) or edit.anchor is None:
+        return [edit]
+    # it clings to the whole body: what others put before the first statement comes behind it
+    edit = Edit.before(Span(edit.anchor.start, body.end), *edit.pieces, order=order)
+    assert edit.anchor is not None
+    if order is None:
+        return [Edit.before(edit.anchor, *edit.pieces, *([New("\n")] * blank_after))]
+    wishes = [Edit.before(edit.anchor, New("\n"), order=_blank(n)) for n in range(blank_after)]
+    return [edit, *wishes]
+
+
+def line_before(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, start: int | None = None
+) -> Edit:
+    """Return the edit that puts a statement before `node` and its comments.
+
+    It goes to the start of the line: what stands there keeps its own indentation, which for a
+    comment may be another.
+    Arguments: `start` is where the comments start, if they are more than those it owns.
+    """
+    start = _below_head(node, reach(node).start if start is None else start)
+    gap = between(node)
+    if "\n" not in gap:
+        return Edit.before(Span(start, node.end), *pieces, New(gap), order=order)
+    lead = (New(gap[1:]),) if gap[1:] else ()
+    anchor = Span(node.tree.source.lines.start(start), node.end)
+    return Edit.before(anchor, *lead, *pieces, New("\n"), order=order)
+
+
+def _below_head(node: Node, start: int) -> int:
+    """Return where the comments before a statement start that need not stay at the very top."""
+    head = node.tree.language.head_comment
+    for comment in node.tree.comments() if not start else ():
+        if comment.start >= node.start or not head.match(comment.data):
+            return max(min(comment.start, node.start), start)
+        start = node.start
+    return start
+
+
+def last_in(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_before: int
+) -> list[Edit]:
+    """Return the edits that put a statement last in a body."""
+    last = body_of(node).items[-1]
+    return beside(last, pieces, order, blank_before)
+
+
+def beside(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_before: int
+) -> list[Edit]:
+    """Return the edits that put a statement behind `node`."""
+    gap = between(node)
+    anchor = Span(node.start, reach(node).end)
+    if "\n" not in gap:
+        anchor, blank_before = node.span, 0  # before the comment at the end of the line
+    if order is None:
+        return [Edit.after(anchor, New("\n" * blank_before + gap), *pieces)]
+    wishes = [Edit.after(anchor, New("\n"), order=_FIRST + n) for n in range(blank_before)]
+    return [*wishes, Edit.after(anchor, New(gap), *pieces, order=order)]
+
+
+def _behind(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_after: int
+) -> list[Edit]:
+    gap = between(node)
+    anchor = Span(node.start, reach(node).end) if "\n" in gap else node.span
+    missing = blank_after - blank_lines_after(node) if "\n" in gap else 0
+    if order is None:
+        return [Edit.after(anchor, New(between(node)), *pieces, New("\n" * missing))]
+    edits = [Edit.after(anchor, New(between(node)), *pieces, order=order)]
+    return edits + [Edit.after(anchor, New("\n"), order=_blank(n)) for n in range(missing)]
+
+
+_FIRST = -(1 << 59)
+"""An order before any that a rule is likely to give."""
+
+
+def _blank(number: int) -> str:
+    """Return the order of a blank line behind insertions: last, and the same in every fix."""
+    return f"\U0010ffff{number}"
+
+
+def blank_lines_after(node: Node) -> int:
+    """Return how many blank lines follow the line on which `node` ends."""
+    source = node.tree.source
+    rest = source.data[source.lines.end(source.lines.start(reach(node).end)) :]
+    lines = rest.split(b"\n")[1:]
+    count = 0
+    while count < len(lines) - 1 and not lines[count].strip():
+        count += 1
+    return count
+
+
+def between(node: Node) -> str:
+    """Return what stands between `node` and a new statement beside it."""
+    source = node.tree.source
+    line = source.lines.start(node.start)
+    return "; " if source.data[line : node.start].strip() else _line_break(node)
+
+
+def _line_break(node: Node) -> str:
+    return "\n" + node.tree.source.indent_at(node.start).decode("utf-8", "replace")

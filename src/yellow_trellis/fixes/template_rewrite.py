@@ -1,0 +1,571 @@
+"""From a match and a template to a fix that changes only the tokens that differ."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
+
+from yellow_trellis.fixes.comments import move_comments
+from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Put, Safety
+from yellow_trellis.fixes.name_capture import clash_in
+from yellow_trellis.fixes.name_qualification import Wanted, fault_of, spell
+from yellow_trellis.fixes.template import Slot, Template, slots_for
+from yellow_trellis.fixes.token_alignment import LinedUp, line_up
+from yellow_trellis.fixes.tokens import Unit, depth_in, run_span, units_of
+from yellow_trellis.fixes.whitespace import (
+    bare_line_break,
+    code_gap,
+    encloses,
+    is_expression,
+    joins,
+    moved_indent,
+)
+from yellow_trellis.patterns import Match
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+from yellow_trellis.syntax.comment_ownership import reach
+
+
+def fill(
+    template: Template,
+    match: Match,
+    *,
+    title: str,
+    safety: Safety = "safe",
+    drops_comments: bool = False,
+    width: int | None = None,
+) -> Fix:
+    """Make the fix that puts `template` where `match` is.
+
+    Tokens that stand in both keep their text and the space around them; what the holes took is
+    kept, moved where the template has it elsewhere, bracketed where its new place asks for it.
+    Arguments: `width` is how long a line may get before a list on it is broken.
+    """
+    match = _as_statement(match, template)
+    empty = frozenset(
+        name for name, hole in match.pattern.holes.items() if hole.many and not match.takes[name]
+    )
+    job = _Job(template, match, slots_for(template, empty))
+    edits = tuple(sorted(job.edits(), key=lambda e: e.span))
+    clash = clash_in(template.shape, match) or fault_of(job.imports)
+    return Fix(
+        title,
+        edits,
+        match.span,
+        safety,
+        drops_comments,
+        imports=tuple(dict.fromkeys(job.imports)),
+        width=width,
+        clash=clash,
+        puts=(Put(match.span, template.shape, *job.keeps(), edits),),
+    )
+
+
+def _as_statement(match: Match, template: Template) -> Match:
+    """Return a match of the whole statement where a template puts statements for its expression.
+
+    The token that ends the statement is then a part of what is replaced.
+    """
+    language, node = match.tree.language, match.node
+    outer = node.outermost
+    is_whole = outer.kind in language.statements and node.kind not in language.statements
+    puts_statements = len(template.shape.nodes) > 1 or template.root.kind in language.statements
+    if not language.terminator or len(match.nodes) > 1 or not (is_whole and puts_statements):
+        return match
+    return replace(match, nodes=(outer,))
+
+
+_OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
+
+
+@dataclass
+class _Job:
+    """One match being filled: the units of the code, the slots of the template, how they align."""
+
+    template: Template
+    match: Match
+    slots: tuple[Slot, ...]
+    lined: LinedUp = field(init=False)
+    enclosed: bool = field(init=False)
+    imports: list[Wanted] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        self.source = self.match.tree.source
+        self.language = self.match.tree.language
+        self.enclosed = any(
+            encloses(above, self.match.node) for above in self._expression_parents()
+        )
+        self.slots = self._ended_alike(self._without_doubled_brackets(self.slots))
+        units, tree = units_of(self.match), self.match.tree
+        self.lined = line_up(units, self.slots, tree, self.enclosed, self.template.kinds)
+        self.units, self.pairs = self.lined.units, self.lined.pairs
+
+    def _ended_alike(self, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:
+        """Let the last statement end as the code does: with the token for that, or without."""
+        language, last = self.language, self.match.nodes[-1]
+        if not language.terminator or last.kind not in language.statements or not slots:
+            return slots
+        if self.template.shape.nodes[-1].kind in language.self_ended:
+            return slots
+        ends = bool(last.children) and last.children[-1].kind == language.terminator
+        told = slots[-1].text == language.terminator and slots[-1].hole is None
+        if ends and not told:
+            return (*slots, Slot(language.terminator, language.terminator, "", separator=True))
+        return slots[:-1] if told and not ends else slots
+
+    def _without_doubled_brackets(self, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:
+        """Leave out the brackets around a hole that took an item with the brackets of its list."""
+        for at, slot in enumerate(slots[1:-1], 1):
+            around = slots[at - 1].sign, slots[at + 1].sign
+            if slot.hole is not None and around == ("(", ")") and slots[at - 1].calls:
+                taken = self._taken(slot)
+                if len(taken) == 1 and taken[0].kind in self.language.sole_items:
+                    return (*slots[: at - 1], slot._replace(gap=""), *slots[at + 2 :])
+        return slots
+
+    def _expression_parents(self) -> Iterator[Node]:
+        ends = self.language.statements | self.language.bodies
+        if self.match.node.kind in ends:
+            return
+        for above in self.match.node.ancestors():
+            if above.kind in ends:
+                return
+            yield above
+
+    def edits(self) -> Iterator[Edit]:
+        """Yield the edits.
+
+        Of several that insert at one point, an earlier one stands before a later one: indentation,
+        then new text, then brackets around what a hole took; after it the other way round.
+        """
+        led: set[int] = set()
+        between = list(self._segments(led))
+        brackets = [
+            self.units[i].span
+            for i, j in self.pairs
+            if self.slots[j].hole is not None
+            and self._needs_brackets(self.slots[j], self.units[i].nodes)
+        ]
+        whole = self.match.span
+        outer = self._outer_brackets()
+        if outer:
+            yield Edit.before(whole, New("("))
+        elif self._melts_into_brace():
+            yield Edit.before(whole, New(" "))
+        for i, j in self.pairs:
+            if self.slots[j].plain and (unit := self.units[i]).nodes != (bare := _bare(unit.nodes)):
+                span = run_span(bare)
+                yield Edit(unit.span, (Kept(span),))
+        for i, j in self.pairs:
+            yield from self._redepth(self.units[i], self.slots[j], i in led)
+        yield from (Edit.after(span, New(")")) for span in brackets)
+        yield from between
+        yield from (Edit.before(span, New("(")) for span in brackets)
+        if outer:
+            yield Edit.after(whole, New(")"))
+
+    def keeps(self) -> tuple[tuple[Span, ...], frozenset[Span]]:
+        """Return the spans of what holes took that stand in the template, and which are runs."""
+        spans: dict[Span, None] = {}
+        runs: set[Span] = set()
+        for slot in self.slots:
+            if slot.hole is not None and (nodes := self._placed(slot)):
+                span = run_span(nodes)
+                spans[span] = None
+                runs |= {span} if slot.hole.many else set()
+        return tuple(spans), frozenset(runs)
+
+    def _segments(self, led: set[int]) -> Iterator[Edit]:
+        """Yield what changes between the tokens that stay, run by run.
+
+        Arguments: `led` gets the numbers of the units whose line has been given its indentation.
+        """
+        ends = [(-1, -1), *self.pairs, (len(self.units), len(self.slots))]
+        for (i, j), (next_i, next_j) in pairwise(ends):
+            old = self.units[i + 1 : next_i]
+            new = self.slots[j + 1 : next_j]
+            left = self.units[i] if i >= 0 else None
+            right = self.units[next_i] if next_i < len(self.units) else None
+            follow = self.slots[next_j] if next_j < len(self.slots) else None
+            if old and new:
+                yield from self._replace(old, new, left, right, follow)
+            elif new:
+                made = self._insert(new, left, right, follow)
+                if made.side == "before":
+                    led.add(next_i)
+                yield made
+            elif old:
+                made = self._remove(old, left, right, follow)
+                if right is not None and made.span.end == right.span.start:
+                    led.add(next_i)
+                yield made
+            if right is not None and follow is not None and bool(old) == bool(new):
+                behind = old[-1] if old else left
+                if behind is not None and (edit := self._fit_break(behind, right, follow)):
+                    led.add(next_i)
+                    yield edit
+
+    def _redepth(self, unit: Unit, slot: Slot, led: bool) -> Iterator[Edit]:
+        """Indent a token or body that stays, but stands deeper or less deep in the template.
+
+        Arguments: `led` tells that its first line has been given its indentation already.
+        """
+        source = self.source
+        line = source.lines.start(unit.span.start)
+        lead = source.data[line : unit.span.start].decode("utf-8", "replace")
+        if slot.depth is None or lead.strip():
+            return
+        indent = self._indent_of(slot)
+        if depth_in(unit.nodes[0], self._root()) == slot.depth or indent == lead:
+            return
+        if slot.body:
+            yield Edit(unit.span, (Kept(unit.span, (lead, indent)),))
+        if led:
+            return
+        if len(indent) >= len(lead):
+            yield Edit.before(unit.span, New(indent[len(lead) :]))
+        else:
+            yield Edit(Span(line, unit.span.start), (New(indent),))
+
+    def _indent_of(self, slot: Slot) -> str:
+        """Return the indentation of a slot that starts a line."""
+        base = self.source.indent_at(self.match.span.start) + self.source.indent_unit * (
+            slot.depth or 0
+        )
+        return base.decode("utf-8", "replace")
+
+    def _root(self) -> Node:
+        """Return the node in which depth is counted from: the match, or what holds its run."""
+        node = self.match.node
+        if len(self.match.nodes) > 1 and node.parent is not None:
+            return node.parent
+        return node
+
+    # ------------------------------------------------------------------ segments
+
+    def _replace(
+        self,
+        old: list[Unit],
+        new: tuple[Slot, ...],
+        left: Unit | None,
+        right: Unit | None,
+        follow: Slot | None,
+    ) -> Iterator[Edit]:
+        span = Span(old[0].span.start, old[-1].span.end)
+        if len(old) == len(new) == 1 and new[0].hole is not None and not new[0].body:
+            yield from move_comments(self.match, old[0], self._taken(new[0]))
+        pieces = self._pieces(new, span.start, first_gap="")
+        if left is not None:
+            if (edit := self._fit_break(left, old[0], new[0])) is not None:
+                pieces = [*edit.pieces, *pieces]
+                span = Span(edit.span.start, span.end)
+            elif (ahead := self._between(left, old[0])) is not None:
+                keep = _is_word(old[0].sign) and _is_word(new[0].sign)
+                span, pieces = self._fit_gap(span, pieces, ahead, new[0].gap, keep, lead=True)
+        if right is not None and follow is not None:
+            behind = self._between(old[-1], right)
+            if behind is not None and not self._fit_break(old[-1], right, follow):
+                keep = _is_word(old[-1].sign) and _is_word(new[-1].sign)
+                span, pieces = self._fit_gap(span, pieces, behind, follow.gap, keep, lead=False)
+        yield Edit(span, tuple(self._apart(span, pieces)))
+
+    def _between(self, one: Unit, other: Unit) -> Span | None:
+        """Return the space between two units, if there is nothing but blanks on one line."""
+        gap = Span(one.span.end, other.span.start)
+        return None if self.source.data[gap.start : gap.end].strip(b" \t") else gap
+
+    @staticmethod
+    def _fit_gap(
+        span: Span, pieces: list[Piece], gap: Span, wanted: str, keep: bool, *, lead: bool
+    ) -> tuple[Span, list[Piece]]:
+        """Make the space beside replaced tokens what the template has, where the two differ.
+
+        Arguments: `keep` leaves space alone that the template does not have: a name that comes
+        for a name changes nothing about it.
+        """
+        empty = gap.start == gap.end
+        if empty == (not wanted) or "\n" in wanted or (keep and not empty):
+            return span, pieces
+        if empty:
+            return span, [New(wanted), *pieces] if lead else [*pieces, New(wanted)]
+        return Span(min(span.start, gap.start), max(span.end, gap.end)), pieces
+
+    def _fit_break(self, one: Unit, other: Unit, slot: Slot) -> Edit | None:
+        """Return what gives the space between two units the line break of the template, or none.
+
+        Arguments: `slot` is what comes behind that space. A body may stand on the line of its
+        header, and on its own, whatever the template says.
+        """
+        gap = Span(one.span.end, other.span.start)
+        between = self.source.data[gap.start : gap.end]
+        broken = b"\n" in between and b"\\" not in between
+        starts_line = slot.depth is not None and "\n" in slot.gap
+        if starts_line and not broken and (not slot.body or not slot.depth):
+            blank = not between.strip(b" \t")
+            start = gap.start if blank else gap.end
+            return Edit.at(Span(start, gap.end), other.span, New(self._code_gap(slot.gap)))
+        if starts_line and broken and not slot.body and not between.strip():
+            line = self.source.lines.start(gap.end)
+            indent = self._indent_of(slot)
+            if self.source.data[line : gap.end].decode("utf-8", "replace") != indent:
+                return Edit.at(Span(line, gap.end), other.span, New(indent))
+        if broken and not between.strip() and self._bars_break(other, slot):
+            return Edit(gap, (New(slot.gap),) if slot.gap else ())
+        return None
+
+    def _bars_break(self, unit: Unit, slot: Slot) -> bool:
+        """Return whether a line break before `unit` would end the new code there."""
+        if not self.language.line_breaks_count or self.enclosed:
+            return False
+        if slot.gap_enclosed or slot.body or "\n" in slot.gap:
+            return False
+        at = self.lined.every.index(unit)
+        return not any(a < at <= b for a, b in self.lined.staying)
+
+    def _code_gap(self, gap: str) -> str:
+        """Return a line break of the template as one of the code."""
+        base = self.source.indent_at(self.match.span.start).decode("utf-8", "replace")
+        return code_gap(gap, base, self.template.indent_unit, self.source)
+
+    def _apart(self, span: Span, pieces: list[Piece]) -> Iterator[Piece]:
+        """Add a space where new text would melt into a word beside it."""
+        data = self.source.data
+        if (
+            pieces
+            and isinstance(pieces[0], New)
+            and joins(data[span.start - 1 : span.start], pieces[0].text[:1].encode())
+        ):
+            yield New(" ")
+        yield from pieces
+        if (
+            pieces
+            and isinstance(pieces[-1], New)
+            and joins(pieces[-1].text[-1:].encode(), data[span.end : span.end + 1])
+        ):
+            yield New(" ")
+
+    def _insert(
+        self, new: tuple[Slot, ...], left: Unit | None, right: Unit | None, follow: Slot | None
+    ) -> Edit:
+        whole = self.match.span
+        gap_after = follow.gap if follow is not None else ""
+        if "\n" in gap_after:
+            gap_after = self._code_gap(gap_after)
+        if left is None:
+            pieces = self._pieces(new, whole.start, first_gap="")
+            return Edit.before(whole, *pieces, *self._text(gap_after, whole.start))
+        if right is None:
+            return Edit.after(whole, *self._pieces(new, whole.end, first_gap=new[0].gap))
+        between = self.source.data[left.span.end : right.span.start]
+        gap = Span(left.span.end, right.span.start)
+        breaks = b"\n" in between and not between.strip()
+        if follow is not None and breaks and self._bars_break(right, follow):
+            pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
+            return Edit(gap, (*pieces, *self._text(follow.gap, gap.end)))
+        if "\n" in new[0].gap and new[0].depth is not None and not between.strip():
+            pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
+            if follow is not None and follow.body and follow.depth and not breaks:
+                gap_after = self._code_gap(follow.gap) if self._tall(follow) else gap_after
+            return Edit.at(gap, right.span, *pieces, *self._text(gap_after, gap.end))
+        tight_left, tight_right = not new[0].gap, not gap_after
+        closing = follow is not None and follow.closes
+        if new[0].separator or closing or (tight_left and not tight_right):
+            pieces = self._pieces(self._broken_out(new, left, right), left.span.end, new[0].gap)
+            if left.span.end == right.span.start and gap_after:
+                pieces += self._text(gap_after, right.span.start)
+            return Edit.after(left.span, *pieces)
+        if between and not between.strip(b" \t") and not new[0].gap and _is_word(left.sign):
+            pieces = self._pieces(new, right.span.start, first_gap="")
+            return Edit(gap, (*pieces, *self._text(gap_after, gap.end)))
+        first_gap = new[0].gap if not between else ""
+        pieces = self._pieces(new, right.span.start, first_gap=first_gap)
+        return Edit.before(right.span, *pieces, *self._text(gap_after, right.span.start))
+
+    def _broken_out(self, new: tuple[Slot, ...], left: Unit, right: Unit) -> tuple[Slot, ...]:
+        """Give an item that joins a list of one item a line a line of its own."""
+        data = self.source.data
+        lead = data[self.source.lines.start(left.span.start) : left.span.start]
+        if len(new) < 2 or not new[0].separator or lead.strip():
+            return new
+        if b"\n" not in data[left.span.end : right.span.start] or "\n" in new[1].gap:
+            return new
+        return (new[0], new[1]._replace(gap="\n", own_line=lead.decode()), *new[2:])
+
+    def _remove(
+        self, old: list[Unit], left: Unit | None, right: Unit | None, follow: Slot | None
+    ) -> Edit:
+        spans = [self._reach(unit) for unit in old]
+        start = min(old[0].span.start, spans[0].start)
+        end = max(span.end for span in spans)
+        first, last = self.lined.every.index(old[0]), self.lined.every.index(old[-1])
+        text = ""
+        if left is not None and (old[0].sign in self.language.separators or right is None):
+            start = self.lined.every[first - 1].span.end
+        elif right is not None:
+            end = max(end, self.lined.every[last + 1].span.start)
+            closed = left is not None and left.sign in _OPENING and right.sign in _CLOSING
+            tight = follow is not None and not follow.gap and self._between_units(first - 1)
+            if left is not None and (closed or tight):
+                start = left.span.end
+            elif left is not None and follow is not None:
+                edit = self._fit_break(left, old[0], follow)
+                if edit is not None:
+                    start = edit.span.start
+                    text = "".join(piece.text for piece in edit.pieces if isinstance(piece, New))
+        data = self.source.data
+        if not text and joins(data[start - 1 : start], data[end : end + 1]):
+            text = " "
+        return Edit(Span(start, end), (New(text),) if text else ())
+
+    def _between_units(self, at: int) -> bool:
+        """Return whether nothing but blanks on one line stands behind unit `at` of the code."""
+        return self._between(self.lined.every[at], self.lined.every[at + 1]) is not None
+
+    def _reach(self, unit: Unit) -> Span:
+        """Return the span of a unit that goes, with the comments that go with it."""
+        parent = unit.nodes[0].parent
+        if parent is None or parent.kind not in self.language.lists:
+            return unit.span
+        first, last = reach(unit.nodes[0]), reach(unit.nodes[-1])
+        return Span(first.start, last.end)
+
+    # ------------------------------------------------------------------ pieces
+
+    def _pieces(self, new: tuple[Slot, ...], at: int, first_gap: str) -> list[Piece]:
+        """Make the pieces of a run of slots to stand at byte `at`, neighbouring text joined."""
+        pieces: list[Piece] = []
+        indent = self.source.indent_at(at).decode("utf-8", "replace")
+        fresh = False
+        for number, slot in enumerate(new):
+            gap = first_gap if number == 0 else slot.gap
+            if slot.body and "\n" not in gap and self._tall(slot) and (number or self._behind(at)):
+                gap = "\n" + self.template.indent_unit
+            if "\n" in gap:
+                gap = gap + slot.own_line if slot.own_line is not None else self._code_gap(gap)
+                indent = gap.rpartition("\n")[2]
+                fresh = True
+            pieces += self._text(gap, at)
+            if slot.hole is None:
+                pieces.append(New(self._spelled(slot) if slot.meaning else slot.text))
+                continue
+            nodes = self._placed(slot)
+            span = run_span(nodes)
+            kept = Kept(span, moved_indent(self.source, span, indent, None if fresh else at))
+            if self._needs_brackets(slot, nodes):
+                pieces += [New("("), kept, New(")")]
+            else:
+                pieces.append(kept)
+        return list(_joined(pieces))
+
+    def _spelled(self, slot: Slot) -> str:
+        """Return how the file says what the slot means, and note the import that it takes."""
+        olds = (
+            taken
+            for key, taken in self.match.takes.items()
+            if key.startswith("<") and isinstance(taken, Node)
+        )
+        text, wanted = spell(self.match.node, slot.meaning, next(olds, None))
+        if wanted is not None:
+            self.imports.append(wanted)
+        return text
+
+    @staticmethod
+    def _text(text: str, at: int) -> list[Piece]:
+        return [New(text)] if text else []
+
+    def _behind(self, at: int) -> bool:
+        """Return whether other code stands before byte `at` on its line."""
+        return bool(self.source.data[self.source.lines.start(at) : at].strip())
+
+    def _tall(self, slot: Slot) -> bool:
+        if slot.hole is None:
+            return False
+        nodes = self._taken(slot)
+        return len(nodes) > 1 or any("\n" in node.text for node in nodes)
+
+    def _placed(self, slot: Slot) -> tuple[Node, ...]:
+        """Return what a hole took as it is to stand there: without brackets where none may be."""
+        nodes = self._taken(slot)
+        return _bare(nodes) if slot.plain else nodes
+
+    def _taken(self, slot: Slot) -> tuple[Node, ...]:
+        assert slot.hole is not None
+        return self.match.run_of(slot.hole.name)
+
+    def _melts_into_brace(self) -> bool:
+        """Return whether the new code starts with a brace right behind one of a text."""
+        start, parent = self.match.span.start, self.match.node.parent
+        ahead = self.source.data[start - 1 : start]
+        first = self.slots[0].text if self.slots else ""
+        in_text = parent is not None and self.language.is_literal(parent.kind)
+        in_field = parent is not None and parent.kind == "interpolation"
+        return (in_text or in_field) and ahead == b"{" and first[:1] == "{"
+
+    # ------------------------------------------------------------------ brackets
+
+    def _needs_brackets(self, slot: Slot, nodes: tuple[Node, ...]) -> bool:
+        if len(nodes) != 1 or not is_expression(nodes[0]):
+            return False
+        node = nodes[0]
+        whole = len(self.slots) == 1
+        if slot.plain:
+            return False
+        demand = self._outer_demand() if whole else slot.demand
+        if not self.language.stands_bare(self.language.strength(node), demand):
+            return True
+        if not self.language.line_breaks_count or slot.enclosed or self.enclosed:
+            return False
+        return bare_line_break(node) and not self._in_brackets(slot)
+
+    def _in_brackets(self, slot: Slot) -> bool:
+        """Return whether redundant brackets of the old code still stand around the slot."""
+        at = next((i for i, j in self.pairs if self.slots[j] is slot), None)
+        if at is None:
+            return False
+        node = self.units[at].nodes[0]
+        for above in node.ancestors():
+            if above.kind in self.language.brackets:
+                span = above.span
+                return all(
+                    not (span.start <= unit.span.start < span.start + 1) for unit in self.units
+                )
+            if above.start < self.match.span.start:
+                break
+        return False
+
+    def _outer_demand(self) -> int:
+        node = self.match.node
+        parent = node.parent
+        return self.language.demand(parent, node.field) if parent is not None else 0
+
+    def _outer_brackets(self) -> bool:
+        """Return whether the code around holds together more strongly than all that is put."""
+        root, node = self.template.root, self.match.node
+        if self.language.sole_items.get(node.kind) and node.field == "arguments":
+            return root.kind not in self.language.sole_items  # its brackets are those of the call
+        if len(self.match.nodes) != 1 or len(self.slots) == 1 or not is_expression(root):
+            return False
+        return not self.language.stands_bare(self.language.strength(root), self._outer_demand())
+
+
+def _bare(nodes: tuple[Node, ...]) -> tuple[Node, ...]:
+    return (nodes[0].bare,) if len(nodes) == 1 else nodes
+
+
+def _is_word(sign: str) -> bool:
+    return sign[:1].isalnum() or sign[:1] == "_"
+
+
+def _joined(pieces: list[Piece]) -> Iterator[Piece]:
+    text = ""
+    for piece in pieces:
+        if isinstance(piece, New):
+            text += piece.text
+            continue
+        if text:
+            yield New(text)
+            text = ""
+        yield piece
+    if text:
+        yield New(text)

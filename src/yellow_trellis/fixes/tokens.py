@@ -1,0 +1,130 @@
+"""The tokens of a match and of a template as one kind of thing, so that they can be aligned."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns import Match
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+from yellow_trellis.syntax.comment_ownership import run_reach
+
+
+class Unit(NamedTuple):
+    """A token, or all that a hole took, in the code of a match."""
+
+    sign: str
+    """What it is aligned by: the token, or ``@name`` for a hole."""
+    span: Span
+    nodes: tuple[Node, ...]
+    free: bool = False
+    """Whether the code would mean the same without it: a last comma, redundant brackets."""
+
+    @property
+    def hole(self) -> bool:
+        """Whether the unit is what a hole took."""
+        return self.sign.startswith("@") and len(self.sign) > 1 and self.sign[1] != "="
+
+
+_CLOSING = (")", "]", "}")
+
+
+LAST_SEPARATOR = ",$"
+"""The sign of a separator behind the last item of a list."""
+
+
+def depth_in(node: Node, root: Node) -> int:
+    """Return in how many bodies below `root` the node stands."""
+    bodies = root.tree.language.bodies
+    found = 0
+    for above in () if node is root else node.ancestors():
+        if above is root or above.start < root.start:
+            break
+        found += above.kind in bodies
+    return found
+
+
+def run_span(run: tuple[Node, ...]) -> Span:
+    """Return what is moved when `run` is: statements take along the comments they own."""
+    parent = run[0].parent
+    if parent is not None and parent.kind in parent.tree.language.bodies:
+        return run_reach(run)
+    return Span(run[0].start, run[-1].end)
+
+
+def token_sign(node: Node, language: Language) -> str:
+    """Return what a token is aligned by: other quotes, or another spelling, are no other token."""
+    if language.same_kind(node.kind) in language.delimiters:
+        return "quote " + node.text.strip("'\"").lower()
+    if language.is_literal(node.kind):
+        try:
+            return f"{node.kind} {language.literal_value(node.text)!r}"
+        except (ValueError, SyntaxError, MemoryError):
+            pass
+    return node.text
+
+
+def units_of(match: Match) -> list[Unit]:
+    """Return the units of the matched code in source order; comments are none."""
+    singles: dict[int, str] = {}
+    runs: dict[int, tuple[str, tuple[Node, ...]]] = {}
+    for key, taken in match.takes.items():
+        if isinstance(taken, Node):
+            singles[id(taken)] = key
+        elif taken:
+            runs[id(taken[0])] = (key, taken)
+    found: list[Unit] = []
+    language = match.tree.language
+
+    def visit(node: Node, free: bool) -> None:
+        key = singles.get(id(node))
+        if key is not None:
+            found.append(Unit(_sign(key), run_span((node,)), (node,)))
+        elif not node.children or (
+            language.is_literal(node.kind) and not any(id(c) in singles for c in node.children)
+        ):
+            if node.end > node.start:
+                found.append(Unit(token_sign(node, language), node.span, (node,), free))
+        else:
+            visit_all(node.children, node.items)
+
+    def visit_all(children: tuple[Node, ...], items: tuple[Node, ...]) -> None:
+        meant = {id(item) for item in items}
+        last = max((item.start for item in items if item.kind not in _CLOSING), default=-1)
+        until = -1
+        for child in children:
+            if child.start < until or child.is_comment:
+                continue
+            if id(child) in runs:
+                key, run = runs[id(child)]
+                span = run_span(run)
+                until = span.end  # a last separator goes with the comment behind it
+                found.append(Unit(_sign(key), span, run))
+            else:
+                between = child.kind in language.separators and child.start < last
+                visit(child, id(child) not in meant and not between)
+
+    if len(match.nodes) == 1:
+        visit(match.node, False)
+    else:
+        parent = match.node.parent
+        assert parent is not None
+        inside = tuple(c for c in parent.children if match.span.holds(c.span))
+        visit_all(inside, match.nodes)
+    return found
+
+
+def _sign(key: str) -> str:
+    return "@" + key.partition("#")[0] if not key.startswith("_#") else "@" + key
+
+
+def bracket_pairs(units: list[Unit]) -> Iterator[tuple[int, int]]:
+    """Yield the positions of redundant brackets, opening and closing."""
+    open_at: list[int] = []
+    for at, unit in enumerate(units):
+        if unit.free and unit.sign == "(":
+            open_at.append(at)
+        elif unit.free and unit.sign == ")" and open_at:
+            yield open_at.pop(), at

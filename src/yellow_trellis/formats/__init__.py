@@ -1,1 +1,0 @@
-"""Formats for programs and files: JSON, unified diffs."""

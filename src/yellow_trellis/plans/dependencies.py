@@ -1,0 +1,108 @@
+"""Fixes that spoil each other's shape although they write other bytes: the earlier one wins.
+
+A template is aligned with the code it replaces, so a fix relies on tokens that it does not write.
+Another fix may write just those. No byte is written twice then, and only the new text shows it.
+"""
+
+from __future__ import annotations
+
+from bisect import bisect_left, bisect_right
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+
+from yellow_trellis.plans.plan import Candidate
+from yellow_trellis.plans.write_op import Primitive
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+
+
+@dataclass
+class Settled:
+    """What is left of fixes some of which are misshapen together."""
+
+    kept: list[Candidate]
+    alone: list[Candidate] = field(default_factory=list)
+    """Those whose shape is not there whatever others do."""
+    yielding: list[tuple[Candidate, Candidate]] = field(default_factory=list)
+    """Those that yield, each with the one before it that they stand in the way of."""
+
+
+def settled(chosen: list[Candidate], wrong: set[int]) -> Settled:
+    """Return what of `chosen`, which are in order of priority, goes together.
+
+    Arguments: `wrong` are the numbers of those whose shape is not there. One with rivals, which
+    write what it relies on, and its rivals exclude each other; one without is taken out where
+    nothing else is. So with any wrong at all, fewer are left.
+    """
+    writes = sorted((p for c in chosen for p in c.writes), key=lambda p: p.start)
+    starts = [write.start for write in writes]
+    longest = max((write.end - write.start for write in writes), default=0)
+    by_number = {c.number: c for c in chosen}
+    against: defaultdict[int, set[int]] = defaultdict(set)
+    for c in chosen:
+        if c.number in wrong:
+            extent = c.fix.extent
+            first = bisect_left(starts, extent.start - longest)
+            near = writes[first : bisect_right(starts, extent.end)]
+            for rival in _rivals(c, near):
+                if not _carries(by_number[rival], extent):
+                    against[c.number].add(rival)
+                    against[rival].add(c.number)
+    done = Settled([])
+    accepted: dict[int, Candidate] = {}
+    for c in chosen:
+        rivals = against.get(c.number, set())
+        winner = next((accepted[number] for number in sorted(rivals) if number in accepted), None)
+        if winner is not None:
+            done.yielding.append((c, winner))
+        elif c.number in wrong and not rivals:
+            done.alone.append(c)
+        else:
+            accepted[c.number] = c
+    if done.yielding:  # it may have been for them that one without rivals is misshapen
+        gone = {c.number for c, _ in done.yielding}
+        return Settled([c for c in chosen if c.number not in gone], [], done.yielding)
+    done.kept = list(accepted.values())
+    return done
+
+
+def _rivals(c: Candidate, near: Sequence[Primitive]) -> Iterator[int]:
+    """Yield the numbers of fixes that write in the extent of a fix, but not in what its holes took.
+
+    Arguments: `near` is all that is written at or around the extent.
+    """
+    extent = c.fix.extent
+    holes = _holes(c)
+    for write in near:
+        if write.fix == c.number:
+            continue
+        span = write.anchor if write.inserts else write.span
+        if write.inserts:
+            touches = extent.start < write.start < extent.end
+        else:
+            touches = write.start < extent.end and extent.start < write.end
+        if touches and not any(held.holds(span) for held in holes):
+            yield write.fix
+
+
+def _carries(c: Candidate, extent: Span) -> bool:
+    """Return whether a fix takes all of an extent along, wherever it puts it."""
+    return any(held.holds(extent) for held in (*_holes(c), *c.moves))
+
+
+def _holes(c: Candidate) -> list[Span]:
+    """Return the spans of what the holes of a fix's pattern took: others may write there."""
+    match = c.finding.match
+    found = []
+    for taken in match.takes.values() if match is not None else ():
+        run = (taken,) if isinstance(taken, Node) else taken
+        if run:
+            found.append(Span(run[0].start, run[-1].end))
+    return found
+
+
+def meet(one: Candidate, other: Candidate) -> bool:
+    """Return whether two fixes are about code in common."""
+    a, b = one.fix.extent, other.fix.extent
+    return a.start < b.end and b.start < a.end

@@ -1,0 +1,1 @@
+"""The proof before writing: a text is made, compared and accounted for."""

@@ -1,0 +1,284 @@
+"""Making the text of some fixes of a plan, and what is wrong with it."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import NamedTuple
+
+from yellow_trellis.fixes import New
+from yellow_trellis.patterns import Pattern
+from yellow_trellis.patterns.match import Taken, match_at
+from yellow_trellis.plans.conflict import Kind
+from yellow_trellis.plans.plan import Candidate, Plan
+from yellow_trellis.plans.postprocess import fill_bodies, settle
+from yellow_trellis.plans.proof.amendment import Draft, amended
+from yellow_trellis.plans.proof.regions import Replacement, nested, regions_of
+from yellow_trellis.plans.proof.strength import bracketed
+from yellow_trellis.plans.proof.structure import differences, is_expression
+from yellow_trellis.plans.render import Rendered
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax.queries import StructureQuery
+
+
+class Fault(NamedTuple):
+    """What is wrong with a text as a whole."""
+
+    kind: Kind
+    reason: str
+    places: tuple[int, ...] = ()
+    """The bytes of the new text where it shows, as far as that is known."""
+
+
+@dataclass
+class Attempt:
+    """The text of some fixes, and what the proof says of it."""
+
+    draft: Draft
+    wrong: set[int] = field(default_factory=set)
+    """The numbers of fixes that do not make the tree which they say."""
+    doubtful: set[int] = field(default_factory=set)
+    """The numbers of those that may be so for others at the same place."""
+    strengthened: set[int] = field(default_factory=set)
+    """The numbers of fixes whose code has been put in brackets."""
+    fault: Fault | None = None
+
+    @property
+    def tree(self) -> Tree:
+        """The tree of the text."""
+        return self.draft.tree
+
+
+_ATTEMPTS = 3
+"""How often brackets are added: those of one fix may show that another needs some, too."""
+
+_SWALLOWS = re.compile(r"[#'\"`/\\]")
+"""What new text must hold so that it can be, or swallow, a comment."""
+
+
+class Checker:
+    """Makes texts from one plan and checks them against its original."""
+
+    def __init__(self, plan: Plan, version: tuple[int, int] | None = None) -> None:
+        self.plan = plan
+        self.version = version
+        self.before = plan.tree
+        self.errors = len(plan.tree.errors)
+
+    @cached_property
+    def comments(self) -> Counter[bytes]:
+        """The comments of the original."""
+        return Counter(comment.data for comment in self.before.comments())
+
+    @cached_property
+    def compiled_before(self) -> bool:
+        """Whether the compiler of the language takes the original."""
+        before = self.before
+        return not before.language.compile_errors(before.source.data, (), self.version)
+
+    def attempt(self, chosen: list[Candidate]) -> Attempt:
+        """Return the text with the fixes `chosen`, and what is wrong with it."""
+        rendered = self.plan.render(chosen)
+        regions = regions_of(chosen, rendered, self.before.source)
+        tree = self.before.with_data(rendered.data)
+        draft = Draft(tree, dict(rendered.extents), regions, nested(regions))
+        draft = amended(draft, fill_bodies(self.before, draft))
+        result = self._strengthened(draft, chosen)
+        result.wrong |= self._unwritten(chosen, rendered)
+        result.draft = settle(
+            self.before,
+            result.draft,
+            [(c.number, one) for c in chosen for one in c.fix.imports],
+            [write.span for c in chosen for write in c.writes],
+            {c.number: c.fix.width for c in chosen if c.fix.width is not None},
+        )
+        result.wrong |= self._misshapen(result.draft, chosen, by_meaning=True)
+        result.fault = self._fault(result.tree, chosen)
+        return result
+
+    def _unwritten(self, chosen: list[Candidate], rendered: Rendered) -> set[int]:
+        """Return the fixes of which something that they add is not in the text at all."""
+        shared = self.plan.met.shared
+        return {
+            candidate.number
+            for candidate in chosen
+            if candidate.made is None
+            for write in candidate.writes
+            if write.pieces and id(write) not in rendered.written and id(write) not in shared
+        }
+
+    def _strengthened(self, draft: Draft, chosen: list[Candidate]) -> Attempt:
+        """Put brackets where code would be taken apart, and note which fixes are wrong even so."""
+        result = Attempt(draft)
+        tried: set[bytes] = set()
+        for _ in range(_ATTEMPTS):
+            draft = result.draft
+            found = differences(self.before, draft.tree, draft.replaced, draft.added)
+            misshapen = self._misshapen(draft, chosen, by_meaning=False)
+            result.wrong = found.fixes | misshapen
+            result.doubtful = found.shared - misshapen
+            data = draft.tree.source.data
+            loose = found.loose or list(_expressions(draft.replaced, misshapen, self.before))
+            texts = {span: data[span.start : span.end] for span in loose}
+            loose = [span for span, text in texts.items() if text and text not in tried]
+            if not loose:
+                break
+            tried |= {b"(%s)" % data[span.start : span.end] for span in loose}
+            result.strengthened |= result.wrong
+            result.draft = bracketed(draft, loose)
+        return result
+
+    def _misshapen(self, draft: Draft, chosen: list[Candidate], *, by_meaning: bool) -> set[int]:
+        """Return the fixes whose template does not match where it was put.
+
+        A hole of it must take just what the hole of the pattern took, be that changed by others.
+        Arguments: `by_meaning` asks about templates with names by meaning, which match only once
+        what they need is imported, or about all others.
+        """
+        puts = {
+            (c.number, put.span): put.shape
+            for c in chosen
+            for put in c.fix.puts
+            if bool(put.shape.meant) is by_meaning
+        }
+        if not puts:
+            return set()
+        slices: dict[int, list[Span]] = {}
+        todo = list(draft.replaced)
+        while todo:
+            change = todo.pop()
+            for kept in change.kept:
+                todo += kept.inside
+                for number in change.fixes:
+                    slices.setdefault(number, []).append(kept.new)
+        return {
+            region.fix
+            for region in draft.regions
+            if (shape := puts.get((region.fix, region.old))) is not None
+            and not _is_there(shape, draft.tree, region.new, slices.get(region.fix, ()))
+        }
+
+    # ------------------------------------------------------------------ the text as a whole
+
+    def _fault(self, tree: Tree, chosen: list[Candidate]) -> Fault | None:
+        """Return what is wrong with the text as a whole, if anything."""
+        if len(tree.errors) > self.errors:
+            places = tuple(raw.start_byte for raw in tree.errors)
+            return Fault("broken syntax", "the new text does not parse", places)
+        if (misread := _misread(tree)) and len(misread) > len(_misread(self.before)):
+            reason = "the compiler would read the new text as another tree"
+            return Fault("wrong shape", reason, tuple(misread))
+        if self._loses_comments(tree, chosen):
+            return Fault("comment loss", "a comment would be lost")
+        parts = (raw for raw in tree.raw_root.children if raw.is_named)
+        spans = [(raw.start_byte, raw.end_byte) for raw in parts]
+        wrong = tree.language.compile_errors(tree.source.data, spans, self.version)
+        if wrong and self.compiled_before:
+            places = tuple(one.place for one in wrong)
+            reason = f"the new text does not compile ({wrong[0].reason})"
+            return Fault("broken syntax", reason, places)
+        return None
+
+    def _loses_comments(self, tree: Tree, chosen: list[Candidate]) -> bool:
+        if any(c.fix.drops_comments for c in chosen):
+            return False
+        if not any(self.may_lose_comments(c) for c in chosen):
+            return False
+        return bool(self.comments - Counter(comment.data for comment in tree.comments()))
+
+    def may_lose_comments(self, candidate: Candidate) -> bool:
+        """Return whether a fix touches a comment, or writes what may swallow one."""
+        data, mark = self.before.source.data, self.before.language.comment_mark
+        for write in candidate.writes:
+            line = data.rfind(b"\n", 0, write.start) + 1
+            if mark.search(data, line, write.end) is not None:  # also what would run into one
+                return True
+            for piece in write.pieces:
+                if isinstance(piece, New):
+                    if _SWALLOWS.search(piece.text) is not None:
+                        return True
+                elif mark.search(data, *piece.span) is not None:
+                    return True
+        return False
+
+
+def _misread(tree: Tree) -> list[int]:
+    """Return the bytes at which the compiler of the language reads another tree than we do."""
+    language = tree.language
+    nodes = tree.query(StructureQuery(language.ambiguous))
+    return [node.start_byte for node in nodes if language.is_misread(node)]
+
+
+def _expressions(replaced: Sequence[Replacement], fixes: set[int], before: Tree) -> Iterator[Span]:
+    """Yield where code is that `fixes` have put in the place of an expression."""
+    todo = list(replaced) if fixes else []
+    while todo:
+        change = todo.pop()
+        todo += [inner for kept in change.kept for inner in kept.inside]
+        told = change.replaces and not fixes.isdisjoint(change.fixes)
+        if told and is_expression(before, change.old):
+            yield change.new
+
+
+def _is_there(shape: Pattern, tree: Tree, span: Span, kept: Sequence[Span]) -> bool:
+    """Return whether `shape` matches a node, or statements in a row, that fill `span`.
+
+    Comments at either end do not count: whose they are changes with the code around.
+    Arguments: `kept` is where the slices came to stand that its holes must take.
+    """
+    span = _without_comments(tree, span)
+    if span.start == span.end:
+        return not shape.text.strip()
+    node = tree.leaf_at(*span)
+    if node is not None and node.kind in tree.language.sole_items.values() and node.span == span:
+        span = Span(node.children[1].start, node.children[-2].end)  # brackets of their own list
+    node = tree.leaf_at(span.start)
+    while node is not None and node.start == span.start:
+        found = match_at(shape, node, until=span.end)
+        if found is None and shape.without is not None:
+            found = match_at(shape.without, node)
+        if (
+            found is not None
+            and _without_comments(tree, found.span) == span
+            and all(
+                _is_kept(taken, kept) for key, taken in found.takes.items() if key[0] != "<"
+            )
+        ):
+            return True
+        node = node.parent
+    return False
+
+
+def _is_kept(taken: Taken, kept: Sequence[Span]) -> bool:
+    """Return whether what a hole takes was kept: one node has to be all of a slice."""
+    if not isinstance(taken, Node):
+        return all(any(slice_.holds(node.span) for slice_ in kept) for node in taken)
+    inner, outer = taken.core.span, taken.span
+    children = taken.core.children
+    if len(children) > 2 and children[0].kind == "(":  # a list that had no brackets
+        inner = Span(children[1].start, children[-2].end)
+    return any(slice_.holds(inner) and outer.holds(slice_) for slice_ in kept)
+
+
+def _without_comments(tree: Tree, span: Span) -> Span:
+    """Cut comments and space off both ends of `span`: a comment that was moved may stand there."""
+    data, (start, end) = tree.source.data, span
+    while start < end:
+        if data[end - 1 : end].isspace():
+            end -= 1
+        elif (leaf := tree.leaf_at(end - 1)) is not None and leaf.is_comment:
+            end = max(leaf.start, start)
+        else:
+            break
+    while start < end:
+        if data[start : start + 1].isspace():
+            start += 1
+        elif (leaf := tree.leaf_at(start)) is not None and leaf.is_comment:
+            start = min(leaf.end, end)
+        else:
+            break
+    return Span(start, end)

@@ -1,0 +1,150 @@
+"""Where the claims of fixes are in a new text, and which of them lie in slices of others."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+
+from yellow_trellis.plans.plan import Candidate
+from yellow_trellis.plans.proof.claims import Region, claims_of, regions_alone
+from yellow_trellis.plans.render import Rendered
+from yellow_trellis.source import Source, Span
+
+Move = Callable[[Span, bool], Span]
+"""Says where a span of a text is in a later one. The flag: replaced code takes along what was put
+right around it, a slice that is kept does not."""
+
+
+@dataclass(eq=False)
+class Slice:
+    """A slice of the original in the new text, and what other fixes do in it."""
+
+    old: Span
+    new: Span
+    is_run: bool = False
+    """Whether it is neighbours of whatever number, rather than one node."""
+    inside: list[Replacement] = field(default_factory=list)
+
+
+@dataclass(eq=False)
+class Replacement:
+    """Code that fixes replace together: claims that meet elsewhere than in a slice are one."""
+
+    old: Span
+    new: Span
+    fixes: set[int]
+    kept: list[Slice]
+    replaces: bool = True
+    """Whether something comes in the place of the code, and not only beside it."""
+    claims: list[tuple[Span, list[Span]]] = field(default_factory=list)
+    """What each of several claims is about, and the slices that it keeps."""
+
+    def join(self, other: Replacement) -> None:
+        """Take in another replacement that meets this one: what both keep stays."""
+        claims = [*(self.claims or [self.claim]), *(other.claims or [other.claim])]
+        self.old = Span(min(self.old.start, other.old.start), max(self.old.end, other.old.end))
+        self.new = Span(min(self.new.start, other.new.start), max(self.new.end, other.new.end))
+        self.fixes |= other.fixes
+        self.replaces = self.replaces and other.replaces
+        self.claims = claims
+        slices = {(one.old, one.new): one for one in (*self.kept, *other.kept)}
+        self.kept = [
+            one
+            for one in slices.values()
+            if all(
+                not claimed.crosses(one.old) or any(kept.holds(one.old) for kept in keeps)
+                for claimed, keeps in claims
+            )
+        ]
+
+    @property
+    def claim(self) -> tuple[Span, list[Span]]:
+        """What it is about, and the slices that it keeps."""
+        return self.old, [one.old for one in self.kept]
+
+    def moved(self, move: Move) -> Replacement:
+        """Return the same in a later text."""
+        kept = [
+            Slice(
+                one.old,
+                move(one.new, False),
+                one.is_run,
+                [inner.moved(move) for inner in one.inside],
+            )
+            for one in self.kept
+        ]
+        new = move(self.new, True)
+        return Replacement(self.old, new, self.fixes, kept, self.replaces, self.claims)
+
+
+def regions_of(chosen: list[Candidate], rendered: Rendered, source: Source) -> list[Region]:
+    """Return the claims of the fixes `chosen` in the text that they make, in no order."""
+    found: list[Region] = []
+    moved: defaultdict[int, list[tuple[Span, Span]]] = defaultdict(list)
+    for number, old, new in rendered.moved:
+        moved[number].append((old, new))
+    for candidate in chosen:
+        fix, number = candidate.fix, candidate.number
+        if candidate.made is not None:
+            found += regions_alone(fix, number, source, rendered.moved_to) if fix.edits else ()
+        else:
+            found += _together(candidate, rendered, moved[number])
+    return found
+
+
+def _together(
+    candidate: Candidate, rendered: Rendered, moved: list[tuple[Span, Span]]
+) -> Iterator[Region]:
+    """Yield the regions of a fix that meets others."""
+    fix, number, marked = candidate.fix, candidate.number, rendered.marked
+    for at, claim in enumerate(claims_of(fix)):
+        label = (at, None)
+        stays = [(old, new) for old in claim.stays for new in marked.get((number, (at, old)), ())]
+        moves = [(old, new) for old, new in moved if old in claim.moves]
+        for new in marked.get((number, label), ()):
+            kept = tuple(pair for pair in (*stays, *moves) if new.holds(pair[1]))
+            yield Region(number, claim.span, new, kept, claim.runs, claim.replaces)
+
+
+def nested(regions: Iterable[Region]) -> list[Replacement]:
+    """Return the outermost regions, each with those that lie in its slices, in the new order."""
+    top: list[Replacement] = []
+    open_: list[Replacement] = []
+    for region in sorted(regions, key=_outer_first):
+        kept = [Slice(old, new, old in region.runs) for old, new in region.kept]
+        made = Replacement(region.old, region.new, {region.fix}, kept, region.replaces)
+        while open_ and not _meets(open_[-1].new, made.new):
+            open_.pop()
+        _put(made, top, open_)
+    return top
+
+
+def _outer_first(region: Region) -> tuple[int, int, int, int]:
+    return region.new.start, -region.new.end, region.old.start - region.old.end, region.fix
+
+
+def _meets(one: Span, other: Span) -> bool:
+    """Return whether two spans share a byte, or one is empty and lies in or beside the other."""
+    if one.start < one.end and other.start < other.end:
+        return one.start < other.end and other.start < one.end
+    return one.start <= other.end and other.start <= one.end
+
+
+def _put(made: Replacement, top: list[Replacement], open_: list[Replacement]) -> None:
+    """Put `made` into the innermost slice that holds it, or make it one with what it meets."""
+    if not open_:
+        top.append(made)
+        open_.append(made)
+        return
+    around = open_[-1]
+    for kept in around.kept:
+        if kept.new.holds(made.new) and kept.old.holds(made.old):
+            kept.inside.append(made)
+            open_.append(made)
+            return
+    if not around.new.crosses(made.new) and not around.old.crosses(made.old):
+        open_.pop()
+        _put(made, top, open_)
+        return
+    around.join(made)

@@ -1,0 +1,1 @@
+"""The project that a run is about: its settings, files, owners, and modules."""

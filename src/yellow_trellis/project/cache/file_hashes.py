@@ -1,0 +1,56 @@
+"""What each file holds, told by its digest, and read only where its stamp leaves a doubt."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from yellow_trellis.project.cache.file_stat import Stamp, digest_of
+from yellow_trellis.project.cache.sqlite_cache import Store
+
+
+class Digests:
+    """The SHA-256 digests, in hexadecimal, of files as they were when they were last read."""
+
+    def __init__(self, store: Store) -> None:
+        self._store = store
+        self._known: dict[str, tuple[Stamp, str]] | None = None
+        self._fresh: dict[str, tuple[Stamp, str]] = {}
+
+    def of(self, path: str, stamp: Stamp | None = None) -> str | None:
+        """Return the digest of the file at `path`; None if it cannot be read.
+
+        Arguments: `stamp` is that of the file, taken before, if it is known.
+        """
+        stamp = stamp or Stamp.of(path)
+        if stamp is None:
+            return None
+        found = self.unread(path, stamp)
+        if found is None:
+            try:
+                found = digest_of(Path(path).read_bytes())
+            except OSError:
+                return None
+            self.add(path, stamp, found)
+        return found
+
+    def unread(self, path: str, stamp: Stamp) -> str | None:
+        """Return the digest of a file whose stamp is that of the last time; else None."""
+        if self._known is None:
+            rows = self._store.read("select path, size, changed, file, noted, digest from files")
+            self._known = {row[0]: (Stamp(*row[1:5]), row[5]) for row in rows}
+        kept = self._known.get(self._store.name(path))
+        return kept[1] if kept is not None and kept[0] == stamp else None
+
+    def add(self, path: str, stamp: Stamp, digest: str) -> None:
+        """Note what a file holds that had `stamp` before it was read."""
+        if stamp.settled:
+            self._fresh[self._store.name(path)] = (stamp, digest)
+
+    def keep(self) -> None:
+        """Keep what was found out for the next run."""
+        if self._fresh:
+            rows = [(p, *s, d) for p, (s, d) in self._fresh.items()]
+            self._store.write(("insert or replace into files values (?, ?, ?, ?, ?, ?)", rows))
+            if self._known is not None:
+                self._known.update(self._fresh)
+            self._fresh = {}

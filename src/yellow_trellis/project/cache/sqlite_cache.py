@@ -1,0 +1,182 @@
+"""One embedded database beside the code: a help and never the truth, thrown away when damaged.
+
+A database that somebody else made under our name is left alone: ours says so in its header.
+"""
+
+from __future__ import annotations
+
+import os
+import sqlite3
+from collections.abc import Iterable, Sequence
+from contextlib import suppress
+from pathlib import Path
+from stat import S_ISREG
+from typing import Any
+
+from yellow_trellis._version import __version__
+from yellow_trellis.project.cache.state_dir import HOME, fault_of, private_folder
+
+_FORM = f"{__version__}/4"
+"""What another version has kept is made anew."""
+
+_TABLES = """
+create table if not exists form (name text);
+create table if not exists files (
+  path text primary key, size integer, changed integer, file integer, noted integer,
+  digest text
+);
+create table if not exists words (
+  path text primary key, digest text, lines integer, words blob, sum integer
+);
+create table if not exists modules (path text primary key, digest text, mark text, summary blob);
+create table if not exists runs (run integer primary key, key text unique, used integer);
+create table if not exists reports (
+  run integer, path text, digest text, base text, body blob, sum integer,
+  primary key (run, path)
+) without rowid;
+create table if not exists things (key text primary key, fingerprint text, value blob);
+"""
+
+Values = Sequence[Any]
+
+_OURS = 0x59545231
+"""The application id in the header of a database: ``YTR1``."""
+_MAGIC = b"SQLite format 3\0"
+_ID_AT = 68
+"""The byte of the header at which the application id stands, in four bytes, highest first."""
+
+
+class Store:
+    """What is known of the code base under `root`, for several processes at once.
+
+    Where it cannot be read or written all is worked out anew; `damaged` then says whether a store
+    was there and could not be believed.
+    """
+
+    def __init__(self, root: Path) -> None:
+        self.root = str(root)
+        self.path = root / HOME / "known.sqlite"
+        self.damaged = False
+        self._open: sqlite3.Connection | None = None
+        self._process = 0
+        self._names: dict[str, str] = {}
+
+    def __del__(self) -> None:
+        """Let go of the file, also where nobody has said so."""
+        self.close()
+
+    def whole(self, name: str) -> str:
+        """Return the path of what is called `name` in the store."""
+        return os.path.join(self.root, name)
+
+    def name(self, path: str) -> str:
+        """Return how a file is called in the store: from the root, where it lies inside.
+
+        Two that differ in bytes which are not UTF-8 may share a name: nothing rests on it alone.
+        """
+        if (known := self._names.get(path)) is not None:
+            return known
+        whole = os.path.abspath(path)
+        inside = whole.startswith(self.root + os.sep)
+        name = whole[len(self.root) + 1 :] if inside else whole
+        if not name.isascii():
+            name = name.encode("utf-8", "backslashreplace").decode("utf-8")
+        self._names[path] = name
+        return name
+
+    def read(self, query: str, values: Values = ()) -> list[tuple[Any, ...]]:
+        """Return the rows that `query` gives; none where nothing is kept."""
+        if not os.path.lexists(self.path) or not self._may_use():
+            return []
+        try:
+            return self._connection().execute(query, values).fetchall()
+        except sqlite3.OperationalError:
+            return []  # another process has it
+        except sqlite3.DatabaseError:
+            self.throw_away()
+            return []
+
+    def write(self, *changes: tuple[str, Iterable[Values]]) -> None:
+        """Carry out statements, each with its rows, all or none; what cannot be kept is not."""
+        try:
+            private_folder(Path(self.root))
+            if not self._may_use():
+                return
+            connection = self._connection()
+            with connection:
+                for statement, rows in changes:
+                    connection.executemany(statement, rows)
+        except sqlite3.OperationalError:
+            pass  # another process has it, the folder cannot be written, or the disk is full
+        except sqlite3.DatabaseError:
+            self.throw_away()
+        except OSError:
+            pass
+
+    @property
+    def fault(self) -> str:
+        """Why there is none, where something stands in its place; empty if all is well."""
+        if told := fault_of(Path(self.root)):
+            return told
+        try:
+            status = os.lstat(self.path)
+            if not S_ISREG(status.st_mode) or status.st_nlink > 1:
+                return f"{self.path} is a link, or no plain file: take it away"
+            with self.path.open("rb") as file:
+                head = file.read(_ID_AT + 4)
+        except FileNotFoundError:
+            return ""
+        except OSError as wrong:
+            return f"{self.path} cannot be read: {wrong.strerror or wrong}"
+        if head.startswith(_MAGIC) and head[_ID_AT:] != _OURS.to_bytes(4, "big"):
+            return f"{self.path} is a database of another program: take it away"
+        return ""
+
+    def _may_use(self) -> bool:
+        """Return whether the database is ours, or not there yet."""
+        if self._open is not None and self._process == os.getpid():
+            return True
+        return not self.fault
+
+    def throw_away(self) -> None:
+        """Forget a store that cannot be believed."""
+        self.damaged = True
+        self.close()
+        if not self.fault:
+            with suppress(OSError):
+                self.path.unlink()
+
+    def close(self) -> None:
+        """Let go of the file."""
+        if self._open is not None and self._process == os.getpid():
+            with suppress(sqlite3.Error):
+                self._open.close()
+        self._open = None
+
+    def _connection(self) -> sqlite3.Connection:
+        """Return this process's own connection: one that was forked must not be used."""
+        if self._open is None or self._process != os.getpid():
+            self._open = sqlite3.connect(self.path, timeout=5, check_same_thread=False)
+            self._process = os.getpid()
+            # nothing is lost that matters if the machine goes down, and what is torn then shows
+            self._open.execute("pragma synchronous = off")
+            self._prepare(self._open)
+        return self._open
+
+    def _prepare(self, connection: sqlite3.Connection) -> None:
+        tables = connection.execute("select name from sqlite_master where name = 'form'")
+        known = tables.fetchone() and connection.execute("select name from form").fetchone()
+        if known == (_FORM,):
+            return
+        (number,) = connection.execute("pragma application_id").fetchone()
+        if number != _OURS and connection.execute("select 1 from sqlite_master").fetchone():
+            raise sqlite3.OperationalError("it is not ours")
+        connection.execute(f"pragma application_id = {_OURS}")
+        with connection:
+            for (name,) in connection.execute(
+                "select name from sqlite_master where type = 'table'"
+            ).fetchall():
+                connection.execute(f'drop table "{name}"')
+            for statement in _TABLES.split(";"):
+                connection.execute(statement)
+            connection.execute("insert into form values (?)", (_FORM,))

@@ -1,0 +1,83 @@
+"""Which of the files found are to be looked at: changed ones, an owner's, none too large."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Callable, Iterable
+from pathlib import Path
+
+from yellow_trellis.ignore_patterns import fits
+from yellow_trellis.project.codeowners import Owners
+from yellow_trellis.project.discovery import Found
+from yellow_trellis.project.scope import Left, Scope
+
+
+def narrowed(files: Iterable[Found], scope: Scope, root: Path) -> tuple[list[Found], list[Left]]:
+    """Return those of `files` that `scope` leaves, and those it does not.
+
+    Errors: `NoRevision`, `NoOwners`.
+    """
+    reasons = _reasons(scope, root)
+    kept: list[Found] = []
+    left: list[Left] = []
+    for file in files:
+        for why in reasons:
+            if reason := why(file):
+                left.append(Left(file.path, reason))
+                break
+        else:
+            kept.append(file)
+    return kept, left
+
+
+def _reasons(scope: Scope, root: Path) -> list[Callable[[Found], str]]:
+    """Return what gives the reason to leave a file; empty to look at it."""
+    found: list[Callable[[Found], str]] = []
+    if scope.skip:
+        folder = os.path.dirname(scope.skip_from)
+        by = f"skipped, says {os.path.basename(scope.skip_from)}"
+        found.append(lambda file: by if fits(file.path, folder, scope.skip) else "")
+    if scope.base is not None:
+        from yellow_trellis.project.git import Repository
+
+        repository = Repository(root)
+        if scope.staged:
+            changed, why = repository.staged(), "no staged changes"
+        else:
+            changed = repository.changed_since(scope.base)
+            why = f"not changed since {scope.base}"
+        found.append(lambda file: "" if os.path.realpath(file.path) in changed else why)
+    if scope.owner is not None:
+        owners = Owners(root)
+        wanted = owners.checked(scope.owner)
+        found.append(
+            lambda file: (
+                ""
+                if wanted in owners.of(file.path)
+                else f"not owned by {wanted}, says {owners.file.name}"
+            )
+        )
+    large = f"larger than {scope.largest:,} bytes"
+    found.append(lambda file: large if file.size > scope.largest else "")
+    return found
+
+
+_HEAD = 1024
+_MARK = re.compile(
+    rb"@generated\b|\bdo not edit\b.{0,200}\bgenerated\b|\bgenerated\b.{0,200}\bdo not edit\b",
+    re.IGNORECASE | re.DOTALL,
+)
+
+
+def generated(raw: bytes) -> bool:
+    """Return whether a file says at its start, in a comment, that a program has written it."""
+    head = raw[:_HEAD]
+    mark = _MARK.search(head) if b"generated" in head.lower() else None
+    if mark is None:
+        return False
+    line = raw.rfind(b"\n", 0, mark.start()) + 1
+    return raw[line : mark.start()].lstrip().startswith((b"#", b"//", b"/*", b"*"))
+
+
+GENERATED = "generated, by its own words"

@@ -1,0 +1,218 @@
+"""What version control knows of the files of a run: asked of git, which does the work.
+
+The configuration of a repository may name programs: for a hook, a pager, a filter, to compare files
+or to watch them. None of them is run by a question; hooks are only where commits are asked for.
+"""
+
+from __future__ import annotations
+
+import os
+import subprocess
+from collections.abc import Iterable, Sequence
+from functools import cached_property
+from pathlib import Path
+
+from yellow_trellis.errors import Mistake
+
+
+class NoRevision(Mistake, ValueError):
+    """Version control was asked for something that it cannot tell, or do."""
+
+
+class Repository:
+    """The git repository that `folder` lies in. Paths are absolute, with links resolved."""
+
+    def __init__(self, folder: Path) -> None:
+        """Find the repository. Errors: `NoRevision`."""
+        self.top = folder
+        told = self._git("rev-parse", "--show-toplevel").decode("utf-8", "surrogateescape")
+        self.top = Path(told.removesuffix("\n")).resolve()
+
+    @classmethod
+    def around(cls, folder: Path) -> Repository | None:
+        """Return the repository that `folder` lies in; None if there is none.
+
+        Errors: `NoRevision`, where there is one and git cannot tell of it.
+        """
+        return cls(folder) if top_of(folder) is not None else None
+
+    def changed_since(self, revision: str) -> frozenset[str]:
+        """Return the files that differ from `revision`, and those that are not known to git.
+
+        Errors: `NoRevision`, for a revision that does not exist.
+        """
+        self._checked(revision)
+        known = self._git("diff", "--name-only", *_PLAIN_DIFF, revision, "--")
+        new = self._git("ls-files", "--others", "--exclude-standard", "-z", "--full-name")
+        return frozenset(self._paths(known)) | frozenset(self._paths(new))
+
+    def staged(self) -> frozenset[str]:
+        """Return the files whose changes are staged for the next commit."""
+        told = self._git("diff", "--cached", "--name-only", *_PLAIN_DIFF, "--")
+        return frozenset(self._paths(told))
+
+    def tracked(self, path: str) -> list[str]:
+        """Return the files that git tracks at a path, or below it."""
+        name = os.path.relpath(path, self.top)
+        return self._paths(self._git("ls-files", "-z", "--full-name", "--", f":(literal){name}"))
+
+    def tracked_but_ignored(self) -> list[str]:
+        """Return the files that git tracks although a pattern ignores them."""
+        words = ("--cached", "--ignored", "--exclude-standard", "-z", "--full-name")
+        return self._paths(self._git("ls-files", *words))
+
+    def text(self, revision: str, path: str) -> bytes | None:
+        """Return what a file held at `revision`; None if it was not there."""
+        name = Path(path).relative_to(self.top).as_posix()
+        try:
+            return self._git("cat-file", "blob", f"{revision}:{name}")
+        except NoRevision:
+            return None
+
+    def uncommitted(self, paths: Iterable[str]) -> list[str]:
+        """Return those of `paths` that have changes, or are in no commit: new or ignored ones.
+
+        Errors: `NoRevision`.
+        """
+        asked = {os.path.realpath(path): path for path in paths}
+        told = self._git(
+            *("status", "--porcelain", "-z", "--no-renames", "--untracked-files=no"),
+            "--ignore-submodules=all",
+        )
+        entries = [entry[3:] for entry in told.split(b"\0") if entry]
+        known = frozenset(self._paths(self._git("ls-files", "-z", "--full-name")))
+        changed = frozenset(self._named(entries)) | (asked.keys() - known)
+        return sorted(asked[whole] for whole in changed & asked.keys())
+
+    def commit(self, paths: Sequence[str], message: str) -> str:
+        """Commit just `paths`, as they are; return the short name of the commit.
+
+        Errors: `NoRevision`, with what git said: a hook may refuse.
+        """
+        names = "\0".join(os.path.realpath(path) for path in paths).encode(
+            "utf-8", "surrogateescape"
+        )
+        given = ("--pathspec-from-file=-", "--pathspec-file-nul")
+        words = ("commit", "--quiet", "--message", message, "--only", *given)
+        self._run(*words, fed=names)  # its hooks and filters are asked for with it
+        return self._git("rev-parse", "--short", "HEAD").decode().strip()
+
+    def head(self) -> str:
+        """Return the commit that is checked out. Errors: `NoRevision`, where there is none yet."""
+        return self._git("rev-parse", "--verify", "--quiet", "HEAD").decode().strip()
+
+    @property
+    def exclude_file(self) -> str:
+        """The file with patterns of what is to be ignored in this clone only."""
+        told = self._git("rev-parse", "--git-path", "info/exclude")
+        return os.path.join(self.top, os.fsdecode(told.removesuffix(b"\n")))
+
+    @property
+    def ignore_file(self) -> str:
+        """The file with patterns of what the user ignores everywhere; empty where none is named."""
+        try:
+            told = self._git("config", "--path", "--get", "core.excludesFile")
+        except NoRevision:
+            return ""
+        return os.fsdecode(told.removesuffix(b"\n"))
+
+    def _checked(self, revision: str) -> None:
+        if revision.startswith("-"):
+            raise NoRevision(f"{revision!r} is no revision")
+        try:
+            self._git("rev-parse", "--verify", "--quiet", f"{revision}^{{commit}}")
+        except NoRevision:
+            raise NoRevision(
+                f"git knows no revision {revision!r} in {self.top}: "
+                "name a branch, a tag or a commit, for instance `main`"
+            ) from None
+
+    def _paths(self, told: bytes) -> list[str]:
+        return self._named([name for name in told.split(b"\0") if name])
+
+    def _named(self, names: Iterable[bytes]) -> list[str]:
+        return [str(self.top / os.fsdecode(name)) for name in names]
+
+    def _git(self, *words: str) -> bytes:
+        """Ask git a question; nothing that the repository names is run for it."""
+        inert = self._inert if words[0] in _COMPARING else ()
+        return self._run("-c", f"core.hooksPath={os.devnull}", *inert, *words)
+
+    @cached_property
+    def _inert(self) -> tuple[str, ...]:
+        return _without_filters(self._run("config", "--name-only", "-z", "--list"))
+
+    def _run(self, *words: str, fed: bytes | None = None) -> bytes:
+        try:
+            done = subprocess.run(
+                ["git", "-C", str(self.top), *_NO_PROGRAMS, *words],
+                input=fed,
+                stdin=subprocess.DEVNULL if fed is None else None,
+                capture_output=True,
+                check=False,
+                env=_environment(),
+            )
+        except OSError as wrong:
+            raise NoRevision(f"git cannot be run ({wrong.strerror}): install it first") from None
+        if done.returncode:
+            said = done.stderr.decode("utf-8", "replace").strip() or f"status {done.returncode}"
+            asked = next((word for word in words if word in _ASKED), words[0])
+            raise NoRevision(f"git {asked}: {said}")
+        return done.stdout
+
+
+_NO_PROGRAMS = (
+    *("--no-pager", "--no-optional-locks", "-c", "core.quotepath=false"),
+    *("-c", "core.fsmonitor=false", "-c", "core.untrackedCache=false"),
+)
+_PLAIN_DIFF = ("-z", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all")
+_COMPARING = frozenset({"diff", "status"})
+"""Questions for which git may run filters over files."""
+_ASKED = frozenset({"cat-file", "commit", "config", "diff", "ls-files", "rev-parse", "status"})
+_ELSEWHERE = (
+    *("GIT_DIR", "GIT_WORK_TREE", "GIT_COMMON_DIR", "GIT_NAMESPACE", "GIT_EXTERNAL_DIFF"),
+    *("GIT_OBJECT_DIRECTORY", "GIT_ALTERNATE_OBJECT_DIRECTORIES", "GIT_CEILING_DIRECTORIES"),
+)
+"""Variables that lead git to another repository than that of the folder, or to a program."""
+
+
+def uncommitted_of(paths: Iterable[str]) -> list[str]:
+    """Return those of `paths` that have changes, or are in no commit, whatever repository has them.
+
+    A file in no repository is none of them. Errors: `NoRevision`, where one cannot tell.
+    """
+    by_top: dict[Path, list[str]] = {}
+    tops: dict[str, Path | None] = {}
+    for path in paths:
+        folder = os.path.dirname(os.path.realpath(path))
+        if folder not in tops:
+            tops[folder] = top_of(Path(folder))
+        top = tops[folder]
+        if top is not None:
+            by_top.setdefault(top, []).append(path)
+    found = [one for top, some in by_top.items() for one in Repository(top).uncommitted(some)]
+    return sorted(found)
+
+
+def top_of(folder: Path) -> Path | None:
+    """Return the folder around `folder`, or that itself, that holds a ``.git``; None without."""
+    around = (folder, *folder.parents)
+    return next((above for above in around if os.path.lexists(above / ".git")), None)
+
+
+def _environment() -> dict[str, str]:
+    return {name: value for name, value in os.environ.items() if name not in _ELSEWHERE}
+
+
+def _without_filters(told: bytes) -> tuple[str, ...]:
+    """Return the options that keep git from running the filters of its configuration.
+
+    Arguments: `told` are the names in the configuration, each ended by a zero byte.
+    """
+    names = {os.fsdecode(name) for name in told.split(b"\0")}
+    filters = {name.rpartition(".")[0] for name in names if name.startswith("filter.")}
+    found: list[str] = []
+    for name in sorted(filters):
+        for key in ("clean=", "smudge=", "process=", "required=false"):
+            found += ("-c", f"{name}.{key}")
+    return tuple(found)

@@ -1,0 +1,135 @@
+"""Which ignore files speak for a folder: its own, those above, and those kept outside of the code.
+
+Of the lines that fit a path the last one of the nearest file counts; then come the repository's
+`info/exclude` and the user's own file, as git has it.
+"""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from functools import cache, lru_cache
+from pathlib import Path
+from stat import S_ISREG
+
+from yellow_trellis.ignore_patterns import Globs
+from yellow_trellis.project.cache.file_stat import Stamp
+
+IGNORE = ".gitignore"
+_MOST = 4 * 1024 * 1024
+"""Bytes of an ignore file that are read."""
+
+
+@dataclass(frozen=True)
+class Ignore:
+    """One ignore file: the folder it speaks for, its own path, and what it says."""
+
+    folder: str
+    file: str
+    globs: Globs
+
+    def says(self, path: str, is_dir: bool) -> tuple[bool, str] | None:
+        """Return whether `path` is ignored, and the line that says so; None if none does."""
+        name = path[len(self.folder) :].lstrip(os.sep).replace(os.sep, "/")
+        line = self.globs.last(os.fsencode(name), is_dir)
+        if line is None:
+            return None
+        told = f"{self.file}:{line.number}: {os.fsdecode(line.text)}"
+        return not line.brings_back, told
+
+
+Ignores = tuple[Ignore, ...]
+"""Ignore files, each after those that it goes before."""
+
+
+def ignores_above(path: str) -> Ignores:
+    """Return the ignore files that speak for the folder `path` from above it, or from outside."""
+    found: list[Ignore] = []
+    absolute = os.path.realpath(path)
+    folder, inside = absolute, [absolute]
+    while not os.path.lexists(os.path.join(folder, ".git")):
+        above = os.path.dirname(folder)
+        if above == folder:
+            return ()
+        found += ignores_of(above)
+        folder = above
+        inside.append(folder)
+    ignores = (*_outside(folder), *reversed(found))
+    return () if any(ignored(one, True, ignores) for one in inside[:-1]) else ignores
+
+
+def ignores_of(folder: str) -> list[Ignore]:
+    """Return the ignore file that lies in a folder, if one does; a link is none, as for git."""
+    return _read(os.path.join(folder, IGNORE), folder, getattr(os, "O_NOFOLLOW", 0))
+
+
+def tracked_but_ignored(top: str) -> frozenset[str]:
+    """Return the files that the repository at `top` tracks although patterns ignore them.
+
+    They are real paths, with those of the folders around them. Git looks at such files like at any.
+    """
+    from yellow_trellis.project.git import top_of  # who names files asks nothing of git
+
+    repository = top_of(Path(top))
+    if repository is None:
+        return frozenset()
+    index = Stamp.of(os.path.join(repository, ".git", "index"))
+    return _tracked_but_ignored(str(repository), index)
+
+
+@lru_cache(maxsize=4)
+def _tracked_but_ignored(top: str, index: Stamp | None) -> frozenset[str]:
+    from yellow_trellis.project.git import NoRevision, Repository
+
+    try:
+        files = Repository(Path(top)).tracked_but_ignored()
+    except NoRevision:  # what writes asks git again, and tells
+        return frozenset()
+    found: set[str] = set()
+    for file in files:
+        while len(file) > len(top) and file not in found:
+            found.add(file)
+            file = os.path.dirname(file)
+    return frozenset(found)
+
+
+def ignored(path: str, is_dir: bool, ignores: Ignores) -> str:
+    """Return the line of an ignore file that leaves `path` out; empty if none does."""
+    for ignore in reversed(ignores):
+        inside = ignore.folder if ignore.folder.endswith(os.sep) else ignore.folder + os.sep
+        if path.startswith(inside):
+            said = ignore.says(path, is_dir)
+            if said is not None:
+                return said[1] if said[0] else ""
+    return ""
+
+
+def _outside(top: str) -> list[Ignore]:
+    """Return the user's ignore file, and that of the repository at `top` which is in no commit."""
+    return [one for file in _files_outside(top) for one in _read(file, top)]
+
+
+@cache
+def _files_outside(top: str) -> tuple[str, ...]:
+    from yellow_trellis.project.git import NoRevision, Repository
+
+    own = os.path.join(os.environ.get("XDG_CONFIG_HOME") or "~/.config", "git", "ignore")
+    shared = os.path.join(top, ".git", "info", "exclude")
+    try:
+        repository = Repository(Path(top))
+        own = repository.ignore_file or own
+        shared = repository.exclude_file
+    except NoRevision:  # what writes asks git again, and tells
+        pass
+    return os.path.expanduser(own), shared
+
+
+def _read(file: str, folder: str, flags: int = 0) -> list[Ignore]:
+    try:
+        handle = os.open(file, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | flags)
+        with open(handle, "rb") as one:
+            if not S_ISREG(os.fstat(handle).st_mode):  # a pipe would keep us waiting
+                return []
+            return [Ignore(folder, file, Globs.read(one.read(_MOST)))]
+    except OSError:
+        return []

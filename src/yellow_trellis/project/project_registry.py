@@ -1,0 +1,56 @@
+"""Which code base a run is about, and the code base itself once somebody asks about it."""
+
+from __future__ import annotations
+
+import atexit
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+if TYPE_CHECKING:
+    from yellow_trellis.project.dependency_trace import Consulted
+    from yellow_trellis.project.project import CodeBase
+    from yellow_trellis.semantics import Surroundings
+
+_MOST = 4
+_known: dict[BaseSpec, CodeBase] = {}
+atexit.register(_known.clear)  # so stores are closed while there is something to do it with
+
+
+class BaseSpec(NamedTuple):
+    """Which code base a run is about, so that a worker process can look at it itself.
+
+    `root` is the folder; `asked` are the dotted names that rules ask for by meaning; `run` tells
+    one run from the next, between which files change; `home` is the folder below which what is
+    found out is kept, `root` where it is empty.
+    """
+
+    root: str
+    asked: frozenset[str]
+    run: str
+    home: str = ""
+
+
+def code_base(spec: BaseSpec) -> CodeBase:
+    """Return the code base of `spec`, read once in each process."""
+    known = _known.get(spec)
+    if known is None:
+        from yellow_trellis.project.project import CodeBase  # most runs never ask
+
+        while len(_known) >= _MOST:
+            del _known[next(iter(_known))]
+        known = _known[spec] = CodeBase(Path(spec.root), spec.asked, Path(spec.home or spec.root))
+    return known
+
+
+def surroundings(spec: BaseSpec, path: str, consulted: Consulted | None = None) -> Surroundings:
+    """Return where the file at `path` stands in the code base of `spec`.
+
+    What is then asked about other files is noted in `consulted`.
+    """
+    return code_base(spec).surroundings(path, consulted)
+
+
+def keep(spec: BaseSpec) -> None:
+    """Keep what was found out about the code base of `spec` for later runs, if anything was."""
+    if spec in _known:
+        _known[spec].keep()

@@ -1,0 +1,46 @@
+"""Which of the files of a project a run is about, and why others are left out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import NamedTuple
+
+LARGEST = 4 * 1024 * 1024
+"""Bytes above which a file is data rather than code."""
+
+
+@dataclass(frozen=True)
+class Scope:
+    """What to look at, of all that is found.
+
+    `since` is a revision: only files that differ from it. `staged`: only files with staged
+    changes. `lines`: of these files only the changed lines. `owner`: only files of that owner.
+    `largest` is in bytes. `generated`: files marked as generated too. `skip` are patterns of files
+    to leave, as in ignore files, from the folder of the file `skip_from` that says so. `only_here`:
+    rules over a whole code base are done in these files, whatever uses the thing elsewhere.
+    """
+
+    since: str | None = None
+    staged: bool = False
+    lines: bool = False
+    owner: str | None = None
+    largest: int = LARGEST
+    generated: bool = False
+    skip: tuple[str, ...] = ()
+    skip_from: str = ""
+    only_here: bool = False
+
+    @property
+    def base(self) -> str | None:
+        """The revision that changes are counted from."""
+        return "HEAD" if self.staged else self.since
+
+
+EVERYTHING = Scope()
+
+
+class Left(NamedTuple):
+    """A file that is not looked at, and why."""
+
+    path: str
+    reason: str

@@ -1,0 +1,1 @@
+"""Results in the forms that programs, pages and plots read; history, baseline and gate."""

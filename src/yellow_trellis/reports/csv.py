@@ -1,0 +1,69 @@
+"""The history of surveys as a table: CSV, and a data frame where pandas is installed."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Iterator
+from typing import TYPE_CHECKING
+
+from yellow_trellis.errors import Mistake
+from yellow_trellis.reports.history import Totals
+
+if TYPE_CHECKING:
+    import pandas
+
+COLUMNS = ("time", "revision", "folder", "lines", "rule", "level", "findings")
+
+
+class NoFrame(Mistake, ImportError):
+    """A data frame was asked for, and pandas is not installed."""
+
+
+def rows(surveys: Iterable[Totals]) -> Iterator[tuple[object, ...]]:
+    """Yield a row for each survey, folder, rule and level, with the values of `COLUMNS`.
+
+    A folder without findings has one row with an empty rule: its lines were looked at too.
+    """
+    for one in surveys:
+        found = sorted(one.findings.items())
+        empty = [((folder, "", ""), 0) for folder in sorted(set(one.lines) - set(one.by_folder()))]
+        for (folder, rule, level), count in [*found, *empty]:
+            lines = one.lines.get(folder, 0)
+            yield one.time.isoformat(), one.revision, folder, lines, rule, level, count
+
+
+def history_csv(surveys: Iterable[Totals]) -> str:
+    """Return the rows as CSV with a header.
+
+    A text that a spreadsheet would take for a formula has an apostrophe before it: folders are
+    named by whoever wrote the code, and a history is a file in it.
+    """
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    writer.writerows(map(_inert, row) for row in rows(surveys))
+    return out.getvalue()
+
+
+def _inert(cell: object) -> object:
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(_FORMULA) else cell
+
+
+_FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n")
+
+
+def history_frame(surveys: Iterable[Totals]) -> pandas.DataFrame:
+    """Return the rows as a data frame: one column for each of `COLUMNS`, times in UTC.
+
+    Errors: `NoFrame`.
+    """
+    try:
+        import pandas
+    except ImportError:
+        raise NoFrame(
+            "data frames need pandas, which is not installed: pip install 'yellow-trellis[frames]'"
+        ) from None
+    frame = pandas.DataFrame(rows(surveys), columns=list(COLUMNS))
+    frame["time"] = pandas.to_datetime(frame["time"], utc=True)
+    return frame

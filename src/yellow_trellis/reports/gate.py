@@ -1,0 +1,56 @@
+"""Whether a survey passes: which findings make it fail, and how many of them may stand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import NamedTuple
+
+from yellow_trellis.reports.baseline import Compared
+from yellow_trellis.rules import LEVELS
+from yellow_trellis.runs.file_report import FindingRecord, Run
+
+
+class Bar(NamedTuple):
+    """What a survey is held to."""
+
+    fail_at: str = "warning"
+    """The mildest level that makes it fail, or ``never``."""
+    fixable_passes: bool = False
+    """Whether findings with a fix do not make it fail."""
+    at_most: int = 0
+    """With how many findings that would make it fail it passes."""
+
+    def failing(self, findings: Iterable[FindingRecord]) -> list[FindingRecord]:
+        """Return the findings that count against the survey, as many as there are."""
+        if self.fail_at not in LEVELS:
+            return []
+        grave = LEVELS[: LEVELS.index(self.fail_at) + 1]
+        return [
+            found
+            for found in findings
+            if found.level in grave and not (self.fixable_passes and found.fixes)
+        ]
+
+
+class Surveyed(NamedTuple):
+    """A survey, and what it is held to."""
+
+    run: Run
+    bar: Bar = Bar()
+    compared: Compared | None = None
+    """What a baseline says of it, if there is one."""
+
+    @property
+    def new(self) -> list[FindingRecord]:
+        """The findings that no baseline accepts."""
+        return self.run.findings if self.compared is None else self.compared.new
+
+    @property
+    def failing(self) -> list[FindingRecord]:
+        """The findings that count against it."""
+        return self.bar.failing(self.new)
+
+    @property
+    def fails(self) -> bool:
+        """Whether more findings count against it than may stand."""
+        return len(self.failing) > self.bar.at_most

@@ -1,0 +1,139 @@
+"""What a rule finds in a tree."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
+
+from yellow_trellis import fixes
+from yellow_trellis.patterns import Match, seek
+from yellow_trellis.patterns.match import holes_of
+from yellow_trellis.rules.finding import Finding, Offer, Offered
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node, Tree
+
+if TYPE_CHECKING:
+    from yellow_trellis.rules.project_rule import Across
+    from yellow_trellis.rules.rule import Rule
+
+Places = Sequence[tuple[int, int]]
+
+
+def looked(
+    rule: Rule, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
+) -> Iterator[Finding]:
+    """Yield what `rule` finds in `tree`, in source order.
+
+    Arguments: see `Rule.look`. Errors: whatever the rule's own function raises.
+    """
+    if rule.across is not None:
+        yield from _across(rule, rule.across, tree, rank)
+    elif rule.check is not None:
+        yield from _judged(rule, tree, rank, within, places)
+    else:
+        for match in _matches(rule, tree, within, places):
+            yield _declared(rule, match, rank)
+
+
+def _matches(
+    rule: Rule, tree: Tree, within: list[Span] | None, places: Places | None
+) -> Iterator[Match]:
+    assert rule.pattern is not None
+    found = seek(rule.pattern, tree, within, None, rule.search_plan, places)
+    if not (checks := rule.checks):
+        return found
+    return (match for match in found if all(check.met(match) for check in checks))
+
+
+def _finding(
+    rule: Rule,
+    span: Span,
+    told: str,
+    fixes: tuple[Offered, ...],
+    rank: int,
+    match: Match | None = None,
+) -> Finding:
+    return Finding(rule.name, rule.level, span, told, fixes, rank, match, unasked=rule.unasked)
+
+
+def _declared(rule: Rule, match: Match, rank: int) -> Finding:
+    fixes: tuple[Offered, ...] = ()
+    if rule.put is not None:
+        fixes = (Offer(rule.summary, rule.safety, partial(_fix, rule, match)),)
+    return _finding(rule, match.span, _told(rule, match), fixes, rank, match)
+
+
+def _fix(rule: Rule, match: Match) -> fixes.Fix:
+    if rule.template is not None:
+        return fixes.fill(
+            rule.template,
+            match,
+            title=rule.summary,
+            safety=rule.safety,
+            drops_comments=rule.drops_comments,
+            width=rule.width,
+        )
+    builder = fixes.fix(rule.summary, safety=rule.safety, drops_comments=rule.drops_comments)
+    for node in match.nodes:
+        builder.remove(node)
+    made = builder.made(match.span)
+    assert made is not None  # a removal removes
+    return made
+
+
+def _told(rule: Rule, match: Match) -> str:
+    if rule.message is None:
+        return rule.summary
+    text = rule.message
+    for name, taken in holes_of(match):
+        text = text.replace(f"@{{{name}}}", " ".join(taken.split()))
+    for name, value in rule.values.items():
+        told = ", ".join(value) if isinstance(value, tuple) else str(value)
+        text = text.replace(f"@{{{name}}}", told)
+    return text
+
+
+def _judged(
+    rule: Rule, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
+) -> Iterator[Finding]:
+    """Yield what the rule's own function finds."""
+    from yellow_trellis.rules.rule_context import Code, Draft  # it loads all that is known of names
+
+    assert rule.check is not None
+    code = Code(tree, rule.values)
+    found: Sequence[Node | Match] = (
+        tree.of_kinds(rule.visited)
+        if rule.pattern is None
+        else list(_matches(rule, tree, within, places))
+    )
+    for one in found:
+        for draft in rule.check(one, code) or ():
+            if not isinstance(draft, Draft):
+                kind = type(draft).__name__
+                raise TypeError(f"a rule yields what `finding(...)` returns, not {kind}")
+            made = (builder.made(draft.span) for builder in draft.fixes)
+            fixes = tuple(fix for fix in made if fix is not None)
+            yield _finding(rule, draft.span, draft.message or rule.summary, fixes, rank)
+
+
+def _across(rule: Rule, across: Across, tree: Tree, rank: int) -> Iterator[Finding]:
+    fixes, doubts = across.look(tree, rule.summary)
+    for one in fixes:
+        made = replace(one, safety=rule.safety)
+        first = made.edits[0].span
+        more = len(made.edits) - 1
+        told = _told_across(rule, across) + (f", here and in {more} more places" if more else "")
+        yield _finding(rule, first, told, (made,), rank)
+    for doubt in doubts:
+        told = f"this may be `{across.old}`: {doubt.reason}"
+        yield _finding(rule, doubt.span, told, (), rank)._replace(lasts=True)
+
+
+def _told_across(rule: Rule, across: Across) -> str:
+    if rule.message is not None:
+        return rule.message
+    if across.kind == "move":
+        return f"`{across.old}` is imported from `{across.new.rpartition('.')[0]}`"
+    return f"`{across.thing.word}` becomes `{across.new}`"

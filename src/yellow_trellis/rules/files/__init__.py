@@ -1,0 +1,1 @@
+"""Rule files and packs: read, checked, and their rules made."""

@@ -1,0 +1,117 @@
+"""Packs: rules and rulesets that come with the library, or with a package that is installed."""
+
+from __future__ import annotations
+
+import importlib.util
+from pathlib import Path
+from typing import TYPE_CHECKING, NamedTuple
+
+from yellow_trellis._version import __version__
+from yellow_trellis.rules.example import RuleError
+from yellow_trellis.schema import FLAG, TEXT
+from yellow_trellis.toml_source import TomlFile
+
+if TYPE_CHECKING:
+    from importlib.metadata import EntryPoint
+
+PACKS = {"python-names": Path(__file__).parents[2] / "packs" / "python_names.py"}
+"""The packs that come with the library; none is on unless it is named. By name: the rule file."""
+GROUP = "yellow_trellis.packs"
+"""The group of entry points by which an installed package offers packs."""
+CARD = "pack.toml"
+"""The file in the folder of a pack that describes it."""
+CARD_KEYS = {"summary": TEXT, "needs": TEXT, "code": FLAG}
+
+
+class Pack(NamedTuple):
+    """An installed pack."""
+
+    name: str
+    folder: Path
+    """Where its files are; for one that comes with the library, its only file."""
+    package: str
+    """The installed package, and its version."""
+    summary: str = ""
+    needs: str = ""
+    """The versions of this library that it works with, as a version specifier."""
+    code: bool = False
+    """Whether its Python files are run; if not, it is data, and nothing in it ever is."""
+
+    @property
+    def card(self) -> Path:
+        """The file that describes it."""
+        return self.folder / CARD
+
+
+def names_of_packs() -> list[str]:
+    """Return the names of all packs there are."""
+    return [*PACKS, *sorted({point.name for point in _points()})]
+
+
+def pack_called(name: str) -> Pack | None:
+    """Return the pack of that name, None if there is none; nothing of it is run.
+
+    Errors: `RuleError`, for one that cannot be used.
+    """
+    if name in PACKS:
+        about = "checks on names, by what they mean"
+        return Pack(name, PACKS[name], f"yellow-trellis {__version__}", about, code=True)
+    points = [point for point in _points() if point.name == name]
+    if len(points) > 1:
+        both = " and ".join(sorted(_package(point) for point in points))
+        raise RuleError(f"the pack {name!r} is offered by {both}: uninstall one of them")
+    return _pack(points[0]) if points else None
+
+
+def _points() -> list[EntryPoint]:
+    from importlib.metadata import entry_points  # dear to import; most runs name files
+
+    found = {(p.name, p.value, _package(p)): p for p in entry_points(group=GROUP)}
+    return list(found.values())
+
+
+def _package(point: EntryPoint) -> str:
+    return f"{point.dist.name} {point.dist.version}" if point.dist is not None else "?"
+
+
+def _pack(point: EntryPoint) -> Pack:
+    folder = _folder(point)
+    where = f"the pack {point.name!r} of {_package(point)}"
+    if folder is None:
+        raise RuleError(f"{where} cannot be used: there is no folder {point.value!r}")
+    card = folder / CARD
+    if not card.is_file():
+        raise RuleError(f"{where} cannot be used: it has no {CARD} in {folder}")
+    file = TomlFile(card, RuleError)
+    file.check(file.data, CARD_KEYS, "a pack")
+    needs = file.data.get("needs", "")
+    if not _suits(needs, file):
+        raise file.wrong(
+            f"{where} needs yellow-trellis {needs}, and this is {__version__}: "
+            "install another version of one of them",
+            "needs",
+        )
+    data = file.data
+    summary, code = data.get("summary", ""), data.get("code", False)
+    return Pack(point.name, folder, _package(point), summary, needs, code)
+
+
+def _folder(point: EntryPoint) -> Path | None:
+    """Return the folder that an entry point names, without importing anything."""
+    first, *rest = point.value.split(".")
+    spec = importlib.util.find_spec(first)
+    for place in (spec.submodule_search_locations or ()) if spec is not None else ():
+        folder = Path(place, *rest)
+        if folder.is_dir():
+            return folder
+    return None
+
+
+def _suits(needs: str, file: TomlFile) -> bool:
+    from packaging.specifiers import InvalidSpecifier, SpecifierSet
+
+    try:
+        return SpecifierSet(needs).contains(__version__, prereleases=True)
+    except InvalidSpecifier:
+        told = "`needs` is no version specifier, such as `>=0.2,<1`"
+        raise file.wrong(told, "needs") from None

@@ -1,0 +1,143 @@
+"""Declared rules from TOML files: pure data, checked key by key, told at line and column."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from yellow_trellis.rules import conditions
+from yellow_trellis.rules.conditions import Condition
+from yellow_trellis.rules.example import Example, RuleError
+from yellow_trellis.rules.option import Chosen, Option, OptionError
+from yellow_trellis.rules.rule import Rule
+from yellow_trellis.schema import (
+    ANY,
+    FLAG,
+    NUMBER,
+    NUMBER_OR_OPTION,
+    TABLE,
+    TABLES,
+    TEXT,
+    TEXTS,
+    nearest,
+)
+from yellow_trellis.toml_source import TomlFile
+
+RULE_KEYS = {
+    "name": TEXT,
+    "summary": TEXT,
+    "find": TEXT,
+    "put": TEXT,
+    "rename": TEXT,
+    "move": TEXT,
+    "to": TEXT,
+    "part": TEXT,
+    "message": TEXT,
+    "language": TEXT,
+    "level": TEXT,
+    "safety": TEXT,
+    "unasked": TEXT,
+    "help": TEXT,
+    "tags": TEXTS,
+    "wins_over": TEXTS,
+    "width": NUMBER,
+    "any_order": FLAG,
+    "drops_comments": FLAG,
+    "options": TABLE,
+    "where": TABLES,
+    "examples": TABLES,
+}
+_EXAMPLE_KEYS = {"code": TEXT, "becomes": TEXT, "stays": FLAG, "given": TEXT, "options": TABLE}
+OPTION_KEYS = {"default": ANY, "help": TEXT, "least": NUMBER, "most": NUMBER, "one_of": TEXTS}
+_TAKEN_KEYS = {
+    "hole": TEXT,
+    "kind": TEXT,
+    "text": TEXT,
+    "equal_to": TEXT,
+    "one_of": TEXTS,
+    "least": NUMBER_OR_OPTION,
+    "most": NUMBER_OR_OPTION,
+}
+_COUNT_KEYS = {"count": TEXT, "least": NUMBER_OR_OPTION, "most": NUMBER_OR_OPTION}
+_GROUPS = {"any_of": "any", "all_of": "all", "none_of": "none"}
+
+
+def rules_in(file: TomlFile) -> list[Rule]:
+    """Return the rules of a TOML file, in their order; nothing in it is run.
+
+    Errors: `RuleError` with line and column, the reason and the nearest right key.
+    """
+    return [_rule(file, table, number) for number, table in enumerate(file.data.get("rule", []))]
+
+
+def _rule(file: TomlFile, table: dict[str, Any], number: int) -> Rule:
+    """Make rule `number`, from 0."""
+    here = ("rule", number)
+    file.check(table, RULE_KEYS, "a rule", *here)
+    for key in ("name", "summary"):
+        if key not in table:
+            raise file.wrong(f"the rule has no `{key}`", *here)
+    if not {"find", "rename", "move"} & set(table):
+        raise file.wrong("the rule has no `find`, `rename` or `move`", *here)
+    given = dict(table)
+    where = tuple(_condition(file, c, number) for c in given.pop("where", []))
+    examples = [_example(file, e, number) for e in given.pop("examples", [])]
+    asked = given.pop("options", {})
+    options = [_option(file, name, option, number) for name, option in asked.items()]
+    place = (str(file.path), file.line(*here))
+    made = Rule(**given, where=where, options=options, examples=examples, place=place)
+    made.prepare()
+    return made
+
+
+def _example(file: TomlFile, table: dict[str, Any], number: int) -> Example:
+    file.check(table, _EXAMPLE_KEYS, "an example", "rule", number)
+    if "code" not in table:
+        raise file.wrong("an example has no `code`", "rule", number, "examples")
+    try:
+        return Example(**table)
+    except RuleError as wrong:
+        raise file.wrong(str(wrong), "rule", number, "stays") from None
+
+
+def _option(file: TomlFile, name: str, table: Any, number: int) -> Option:
+    here = ("rule", number, "options", name)
+    if not isinstance(table, dict):
+        raise file.wrong(f"the option `{name}` is a table, such as {{ default = 3 }}", *here)
+    file.check(table, OPTION_KEYS, "an option", *here)
+    if "default" not in table:
+        raise file.wrong(f"the option `{name}` has no `default`", *here)
+    try:
+        return Option(name, **table)
+    except OptionError as wrong:
+        raise file.wrong(f"the default of {wrong}", *here) from None
+
+
+def _condition(file: TomlFile, table: dict[str, Any], number: int) -> Condition:
+    """Make a condition, and those nested in it."""
+    here = ("rule", number)
+    for key, how in _GROUPS.items():
+        if key in table:
+            file.check(table, {key: TABLES}, "a group of conditions", *here)
+            return conditions.Among(how, tuple(_condition(file, c, number) for c in table[key]))
+    for key in conditions.RELATIONS:
+        if key in table:
+            flag = key in ("first", "last")
+            file.check(table, {key: FLAG if flag else TEXT}, "a relation", *here)
+            return conditions.Around(key, "" if flag else table[key])
+    if "hole" in table:
+        file.check(table, _TAKEN_KEYS, "a condition on a hole", *here)
+        return conditions.taken(**{key: _or_option(value) for key, value in table.items()})
+    if "count" in table:
+        file.check(table, _COUNT_KEYS, "a count", *here)
+        least, most = (_or_option(table.get(key, none)) for key, none in _NO_BOUNDS)
+        return conditions.count(table["count"], least=least, most=most)
+    known = [*_GROUPS, *conditions.RELATIONS, "hole", "count"]
+    key = next(iter(table), "")
+    raise file.wrong(f"there is no condition `{key}`: {nearest(key, known)}", *here, key or "where")
+
+
+_NO_BOUNDS = (("least", 0), ("most", None))
+
+
+def _or_option(value: Any) -> Any:
+    return Chosen(value["option"]) if isinstance(value, dict) else value

@@ -1,0 +1,94 @@
+"""By what a finding is known again when lines have shifted and code around it was edited."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from hashlib import blake2b
+from typing import NamedTuple
+
+from yellow_trellis.rules.finding import Finding
+from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax.equivalence import code_key
+
+_NEAR, _WIDER = 2, 12
+"""How many statements on each side stand around a finding, and how many in its neighbourhood."""
+
+
+class Mark(NamedTuple):
+    """What a finding is about, without places: space, comments and line breaks do not count."""
+
+    scope: str
+    """The names of the definitions around it, with dots; with a colon behind the last one where it
+    is about that definition as a whole."""
+    steps: str
+    """The way to its statement from there: which statement of each body, from 0, with dots."""
+    code: str
+    """A digest of the code, that of bodies inside aside."""
+    around: tuple[str, ...]
+    """Digests of the statements next to it, and of what its body belongs to."""
+    wider: tuple[str, ...] = ()
+    """The same for more statements, as others may have come between; not kept in a baseline."""
+
+
+def mark_of(finding: Finding, tree: Tree) -> Mark:
+    """Return the mark of a finding."""
+    span = finding.span
+    node = tree.leaf_at(span.start, max(span.end, span.start + 1)) or tree.root
+    bodies = tree.language.bodies
+    if node.kind in bodies:  # several statements, or the whole file
+        nodes = [item for item in node.items if span.start <= item.start and item.end <= span.end]
+    else:
+        nodes = [node]
+    code = [code_key(one.outermost, bodies) for one in nodes] or [node.kind]
+    start = nodes[0] if nodes else node
+    scope, owner = _scope(start)
+    return Mark(
+        scope,
+        _steps(start, owner),
+        _digest(code, 6),
+        tuple(_around(start, _NEAR)),
+        tuple(_around(start, _WIDER)),
+    )
+
+
+def _scope(node: Node) -> tuple[str, Node | None]:
+    """Return the names of the definitions around `node`, and the innermost; None for the file."""
+    language = node.tree.language
+    kinds = (language.family("function") or frozenset()) | (language.family("class") or frozenset())
+    found = [node.bare, *node.bare.ancestors()]
+    named = [
+        (above, name.text)
+        for above in found
+        if above.kind in kinds and (name := above.child("name")) is not None
+    ]
+    itself = ":" if named and named[0][0] is node.bare else ""
+    return ".".join(name for _, name in reversed(named)) + itself, named[0][0] if named else None
+
+
+def _steps(node: Node, owner: Node | None) -> str:
+    bodies = node.tree.language.bodies
+    steps: list[int] = []
+    while node is not owner and (above := node.parent) is not None:
+        if above.kind in bodies:
+            steps.append(next(n for n, item in enumerate(above.items) if item is node))
+        node = above
+    return ".".join(map(str, reversed(steps)))
+
+
+def _around(node: Node, near: int) -> Iterator[str]:
+    """Yield digests of up to `near` statements on each side, and of what holds the body."""
+    bodies = node.tree.language.bodies
+    node = node.statement
+    body = node.parent
+    if body is None:
+        return
+    items = body.items
+    at = next(number for number, item in enumerate(items) if item is node)
+    for item in (*items[max(at - near, 0) : at], *items[at + 1 : at + 1 + near]):
+        yield _digest(code_key(item, bodies), 4)
+    if body.parent is not None:
+        yield _digest(code_key(body.parent, bodies), 4)
+
+
+def _digest(key: object, size: int) -> str:
+    return blake2b(repr(key).encode(), digest_size=size).hexdigest()

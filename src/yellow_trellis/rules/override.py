@@ -1,0 +1,65 @@
+"""What a configuration, or a ruleset, says of one rule: its level, its options, its fixes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from yellow_trellis.rules.finding import LEVELS, UNASKED
+from yellow_trellis.rules.option import Value
+from yellow_trellis.schema import nearest
+from yellow_trellis.toml_source import Key, TomlFile
+
+About = Literal["level", "unasked", "option"]
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """One thing that is said of one rule."""
+
+    rule: str
+    about: About
+    value: Value
+    option: str = ""
+    """The name of the option, for a setting of one."""
+    place: str = field(default="", compare=False, repr=False)
+    """File, line and column of what says so."""
+
+
+def settings_in(file: TomlFile, table: Mapping[str, Any], *keys: Key) -> tuple[Setting, ...]:
+    """Return what the tables ``levels``, ``unasked-of`` and ``options`` in `table` say.
+
+    Arguments: `keys` lead to `table` from the top of the file.
+    Errors: those of the file, at the place of what is wrong.
+    """
+    found: list[Setting] = []
+    for rule, level in table.get("levels", {}).items():
+        where = (*keys, "levels", rule)
+        if level not in LEVELS:
+            raise file.wrong(f"the level of `{rule}` is one of {', '.join(LEVELS)}", *where)
+        found.append(Setting(rule, "level", level, place=file.place(*where)))
+    for rule, much in table.get("unasked-of", {}).items():
+        where = (*keys, "unasked-of", rule)
+        if much not in UNASKED:
+            told = f"what of `{rule}` is fixed unasked is one of {', '.join(UNASKED)}"
+            raise file.wrong(told, *where)
+        found.append(Setting(rule, "unasked", much, place=file.place(*where)))
+    for rule, options in table.get("options", {}).items():
+        if not isinstance(options, dict):
+            told = f"the options of `{rule}` are a table, such as {{ most = 3 }}"
+            raise file.wrong(told, *keys, "options", rule)
+        for option, value in options.items():
+            where = (*keys, "options", rule, option)
+            held = tuple(value) if isinstance(value, list) else value
+            found.append(Setting(rule, "option", held, option, file.place(*where)))
+    return tuple(found)
+
+
+def unknown_in(settings: Iterable[Setting], known: Iterable[str]) -> str:
+    """Return what is wrong with the first setting of a rule that is not `known`; empty if none."""
+    known = sorted(known)
+    for one in settings:
+        if one.rule not in known:
+            return f"{one.place}: no rule is called `{one.rule}`: {nearest(one.rule, known)}"
+    return ""

@@ -1,0 +1,82 @@
+"""Declared rules about one thing in many files: giving it another name, or another home."""
+
+from __future__ import annotations
+
+from typing import Literal, NamedTuple
+
+from yellow_trellis.fixes import Fix
+from yellow_trellis.fixes.renaming.mentions import Doubt
+from yellow_trellis.fixes.renaming.moves import move_in
+from yellow_trellis.fixes.renaming.project_rename import Thing, fault_of_thing, rename_in
+from yellow_trellis.fixes.renaming.rename import is_name
+from yellow_trellis.semantics import ModuleGraph
+from yellow_trellis.syntax import Tree
+
+
+class Across(NamedTuple):
+    """What is to happen to one thing wherever it is mentioned, in all files or in none.
+
+    `old` is a dotted name (for a renaming, ``function(argument)`` too); `new` the name, or the
+    whole dotted name of where it is now.
+    """
+
+    kind: Literal["rename", "move"]
+    old: str
+    new: str
+
+    def fault(self) -> str:
+        """Return what is wrong with the wish; empty if nothing is."""
+        if "." not in self.old:
+            return f"`{self.kind}` names a thing by its dotted name, `package.module.name`"
+        if self.kind == "rename":
+            if not is_name(self.new):
+                return f"`to` must be a name, and {self.new!r} is none"
+            if self.new == self.thing.word:
+                return "the thing has that name already"
+            return ""
+        if self.new.rpartition(".")[2] != self.old.rpartition(".")[2] or "." not in self.new:
+            return "what is moved keeps its name: `to` ends in the same name; rename it apart"
+        return ""
+
+    @property
+    def thing(self) -> Thing:
+        """What it is about."""
+        return Thing.read(self.old)
+
+    def concerns(self, data: bytes) -> bool:
+        """Return whether UTF-8 `data` can mention the thing under the name that changes."""
+        if self.thing.word.encode("utf-8") in data:
+            return True
+        if self.kind == "move":
+            return False
+        # a star import may bring the new name to a file that has it otherwise, and keywords may
+        # come out of a mapping
+        return b"*" in data and any(name.encode("utf-8") in data for name in self._beside)
+
+    @property
+    def _beside(self) -> list[str]:
+        owner = self.thing.name if self.thing.argument else self.thing.name.rpartition(".")[0]
+        return [self.new, owner.rpartition(".")[2]]
+
+    def may_be_among(self, words: bytes) -> bool:
+        """Return whether a file that has just `words`, one a line, can mention the thing."""
+        names = [self.thing.word, *([] if self.kind == "move" else self._beside)]
+        return any(name.encode("utf-8") in words for name in names)
+
+    @property
+    def asked(self) -> frozenset[str]:
+        """The dotted names that the code base is asked for."""
+        return frozenset({self.thing.name})
+
+    def fault_in(self, graph: ModuleGraph) -> str:
+        """Return why a code base has nothing to do this to; empty if it has."""
+        if self.kind == "move":
+            return ""
+        return fault_of_thing(graph, self.thing, self.new)
+
+    def look(self, tree: Tree, title: str) -> tuple[list[Fix], tuple[Doubt, ...]]:
+        """Return the fixes in one file, and the places that may mean the thing."""
+        if self.kind == "move":
+            return move_in(tree, self.old, self.new, title), ()
+        done = rename_in(tree, self.thing, self.new, title)
+        return ([done.fix] if done.fix is not None else []), done.doubts

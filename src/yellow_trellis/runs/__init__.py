@@ -1,0 +1,1 @@
+"""Runs: files through the pipeline, in worker processes, to a result."""

@@ -1,0 +1,70 @@
+"""Fixes over several files: applied in all of them or in none."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Collection, Iterable
+
+from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW
+from yellow_trellis.runs.file_report import FileReport
+from yellow_trellis.runs.report_types import Change
+
+
+def failed_somewhere(
+    reports: Iterable[FileReport], rules: Collection[str], with_doubts: bool
+) -> dict[str, str]:
+    """Return those of `rules` that some file refuses or fails, with the reason of the first.
+
+    Arguments: `with_doubts` says that places which only may be meant are left to a person; else
+    they are a reason too.
+    """
+    failed: dict[str, str] = {}
+    counts: Counter[str] = Counter()
+    if not rules:
+        return failed
+    for report in sorted(reports, key=lambda report: report.path):
+        messages = {(one.rule, one.start): one.message for one in report.findings}
+        for fate in report.fates:
+            if fate.rule not in rules or fate.state == "applied":
+                continue
+            reason = fate.reason
+            if fate.reason == DOUBT:
+                if with_doubts:
+                    continue
+                reason = messages.get((fate.rule, fate.start), reason)
+            elif fate.state == "left" and reason not in (FOR_REVIEW, FOR_ASKING):
+                reason = f"it is left alone: {reason}"
+            elif fate.state != "refused":
+                continue
+            counts[fate.rule] += 1
+            failed.setdefault(fate.rule, f"{report.path}:{fate.start}: {reason}")
+        for problem in report.problems:
+            if problem.rule in rules:
+                counts[problem.rule] += 1
+                failed.setdefault(problem.rule, f"{report.path}: {problem.reason}")
+    return {rule: _told(reason, counts[rule] - 1) for rule, reason in failed.items()}
+
+
+def _told(reason: str, more: int) -> str:
+    others = f" (and {more} more)" if more > 0 else ""
+    return f"in no file, because of {reason}{others}"
+
+
+def held_back(changes: Iterable[Change], left: Iterable[Change]) -> dict[str, str]:
+    """Return by path those of `changes` that cannot be written as `left` are not, with the reason.
+
+    A file that shares a rule over several files with one that is left is left too, and so on.
+    """
+    held: dict[str, str] = {}
+    todo = list(left)
+    first = {change.path for change in todo}
+    rest = [change for change in changes if change.together and change.path not in first]
+    while todo:
+        stuck = todo.pop()
+        for change in rest:
+            shared = change.together & stuck.together
+            if shared and change.path not in held:
+                name = min(shared)
+                held[change.path] = f"`{name}` changes it together with {stuck.path}, which is left"
+                todo.append(change)
+    return held

@@ -1,0 +1,143 @@
+"""What is told of files, findings and runs: plain data, which goes from process to process."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Literal, NamedTuple
+
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+    from pathlib import Path
+
+    from yellow_trellis import plans
+    from yellow_trellis.project.dependency_trace import Used
+    from yellow_trellis.project.scope import Left
+    from yellow_trellis.rules import Level, Mark
+    from yellow_trellis.runs.report_types import Change, Fate, Problem
+    from yellow_trellis.source import Place, Source, Span
+
+Mode = Literal["survey", "rework", "trial"]
+
+
+class FindingRecord(NamedTuple):
+    """A finding as it is shown: plain data, places from 1."""
+
+    rule: str
+    level: Level
+    path: str
+    start: Place
+    end: Place
+    message: str
+    line: str
+    """The first line of the code found; a part of it if it is long."""
+    fixes: tuple[tuple[str, str], ...]
+    """Title and safety of each fix offered."""
+    holes: tuple[tuple[str, str], ...] = ()
+    """What each hole of a declared rule's pattern took, on one line, if that was asked for."""
+    mark: Mark | None = None
+    """By what it is known again after edits, if that was asked for."""
+    left_out: int = 0
+    """How many characters of the line stand before what `line` has of it."""
+
+    @classmethod
+    def of(
+        cls,
+        source: Source,
+        span: Span,
+        rule: str,
+        level: Level,
+        message: str,
+        fixes: tuple[tuple[str, str], ...] = (),
+        holes: Iterable[tuple[str, str]] = (),
+    ) -> FindingRecord:
+        """Return what is shown of a finding in `source` at the bytes of `span`."""
+        start, end, line = source.lines.shown(*span)
+        return cls(
+            rule,
+            level,
+            source.path,
+            start,
+            end,
+            message,
+            line.text,
+            fixes,
+            tuple((name, " ".join(code.split())) for name, code in holes),
+            left_out=line.left_out,
+        )
+
+
+class FileReport(NamedTuple):
+    """All there is to tell of one file."""
+
+    path: str
+    size: int = 0
+    lines: int = 0
+    parsed: bool = False
+    findings: tuple[FindingRecord, ...] = ()
+    conflicts: tuple[plans.Conflict, ...] = ()
+    problems: tuple[Problem, ...] = ()
+    fates: tuple[Fate, ...] = ()
+    rounds: int = 0
+    change: Change | None = None
+    trials: tuple[plans.Trial, ...] = ()
+    excused: int = 0
+    """How many findings comments leave alone; they are not among the findings."""
+    doubts: tuple[str, ...] = ()
+    """What is wrong with such comments, each with its place."""
+    left: str = ""
+    """Why the file was not looked at, if it was not."""
+    digest: str = ""
+    """SHA-256 of the bytes read, in hexadecimal."""
+    used: Used | None = None
+    """What of the code base the findings rest on; None if on the file alone."""
+    phase_seconds: tuple[tuple[str, float], ...] = ()
+    """What each part of the work took, if that was asked for."""
+    rule_seconds: tuple[tuple[str, float], ...] = ()
+    """What each rule took, if that was asked for."""
+
+    @classmethod
+    def failed(cls, path: str, reason: str, size: int = 0) -> FileReport:
+        """Return the report of a file that could not be looked at."""
+        from yellow_trellis.runs.report_types import Problem
+
+        return cls(path, size, problems=(Problem(path, reason),))
+
+
+@dataclass
+class Run:
+    """What a run found. `reports` are in the order of their paths."""
+
+    reports: list[FileReport]
+    root: Path
+    """The folder that the run is rooted in: what `undo` is asked with."""
+    left: list[Left] = field(default_factory=list)
+    """The files that were found and not looked at, each with the reason."""
+    known: int = 0
+    """How many of the reports were known from an earlier run."""
+    notes: list[str] = field(default_factory=list)
+    """What else is to be told, of no file in particular."""
+    missed: list[Problem] = field(default_factory=list)
+    """The folders that could not be read, so that nobody knows what is in them."""
+    seconds: dict[str, float] = field(default_factory=dict)
+    """What the parts of the run took, in this process."""
+
+    @property
+    def findings(self) -> list[FindingRecord]:
+        """All findings, by path and place."""
+        return [found for report in self.reports for found in report.findings]
+
+    @property
+    def problems(self) -> list[Problem]:
+        """All that could not be handled."""
+        return [*self.missed, *(problem for report in self.reports for problem in report.problems)]
+
+    @property
+    def lines(self) -> int:
+        """How many lines were looked at."""
+        return sum(report.lines for report in self.reports)
+
+    @property
+    def changed(self) -> list[FileReport]:
+        """The reports of files that get other bytes."""
+        return [report for report in self.reports if report.change is not None]

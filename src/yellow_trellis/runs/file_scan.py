@@ -1,0 +1,116 @@
+"""What rules find in one file: parse what they need of it, and evaluate them on that."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, NamedTuple
+
+from yellow_trellis.languages import Language
+from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Watch
+from yellow_trellis.scan import Selection, select
+from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
+from yellow_trellis.source import Sightings, Source
+from yellow_trellis.source.diff import changed_lines
+from yellow_trellis.syntax import Tree
+
+if TYPE_CHECKING:
+    from yellow_trellis.semantics import Surroundings
+
+
+class ProjectView(NamedTuple):
+    """What a file can know of the code base that it is in."""
+
+    context: Callable[[], Surroundings] | None = None
+    """Gives the code base around the file when a rule asks for it."""
+    vocabulary: Vocabulary = SPELLED
+    """By which words the code base knows what rules ask for by meaning."""
+
+
+NO_PROJECT = ProjectView()
+
+
+class ScanInput(NamedTuple):
+    """A file that is read, and the rules that may find something in it."""
+
+    source: Source
+    language: Language
+    tokens: Sightings
+    """What stands in its bytes."""
+    ruleset: Ruleset
+    candidates: list[tuple[int, Rule]]
+    """Those rules, each with its rank."""
+    project: ProjectView
+    watch: Watch
+    earlier: bytes | None = None
+    """If only changed lines count: the text that changes are counted from, in UTF-8."""
+
+    def changed(self, findings: list[Finding], source: Source) -> list[Finding]:
+        """Return those of the findings in `source` that count."""
+        if self.earlier is None:
+            return findings
+        changed = changed_lines(self.earlier, source.data)
+        number = source.lines.number
+        return [
+            finding
+            for finding in findings
+            if any(
+                number(finding.span.start) <= last and first <= number(finding.span.end)
+                for first, last in changed
+            )
+        ]
+
+
+class Scan(NamedTuple):
+    """A tree and what rules found in it, by place."""
+
+    tree: Tree
+    findings: list[Finding]
+    failures: list[RuleFailure]
+
+
+def read(
+    source: Source, language: Language, ruleset: Ruleset, project: ProjectView, watch: Watch
+) -> ScanInput:
+    """Return what there is to scan in a source: its words, and the rules these lead to."""
+    with watch.phase("filter"):
+        index = ruleset.sightings(source.data, language.name)
+        candidates = ruleset.concerned(index, language.name, project.vocabulary)
+    return ScanInput(source, language, index, ruleset, candidates, project, watch)
+
+
+def selection_of(file: ScanInput) -> Selection | None:
+    """Return what of a file its rules have to see; None for all of it."""
+    with file.watch.phase("filter"):
+        return select(file.candidates, file.tokens, file.language)
+
+
+def parse(file: ScanInput, spans: tuple[tuple[int, int], ...] | None = None) -> Tree:
+    """Return the tree of a file, or of some spans of it."""
+    with file.watch.phase("parse"):
+        return Tree(file.source, file.language, file.project.context, spans, file.tokens)
+
+
+def scan(file: ScanInput, selection: Selection | None) -> Scan:
+    """Evaluate the rules of a file on what is selected of it.
+
+    All of it is parsed instead where a part does not parse: the parser may read the whole
+    differently.
+    """
+    if selection is not None:
+        tree = parse(file, selection.spans)
+        if not tree.errors:
+            return _evaluate(file, tree, selection.rules, selection.places)
+        tree.release()
+    return _evaluate(file, parse(file), file.candidates, None)
+
+
+def _evaluate(
+    file: ScanInput,
+    tree: Tree,
+    rules: list[tuple[int, Rule]],
+    places: dict[int, list[tuple[int, int]]] | None,
+) -> Scan:
+    findings, failures = file.ruleset.look(
+        tree, file.project.vocabulary, file.watch, rules, places=places
+    )
+    return Scan(tree, file.changed(findings, file.source), failures)

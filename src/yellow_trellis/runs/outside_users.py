@@ -1,0 +1,121 @@
+"""Files of a code base that a run does not look at, and that a rule over all of it would change.
+
+Such a rule does all or nothing. So whatever keeps a file out of a run, the paths that were named,
+an ignore file, a mark that it is generated, its size or its missing suffix, keeps the rule from
+being done by half. Text alone tells which files to look into; most are never parsed.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Collection, Iterable, Iterator
+from functools import partial
+
+from yellow_trellis.languages import language, language_of
+from yellow_trellis.project.discovery import SKIPPED, why_skipped
+from yellow_trellis.project.project_registry import BaseSpec, surroundings
+from yellow_trellis.project.scope import LARGEST
+from yellow_trellis.rules import Rule
+from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.syntax import Tree
+
+_SCRIPT = re.compile(rb"#![^\n]*\bpython")
+_MOST_TOLD = 3
+_TEXTS = frozenset({".cfg", ".ini", ".json", ".md", ".rst", ".toml", ".txt", ".yaml", ".yml"})
+
+
+def users_outside(
+    rules: Iterable[Rule], looked_at: Collection[str], paths: Iterable[str], base: BaseSpec
+) -> dict[str, str]:
+    """Return by rule why it cannot be done: which files use what it is about, and are left out.
+
+    Arguments: `looked_at` are the real paths of the files of the run, `paths` what was asked for.
+    """
+    asked = list(paths)
+    found: dict[str, list[str]] = {}
+    known = list(rules)
+    for path in _others(base.root, looked_at) if known else ():
+        try:
+            with open(path, "rb") as file:
+                raw = file.read()
+        except OSError:
+            continue
+        if language_of(path) is None and not _SCRIPT.match(raw):
+            continue
+        for rule in known:
+            if (place := _use(rule, path, raw, base)) is not None:
+                why = why_skipped(path, asked) or "it is skipped, generated or too large"
+                if language_of(path) is None:
+                    why = "it has no suffix"
+                shown = os.path.relpath(path, base.root) + place
+                told = f"{shown} uses it and is not looked at: {why}"
+                found.setdefault(rule.name, []).append(told)
+    return {name: _told(all_) for name, all_ in found.items()}
+
+
+def texts_saying(rules: list[Rule], base: BaseSpec) -> list[str]:
+    """Return what is to be told of documents and settings that say the thing by its whole name."""
+    said = {rule.across.old.partition("(")[0]: rule.name for rule in rules if rule.across}
+    words = {name: re.compile(rb"\b" + re.escape(name.encode()) + rb"\b") for name in said}
+    own = {os.path.realpath(rule.path) for rule in rules}
+    found: list[str] = []
+    for path in _files(base.root) if said else ():
+        if path in own or os.path.splitext(path)[1].lower() not in _TEXTS or os.path.islink(path):
+            continue
+        try:
+            with open(path, "rb") as file:
+                raw = file.read(LARGEST)
+        except OSError:
+            continue
+        for name, word in words.items():
+            if (first := word.search(raw)) is not None:
+                line = raw.count(b"\n", 0, first.start()) + 1
+                place = f"{os.path.relpath(path, base.root)}:{line}"
+                found.append(f"{place} says `{name}`, which {said[name]} changes: look at it")
+    return found
+
+
+def _told(places: list[str]) -> str:
+    more = len(places) - _MOST_TOLD
+    others = f"; and {more} more files" if more > 0 else ""
+    return f"in no file, because {'; '.join(places[:_MOST_TOLD])}{others}"
+
+
+def _others(root: str, looked_at: Collection[str]) -> Iterator[str]:
+    """Yield the files below `root` that may hold code and are not among those of the run."""
+    for path in _files(root):
+        name = os.path.basename(path)
+        is_code = language_of(name) == "python" or "." not in name
+        if is_code and path not in looked_at and not os.path.islink(path):
+            yield path
+
+
+def _files(root: str) -> Iterator[str]:
+    """Yield the files below `root`, in order, those in folders of other code aside."""
+    for folder, folders, names in os.walk(root):
+        folders[:] = sorted(
+            name
+            for name in folders
+            if name not in SKIPPED
+            and not os.path.exists(os.path.join(folder, name, "pyvenv.cfg"))
+            and not os.path.exists(os.path.join(folder, name, ".git"))
+        )
+        yield from (os.path.join(folder, name) for name in sorted(names))
+
+
+def _use(rule: Rule, path: str, raw: bytes, base: BaseSpec) -> str | None:
+    """Return the place of the first use in a file, from a colon on; None where there is none."""
+    if rule.across is None or not rule.across.concerns(raw):
+        return None
+    if len(raw) > LARGEST:
+        return ""
+    try:
+        source = Source.read(raw, path=path)
+    except Unreadable:
+        return ""
+    tree = Tree(source, language("python"), partial(surroundings, base, path))
+    findings = rule.look(tree)
+    place = f":{tree.source.place(findings[0].span.start)}" if findings else None
+    tree.release()
+    return place

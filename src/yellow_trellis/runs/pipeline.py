@@ -1,0 +1,273 @@
+"""One file from bytes to report: read, scan, plan, and rewrite if that is asked for.
+
+Each step is one function, and enters the layer below once. A survey stops after the plan; `rework`
+applies the fixes, round after round.
+"""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import NamedTuple
+
+from yellow_trellis import plans
+from yellow_trellis.languages import Language, language
+from yellow_trellis.plans.contested import may_conflict
+from yellow_trellis.project.cache.file_stat import digest_of
+from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Watch, doubts, mark_of
+from yellow_trellis.rules.suppressions import MARK
+from yellow_trellis.runs import file_scan
+from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode
+from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView, Scan, ScanInput
+from yellow_trellis.runs.report_types import Change, Fate, Problem
+from yellow_trellis.scan import local_rules
+from yellow_trellis.semantics.alias_map import Vocabulary
+from yellow_trellis.source import Source, Unreadable, line_count
+from yellow_trellis.source.diff import hunks_of, patch
+from yellow_trellis.syntax import Tree
+
+
+class FileOptions(NamedTuple):
+    """How files are processed.
+
+    `mode` is ``survey`` to find and to check fixes against each other, ``rework`` to apply them,
+    round after round, or ``trial`` to do that and to try the rules on each other.
+    """
+
+    mode: Mode = "survey"
+    with_review: bool = False
+    """Whether fixes that may change behaviour are applied too."""
+    with_holes: bool = False
+    """Whether each finding shows what the holes of its pattern took."""
+    with_marks: bool = False
+    """Whether each finding gets a mark by which it is known after edits."""
+    refused: tuple[tuple[str, str], ...] = ()
+    """Rules whose fixes are not applied, each with the reason."""
+    python: tuple[int, int] | None = None
+    """The oldest version of Python that the new text must be read by."""
+    whole_files: bool = False
+    """Whether every file with a candidate rule is parsed whole: no shortcut is taken."""
+
+
+SURVEY = FileOptions()
+
+
+class _Outcome(NamedTuple):
+    """What became of the findings of a file."""
+
+    tree: Tree
+    findings: list[Finding]
+    """Those of the first round."""
+    failures: list[RuleFailure]
+    conflicts: list[plans.Conflict]
+    rework: plans.Rework | None = None
+
+
+def process_file(
+    raw: bytes,
+    path: str,
+    language_name: str,
+    ruleset: Ruleset,
+    options: FileOptions = SURVEY,
+    project: ProjectView = NO_PROJECT,
+    *,
+    changed_from: tuple[bytes | None] | None = None,
+    choose: plans.Choose | None = None,
+    watch: Watch | None = None,
+) -> FileReport:
+    """Return the report of one file with the bytes `raw`; nothing is read or written.
+
+    Arguments:
+        path, language_name: how the file is called, and what it is written in.
+        options: what is done with it.
+        project: what is known of the code base around it.
+        changed_from: if only findings on changed lines count: the bytes of the earlier text, None
+            if there was none.
+        choose: takes one of the fixes of a finding, or none.
+        watch: follows the work.
+
+    Errors: `OutOfTime`, when `watch` is watched.
+    """
+    watch = watch or Watch()
+    spoken = language(language_name)
+    report = FileReport(path, len(raw), line_count(raw), digest=digest_of(raw))
+    try:
+        source = Source.read(raw, path=path, declarations=spoken.declares_encoding)
+    except Unreadable as error:
+        return report._replace(problems=(Problem(path, str(error)),))
+    file = file_scan.read(source, spoken, ruleset, project, watch)
+    if not file.candidates:
+        return report
+    if changed_from is not None:
+        file = file._replace(earlier=_text(changed_from[0], spoken))
+    if options.mode == "survey":
+        outcome = _survey(file, options)
+        if outcome is None:
+            return report
+    else:
+        outcome = _rework(file, options, choose)
+    return _report(report, raw, file, options, outcome)
+
+
+def _text(raw: bytes | None, spoken: Language) -> bytes | None:
+    try:
+        return raw and Source.read(raw, declarations=spoken.declares_encoding).data
+    except Unreadable:
+        return None
+
+
+def _survey(file: ScanInput, options: FileOptions) -> _Outcome | None:
+    """Scan a file and check the fixes against each other; None where nothing had to be parsed.
+
+    Fixes are made and planned on the tree of all of the file only.
+    """
+    selection = None if options.whole_files else file_scan.selection_of(file)
+    if selection is not None and not selection.rules:
+        return None
+    scan = file_scan.scan(file, selection)
+    with file.watch.phase("conflicts"):
+        contested = may_conflict(scan.findings, scan.tree)
+    if scan.tree.spans is not None and (contested or (options.with_marks and scan.findings)):
+        scan.tree.release()
+        scan = file_scan.scan(file, None)
+        contested = may_conflict(scan.findings, scan.tree)
+    with file.watch.phase("conflicts"):
+        conflicts, failures = _conflicts(file, scan, contested)
+    return _Outcome(scan.tree, scan.findings, [*scan.failures, *failures], conflicts)
+
+
+def _conflicts(
+    file: ScanInput, scan: Scan, contested: list[Finding]
+) -> tuple[list[plans.Conflict], list[RuleFailure]]:
+    if not contested:
+        return [], []
+    prefer = file.ruleset.preferences()
+
+    def plan(findings: list[Finding]) -> plans.Plan:
+        return plans.make_plan(scan.tree, findings, with_review=True, prefer=prefer)
+
+    made, failures = plans.contained(scan.tree, contested, plan)
+    return made.conflicts, failures
+
+
+def _rework(file: ScanInput, options: FileOptions, choose: plans.Choose | None) -> _Outcome:
+    """Apply the fixes of a file until a round has nothing to apply."""
+    ruleset, vocabulary = file.ruleset, file.project.vocabulary
+    first: list[Finding] = []
+    failures: list[RuleFailure] = []
+
+    def evaluate(
+        tree: Tree, candidates: list[tuple[int, Rule]] | None, within: plans.Within | None = None
+    ) -> list[Finding]:
+        findings, failed = ruleset.look(tree, vocabulary, file.watch, candidates, within)
+        failures.extend(failed)
+        return findings
+
+    def find(tree: Tree) -> list[Finding]:
+        candidates = file.candidates if tree.source.data is file.source.data else None
+        findings = file.changed(evaluate(tree, candidates), tree.source)
+        if not first:
+            first.extend(findings)
+        return findings
+
+    def find_within(tree: Tree, within: plans.Within) -> list[Finding] | None:
+        if file.earlier is not None or MARK in tree.source.data or MARK in file.source.data:
+            return None  # comments and changed lines are about the file as a whole
+        return evaluate(tree, None, within)
+
+    tree = file_scan.parse(file)
+    done = plans.rework(
+        tree,
+        find,
+        with_review=options.with_review,
+        refused=dict(options.refused),
+        prefer=ruleset.preferences(),
+        choose=choose,
+        version=options.python if file.language.name == "python" else None,
+        partial=plans.Partial(local_rules(ruleset, file.language), find_within),
+    )
+    return _Outcome(tree, first, [*failures, *done.failures], done.conflicts, done)
+
+
+def _report(
+    report: FileReport, raw: bytes, file: ScanInput, options: FileOptions, outcome: _Outcome
+) -> FileReport:
+    """Return the report of a file with all that became of it; its trees are released."""
+    path, source = report.path, file.source
+    tree, done = outcome.tree, outcome.rework
+    problems = [Problem(path, failure.reason, failure.rule) for failure in outcome.failures]
+    if done is not None:
+        report = report._replace(
+            rounds=sum(1 for turn in done.rounds if turn.rules),
+            fates=tuple(_fate(outcome, number) for number, outcome in done.outcomes),
+        )
+        try:
+            change = _change(raw, report.digest, source, done, file.ruleset.spanning())
+            report = report._replace(change=change)
+        except Unreadable as error:
+            problems.append(Problem(path, str(error)))
+    if options.mode == "trial" and outcome.findings:
+        from yellow_trellis.plans.pairwise import trials
+
+        find = partial(_findings_of, file.ruleset, file.project.vocabulary)
+        report = report._replace(trials=tuple(trials(tree, find)))
+    with file.watch.phase("report"):
+        shown = [finding for finding in outcome.findings if not finding.left]
+        records = tuple(_record(finding, source, options.with_holes) for finding in shown)
+        if options.with_marks:
+            marks = (mark_of(finding, tree) for finding in shown)
+            records = tuple(r._replace(mark=m) for r, m in zip(records, marks, strict=True))
+        doubted: tuple[str, ...] = ()
+        if file.tokens.holds(MARK):
+            doubted = tuple(doubts(tree, file.ruleset.known, file.ruleset.reasons))
+        tree.release()
+    return report._replace(
+        parsed=True,
+        findings=records,
+        conflicts=tuple(outcome.conflicts),
+        problems=tuple(dict.fromkeys(problems)),
+        excused=len(outcome.findings) - len(records),
+        doubts=doubted,
+    )
+
+
+def _findings_of(
+    ruleset: Ruleset, vocabulary: Vocabulary, tree: Tree, rule: str | None
+) -> list[Finding]:
+    """Return the findings of one rule, or of all; failures are reported elsewhere."""
+    return (ruleset if rule is None else ruleset.only([rule])).look(tree, vocabulary)[0]
+
+
+def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord:
+    fixes = tuple((fix.title, fix.safety) for fix in finding.fixes)
+    holes = finding.holes if with_holes else ()
+    told = (finding.rule, finding.level, finding.message)
+    return FindingRecord.of(source, finding.span, *told, fixes, holes)
+
+
+def _fate(outcome: plans.Outcome, round_: int) -> Fate:
+    return Fate(
+        outcome.finding.rule, outcome.state, outcome.place, outcome.reason, round_, outcome.knock_on
+    )
+
+
+def _change(
+    raw: bytes, digest: str, source: Source, done: plans.Rework, spanning: frozenset[str]
+) -> Change | None:
+    data = done.tree.source.data
+    if data == source.data:
+        return None
+    written: list[tuple[str, int, int]] = []
+    for turn in done.rounds:
+        lines = Source(turn.data).lines
+        for outcome in turn.outcomes:
+            if outcome.state in ("applied", "composed", "merged"):
+                span = outcome.finding.span
+                first, last = lines.number(span.start), lines.number(span.end)
+                written.append((outcome.finding.rule, first, last))
+    after = source.raw(data)
+    everyone = tuple(sorted({rule for rule, _, _ in written}))
+    # imports follow what the fixes need: their lines are in no finding
+    hunks = [h if h.rules else h._replace(rules=everyone) for h in hunks_of(raw, after, written)]
+    diff = patch(source.path, raw, after, hunks)
+    together = spanning.intersection(everyone)
+    return Change(source.path, digest, after, tuple(hunks), source.codec, diff, together)

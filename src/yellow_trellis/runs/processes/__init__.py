@@ -1,0 +1,1 @@
+"""Worker processes: given files, watched, replaced; or an executor of somebody else."""

@@ -1,0 +1,76 @@
+"""One call in a process of its own, so that foreign code costs no more than the call."""
+
+from __future__ import annotations
+
+import os
+import sys
+from collections.abc import Callable
+from contextlib import suppress
+from typing import TYPE_CHECKING, TypeVar
+
+from yellow_trellis.runs.processes.deadlines import GRACE, limited
+
+if TYPE_CHECKING:
+    from multiprocessing.connection import Connection
+
+_Result = TypeVar("_Result")
+
+
+class Lost(RuntimeError):
+    """A call that did not come to its end: the message says why."""
+
+
+def done_apart(work: Callable[[], _Result], seconds: float | None) -> _Result:
+    """Return what `work` returns, done in a copy of this process where the system has such.
+
+    Arguments: `seconds` are those it may take; None is no limit. Its result can be pickled.
+    Errors: `Lost`, when it took too long, ended its process, or raised what no rule may.
+    """
+    if sys.platform != "linux":
+        return _done_here(work, seconds)
+    import multiprocessing
+
+    context = multiprocessing.get_context("fork")
+    here, there = context.Pipe(duplex=False)
+    sys.stdout.flush()  # what is not written yet would be written twice
+    sys.stderr.flush()
+    process = context.Process(target=_answer, args=(there, work, seconds), daemon=True)
+    process.start()
+    there.close()
+    try:
+        if not here.poll(None if seconds is None else seconds + GRACE):
+            raise Lost(f"stopped after {seconds:g} s")
+        result, reason = here.recv()
+    except EOFError:
+        process.join()
+        raise Lost(f"it ended its process, with status {process.exitcode}") from None
+    finally:
+        process.kill()
+        process.join()
+        here.close()
+    if reason:
+        raise Lost(reason)
+    made: _Result = result
+    return made
+
+
+def _done_here(work: Callable[[], _Result], seconds: float | None) -> _Result:
+    from yellow_trellis.rules import OutOfTime
+
+    try:
+        with limited(seconds):
+            return work()
+    except OutOfTime as over:
+        raise Lost(str(over)) from None
+
+
+def _answer(pipe: Connection, work: Callable[[], object], seconds: float | None) -> None:
+    from yellow_trellis.rules import reason_of
+
+    try:
+        pipe.send((_done_here(work, seconds), ""))
+    except BaseException as wrong:
+        with suppress(OSError):
+            reason = str(wrong) if isinstance(wrong, Lost) else reason_of(wrong)
+            pipe.send((None, reason))
+    os._exit(0)

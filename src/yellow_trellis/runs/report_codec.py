@@ -1,0 +1,54 @@
+"""Reports as bytes: how they come from workers, and how they are kept."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import TYPE_CHECKING, Any, Union
+
+import msgspec
+
+from yellow_trellis import plans
+from yellow_trellis.project.dependency_trace import Used
+from yellow_trellis.rules import Level, Mark
+from yellow_trellis.runs import file_report as reports
+from yellow_trellis.runs.report_types import Change, Fate, Problem
+from yellow_trellis.source import Place
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from yellow_trellis.runs.file_report import FileReport
+
+Sent = Union[bytes, "list[FileReport]"]
+"""Reports on their way from a worker: as bytes, or as they are where some text is no Unicode."""
+
+encode = msgspec.msgpack.Encoder().encode
+"""Make bytes of a report, or of several. Errors: `UnicodeEncodeError` where text is no Unicode, as
+in the name of a file, or in code that a message tells, with a byte that is not UTF-8."""
+
+
+@cache
+def decoder(many: bool = False) -> Callable[[bytes], Any]:
+    """Return what makes a report of bytes, or the list of `many`.
+
+    Errors: `msgspec.MsgspecError` where bytes are no such thing.
+    """
+    # it reads types by their names in the module of reports, which loads none that it only names
+    types = {one.__name__: one for one in (Change, Fate, Mark, Place, Problem, Used)}
+    vars(reports).update(types, plans=plans, Level=Level)
+    one = reports.FileReport
+    return msgspec.msgpack.Decoder(list[one] if many else one).decode  # type: ignore[valid-type]
+
+
+def packed(found: list[FileReport]) -> Sent:
+    """Return reports to be sent: as bytes they cost a small part of what objects do."""
+    try:
+        return encode(found)
+    except UnicodeEncodeError:
+        return found
+
+
+def unpacked(sent: Sent) -> list[FileReport]:
+    """Return the reports that were `packed`."""
+    found: list[FileReport] = decoder(many=True)(sent) if isinstance(sent, bytes) else sent
+    return found

@@ -1,0 +1,44 @@
+"""What a report says beside its findings: what became of them, of the file, and what went wrong."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from yellow_trellis import plans
+from yellow_trellis.source import Place
+from yellow_trellis.source.diff import Hunk
+
+
+class Problem(NamedTuple):
+    """Something that could not be handled: where, and why. It costs exit status 3."""
+
+    path: str
+    reason: str
+    rule: str = ""
+
+
+class Fate(NamedTuple):
+    """What became of a finding, as it is shown."""
+
+    rule: str
+    state: plans.State
+    start: Place
+    reason: str
+    round: int
+    knock_on: bool = False
+    """Whether a fix of this run caused the finding."""
+
+
+class Change(NamedTuple):
+    """A file's new bytes, and how to tell that it is still what was read."""
+
+    path: str
+    digest: str
+    """SHA-256 of the bytes read, in hexadecimal."""
+    raw: bytes
+    hunks: tuple[Hunk, ...]
+    codec: str
+    patch: bytes
+    """The unified diff."""
+    together: frozenset[str] = frozenset()
+    """The rules in it whose fixes belong together with those in other files."""

@@ -1,0 +1,184 @@
+"""Where rules come from, said so that a worker process can get at them itself."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import sys
+from dataclasses import replace
+from functools import cache
+from typing import NamedTuple
+
+from yellow_trellis import rules
+from yellow_trellis.ignore_patterns import fits
+from yellow_trellis.rules.example import RuleError
+from yellow_trellis.rules.override import Setting, unknown_in
+from yellow_trellis.rules.rule import Rule
+from yellow_trellis.rules.ruleset import Ruleset
+
+Part = tuple[tuple[str, ...], tuple[Setting, ...]]
+"""Patterns as in ignore files, and what is said of rules in the files that they fit."""
+
+
+class RulesSpec(NamedTuple):
+    """Rule files, folders of them and names of packs, and the rules of them to use: all if none."""
+
+    paths: tuple[str, ...]
+    only: tuple[str, ...] = ()
+    said: tuple[Setting, ...] = ()
+    """What holds for rules here, instead of what they say themselves."""
+    parts: tuple[Part, ...] = ()
+    """What else is said for some files; the last that fits wins."""
+    folder: str = ""
+    """The folder that the patterns of the parts start from."""
+    unasked: Setting | None = None
+    """Which fixes are applied without asking, where nothing is said of a rule by name."""
+    warnings_as_errors: str = ""
+    """The place that says so, if warnings count as errors."""
+    reasons: bool = False
+    """Whether a comment that leaves something alone counts only with a reason."""
+    no_code: str = ""
+    """Why rules in Python may not be run, where they may not."""
+    leaving: str | None = None
+    """If every finding is to get a comment that leaves it alone: the reason to write, or none."""
+
+    def ruleset(self, path: str | None = None) -> Ruleset:
+        """Read the rules, those that look at the file `path` if one is named.
+
+        Errors: `RuleError`.
+        """
+        heard = frozenset[str]()
+        if path is None:  # all that look at any file
+            everything = (one for _, part in self.parts for one in part)
+            _told(self._replace(said=(*self.said, *everything), parts=()))  # errors are told before
+            levels = (one for _, part in self.parts for one in part if one.about == "level")
+            heard = frozenset(one.rule for one in levels if one.value != "off")
+        return _ruleset(self._in(path), heard)
+
+    def rules(self, path: str | None = None) -> tuple[Rule, ...]:
+        """Return all rules as they are in the file `path`, also those that are off.
+
+        Errors: `RuleError`.
+        """
+        return _told(self._in(path))
+
+    def _in(self, path: str | None) -> RulesSpec:
+        """Return the spec as it is for one file: what its parts say there is said of all."""
+        said = self.said
+        for patterns, part in self.parts:
+            if path is not None and fits(path, self.folder, patterns):
+                said = (*said, *part)
+        return self._replace(said=said, parts=())
+
+    @property
+    def runs_code(self) -> bool:
+        """Whether any file of the rules is a program."""
+        return any(f.suffix != ".toml" for f in _loaded(self.paths, self.no_code).files)
+
+    def pack_of(self, rule: str) -> str:
+        """Return the pack that a rule comes from; empty if from none."""
+        return _loaded(self.paths, self.no_code).packs.get(rule, "")
+
+    def identity(self) -> str:
+        """Return what changes when the rules do: their files, and what these import beside them."""
+        self.ruleset()
+        said = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
+        told = hashlib.sha256(repr((*said, self.reasons, self.leaving)).encode())
+        files = [os.path.abspath(file) for file in _loaded(self.paths, self.no_code).files]
+        folders = tuple({os.path.dirname(file) + os.sep for file in files})
+        beside = {
+            path
+            for module in list(sys.modules.values())
+            if (path := getattr(module, "__file__", None)) and path.startswith(folders)
+        }
+        for file in [*files, *sorted(beside - set(files))]:
+            with open(file, "rb") as rules:
+                told.update(hashlib.sha256(rules.read()).digest())
+        return told.hexdigest()
+
+    def for_elsewhere(self) -> RulesSpec:
+        """Return the same for a process in another folder."""
+        there = [os.path.abspath(path) if os.path.exists(path) else path for path in self.paths]
+        return self._replace(paths=tuple(there))
+
+
+@cache
+def _loaded(paths: tuple[str, ...], no_code: str) -> rules.Loaded:
+    return rules.loaded(paths, no_code)
+
+
+@cache
+def _told(spec: RulesSpec) -> tuple[Rule, ...]:
+    """Return all rules of a spec without parts, with all that is said of them."""
+    named = _loaded(spec.paths, spec.no_code).rules
+    known = {rule.name: rule for rule in (*named, rules.leave_rule())}
+    if wrong := unknown_in(spec.said, known):
+        raise RuleError(wrong)
+    for setting in spec.said:
+        known[setting.rule] = known[setting.rule].under(setting)
+    for name, rule in known.items():
+        if spec.unasked is not None and "unasked" not in rule.said:
+            known[name] = rule = rule.under(spec.unasked)
+        if spec.warnings_as_errors and rule.level == "warning":
+            raised = Setting(name, "level", "error", place=spec.warnings_as_errors)
+            known[name] = rule.under(raised)
+    return tuple(known.values())
+
+
+@cache
+def _ruleset(spec: RulesSpec, kept: frozenset[str] = frozenset()) -> Ruleset:
+    """Return the rules at their levels; those in `kept` also where their own level is `off`."""
+    rules = [
+        one.at_level("note") if one.level == "off" and one.name in kept else one
+        for one in _told(spec)
+    ]
+    ruleset = replace(Ruleset.of(rules), reasons=spec.reasons, leaving=spec.leaving)
+    if not spec.only:
+        return ruleset
+    off = {one.name for one in rules} - {one.name for one in ruleset}
+    return ruleset.only(name for name in spec.only if name not in off)
+
+
+class PatternSpec(NamedTuple):
+    """A pattern, and a template to try on it, of which one rule is made."""
+
+    find: str
+    put: str | None
+    language: str
+    part: str | None = None
+    any_order: bool = False
+
+    @property
+    def runs_code(self) -> bool:
+        """No: it is all data."""
+        return False
+
+    def ruleset(self, path: str | None = None) -> Ruleset:
+        """Return one rule, called ``seek``. Errors: `RuleError`."""
+        return _pattern_ruleset(self)
+
+    def identity(self) -> str:
+        """Return what changes when the rule does."""
+        return repr(self)
+
+    def for_elsewhere(self) -> PatternSpec:
+        """Return the same for a process in another folder."""
+        return self
+
+
+@cache
+def _pattern_ruleset(spec: PatternSpec) -> Ruleset:
+    rule = Rule(
+        "seek",
+        summary="seek",
+        find=spec.find,
+        put=spec.put,
+        part=spec.part,
+        any_order=spec.any_order,
+        language=spec.language,
+    )
+    return Ruleset.of([rule])
+
+
+Rules = RulesSpec | PatternSpec | Ruleset
+"""Rules to look with; those given as a `Ruleset` stay in this process."""

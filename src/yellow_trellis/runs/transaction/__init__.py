@@ -1,0 +1,1 @@
+"""Writing a run and taking it back: each file old or new, nothing else touched."""

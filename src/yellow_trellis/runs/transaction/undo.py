@@ -1,0 +1,198 @@
+"""Taking back what runs have written: the last one, one by name, some files or rules of it."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from contextlib import suppress
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from yellow_trellis.errors import Mistake
+from yellow_trellis.project.cache.file_stat import digest_of
+from yellow_trellis.project.cache.state_dir import HOME, fault_of
+from yellow_trellis.project.safe_paths import Unsafe
+from yellow_trellis.runs.transaction.journal import Entry, Journal, RunInfo
+from yellow_trellis.runs.transaction.lock import locked
+from yellow_trellis.runs.transaction.revert_hunks import without
+from yellow_trellis.schema import nearest
+
+
+class NoSuchRun(Mistake, LookupError):
+    """A run, a file or a rule that no journal knows."""
+
+
+@dataclass
+class UndoReport:
+    """What `undo` did: files restored, and files left alone with the reason."""
+
+    run: str = ""
+    restored: list[str] = field(default_factory=list)
+    left: list[tuple[str, str]] = field(default_factory=list)
+
+
+def runs(root: Path) -> list[RunInfo]:
+    """Return the runs on record under `root`, the latest first."""
+    return [journal.info for journal in Journal.all(root)]
+
+
+def undo(
+    root: Path,
+    *,
+    run: str | None = None,
+    files: Collection[str] = (),
+    rules: Collection[str] = (),
+) -> UndoReport | None:
+    """Take back the last run under `root` that is not undone; None when there is none.
+
+    Arguments: `run` names another one; `files`, as paths from the root, and `rules` leave the rest
+    of the run as it is.
+    What was changed since stays: a file is restored as far as the lines of the run are as the run
+    has left them, else it is left alone as a whole and told. A file that still has its old bytes,
+    because the run was cut short, counts as restored.
+    Errors: `NoSuchRun`; `Busy`, when a run is writing; `OSError`, when nothing can be noted, or
+    what is kept under `root` is not ours.
+    """
+    if not (root / HOME).is_dir() and not fault_of(root):
+        return None
+    with locked(root):
+        journal = _journal(root, run)
+        if journal is None:
+            return None
+        entries, damaged = journal.entries()
+        if files:
+            known = {entry.path for entry in entries}
+            if missing := sorted(set(files) - known):
+                raise NoSuchRun(f"{missing[0]}: the run {journal.name} did not write it")
+        at_work = {rule for entry in entries for part in entry.parts for rule in part.rules}
+        for rule in sorted(set(rules) - at_work):
+            raise NoSuchRun(
+                f"the run {journal.name} has nothing by `{rule}`: {nearest(rule, at_work)}"
+            )
+        named = [entry for entry in entries if not files or entry.path in files]
+        report = _restored(journal, named, frozenset(rules))
+        if not files:
+            report.left += _told(journal, damaged)
+        if not report.left and not files and not rules:
+            journal.mark_undone()
+    return report
+
+
+def roll_back(root: Path) -> UndoReport | None:
+    """Take back a run under `root` that was cut short while it wrote; None if there is none.
+
+    Errors: `Busy`; `OSError`, when nothing can be noted, or what is kept under `root` is not ours.
+    """
+    if fault := fault_of(root):
+        raise Unsafe(fault)
+    if Journal.unfinished(root) is None:
+        return None
+    with locked(root):  # who writes just now holds it
+        journal = Journal.unfinished(root)
+        return undo_unlocked(journal) if journal is not None else None
+
+
+def undo_unlocked(journal: Journal) -> UndoReport:
+    """Take back a whole run; whoever calls holds the lock.
+
+    It counts as taken back only if every file is; one that had begun nothing is forgotten.
+    """
+    entries, damaged = journal.entries()
+    if not entries and not damaged:
+        journal.forget()
+        return UndoReport(journal.name)
+    report = _restored(journal, entries, frozenset())
+    report.left += _told(journal, damaged)
+    if not report.left:
+        journal.mark_undone()
+    return report
+
+
+def _told(journal: Journal, damaged: list[tuple[int, str]]) -> list[tuple[str, str]]:
+    """Return what is to be told of lines of a journal that cannot be used."""
+    return [
+        (f"{HOME}/runs/{journal.name}/files.jsonl:{number}", f"it cannot be taken back: {reason}")
+        for number, reason in damaged
+    ]
+
+
+def _restored(journal: Journal, entries: list[Entry], rules: frozenset[str]) -> UndoReport:
+    """Take back what a run did in some files, the last one first."""
+    report = UndoReport(journal.name)
+    _remove_leftovers(journal, entries)
+    for entry in reversed(entries):
+        _restore(journal, entry, rules, report)
+    report.restored.sort()
+    return report
+
+
+def _remove_leftovers(journal: Journal, entries: list[Entry]) -> None:
+    """Remove the temporary files that a writer which was killed has left beside files of a run."""
+    leaves: dict[str, set[str]] = {}
+    for entry in entries:
+        folder, _, leaf = entry.path.rpartition("/")
+        leaves.setdefault(folder, set()).add(leaf)
+    for folder, own in leaves.items():
+        with suppress(OSError):
+            journal.files.remove_leftovers(folder, own)
+
+
+def _journal(root: Path, run: str | None) -> Journal | None:
+    journals = Journal.all(root)
+    if run is None:
+        return next((j for j in journals if j.state != "undone" and any(j.entries())), None)
+    found = next((journal for journal in journals if journal.name == run), None)
+    if found is None:
+        raise NoSuchRun(f"no run is called {run!r}: `ytr undo --list` shows those on record")
+    return found
+
+
+def _restore(journal: Journal, entry: Entry, rules: frozenset[str], report: UndoReport) -> None:
+    try:
+        now = journal.files.read(entry.path)
+        before, after = journal.texts(entry)
+    except OSError as wrong:
+        report.left.append((entry.path, f"cannot be read: {wrong.strerror or wrong}"))
+        return
+    if digest_of(before) != entry.before or digest_of(after) != entry.after:
+        report.left.append((entry.path, "its journal is damaged"))
+        return
+    made: bytes | str = before
+    if rules or now not in (before, after):
+        made = _without(now, before, after, entry, rules)
+    if isinstance(made, str):
+        if made:
+            report.left.append((entry.path, made))
+        return
+    if made != now:
+        try:
+            journal.files.replace(entry.path, made)
+        except OSError as wrong:
+            report.left.append((entry.path, f"cannot be written: {wrong.strerror or wrong}"))
+            return
+    report.restored.append(entry.path)
+
+
+def _without(
+    now: bytes, before: bytes, after: bytes, entry: Entry, rules: frozenset[str]
+) -> bytes | str:
+    """Return `now` without what the run, or only some rules of it, did; or why that cannot be."""
+    parts = [part for part in entry.parts if not rules or rules.intersection(part.rules)]
+    if not parts:
+        return "" if rules else "it was changed after the run"
+    for part in parts:
+        if rules and not rules.issuperset(part.rules):
+            others = ", ".join(sorted(set(part.rules) - rules))
+            return f"line {part.new_start + 1} was made together with {others}"
+    made = without(
+        now,
+        before,
+        after,
+        [
+            (
+                (part.old_start, part.old_start + part.old_count),
+                (part.new_start, part.new_start + part.new_count),
+            )
+            for part in parts
+        ],
+    )
+    return made if made is not None else "lines of the run, or next to them, were changed since"

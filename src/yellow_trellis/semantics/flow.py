@@ -1,0 +1,68 @@
+"""What has bound a name last where it is read, if that is certain from the order of statements.
+
+A name that is bound to one thing here and another there has no one meaning, but may have one at a
+place: behind an assignment in the same body with nothing in between that could bind it again.
+Only that is read; what comes through branches, loops or other functions is not known.
+"""
+
+from __future__ import annotations
+
+from yellow_trellis.semantics.scope import Binding, Occurrence
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Node
+
+_HEADERS = {"for": "for_statement", "with": "with_statement"}
+
+
+def last_binding(binding: Binding, node: Node) -> Occurrence | None:
+    """Return the place that has bound the name `node` last; None where that is not certain."""
+    changes = [one for one in binding.occurrences if one.use in ("bind", "delete", "declare")]
+    if any(one.scope is not binding.scope or one.use != "bind" for one in changes):
+        return None
+    bodies = node.tree.language.bodies
+    inner = node
+    for above in node.ancestors():
+        if above.kind in bodies:
+            inside = [one for one in changes if _holds(inner.span, one)]
+            if inside and not _is_plain(inner):
+                return _of_header(inner, inside, node)
+            before = [one for one in changes if above.start <= one.span.start < inner.start]
+            if before:
+                return _assigned(above, before[-1])
+        if above.kind in ("function_definition", "lambda", "class_definition"):
+            found = [one for one in changes if one.how == "argument"]
+            return found[0] if above.kind == "function_definition" and found else None
+        inner = above
+    return None
+
+
+def _holds(span: Span, one: Occurrence) -> bool:
+    return span.start <= one.span.start < span.end
+
+
+def _is_plain(statement: Node) -> bool:
+    """Return whether a statement is an assignment, which binds after all in it is read."""
+    core = statement.core
+    return core.kind == "assignment" and ":=" not in core.text
+
+
+def _of_header(statement: Node, inside: list[Occurrence], node: Node) -> Occurrence | None:
+    """Return what the header of a loop or `with` binds, for a place in its body."""
+    one = inside[0]
+    if len(inside) > 1 or statement.kind != _HEADERS.get(one.how or ""):
+        return None
+    body = statement.child("body")
+    in_body = body is not None and body.start <= node.start < body.end
+    return one if in_body and body is not None and one.span.start < body.start else None
+
+
+def _assigned(body: Node, one: Occurrence) -> Occurrence | None:
+    """Return `one` if it is an assignment to the name alone, directly in the body."""
+    target = one.node
+    statement = target.parent
+    if statement is None or statement.kind != "assignment" or target.field != "left":
+        return None
+    outer = statement.parent
+    if outer is not None and outer.kind == "expression_statement":
+        outer = outer.parent
+    return one if outer is not None and outer.span == body.span else None

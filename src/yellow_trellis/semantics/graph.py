@@ -1,0 +1,408 @@
+"""The modules of a code base: which file is which, and what a dotted name comes down to."""
+
+from __future__ import annotations
+
+import builtins
+import re
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import replace
+from functools import cached_property
+from typing import Literal, NamedTuple
+
+from yellow_trellis.semantics.module_interface import AWAITED, OF, RECEIVER, Entry, Summary
+
+Load = Callable[[str], "Summary | None"]
+"""Reads the summary of a module by its name; None if it cannot be had."""
+
+_STEP = re.compile(r"\(\)|[^.()]+")
+_MOST_STEPS = 200
+
+
+class Thing(NamedTuple):
+    """What a path has come down to, on the way.
+
+    `name` is the dotted name under which it is defined; `entry` what is known of it there.
+    """
+
+    kind: Literal["module", "class", "instance", "function", "value", "awaitable", "unknown"]
+    name: str
+    entry: Entry | None = None
+    behind: bool = False
+    """For an instance: whether only what its bases have counts, as with ``super()``."""
+
+
+class ModuleGraph:
+    """The modules of a code base by name, their summaries read when first asked for.
+
+    What is not among them is known by its name alone: ``tramline.clock.stamp`` is itself.
+
+    A path is a dotted name; ``:`` may say where the module ends and its names begin, and ``()``
+    stands for what calling the name before it gives. ``module:*.name`` is what the star imports of
+    a module bring under that name; ``module:*.name|path`` is `path`, unless they may bring it.
+    """
+
+    def __init__(
+        self,
+        files: Mapping[str, str] | None = None,
+        load: Load | None = None,
+        beside: Mapping[str, str] | None = None,
+        ambiguous: frozenset[str] = frozenset(),
+    ) -> None:
+        self.files = files or {}
+        """By dotted name: the path of the file."""
+        self.ambiguous = ambiguous
+        """Packages and modules of which there are several: what is in them is not known."""
+        self.beside = beside or {}
+        """Modules that have a shorter name in this place: scripts in one folder see each other."""
+        self._load = load
+        self._summaries: dict[str, Summary | None] = {}
+        self._reduced: dict[str, Thing | None] = {}
+
+    def with_module(self, module: str, made: Callable[[], Summary]) -> ModuleGraph:
+        """Return a graph that knows `module` by what `made` gives, whatever a file says."""
+        files = self.files
+        if module not in files:
+            files = {**files, module: ""}
+        graph = ModuleGraph(
+            files,
+            lambda name: made() if name == module else self.summary(name),
+            self.beside,
+            self.ambiguous,
+        )
+        if files is self.files:
+            graph._known = self._known
+        return graph
+
+    def read_by(self, load: Load) -> ModuleGraph:
+        """Return a graph of the same modules that reads them by `load`, and knows nothing yet."""
+        graph = ModuleGraph(self.files, load, self.beside, self.ambiguous)
+        graph._known = self._known
+        return graph
+
+    def holds(self, module: str) -> bool:
+        """Return whether the code base has the module."""
+        return module in self.files
+
+    def summary(self, module: str) -> Summary | None:
+        """Return what `module` offers; None if it is not of the code base, or cannot be read."""
+        if module not in self._summaries:
+            found = None
+            if module in self.files and self._load is not None:
+                found = self._load(module)
+            self._summaries[module] = found
+        return self._summaries[module]
+
+    def importers(self, module: str) -> frozenset[str]:
+        """Return the modules that import `module`, or anything of it. Reads every module."""
+        return self._importers.get(module, frozenset())
+
+    @cached_property
+    def _importers(self) -> dict[str, frozenset[str]]:
+        found: dict[str, set[str]] = {}
+        for name in self.files:
+            summary = self.summary(name)
+            for imported in summary.imports if summary is not None else ():
+                found.setdefault(imported, set()).add(name)
+        return {name: frozenset(names) for name, names in found.items()}
+
+    def resolve(self, path: str) -> str | None:
+        """Return the dotted name under which what `path` means is defined.
+
+        ``()`` at the end stands for an instance. None where the code base does not tell.
+        """
+        thing = self._thing(path, 0)
+        if thing is None:
+            return None
+        return thing.name + "()" if thing.kind == "instance" else thing.name
+
+    def type_of(self, path: str) -> str | None:
+        """Return the dotted name of the class that `path` is an instance of, if that is known."""
+        thing = self._thing(path, 0)
+        if thing is not None and thing.kind == "value":
+            thing = self._value(thing, 0)
+        if thing is None:
+            return None
+        if thing.kind == "instance":
+            return thing.name
+        if thing.kind == "unknown" and thing.name.endswith("()"):
+            return thing.name[:-2]
+        return None
+
+    def same(self, path: str | None, name: str) -> bool:
+        """Return whether `path` means what is known as `name`, a dotted name."""
+        if path is None:
+            return False
+        found, wanted = self.resolve(path), self.resolve(name)
+        if found is None or wanted is None:
+            return False
+        return found == wanted or _SELF.sub(".", found) == _SELF.sub(".", wanted)
+
+    def entry(self, name: str) -> Entry | None:
+        """Return what is known of what is defined as `name`; None for what the base lacks."""
+        thing = self._thing(name, 0)
+        return thing.entry if thing is not None and thing.name == name else None
+
+    def bases(self, name: str) -> Iterator[str | None]:
+        """Yield the classes that the class `name` comes from, nearest first, itself aside.
+
+        None stands for one that is not known.
+        """
+        for thing in self._line(self._thing(name, 0), 0):
+            if thing is None or thing.name != name:
+                yield thing.name if thing is not None else None
+
+    # ------------------------------------------------------------------ steps
+
+    def _thing(self, path: str, depth: int) -> Thing | None:
+        if depth > _MOST_STEPS:
+            return None
+        if path not in self._reduced:
+            self._reduced[path] = None  # what leads back to itself is not known
+            self._reduced[path] = self._walked(path, depth)
+        return self._reduced[path]
+
+    def _walked(self, path: str, depth: int) -> Thing | None:
+        guard, starred, rest = path.partition("|")
+        if starred:
+            return self._thing(rest, depth + 1) if self._is_plain(guard, depth) else None
+        module, colon, rest = path.partition(":")
+        module = self.beside.get(module, module)
+        steps = _STEP.findall(rest if colon else path)
+        if self.ambiguous and self._is_ambiguous(module if colon else path):
+            return None
+        thing: Thing | None
+        if colon:
+            count, thing = self._start(module, steps, depth)
+        else:
+            sizes = range(len(steps), 0, -1)
+            count = next((n for n in sizes if ".".join(steps[:n]) in self._known), 0)
+            if not count and steps and steps[0] in self.beside:
+                return self._walked(".".join([self.beside[steps[0]], *path.split(".")[1:]]), depth)
+            if count and "<locals>" in steps:
+                return self._walked(".".join(steps[:count]) + ":" + ".".join(steps[count:]), depth)
+            thing = Thing("module", ".".join(steps[:count]))
+            if not count:
+                count, thing = 1, Thing("unknown", steps[0] if steps else path)
+        for step in steps[count:]:
+            if thing is None:
+                return None
+            thing = self._called(thing, depth) if step == "()" else self._member(thing, step, depth)
+        return thing
+
+    def _is_plain(self, guard: str, depth: int) -> bool:
+        """Return whether no star import of a module brings the name of ``module:*.name``."""
+        module, _, name = guard.partition(":*.")
+        summary = self.summary(module)
+        return summary is not None and not any(
+            not self.holds(star)
+            or ((offered := self.summary(star)) is not None and offered.is_open)
+            or self.brings(star, name, depth)
+            for star in summary.stars
+        )
+
+    def _is_ambiguous(self, path: str) -> bool:
+        names = path.partition("(")[0].split(".")
+        return any(".".join(names[:n]) in self.ambiguous for n in range(1, len(names) + 1))
+
+    def _start(self, module: str, steps: list[str], depth: int) -> tuple[int, Thing | None]:
+        """Return what the first of `steps` mean in `module`, and how many those are."""
+        summary = self.summary(module)
+        for count in range(len(steps), 1, -1) if summary is not None else ():
+            nested = ".".join(steps[:count])
+            if summary is not None and (entry := summary.names.get(nested)) is not None:
+                return count, self._entered(f"{module}.{nested}", entry, depth)
+        if not steps:
+            return 0, Thing("module", module)
+        if steps[0] == "*":
+            return 2, self._of_stars(module, steps[1], depth)
+        return 1, self._of_module(module, steps[0], depth)
+
+    @cached_property
+    def _known(self) -> frozenset[str]:
+        """All modules, and the folders that hold some."""
+        return frozenset(self.files).union(*(packages_of(name) for name in self.files))
+
+    def _entered(self, name: str, entry: Entry, depth: int) -> Thing | None:
+        """Return the thing that an entry of a module or class is."""
+        if entry.kind == "alias":
+            return None if entry.path is None else self._thing(entry.path, depth + 1)
+        return Thing(entry.kind, name, entry)
+
+    def _value(self, thing: Thing, depth: int) -> Thing | None:
+        """Return what a value or property is; None if that is not known."""
+        entry = thing.entry
+        if entry is None or entry.path is None:
+            return None
+        found = self._thing(entry.path, depth + 1)
+        return self._value(found, depth + 1) if found and found.kind == "value" else found
+
+    def _member(self, thing: Thing, name: str, depth: int) -> Thing | None:
+        if name == AWAITED:
+            path = thing.entry.path if thing.kind == "awaitable" and thing.entry else None
+            return self._thing(path, depth + 1) if path is not None else None
+        if name == OF:
+            return thing if thing.kind == "class" else None
+        if thing.kind == "function" and thing.entry is not None and thing.entry.property:
+            known = self._value(thing, depth)
+            return self._member(known, name, depth + 1) if known is not None else None
+        if thing.kind == "value":
+            known = self._value(thing, depth)
+            return self._member(known, name, depth + 1) if known is not None else None
+        if thing.kind == "module":
+            return self._of_module(thing.name, name, depth)
+        if thing.kind in ("class", "instance"):
+            return self._of_class(thing, name, depth)
+        if thing.kind in ("function", "awaitable"):
+            return None
+        return Thing("unknown", f"{thing.name}.{name}")
+
+    def _of_module(self, module: str, name: str, depth: int) -> Thing | None:
+        whole = f"{module}.{name}"
+        summary = self.summary(module)
+        entry = summary.names.get(name) if summary is not None else None
+        if summary is not None and name in summary.starred:
+            if not self._is_plain(f"{module}:*.{name}", depth):
+                return None  # a star import behind it may bind it anew
+        itself = entry is not None and entry.path in (whole, f"{module}:{name}")
+        if entry is not None and not itself:
+            return self._entered(whole, entry, depth)
+        if whole in self.files:
+            return Thing("module", whole)
+        if summary is not None and summary.stars:
+            found = self._of_stars(module, name, depth)
+            if found is not None or any(not self.holds(star) for star in summary.stars):
+                return found  # or it may come from a module that nobody here knows
+        if whole in self._known:
+            return Thing("module", whole)
+        return Thing("unknown", whole)
+
+    def _of_stars(self, module: str, name: str, depth: int) -> Thing | None:
+        """Return what a star import brings under `name`, the last one first."""
+        summary = self.summary(module)
+        for star in reversed(summary.stars) if summary is not None else ():
+            offered = self.summary(star)
+            if offered is not None and offered.is_open:
+                return None  # it may bring anything
+            if self.brings(star, name, depth):
+                return self._of_module(star, name, depth + 1)
+        known = summary is not None and all(self.holds(star) for star in summary.stars)
+        return Thing("unknown", f"builtins.{name}") if known and hasattr(builtins, name) else None
+
+    def brings(self, module: str, name: str, depth: int = 0) -> bool:
+        """Return whether a star import of `module` brings `name`, through others too."""
+        summary = self.summary(module)
+        if summary is None or depth > _MOST_STEPS:
+            return False
+        if summary.exports(name):
+            return True
+        if summary.exported is not None or name.startswith("_"):
+            return False
+        return any(self.brings(star, name, depth + 1) for star in summary.stars)
+
+    def _of_class(self, thing: Thing, name: str, depth: int) -> Thing | None:
+        if name == "<super>":
+            return Thing("instance", thing.name, thing.entry, behind=True)
+        lost = False
+        for number, holder in enumerate(self._line(thing, depth)):
+            if holder is None:
+                lost = True
+                continue
+            if thing.behind and not number:
+                continue
+            if holder.entry is None:  # of another code base: it may have the name or not
+                return None if lost else Thing("unknown", f"{holder.name}.{name}")
+            member = holder.entry.members.get(name)
+            if member is not None and not lost:
+                entered = self._entered(f"{holder.name}.{name}", member, depth)
+                return self._had(entered, thing, depth)
+            if member is not None:
+                return None
+            if name in _MAKES_ANOTHER and holder.entry.by_fields and not lost:
+                made = Entry("function", f"{thing.name}()")
+                return Thing("function", f"{thing.name}.{name}", made)
+        return None if lost else Thing("unknown", f"{thing.name}.{name}")
+
+    def _had(self, member: Thing | None, thing: Thing, depth: int) -> Thing | None:
+        """Return a member as it is where it is asked of `thing`, a class or an instance."""
+        entry = member.entry if member is not None else None
+        if member is None or entry is None:
+            return member
+        if entry.path == RECEIVER:
+            return member._replace(entry=replace(entry, path=f"{thing.name}()"))
+        if entry.awaited == RECEIVER:
+            return member._replace(entry=replace(entry, awaited=f"{thing.name}()"))
+        if member.kind == "value" and entry.shared and self._may_describe(member, depth):
+            return member._replace(entry=replace(entry, path=None))
+        return member
+
+    def _may_describe(self, member: Thing, depth: int) -> bool:
+        """Return whether a value of a class may be asked what it is: it has a ``__get__``."""
+        value = self._value(member, depth)
+        if value is None or value.kind != "instance":
+            return False
+        return any(
+            one is not None and one.entry is not None and "__get__" in one.entry.members
+            for one in self._line(value, depth)
+        )
+
+    def _line(self, thing: Thing | None, depth: int) -> Iterator[Thing | None]:
+        """Yield a class and those it comes from, in the order in which they are asked for a name.
+
+        None stands for one that is not known. The order is depth first; a class that is reached
+        twice is asked where it is reached last, which agrees with the language but in rare nets.
+        """
+        found: list[Thing | None] = []
+        stack = [thing]
+        while stack and len(found) < _MOST_STEPS:
+            one = stack.pop(0)
+            found.append(one)
+            bases = one.entry.bases if one is not None and one.entry is not None else ()
+            above: list[Thing | None] = []
+            for base in bases:
+                reached = self._thing(base, depth + 1) if base is not None else None
+                if reached is not None and reached.kind == "unknown":
+                    reached = Thing("class", reached.name)
+                above.append(reached if reached is not None and reached.kind == "class" else None)
+            stack = above + stack
+        last = {one.name: at for at, one in enumerate(found) if one is not None}
+        for at, one in enumerate(found):
+            if one is None or last[one.name] == at:
+                if one is not None and one.name == "builtins.object":
+                    continue
+                yield one
+
+    def _called(self, thing: Thing, depth: int) -> Thing | None:
+        if thing.kind == "class":
+            makers = (one.entry for one in self._line(thing, depth) if one is not None)
+            if any(entry is not None and entry.made_by_new for entry in makers):
+                return None
+            return Thing("instance", thing.name, thing.entry)
+        if thing.kind == "unknown":
+            return Thing("unknown", thing.name + "()")
+        if thing.kind == "value":
+            known = self._value(thing, depth)
+            return self._called(known, depth + 1) if known is not None else None
+        if thing.kind == "function" and thing.entry is not None and thing.entry.property:
+            known = self._value(thing, depth)
+            return self._called(known, depth + 1) if known is not None else None
+        if thing.kind == "function" and thing.entry is not None and thing.entry.awaited is not None:
+            made = Entry("value", thing.entry.awaited)
+            return Thing("awaitable", f"{thing.name}()", made)
+        if thing.kind == "function" and thing.entry is not None and thing.entry.path is not None:
+            found = self._thing(thing.entry.path, depth + 1)
+            return self._value(found, depth) if found and found.kind == "value" else found
+        return None
+
+
+_MAKES_ANOTHER = frozenset({"_make", "_replace"})
+"""Methods that named tuples have without saying so: they return one of the same class."""
+
+_SELF = re.compile(r"\(\)\.")
+"""A member of an instance is that of its class."""
+
+
+def packages_of(name: str) -> Iterator[str]:
+    """Yield the packages around a module: what stands before each dot, the longest first."""
+    while "." in name:
+        name = name.rpartition(".")[0]
+        yield name

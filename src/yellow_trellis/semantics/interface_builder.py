@@ -1,0 +1,361 @@
+"""From the scopes of a file to what its module offers to others."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+from functools import cached_property
+
+from yellow_trellis.semantics.imports import Import, types_only
+from yellow_trellis.semantics.module_interface import RECEIVER, Entry, Summary
+from yellow_trellis.semantics.scope import Scope, occurrences
+from yellow_trellis.semantics.type_inference import Paths, agreed, decorators
+from yellow_trellis.syntax import Node
+
+
+def summarize(paths: Paths) -> Summary:
+    """Return what the module of a file offers."""
+    return _Summarizer(paths).summary()
+
+
+class _Summarizer:
+    def __init__(self, paths: Paths) -> None:
+        self.paths = paths
+        self.names = paths.names
+
+    def summary(self) -> Summary:
+        module = self.names.module
+        names = {name: self.entry(module, name) for name in self._bound_in_module(module)}
+        for scope in self.names.scopes:
+            if scope.kind in ("class", "function") and "<locals>" in scope.qualified:
+                names[scope.qualified] = self._definition(scope)
+        stars: list[str] = []
+        imports: set[str] = set()
+        loads: set[str] = set()
+        for scope, one in self.names.imports:
+            source = one.source(self.paths.package)
+            if source is None:
+                continue
+            if one.name == "*":
+                stars.append(source)
+            taken = {source} if one.name in (None, "*") else {source, f"{source}.{one.name}"}
+            imports |= taken
+            if _runs_with_module(scope) and not self._is_for_types(one):
+                loads |= taken
+        reaches = self._reaches()
+        return Summary(
+            self.paths.module,
+            names,
+            tuple(stars),
+            tuple(name for name in names if stars and self._is_starred(module, name)),
+            self._exported(module),
+            module.binds("__all__") and self.names.exported is None,
+            tuple(sorted(imports)),
+            tuple(sorted(loads)),
+            tuple(sorted(self._runs())),
+            tuple(sorted({name for name, _ in reaches})),
+            tuple(sorted(self._hands())),
+            tuple(sorted(name for name, at_once in reaches if at_once)),
+        )
+
+    def _hands(self) -> set[str]:
+        """Return the imported names that are read as values, those of functions called aside."""
+        data = self.names.tree.source.data
+        found: set[str] = set()
+        for scope, one in self.names.imports:
+            base = one.target(self.paths.package)
+            if base is None or one.name == "*" or not one.bound.islower():
+                continue
+            for user in scope.users.get(one.bound, ()):
+                symbol = user.symbols[one.bound]
+                ends = (start + len(symbol.spelled) for start in symbol.reads)
+                if any(_BEHIND.match(data, end) is None for end in ends):
+                    found.add(base.replace(":", "."))
+        return found
+
+    def _reaches(self) -> set[tuple[str, bool]]:
+        """Return what is said behind names that may be those of modules, and whether at once."""
+        data = self.names.tree.source.data
+        found: set[tuple[str, bool]] = set()
+        for scope, one in self.names.imports:
+            base = one.target(self.paths.package)
+            if base is None or one.name == "*":
+                continue
+            for user in scope.users.get(one.bound, ()):
+                for _, end, use, _ in user.symbols[one.bound].places():
+                    chain = _CHAIN.match(data, end) if use in ("read", "annotation") else None
+                    if chain is not None:
+                        said = b"".join(chain[0].split()).decode("utf-8", "replace")
+                        said = base.replace(":", ".") + said
+                        covered = _covered(said, base.replace(":", "."), one.bound, scope)
+                        whole = f"{covered}:{said[len(covered) + 1 :]}"
+                        found.add((whole, _runs_with_module(user)))
+        return found
+
+    def _is_starred(self, module: Scope, name: str) -> bool:
+        """Return whether a star import stands behind what binds a name."""
+        if not self.names.binds(module, name):
+            return False
+        last = max(one.span.start for one in self.names.bound(module, name).definitions)
+        return any(one.name == "*" and one.statement.start > last for one in module.imports)
+
+    def _is_for_types(self, one: Import) -> bool:
+        """Return whether an import is done for type checkers only."""
+        in_use = b"TYPE_CHECKING" in self.names.tree.source.data
+        return in_use and types_only(self.names.item_of(one))
+
+    def _runs(self) -> set[str]:
+        """Return the words before brackets, and of decorators, outside of functions."""
+        data = self.names.tree.source.data
+        found: set[str] = set()
+        at = 0
+        for scope in sorted(self.names.scopes, key=lambda one: one.start):
+            if scope.kind == "function" and scope.end > at:
+                found |= _called(data[at : scope.start])
+                at = scope.end
+        return found | _called(data[at:])
+
+    def _bound_in_module(self, module: Scope) -> list[str]:
+        return [name for name in module.users if self.names.binds(module, name)]
+
+    def entry(self, scope: Scope, name: str) -> Entry:
+        """Return what `name` is in a module or class."""
+        hows = {one.how for one in self.names.bound(scope, name).definitions}
+        if hows == {"class"} or hows == {"function"}:
+            made = [s for s in _children(scope) if s.name == name and s.kind in hows]
+            if hows == {"function"} and len(made) > 1:
+                made = [one for one in made if not self._is_accessor(one)] or made
+            entries = [self._definition(one) for one in made]
+            if hows == {"class"} and len(entries) > 1:
+                return _merged(entries)
+            if len(entries) == 1 or (entries and hows == {"function"} and _alike(entries)):
+                return entries[-1]
+            return Entry("value")
+        path = self.paths.value(scope, name)
+        if path is None or path.startswith("<"):
+            return Entry("value")
+        return Entry("value" if path.endswith("()") or "argument" in hows else "alias", path)
+
+    def _is_accessor(self, scope: Scope) -> bool:
+        """Return whether a function adds to a property: ``@line.setter``."""
+        marks = decorators(self.names.node_of(scope))
+        return any(mark.rpartition(".")[2] in ("setter", "deleter", "getter") for mark in marks)
+
+    def _definition(self, scope: Scope) -> Entry:
+        node = self.names.node_of(scope)
+        return self._class(scope, node) if scope.kind == "class" else self._function(scope, node)
+
+    def _function(self, scope: Scope, node: Node) -> Entry:
+        marks = decorators(node)
+        returns = node.child("return_type")
+        path = self.paths.annotation(returns) if returns is not None else None
+        if returns is not None and self._is_self(returns):
+            path = RECEIVER
+        if path is None and returns is None and scope.name in ("__enter__", "__aenter__"):
+            path = self._self_returned(scope, node)
+        awaited = None
+        if any(child.kind == "async" for child in node.children):
+            path, awaited = None, path
+        is_property = any(mark.rpartition(".")[2] in _PROPERTIES for mark in marks)
+        known = is_property or all(mark.rpartition(".")[2] in _PLAIN for mark in marks)
+        return Entry(
+            "function",
+            path if known else None,
+            property=is_property,
+            awaited=awaited if known else None,
+            takes=_takes(node),
+        )
+
+    def _self_returned(self, scope: Scope, node: Node) -> str | None:
+        """Return the class of ``self`` where a method returns nothing else."""
+        holder = scope.holder
+        body = node.child("body")
+        if holder is None or body is None:
+            return None
+        given = [n for n in body.walk() if n.kind == "return_statement"]
+        if given and all(n.text == "return self" for n in given):
+            return RECEIVER
+        return None
+
+    def _is_self(self, returns: Node) -> bool:
+        """Return whether an annotation is `Self`: the class of what a method is asked of."""
+        core = returns.core
+        path = self.paths.of(core) if core.kind in ("identifier", "attribute") else None
+        return path is not None and path.endswith((".Self", ":Self"))
+
+    def _class(self, scope: Scope, node: Node) -> Entry:
+        bases: list[str | None] = []
+        arguments = node.child("superclasses")
+        for item in arguments.items if arguments is not None else ():
+            if item.named and item.kind != "keyword_argument":
+                base = item.items[0] if item.kind in ("subscript", "generic_type") else item
+                bases.append(self.paths.of(base))
+        members = {name: self.entry(scope, name) for name in scope.users if scope.binds(name)}
+        if any(re.split(r"[.:]", one or "")[-1] in _ENUMS for one in bases):
+            made_of = self.paths.of_scope(scope) + "()"
+            members = {
+                name: Entry("value", made_of) if one.kind == "value" and name[0] != "_" else one
+                for name, one in members.items()
+            }
+        shared = {name: replace(one, shared=one.kind == "value") for name, one in members.items()}
+        members = shared
+        for name, path in self._given(scope).items():
+            known = members.get(name)
+            if known is None:
+                members[name] = Entry("value", path)
+            elif known.kind == "value" and _declares(scope, name):
+                members[name] = Entry("value", known.path or path)
+            elif known.kind != "value" or known.path != path:
+                members[name] = Entry("alias")  # an instance may have another one of its own
+        said = [*decorators(node), *(one or "" for one in bases)]
+        by_fields = any(re.split(r"[.:]", name)[-1] in _BY_FIELDS for name in said)
+        made = [s for s in _children(scope) if s.name == "__new__" and s.kind == "function"]
+        made_by_new = not all(self._makes_own(one) for one in made)
+        return Entry(
+            "class",
+            None,
+            tuple(bases),
+            members,
+            made_by_new=made_by_new,
+            by_fields=by_fields,
+        )
+
+    def _given(self, scope: Scope) -> dict[str, str | None]:
+        """Return what the methods of a class assign to their instance, ``self.line = ...``."""
+        found: dict[str, set[str | None]] = {}
+        own = self.paths.of_scope(scope) + "()"
+        for name, node, path in self._stores:
+            if path in (own, own[:-2]):
+                found.setdefault(name, set()).add(self._stored(node))
+        return {name: agreed(paths) for name, paths in found.items()}
+
+    @cached_property
+    def _stores(self) -> list[tuple[str, Node, str | None]]:
+        """The attributes that the file assigns: name, node, and the path of what they are of."""
+        return [
+            (node.items[-1].text, node, self._path_of(node.items[0])) for node in self.names.stores
+        ]
+
+    def _path_of(self, node: Node) -> str | None:
+        """Return the path of what an attribute is of; of a module's name what it is bound to."""
+        path = self.paths.of(node)
+        module = self.names.module
+        if node.kind == "identifier" and path == f"{self.paths.module}:{node.text}":
+            return self.paths.value(module, node.text) or path
+        return path
+
+    def _makes_own(self, scope: Scope) -> bool:
+        """Return whether a ``__new__`` returns what the one of its bases makes."""
+        body = self.names.node_of(scope).child("body")
+        given = [n for n in body.walk() if n.kind == "return_statement"] if body is not None else []
+        return bool(given) and all(map(self._returns_own, given))
+
+    def _returns_own(self, statement: Node) -> bool:
+        value = next((item for item in statement.items if item.named), None)
+        binding = self.names.binding(value) if value is not None else None
+        made = [statement]
+        if binding is not None:
+            made = [one.node.parent or one.node for one in binding.definitions]
+        return all("super()" in one.text or "__new__" in one.text for one in made)
+
+    def _stored(self, node: Node) -> str | None:
+        statement = node.parent
+        if statement is None or statement.kind != "assignment" or node.field != "left":
+            return None
+        annotation = statement.child("type")
+        if annotation is not None:
+            return self.paths.annotation(annotation)
+        value = statement.child("right")
+        path = self.paths.of(value) if value is not None else None
+        return path
+
+    def _exported(self, module: Scope) -> tuple[str, ...] | None:
+        exported = self.names.exported
+        return None if exported is None else tuple(name for name, _ in exported)
+
+
+_ENUMS = ("Enum", "Flag", "IntEnum", "IntFlag", "StrEnum")
+_BY_FIELDS = ("NamedTuple", "TypedDict", "dataclass", "define", "frozen", "mutable", "BaseModel")
+_PROPERTIES = ("property", "cached_property")
+_PLAIN = (
+    *("abstractmethod", "cache", "classmethod", "final", "lru_cache", "override", "staticmethod"),
+)
+
+
+def _declares(scope: Scope, name: str) -> bool:
+    """Return whether a class only says of what kind an attribute is: ``line: Line``."""
+    return all(one.how == "declaration" for one in occurrences(scope, name) if one.use == "bind")
+
+
+_BEHIND = re.compile(rb"\s*[.(]")
+_CHAIN = re.compile(rb"(?:\s*\.\s*\w+){1,3}")
+_UNNAMED = re.compile(rb"[\])][ \t]*\(")
+_WORD = re.compile(r"[^\W\d]\w*")
+_CALL = re.compile(rb"(\b(?:class|def)\s+)?\b([^\W\d]\w*)\s*\(")
+_DECORATOR = re.compile(rb"^[ \t]*@[ \t]*(?:\w+[ \t]*\.[ \t]*)*(\w+)", re.MULTILINE)
+
+
+def _called(data: bytes) -> set[str]:
+    """Return the words that code may call, all of them where what it calls has no name."""
+    if _UNNAMED.search(data) is not None:
+        return set(_WORD.findall(data.decode("utf-8", "replace")))
+    words = [found[2] for found in _CALL.finditer(data) if found[1] is None]
+    return {word.decode("utf-8", "replace") for word in (*words, *_DECORATOR.findall(data))}
+
+
+def _covered(said: str, base: str, bound: str, scope: Scope) -> str:
+    """Return how much of a dotted name the imports load that bind its first name in a scope."""
+    whole = (one.module for one in scope.imports if one.name is None and one.bound == bound)
+    known = [module for module in whole if f"{said}.".startswith(f"{module}.")]
+    return max([base, *known], key=len)
+
+
+def _runs_with_module(scope: Scope) -> bool:
+    """Return whether the code of a scope runs as its module is imported."""
+    above: Scope | None = scope
+    while above is not None and above.kind in ("class", "types"):
+        above = above.parent
+    return above is not None and above.kind == "module"
+
+
+def _children(scope: Scope) -> list[Scope]:
+    found: list[Scope] = []
+    for child in scope.children:
+        found += child.children if child.kind == "types" else [child]
+    return found
+
+
+def _takes(node: Node) -> tuple[str, ...] | None:
+    """Return the parameters of a function that takes any keywords besides."""
+    parameters = node.child("parameters")
+    if parameters is None or b"**" not in parameters.data:
+        return None
+    items = parameters.items
+    if not any(_splat(item) for item in items):
+        return None
+    names = (item.child("name") or item for item in items if item.named and not _splat(item))
+    return tuple(name.text.partition(":")[0].strip() for name in names)
+
+
+def _splat(item: Node) -> bool:
+    return item.text.startswith("**")
+
+
+def _merged(entries: list[Entry]) -> Entry:
+    """Return what is known of a class whichever of its definitions holds."""
+    first, *others = entries
+    members = {
+        name: one if all(one == other.members[name] for other in others) else Entry("alias")
+        for name, one in first.members.items()
+        if all(name in other.members for other in others)
+    }
+    lost = {name for other in entries for name in other.members} - members.keys()
+    members.update(dict.fromkeys(lost, Entry("alias")))
+    bases = first.bases if all(other.bases == first.bases for other in others) else (None,)
+    made_by_new = any(one.made_by_new for one in entries)
+    by_fields = any(one.by_fields for one in entries)
+    return Entry("class", None, bases, members, made_by_new=made_by_new, by_fields=by_fields)
+
+
+def _alike(entries: list[Entry]) -> bool:
+    return len({(entry.path, entry.property, entry.awaited) for entry in entries}) == 1

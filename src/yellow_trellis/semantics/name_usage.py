@@ -1,0 +1,135 @@
+"""What the bindings of a file tell about it: names without a use, made twice, used too early."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import NamedTuple
+
+from yellow_trellis.semantics.imports import Import
+from yellow_trellis.semantics.name_resolution import Names
+from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
+from yellow_trellis.semantics.unseen import unseen_use
+from yellow_trellis.syntax import Node
+
+_SEEING = frozenset({"locals", "vars", "eval", "exec", "dir"})
+_LOOPS = frozenset({"for_statement", "while_statement"})
+_DEFINITIONS = frozenset({"function", "class", "import"})
+
+
+class UnusedImport(NamedTuple):
+    """An import that binds a name which nothing in the file refers to."""
+
+    imported: Import
+    binding: Binding
+    item: Node
+    """The item of the import statement."""
+
+
+def unused_imports(names: Names) -> Iterator[UnusedImport]:
+    """Yield the imports without a use, in source order.
+
+    A name that ``__all__`` lists has one; so has ``import a as a``, which says that it is for
+    others, and what comes from ``__future__``. What may have one that no reference shows, by its
+    text or as a fixture, is left out. A file whose ``__all__`` is worked out as it runs
+    has none to tell of.
+    """
+    if names.module.binds("__all__") and names.exported is None:
+        return
+    listed = {name for name, _ in names.exported or ()}
+    for scope, one in names.imports:
+        if one.name == "*" or one.module == "__future__" or one.alias == (one.name or one.module):
+            continue
+        binding = names.visible(one.bound, scope)
+        if binding is None or binding.references:
+            continue
+        if scope is names.module and one.bound in listed:
+            continue
+        if unseen_use(names, scope, one.bound):
+            continue
+        yield UnusedImport(one, binding, names.item_of(one))
+
+
+def unused_bindings(names: Names) -> Iterator[Binding]:
+    """Yield the variables of functions that are bound and never referred to.
+
+    Arguments, names that start with ``_``, and functions that look at their names as text are
+    left out.
+    """
+    for binding in names.bindings:
+        scope = binding.scope
+        if scope.kind != "function" or binding.name.startswith("_"):
+            continue
+        if "argument" in binding.hows or binding.references or _sees_names(scope):
+            continue
+        if any(one.use in ("declare", "delete") for one in binding.occurrences):
+            continue
+        yield binding
+
+
+def _sees_names(scope: Scope) -> bool:
+    return any((s := scope.symbols.get(name)) is not None and s.reads for name in _SEEING)
+
+
+def redefinitions(names: Names) -> Iterator[tuple[Occurrence, Occurrence]]:
+    """Yield pairs of definitions of which the first is lost before it is used.
+
+    Both are functions, classes or imports, statements of the same body; nothing in between
+    refers to the name, and nothing that is run later could.
+    """
+    for binding in names.bindings:
+        if len(binding.definitions) < 2 or not binding.hows <= _DEFINITIONS:
+            continue
+        for first, second in zip(binding.definitions, binding.definitions[1:], strict=False):
+            if _same_body(first, second) and not _used_between(binding, first, second):
+                yield first, second
+
+
+def _same_body(first: Occurrence, second: Occurrence) -> bool:
+    if first.scope is not second.scope:
+        return False
+    one, other = _statement(first.node), _statement(second.node)
+    if one is None or other is None or one is other or one.parent is not other.parent:
+        return False
+    return not any(child.kind == "decorator" for s in (one, other) for child in s.children)
+
+
+def _statement(node: Node) -> Node | None:
+    bodies = node.tree.language.bodies
+    while node.parent is not None and node.parent.kind not in bodies:
+        node = node.parent
+    return node if node.parent is not None else None
+
+
+def _used_between(binding: Binding, first: Occurrence, second: Occurrence) -> bool:
+    statement = _statement(second.node)
+    end = statement.end if statement is not None else second.span.start
+    return any(
+        one.use != "bind" and first.span.start < one.span.start < end for one in binding.occurrences
+    )
+
+
+def used_before_bound(names: Names) -> Iterator[Occurrence]:
+    """Yield the reads of a function's variable that come before anything can have bound it.
+
+    Only what is certain: the read stands before all that binds the name, in no loop, and in the
+    function itself.
+    """
+    for binding in names.bindings:
+        scope = binding.scope
+        if scope.kind != "function" or "argument" in binding.hows or not binding.definitions:
+            continue
+        first = binding.definitions[0].span.start
+        for one in binding.occurrences:
+            if one.span.start >= first:
+                break
+            if one.use == "read" and one.scope is scope and not _in_loop(one.node, scope):
+                yield one
+
+
+def _in_loop(node: Node, scope: Scope) -> bool:
+    for above in node.ancestors():
+        if above.start <= scope.start:
+            return False
+        if above.kind in _LOOPS:
+            return True
+    return False

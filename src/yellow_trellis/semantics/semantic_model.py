@@ -1,0 +1,316 @@
+"""What is known of the names in one file, worked out when first asked for and then kept."""
+
+from __future__ import annotations
+
+import builtins
+from collections.abc import Callable, Iterator
+from functools import cached_property
+from typing import NamedTuple
+
+from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
+from yellow_trellis.semantics.graph import ModuleGraph
+from yellow_trellis.semantics.imports import Import
+from yellow_trellis.semantics.interface_builder import summarize
+from yellow_trellis.semantics.loading import beyond, holds_order, loaded_with, ready_for
+from yellow_trellis.semantics.module_interface import Summary
+from yellow_trellis.semantics.name_resolution import Names
+from yellow_trellis.semantics.scope import Scope
+from yellow_trellis.semantics.type_inference import Paths
+from yellow_trellis.syntax import Node, Tree
+
+
+class Surroundings(NamedTuple):
+    """Where a file stands in its code base: what `Tree.context` gives.
+
+    `module` is the dotted name of the file; `package` that of the folder relative imports start
+    from, None where it is not known.
+    """
+
+    graph: ModuleGraph
+    module: str
+    package: str | None
+    vocabulary: Vocabulary = SPELLED
+    gives: Callable[[str, str], bool] = lambda module, name: False
+    """Tells whether another file takes a name from a module, or may."""
+    family: Callable[[str], tuple[frozenset[str], str]] = lambda name: (frozenset({name}), "")
+    """Of a member of a class: it and those that stand for it in classes above and below, and why
+    there may be more of them outside of the code base."""
+    importers: Callable[[str], frozenset[str]] = lambda module: frozenset()
+    """Gives the modules of the code base that import a module, or anything of it."""
+    handed_on: Callable[[str], bool] = lambda module: False
+    """Tells whether a module is used as a value: given to a function, or bound to another name."""
+    relied_on: Callable[[str], bool] = lambda module: False
+    """Tells whether code elsewhere uses a module that it leaves to others to import."""
+
+
+ALONE = Surroundings(ModuleGraph(), "__file__", None)
+"""For a file of which nothing is known but itself."""
+
+
+def facts_of(tree: Tree) -> Facts:
+    """Return the facts of `tree`, the same object each time.
+
+    Errors: `ValueError` for a language whose names are not understood.
+    """
+    if tree.facts is None:
+        if not tree.language.references:
+            raise ValueError(f"what names mean is not known for {tree.language.name}")
+        tree.facts = Facts(tree)
+    assert isinstance(tree.facts, Facts)
+    return tree.facts
+
+
+class Facts:
+    """The scopes of one file, its bindings, and what its names mean in the code base."""
+
+    def __init__(self, tree: Tree) -> None:
+        self.tree = tree
+
+    @cached_property
+    def place(self) -> Surroundings:
+        """Where the file stands in its code base."""
+        found = self.tree.context() if self.tree.context is not None else ALONE
+        assert isinstance(found, Surroundings)
+        return found
+
+    def release(self) -> None:
+        """Cut the ties between scopes, which would keep each other and the tree alive."""
+        if "names" in self.__dict__:
+            self.names.release()
+        self.__dict__.clear()
+
+    @cached_property
+    def names(self) -> Names:
+        """The scopes and bindings of the file."""
+        return Names(self.tree)
+
+    @cached_property
+    def summary(self) -> Summary:
+        """What the file offers to others."""
+        return summarize(self.paths)
+
+    @cached_property
+    def paths(self) -> Paths:
+        """What expressions of the file are, in terms of definitions and imports."""
+        return Paths(self.names, self.place.module, self.place.package)
+
+    @cached_property
+    def graph(self) -> ModuleGraph:
+        """The modules of the code base, this one as it is now."""
+        return self.place.graph.with_module(self.place.module, lambda: self.summary)
+
+    def meaning(self, node: Node) -> str | None:
+        """Return the dotted name under which what `node` names is defined.
+
+        A name or attribute is followed through imports, aliases and re-exports; a method through
+        its receiver. None where that is not certain.
+        """
+        path = self.paths.of(node)
+        if path is None or self._is_hidden(node):
+            return None
+        return self.graph.resolve(path)
+
+    def type_of(self, node: Node) -> str | None:
+        """Return the dotted name of the class that the value of `node` is an instance of."""
+        path = self.paths.of(node)
+        return None if path is None else self.graph.type_of(path)
+
+    def means(self, node: Node, name: str) -> bool:
+        """Return whether `node` refers to what is known as `name`, a dotted name."""
+        node = node.bare
+        if node.kind == "identifier" and not self._refers(node):
+            return False
+        return not self._is_hidden(node) and self.graph.same(self.paths.of(node), name)
+
+    def _is_hidden(self, node: Node) -> bool:
+        """Return whether the file gives instances of a class something else in a method's place."""
+        node = node.bare
+        if node.kind != "attribute" or (name := node.items[-1].text) not in self._stored:
+            return False
+        path = self.paths.of(node)
+        found = self.graph.resolve(path) if path is not None else None
+        entry = self.graph.entry(found) if found is not None else None
+        if entry is None or entry.kind != "function" or entry.property:
+            return False
+        kind = self.type_of(node.items[0])
+        return kind is not None and any(
+            self.type_of(one.items[0]) == kind for one in self._stored[name]
+        )
+
+    @cached_property
+    def _stored(self) -> dict[str, list[Node]]:
+        """By name: the attributes that the file assigns."""
+        found: dict[str, list[Node]] = {}
+        for node in self.names.stores:
+            found.setdefault(node.items[-1].text, []).append(node)
+        return found
+
+    def _refers(self, node: Node) -> bool:
+        """Return whether the name `node` is read: neither bound, nor a keyword or attribute."""
+        site = self.names.sites.get(node.start)
+        if site is None:
+            return False
+        parent = node.parent
+        if parent is not None and parent.kind == "keyword_argument" and node.field == "name":
+            return False
+        symbol = site[0].symbols[site[1]]
+        return all(start != node.start for start, _ in symbol.binds)
+
+    def must_load(self, one: Import) -> bool:
+        """Return whether an import has to stay for what it loads, whether its name is used or not.
+
+        So it is where modules import each other, which may only work in one order, and where code
+        here or elsewhere reaches a module as an attribute and does not import it.
+        """
+        modules = [module for module in self._loaded_by(one) if self.graph.holds(module)]
+        used = [
+            other
+            for scope, other in self.names.imports
+            if other != one and scope.parent is None and self._is_used(scope, other)
+        ]
+        if not modules or any(other.statement == one.statement for other in used if one.name):
+            return False  # the statement stays
+        if any(holds_order(self.graph, self.place.module, module) for module in modules):
+            return True
+        others = {module for other in used for module in self._loaded_by(other)}
+        kept = ready_for(self.graph, self.place.module, others)
+        loaded = loaded_with(self.graph, modules) - kept
+        reached = {name for said in self.summary.reaches for name in beyond(said)}
+        return bool(reached & loaded) or any(map(self.place.relied_on, loaded))
+
+    def hides_elsewhere(self, name: str) -> bool:
+        """Return whether a star import of this module has another `name` beside it.
+
+        If the module bound the name too, what that means there might change.
+        """
+        exported = self.summary.exported
+        if name.startswith("_") or (exported is not None and name not in exported):
+            return False
+        seen: set[str] = set()
+        todo = [self.place.module]
+        while todo:
+            module = todo.pop()
+            seen.add(module)
+            for user in sorted(self.place.importers(module) - seen):
+                summary = self.graph.summary(user) if self.graph.holds(user) else None
+                if summary is None or module not in summary.stars:
+                    continue
+                others = (star for star in summary.stars if star != module)
+                if name in summary.names or hasattr(builtins, name):
+                    return True
+                if any(self.graph.brings(star, name) for star in others):
+                    return True
+                todo.append(user)
+        return False
+
+    def _is_used(self, scope: Scope, one: Import) -> bool:
+        binding = self.names.visible(one.bound, scope)
+        return one.name == "*" or (binding is not None and bool(binding.references))
+
+    def _loaded_by(self, one: Import) -> Iterator[str]:
+        """Yield what an import may load by name, which may be a module or in one."""
+        source = one.source(self.place.package)
+        if source is not None:
+            yield source
+            if one.name is not None:
+                yield f"{source}.{one.name}"
+
+    def places(self, name: str) -> list[Node]:
+        """Return the nodes that refer to what is known as `name`, in source order."""
+        if name not in self._places:
+            self._places[name] = sorted(self._find(name), key=lambda node: node.start)
+        return self._places[name]
+
+    @cached_property
+    def _places(self) -> dict[str, list[Node]]:
+        return {}
+
+    def _find(self, name: str) -> Iterator[Node]:
+        """Yield them: names by their bindings, members by where their word stands.
+
+        What is found may be given another name, ``again = stamp``: that is looked into then.
+        """
+        words = self.place.vocabulary.of(name)
+        found = [
+            node
+            for node in self.members(words)
+            if self.graph.same(self.paths.of(node), name) and not self._is_hidden(node)
+        ]
+        for scope in self.names.scopes:
+            for word in scope.users:
+                if self._may_mean(scope, word, words):
+                    found += self._read_as(scope, word, name)
+        seen: set[int] = set()
+        while found:
+            node = found.pop()
+            if node.start in seen:
+                continue
+            seen.add(node.start)
+            yield node
+            target = _given_to(node)
+            binding = self.names.binding(target) if target is not None else None
+            if binding is not None:
+                found += self._read_as(binding.scope, binding.name, name)
+
+    def _read_as(self, scope: Scope, word: str, name: str) -> list[Node]:
+        """Return where `word` of `scope` is read, if it means what is known as `name`."""
+        reads = [start for user in scope.users[word] for start in _reads(user, word)]
+        if not reads or not self.graph.same(self.paths.of_name(scope, word), name):
+            return []
+        nodes = (self.tree.leaf_at(start) for start in reads)
+        return [node for node in nodes if node is not None and node.kind == "identifier"]
+
+    def members(self, words: frozenset[str] | None) -> Iterator[Node]:
+        """Yield the attributes whose last name is one of `words`; all of them for None."""
+        if words is None:
+            yield from self.tree.of_kinds(_MEMBERS)
+            for name in self.tree.of_kinds(frozenset({"dotted_name"})):
+                if len(name.items) > 1 and name.parent is not None and _is_in_pattern(name.parent):
+                    yield name
+            return
+        for word in words:
+            for start in self.tree.hits(word.encode("utf-8"), whole_word=True):
+                if (node := self._member_at(start)) is not None:
+                    yield node
+
+    def _member_at(self, start: int) -> Node | None:
+        """Return the attribute whose last name starts at byte `start`."""
+        leaf = self.tree.leaf_at(start)
+        above = leaf.parent if leaf is not None and leaf.start == start else None
+        if above is None or above.children[0] is leaf:
+            return None
+        if above.kind == "dotted_name" and above.children[-1] is leaf:
+            return above if above.parent is not None and _is_in_pattern(above.parent) else None
+        return above if above.kind in _MEMBERS else None
+
+    def _may_mean(self, scope: Scope, word: str, words: frozenset[str] | None) -> bool:
+        """Tell cheaply whether `word` of `scope` can be one of `words`, or imported from it."""
+        if words is None or word in words:
+            return True
+        return any(
+            one.alias == word and (one.name or one.module.rpartition(".")[2]) in words
+            for one in scope.imports
+        )
+
+
+def _is_in_pattern(node: Node) -> bool:
+    return node.kind in ("case_pattern", "class_pattern", "keyword_pattern")
+
+
+def _given_to(node: Node) -> Node | None:
+    """Return the name that `node` is assigned to, if it is the whole of what is assigned."""
+    outer = node
+    while (above := outer.parent) is not None and above.bare is node:
+        outer = above
+    if above is None or above.kind not in ("assignment", "named_expression"):
+        return None
+    target = above.child("left") or above.child("name")
+    return target if target is not None and outer is not target else None
+
+
+_MEMBERS = frozenset({"attribute", "member_type"})
+
+
+def _reads(scope: Scope, name: str) -> list[int]:
+    symbol = scope.symbols[name]
+    return [start for start, _, use, _ in symbol.places() if use in ("read", "annotation")]

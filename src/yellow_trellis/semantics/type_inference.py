@@ -1,0 +1,528 @@
+"""From code to a path: what an expression is, in terms of imports and definitions.
+
+A path is a dotted name with ``()`` for a call; see `ModuleGraph`. It is made from one file alone.
+What is not certain from the code has none.
+"""
+
+from __future__ import annotations
+
+import ast
+import builtins
+from collections.abc import Iterator
+
+from yellow_trellis.semantics.flow import last_binding
+from yellow_trellis.semantics.module_interface import AWAITED, OF
+from yellow_trellis.semantics.name_resolution import Names
+from yellow_trellis.semantics.narrowing import narrowed
+from yellow_trellis.semantics.scope import Binding, Occurrence, Scope, occurrences
+from yellow_trellis.syntax import Node
+
+_BUILTINS = frozenset(dir(builtins))
+_DEEPEST = 50
+_COPIES = frozenset({"copy.copy", "copy.deepcopy", "copy.replace", "dataclasses.replace"})
+"""Functions that give another of what they are given."""
+_NEWS = ("builtins.object.__new__", "().<super>.__new__")
+"""Methods that make an instance of the class that they are given, unless a base makes another."""
+_NOTHING = "<nothing>"
+"""The path of ``None``: it says nothing about what a name is otherwise."""
+
+
+class Paths:
+    """The paths of one file, each worked out once.
+
+    Arguments: `module` is the dotted name of the file, `package` that of the folder that relative
+    imports start from, None where it is not known.
+    """
+
+    def __init__(self, names: Names, module: str, package: str | None) -> None:
+        self.names = names
+        self.module = module
+        self.package = package
+        self._of_names: dict[tuple[int, str], str | None] = {}
+        self._depth = 0
+
+    def of(self, node: Node) -> str | None:
+        """Return the path of the expression `node`."""
+        node = node.bare
+        if self._depth > _DEEPEST:
+            return None
+        self._depth += 1
+        try:
+            return self._of(node)
+        finally:
+            self._depth -= 1
+
+    def _of(self, node: Node) -> str | None:
+        kind = node.kind
+        if kind == "identifier":
+            scope = self.names.scope_at(node)
+            binding = self.names.binding(node)
+            if binding is not None:
+                path = self.of_name(binding.scope, binding.name)
+                if path is None:
+                    path = self._last(binding, node)
+                return self._narrowed(node, path)
+            return self.of_name(scope.module, node.text)
+        if kind in ("attribute", "member_type"):
+            inner = self.of(node.items[0])
+            if inner in (None, _NOTHING):
+                return None
+            if node.items[-1].text == "__class__":
+                return self._class_of(node.items[0])
+            return f"{inner}.{node.items[-1].text}"
+        if kind == "call":
+            function = node.child("function")
+            if function is None:
+                return None
+            inner = self.of(function)
+            starred = f"{self.module}:*."
+            if inner in (starred + "super", starred + "type"):
+                path = self._of_built_in(node, inner.replace(starred, "builtins."))
+                return None if path is None else f"{inner}|{path}"
+            if inner in ("builtins.super", "builtins.type"):
+                return self._of_built_in(node, inner)
+            first = next((item for item in node.items[-1].items if item.named), None)
+            if inner is not None and inner.replace(":", ".") in _COPIES:
+                return self.of(first) if first is not None else None
+            if (inner or "").endswith(_NEWS) and first is not None:
+                made = self.of(first)
+                known = made not in (None, _NOTHING) and not (made or "").endswith("()")
+                return f"{made}()" if known else None
+            return None if inner in (None, _NOTHING) else f"{inner}()"
+        if kind == "named_expression":
+            value = node.child("value")
+            return self.of(value) if value is not None else None
+        if kind == "conditional_expression":
+            return agreed({self.of(node.items[0]), self.of(node.items[-1])})
+        if kind == "boolean_operator" and node.items[1].kind == "or":
+            return agreed({self.of(node.items[0]), self.of(node.items[-1])})
+        if kind == "await":
+            inner = self.of(node.items[-1])
+            return None if inner in (None, _NOTHING) else f"{inner}.{AWAITED}"
+        if kind in ("subscript", "generic_type"):
+            return self._of_brackets(node)
+        if kind == "dotted_name":  # in a pattern of `case`
+            path = self.of(node.items[0])
+            names = (item.text for item in node.items[1:] if item.kind == "identifier")
+            return None if path in (None, _NOTHING) else ".".join([path or "", *names])
+        if kind == "none":
+            return _NOTHING
+        return None
+
+    def _last(self, binding: Binding, node: Node) -> str | None:
+        """Return what a name is at a place, by what has bound it last before."""
+        if len(binding.definitions) < 2:
+            return None
+        one = last_binding(binding, node)
+        if one is None:
+            return None
+        return self._annotated(one) or self.bound_to(one)
+
+    def _narrowed(self, node: Node, path: str | None) -> str | None:
+        """Return what a name with a path is where `node` stands, checks around counted."""
+        if path is not None and not path.endswith("()"):
+            return path
+        if path is None and b"isinstance" not in node.tree.source.data:
+            return None
+        found = narrowed(node, path is not None)
+        if found == "declared":
+            return path
+        kind = self.of(found) if isinstance(found, Node) else None
+        return None if kind in (None, _NOTHING) else f"{kind}()"
+
+    def _of_brackets(self, node: Node) -> str | None:
+        """Return the path of ``Box[int]``, or of an item of what is declared as ``list[Tram]``."""
+        holder = node.items[0].bare
+        if any(child.kind == "slice" for child in node.children):
+            return None
+        if holder.kind == "identifier" and (path := self._item(holder)) is not None:
+            return path
+        path = self.of(holder)
+        if path in (None, _NOTHING) or (path or "").endswith("()"):
+            return None
+        return f"{path}.{OF}"
+
+    def _of_built_in(self, node: Node, name: str) -> str | None:
+        """Return the path of ``super()``, and of ``type(x)``: the class of what ``x`` is."""
+        arguments = [item for item in node.items[-1].items if item.named]
+        if name == "builtins.super":
+            if len(arguments) == 2:
+                above = self.of(arguments[0])
+                known = above is not None and above != _NOTHING and not above.endswith("()")
+                return f"{above}().<super>" if known else None
+            return self._super(node) if not arguments else None
+        return self._class_of(arguments[0]) if len(arguments) == 1 else None
+
+    def _class_of(self, node: Node) -> str | None:
+        """Return the path of the class that an expression is an instance of."""
+        path, node = self.of(node), node.bare
+        if node.kind == "identifier" and path == f"{self.module}:{node.text}":
+            path = self.value(self.names.module, node.text)  # a variable of the module
+        return path[:-2] if path is not None and path.endswith("()") else None
+
+    def _super(self, node: Node) -> str | None:
+        """Return the path of ``super()``: the class around, its own names aside."""
+        scope: Scope | None = self.names.scope_at(node)
+        while scope is not None and scope.holder is None:
+            scope = scope.parent
+        holder = scope.holder if scope is not None else None
+        return f"{self.of_scope(holder)}().<super>" if holder is not None else None
+
+    def of_scope(self, scope: Scope) -> str:
+        """Return the path of a class or function of the file."""
+        return f"{self.module}:{scope.qualified}"
+
+    def of_name(self, owner: Scope, name: str) -> str | None:
+        """Return the path of `name` as `owner` binds it."""
+        key = (id(owner), name)
+        if key not in self._of_names:
+            self._of_names[key] = None  # a name that is itself, by a detour, is not known
+            self._of_names[key] = self._of_name(owner, name)
+        return self._of_names[key]
+
+    def _of_name(self, owner: Scope, name: str) -> str | None:
+        if owner.parent is None:
+            if not self.names.binds(owner, name):
+                return self._unbound(owner, name)
+            if all(one.how != "import" for one in _binds(owner, name)):
+                return f"{self.module}:{name}"
+            if _may_be_starred(owner, name):
+                path = self.value(owner, name)
+                return None if path is None else f"{self.module}:*.{name}|{path}"
+        elif owner.kind == "class" and not _only_imported(owner, name):
+            return f"{self.of_scope(owner)}.{name}"
+        found = self.value(owner, name)
+        return None if found == _NOTHING else found
+
+    def _unbound(self, module: Scope, name: str) -> str | None:
+        if any(one.name == "*" for one in module.imports):
+            return f"{self.module}:*.{name}"
+        return f"builtins.{name}" if name in _BUILTINS else None
+
+    def value(self, owner: Scope, name: str) -> str | None:
+        """Return the path that all that binds `name` in `owner` agree on; None is no objection."""
+        found: set[str | None] = set()
+        told: set[str | None] = set()
+        for one in _binds(owner, name):
+            annotated = self._annotated(one)
+            if annotated is not None:
+                told.add(annotated)
+            elif one.how != "declaration":
+                found.add(self.bound_to(one))
+        if told:
+            # what is bound to the name later may be something else than was declared
+            return agreed(told | found) if len(told) == 1 else None
+        return agreed(found)
+
+    def bound_to(self, one: Occurrence) -> str | None:
+        """Return the path of what the place `one` binds its name to."""
+        how = one.how
+        if how in ("function", "class"):
+            scope = next(s for s in _inner(one.scope) if s.name == one.name and _made_at(s, one))
+            return self.of_scope(scope)
+        if how == "import":
+            found = next(i for i in one.scope.imports if i.bound_at == one.span.start)
+            return found.target(self.package)
+        if how == "argument":
+            return self._argument(one)
+        statement = one.node.parent
+        if statement is None:
+            return None
+        if how in ("assignment", "walrus") and statement.kind in ("assignment", "named_expression"):
+            value = statement.child("right") or statement.child("value")
+            while value is not None and value.kind == "assignment":
+                value = value.child("right")
+            return self.of(value) if value is not None else None
+        if how in ("for", "comprehension") and statement.kind in _LOOPS:
+            iterated = statement.child("right")
+            return self._item(iterated) if iterated is not None else None
+        if how in ("with", "except") and statement.kind == "as_pattern_target":
+            pattern = statement.parent
+            path = self.of(pattern.items[0]) if pattern is not None else None
+            if path is None or path == _NOTHING or _is_of_group(one.node):
+                return None
+            if how == "except":
+                return f"{path}()"
+            if _is_async(one.node):
+                return f"{path}.__aenter__().{AWAITED}"
+            return f"{path}.__enter__()"
+        if how == "capture" and statement.kind == "as_pattern":
+            return self._of_case(statement.items[0])
+        return None
+
+    def _of_case(self, node: Node) -> str | None:
+        """Return what a value is that a class pattern fits."""
+        while node.kind == "case_pattern":
+            node = node.items[0]
+        path = self.of(node.items[0]) if node.kind == "class_pattern" else None
+        return None if path in (None, _NOTHING) else f"{path}()"
+
+    def _item(self, node: Node) -> str | None:
+        """Return what the items of an iterable are: those of a list, or of what is declared.
+
+        Of a mapping that is what it holds by its keys, where it is asked for one.
+        """
+        is_asked = node.parent is not None and node.parent.kind == "subscript"
+        node = node.bare
+        if node.kind in ("list", "tuple", "set"):
+            return agreed({self.of(item) for item in node.items if item.named})
+        binding = self.names.binding(node) if node.kind == "identifier" else None
+        if binding is None or len(binding.definitions) != 1:
+            return None
+        above = binding.definitions[0].node.parent
+        kind = above.child("type") if above is not None and above.kind in _TYPED else None
+        core = kind.core if kind is not None else None
+        if core is not None and core.kind == "string":
+            return self._quoted_item(core, is_asked)
+        if core is None or core.kind not in ("generic_type", "subscript"):
+            return None
+        inner = [item for part in core.items[1:] for item in _arguments(part)]
+        at = _item_at(core.items[0].text, is_asked)
+        return self.annotation(inner[at]) if at is not None and len(inner) > at else None
+
+    def _argument(self, one: Occurrence) -> str | None:
+        """Return what a first parameter of a method is: an instance, or the class."""
+        holder = one.scope.holder
+        if holder is None or one.scope.kind != "function":
+            return None
+        definition = next(
+            (a for a in one.node.ancestors() if a.kind == "function_definition"), None
+        )
+        parameters = definition.child("parameters") if definition is not None else None
+        if definition is None or parameters is None or len(parameters.items) < 3:
+            return None
+        if parameters.items[1].start != one.span.start:
+            return None
+        if len(_binds(holder, one.scope.name)) > 1 and not _is_property(definition):
+            return None  # it may have been made something else: `f = staticmethod(f)`
+        marks = {self._mark(mark) for mark in marks_of(definition)}
+        if "staticmethod" in marks:
+            return None
+        path = self.of_scope(holder)
+        if "classmethod" in marks or one.scope.name in ("__new__", "__init_subclass__"):
+            return path
+        return path + "()"
+
+    def _mark(self, mark: Node) -> str:
+        """Return what a decorator is of those that change what a first parameter is."""
+        path = self.of(mark)
+        if path is not None and path.startswith(f"{self.module}:") and mark.kind == "identifier":
+            path = self.value(self.names.module, mark.text) or path  # `s = staticmethod`
+        if path is None:
+            return mark.text
+        if path.startswith(f"{self.module}:*."):
+            return path.rpartition(".")[2]  # a star import may bring it, but most bring none
+        return path.replace(":", ".").removeprefix("builtins.")
+
+    def _annotated(self, one: Occurrence) -> str | None:
+        """Return the path that an annotation beside the name gives it."""
+        above = one.node.parent
+        if above is not None and above.kind in ("list_splat_pattern", "dictionary_splat_pattern"):
+            return None
+        if above is None or one.how not in ("argument", "assignment", "declaration"):
+            return None
+        kind = above.child("type") if above.kind in _TYPED else None
+        return self.annotation(kind) if kind is not None else None
+
+    def annotation(self, node: Node) -> str | None:
+        """Return the path of what an annotation says a value is: an instance of a class."""
+        node = node.core
+        kind = node.kind
+        if kind in ("identifier", "attribute", "member_type"):
+            path = self.of(node)
+            if path is not None and path.endswith((".Self", ":Self")):
+                return self._self(node)
+            return None if path in (None, _NOTHING) else path + "()"
+        if kind == "string":
+            return self._quoted(node)
+        if kind in ("binary_operator", "union_type"):
+            sides = [item for item in node.items if item.kind != "|"]
+            return agreed({self._or_nothing(side) for side in sides})
+        if kind in ("generic_type", "subscript"):
+            head = self._typing_name(node.items[0])
+            inner = [i for item in node.items[1:] for i in _arguments(item)]
+            if head in ("Optional", "Final", "ClassVar", "Annotated", "Required") and inner:
+                return self.annotation(inner[0])
+            if head in ("type", "Type") and inner:
+                path = self.annotation(inner[0])
+                return path[:-2] if path is not None and path.endswith("()") else None
+            if head == "Union":
+                return agreed({self._or_nothing(one) for one in inner})
+            if head in ("Literal", "Callable"):
+                return None
+            path = self.of(node.items[0])
+            return None if path in (None, _NOTHING) else path + "()"
+        return None
+
+    def _typing_name(self, node: Node) -> str:
+        """Return the name that `node` has in the module `typing`; empty if it is not of there."""
+        path = (self.of(node) or "").replace(":", ".")
+        module, _, name = path.rpartition(".")
+        return name if module in ("typing", "typing_extensions", "builtins") else ""
+
+    def _or_nothing(self, node: Node) -> str | None:
+        return _NOTHING if node.core.kind == "none" else self.annotation(node)
+
+    def _self(self, node: Node) -> str | None:
+        scope: Scope | None = self.names.scope_at(node)
+        while scope is not None and scope.kind != "class":
+            scope = scope.parent
+        return self.of_scope(scope) + "()" if scope is not None else None
+
+    def _quoted(self, node: Node) -> str | None:
+        """Read an annotation in quotes."""
+        tree = _expression(node.text)
+        return self._of_expression(tree, node) if tree is not None else None
+
+    def _quoted_item(self, node: Node, is_asked: bool) -> str | None:
+        tree = _expression(node.text)
+        if not isinstance(tree, ast.Subscript):
+            return None
+        at = _item_at(ast.unparse(tree.value), is_asked)
+        inner = tree.slice.elts if isinstance(tree.slice, ast.Tuple) else [tree.slice]
+        return self._of_expression(inner[at], node) if at is not None and len(inner) > at else None
+
+    def _of_expression(self, tree: ast.expr, node: Node) -> str | None:
+        """Return the path of what an expression in the quotes of `node` says a value is."""
+        if isinstance(tree, ast.Constant) and tree.value is None:
+            return _NOTHING
+        if isinstance(tree, ast.BinOp) and isinstance(tree.op, ast.BitOr):
+            return agreed({self._of_expression(side, node) for side in (tree.left, tree.right)})
+        if isinstance(tree, ast.Subscript):
+            head = self._dotted(tree.value, node)
+            module, _, name = (head or "").replace(":", ".").rpartition(".")
+            inner = tree.slice.elts if isinstance(tree.slice, ast.Tuple) else [tree.slice]
+            if module in ("typing", "typing_extensions"):
+                if name in ("Optional", "Final", "ClassVar", "Annotated", "Required"):
+                    return self._of_expression(inner[0], node)
+                if name == "Union":
+                    return agreed({self._of_expression(one, node) for one in inner})
+                if name in ("Literal", "Callable", "Type"):
+                    return None
+            return None if head in (None, "builtins.type") else f"{head}()"
+        path = self._dotted(tree, node)
+        return None if path is None else f"{path}()"
+
+    def _dotted(self, tree: ast.expr, node: Node) -> str | None:
+        """Return the path of a dotted name in the quotes of `node`."""
+        names: list[str] = []
+        while isinstance(tree, ast.Attribute):
+            names.insert(0, tree.attr)
+            tree = tree.value
+        if not isinstance(tree, ast.Name):
+            return None
+        scope = self.names.scope_at(node)
+        path = self.of_name(scope.owner(tree.id), tree.id)
+        return None if path in (None, _NOTHING) else ".".join([path or "", *names])
+
+
+def _expression(text: str) -> ast.expr | None:
+    """Return the expression in a text with quotes; None if there is none."""
+    try:
+        value = ast.literal_eval(text)
+        return ast.parse(value, mode="eval").body if isinstance(value, str) else None
+    except (SyntaxError, ValueError):
+        return None
+
+
+_LOOPS = ("for_statement", "for_in_clause")
+_MAPPINGS = frozenset({"Dict", "Mapping", "MutableMapping", "OrderedDict", "defaultdict", "dict"})
+
+
+def _item_at(head: str, is_asked: bool) -> int | None:
+    """Return which type in brackets is that of the items of a container; None if none is."""
+    name = head.rpartition(".")[2]
+    if name in _MAPPINGS:
+        return 1 if is_asked else 0
+    return 0 if name in _ITERABLES else None
+
+
+_ITERABLES = frozenset(
+    {
+        *("Collection", "Iterable", "Iterator", "List", "Sequence", "Set", "frozenset", "list"),
+        *("set", "FrozenSet", "MutableSequence", "AbstractSet", "deque"),
+    }
+)
+_TYPED = frozenset({"typed_parameter", "typed_default_parameter", "assignment"})
+
+
+def agreed(found: set[str | None]) -> str | None:
+    """Return the one path among `found`, if there is only one besides that of ``None``."""
+    sure = found - {_NOTHING}
+    if len(sure) == 1:
+        return next(iter(sure))
+    return _NOTHING if found == {_NOTHING} else None
+
+
+def _is_async(node: Node) -> bool:
+    """Return whether a name is bound by ``async with``."""
+    statement = next((a for a in node.ancestors() if a.kind == "with_statement"), None)
+    return statement is not None and any(child.kind == "async" for child in statement.children)
+
+
+def _is_of_group(node: Node) -> bool:
+    """Return whether a name is bound by ``except*``: to a group of what is named there."""
+    clause = next((a for a in node.ancestors() if a.kind.startswith("except")), None)
+    return clause is not None and any(child.kind in ("*", "except*") for child in clause.children)
+
+
+def _is_property(definition: Node) -> bool:
+    return any(mark.rpartition(".")[2] in _ACCESSORS for mark in decorators(definition))
+
+
+_ACCESSORS = frozenset({"property", "setter", "getter", "deleter", "overload"})
+
+
+def marks_of(definition: Node) -> list[Node]:
+    """Return the decorators of a definition, each without its arguments."""
+    above = definition.parent
+    if above is None or above.kind != "decorated_definition":
+        return []
+    marks = (child.items[-1].bare for child in above.children if child.kind == "decorator")
+    return [mark.items[0] if mark.kind == "call" else mark for mark in marks]
+
+
+def decorators(definition: Node) -> frozenset[str]:
+    """Return the decorators of a definition as they are written, without their arguments."""
+    above = definition.parent
+    if above is None or above.kind != "decorated_definition":
+        return frozenset()
+    marks = (child for child in above.children if child.kind == "decorator")
+    return frozenset(mark.text.lstrip("@ \t").partition("(")[0].strip() for mark in marks)
+
+
+def _binds(owner: Scope, name: str) -> list[Occurrence]:
+    """Return all places that bind the `name` of `owner`, from inside it too."""
+    return [
+        one
+        for user in owner.users.get(name, [owner])
+        for one in occurrences(user, name)
+        if one.use == "bind"
+    ]
+
+
+def _may_be_starred(module: Scope, name: str) -> bool:
+    """Return whether a star import behind the last that binds `name` may bind it again."""
+    last = max(one.span.start for one in _binds(module, name))
+    return any(one.name == "*" and one.statement.start > last for one in module.imports)
+
+
+def _only_imported(owner: Scope, name: str) -> bool:
+    return all(one.how == "import" for one in _binds(owner, name))
+
+
+def _inner(scope: Scope) -> Iterator[Scope]:
+    for child in scope.children:
+        yield child
+        if child.kind == "types":
+            yield from child.children
+
+
+def _made_at(scope: Scope, one: Occurrence) -> bool:
+    return scope.kind in ("class", "function") and scope.start <= one.span.start < scope.end
+
+
+def _arguments(node: Node) -> tuple[Node, ...]:
+    if node.kind in ("type_parameter", "tuple"):
+        return tuple(item for item in node.items if item.named)
+    return (node,) if node.named else ()
