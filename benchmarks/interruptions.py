@@ -28,7 +28,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.fuzz.journals import fault_of_journal
 from yellow_trellis import undo
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 
 RULE = """[[rule]]
 name = "stamp-to-tick"
@@ -190,7 +190,7 @@ def damaged(dice: random.Random) -> list[str]:
                 file.write_bytes(data[:at] + bytes([put]) + data[at + 1 :])
                 try:
                     report = undo(folder)
-                except (Mistake, OSError):
+                except (TrellisError, OSError):
                     report = None
                 tried += 1
                 old, new, torn = state(folder, 3)

@@ -60,7 +60,7 @@ def traced(node, code):
 def counted(node, code):
     """Another insertion at the same points, and the same blank line wished for."""
     if "count_in(" not in node.text:
-        made = fix("Count").first_in(node, "count_in()", order=2, blank_after=1)
+        made = fix("CountCondition").first_in(node, "count_in()", order=2, blank_after=1)
         yield code.finding(node.child("name") or node, fixes=[made])
 
 
@@ -72,7 +72,7 @@ def left(node, code):
         before = before.previous
     alone = code.tree.source.indent_at(node.start).decode() == " " * (node.place.column - 1)
     if alone and not (before is not None and before.text == "leave()"):
-        yield code.finding(node, fixes=[fix("Leave").before(node, "leave()")])
+        yield code.finding(node, fixes=[fix("Suppression").before(node, "leave()")])
 
 
 @rule("marked", summary="marked", kinds=["class_definition"])
@@ -80,7 +80,7 @@ def marked(node, code):
     """An insertion at the end of every class."""
     if "MARKED = True" not in node.text:
         yield code.finding(
-            node.child("name") or node, fixes=[fix("Mark").last_in(node, "MARKED = True")]
+            node.child("name") or node, fixes=[fix("Fingerprint").last_in(node, "MARKED = True")]
         )
 
 

@@ -6,7 +6,7 @@ from yellow_trellis.lazy_imports import face
 TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.fixes.builder import FixBuilder, fix, named
-    from yellow_trellis.fixes.edit import Edit, Fix, Kept, New
+    from yellow_trellis.fixes.edit import Edit, Fix, New, Slice
     from yellow_trellis.languages.language import Language
     from yellow_trellis.languages.registry import language
     from yellow_trellis.patterns.compile import compile_pattern
@@ -55,7 +55,7 @@ if TYPE_CHECKING:
 
 _HOMES = {
     "fixes.builder": ("FixBuilder", "fix", "named"),
-    "fixes.edit": ("Edit", "Fix", "Kept", "New"),
+    "fixes.edit": ("Edit", "Fix", "Slice", "New"),
     "languages.language": ("Language",),
     "languages.registry": ("language",),
     "patterns.compile": ("compile_pattern",),
@@ -116,7 +116,7 @@ __all__ = [
     "Finding",
     "Fix",
     "FixBuilder",
-    "Kept",
+    "Slice",
     "Language",
     "Match",
     "ModuleGraph",

@@ -3,5 +3,5 @@
 from __future__ import annotations
 
 
-class Mistake(Exception):
+class TrellisError(Exception):
     """Something that only the user can put right; the message says where, why and what to do."""

@@ -80,7 +80,7 @@ _Parts = list["re.Pattern[bytes] | None"]
 """What the parts of a path must be; None stands for any number of folders."""
 
 
-def _fits(wanted: _Parts, parts: list[bytes]) -> bool:
+def _fits(target: _Parts, parts: list[bytes]) -> bool:
     """Return whether parts of a path fit; what follows any number of folders fits the nearest.
 
     That is enough: from a nearer end more is within reach than from one farther off.
@@ -88,18 +88,18 @@ def _fits(wanted: _Parts, parts: list[bytes]) -> bool:
     at = w = 0
     again: tuple[int, int] | None = None
     while at < len(parts):
-        if w < len(wanted) and (part := wanted[w]) is None:
-            if w == len(wanted) - 1:
+        if w < len(target) and (part := target[w]) is None:
+            if w == len(target) - 1:
                 return True  # at the end it takes all that is left, and that is something
             again, w = (w + 1, at), w + 1
-        elif w < len(wanted) and part is not None and part.fullmatch(parts[at]):
+        elif w < len(target) and part is not None and part.fullmatch(parts[at]):
             at, w = at + 1, w + 1
         elif again is not None:
             w, at = again[0], again[1] + 1
             again = (w, at)
         else:
             return False
-    return w == len(wanted)
+    return w == len(target)
 
 
 def _ways_of(pattern: bytes) -> Iterator[_Parts]:
@@ -109,18 +109,18 @@ def _ways_of(pattern: bytes) -> Iterator[_Parts]:
     count as if the pattern began with them: `a**/b` fits `ab` and all that `a*/**/b` fits.
     """
     start = next((n for n, byte in enumerate(pattern) if byte in _SPECIAL), len(pattern))
-    word, rest = pattern[:start], pattern[start:]
-    while word and not word.endswith(b"/") and (stars := _STARS.match(rest)):
-        rest = rest[stars.end() :]
-        if not rest:
+    word, tail = pattern[:start], pattern[start:]
+    while word and not word.endswith(b"/") and (stars := _STARS.match(tail)):
+        tail = tail[stars.end() :]
+        if not tail:
             yield _parts_of(word + b"*")
             yield _parts_of(word + b"*/**")
             return
-        may_be_none, rest = rest.startswith(b"/"), rest.removeprefix(b"\\")[1:]
-        yield _parts_of(word + b"*/**/" + rest)
+        may_be_none, tail = tail.startswith(b"/"), tail.removeprefix(b"\\")[1:]
+        yield _parts_of(word + b"*/**/" + tail)
         if not may_be_none:
             return
-    yield _parts_of(word + rest)
+    yield _parts_of(word + tail)
 
 
 _STARS = re.compile(rb"\*\*+(?=/|\\/|\Z)")
@@ -143,29 +143,29 @@ def _expression(tokens: list[_Token]) -> bytes:
     again: so stars do not multiply.
     """
     pieces: list[bytes] = [b""]
-    for star, one in tokens:
+    for star, item in tokens:
         if star:
             pieces.append(b"")
         else:
-            pieces[-1] += one
+            pieces[-1] += item
     if len(pieces) == 1:
         return b"(?s:" + pieces[0] + b")"
     first, *middle, last = pieces
-    held = [
+    contents = [
         b"(?=(?P<p%d>.*?%s))(?P=p%d)" % (number, piece, number)
         for number, piece in enumerate(middle)
         if piece
     ]
-    return b"(?s:" + first + b"".join(held) + b".*" + last + b")"
+    return b"(?s:" + first + b"".join(contents) + b".*" + last + b")"
 
 
 def _tokens(pattern: bytes, deep: bool) -> Iterator[_Token]:
     """Yield the tokens of a pattern; with `deep`, two stars between slashes are any folders."""
     at = 0
     while at < len(pattern):
-        one = pattern[at : at + 1]
+        item = pattern[at : at + 1]
         at += 1
-        if one == b"*":
+        if item == b"*":
             begin = at - 1
             while pattern[at : at + 1] == b"*":
                 at += 1
@@ -175,19 +175,19 @@ def _tokens(pattern: bytes, deep: bool) -> Iterator[_Token]:
             if several and pattern[at : at + 1] == b"\\":
                 yield from ((_ANY, b""), (_SLASH, b""))  # a slash in hiding: one folder at least
             yield (_DEEP if several else _ANY), b""
-        elif one == b"?":
+        elif item == b"?":
             yield b"", b"."
-        elif one == b"[":
+        elif item == b"[":
             expression, at = _class(pattern, at)
             yield b"", expression
-        elif one == b"\\":
+        elif item == b"\\":
             if at == len(pattern):
                 raise _Malformed
-            one = pattern[at : at + 1]
+            item = pattern[at : at + 1]
             at += 1
-            yield (_SLASH, b"") if one == b"/" else (b"", re.escape(one))
+            yield (_SLASH, b"") if item == b"/" else (b"", re.escape(item))
         else:
-            yield (_SLASH, b"") if one == b"/" else (b"", re.escape(one))
+            yield (_SLASH, b"") if item == b"/" else (b"", re.escape(item))
 
 
 def _class(pattern: bytes, at: int) -> tuple[bytes, int]:
@@ -200,38 +200,38 @@ def _class(pattern: bytes, at: int) -> tuple[bytes, int]:
 
     negated = byte(at) in (b"!", b"^")
     at += negated
-    found: set[int] = set()
-    named = b""
+    results: set[int] = set()
+    names = b""
     before = b""
     first = True
     while first or byte(at) != b"]":
         first = False
-        one, at = byte(at), at + 1
-        if one == b"\\":
-            one, at = byte(at), at + 1
-            found |= {one[0]}
-        elif one == b"-" and before and byte(at) != b"]":
-            one, at = byte(at), at + 1
-            if one == b"\\":
-                one, at = byte(at), at + 1
-            found |= {*range(before[0], one[0] + 1)}
-            one = b""
-        elif one == b"[" and byte(at) == b":":
+        item, at = byte(at), at + 1
+        if item == b"\\":
+            item, at = byte(at), at + 1
+            results |= {item[0]}
+        elif item == b"-" and before and byte(at) != b"]":
+            item, at = byte(at), at + 1
+            if item == b"\\":
+                item, at = byte(at), at + 1
+            results |= {*range(before[0], item[0] + 1)}
+            item = b""
+        elif item == b"[" and byte(at) == b":":
             end = pattern.find(b"]", at + 1)
             if end < 0:
                 raise _Malformed
             if end == at + 1 or pattern[end - 1 : end] != b":":
-                found |= {one[0]}
+                results |= {item[0]}
             else:
                 name = pattern[at + 1 : end - 1]
                 if name not in _CLASSES:
                     raise _Malformed
-                named += _CLASSES[name]
-                one, at = b"", end + 1
+                names += _CLASSES[name]
+                item, at = b"", end + 1
         else:
-            found |= {one[0]}
-        before = one
-    inside = b"".join(re.escape(bytes([number])) for number in sorted(found)) + named
+            results |= {item[0]}
+        before = item
+    inside = b"".join(re.escape(bytes([number])) for number in sorted(results)) + names
     if not inside:
         return (b"." if negated else rb"(?!)"), at + 1
     return b"[" + (b"^" if negated else b"") + inside + b"]", at + 1
@@ -254,24 +254,24 @@ class Globs:
     def read(cls, data: bytes) -> Globs:
         """Read the bytes of an ignore file; a line that is no pattern is passed over."""
         lines = data.removeprefix(b"\xef\xbb\xbf").split(b"\n")
-        found = []
+        results = []
         for number, line in enumerate(lines, 1):
             text = _without_spaces(line.removesuffix(b"\r").partition(b"\0")[0])
             if text and not text.startswith(b"#"):
-                found.append(Line(number, text))
-        return cls(found)
+                results.append(Line(number, text))
+        return cls(results)
 
     def last(self, path: bytes, is_folder: bool) -> Line | None:
         """Return the line that decides on `path` itself, from the folder of the ignore file."""
         parts = path.split(b"/")
-        named = self._by_name.get(parts[-1], ())
-        found = next((one for one in reversed(named) if is_folder or not one.only_folders), None)
+        name = self._by_name.get(parts[-1], ())
+        result = next((item for item in reversed(name) if is_folder or not item.only_folders), None)
         for line in reversed(self._others):
-            if found is not None and line.number < found.number:
+            if result is not None and line.number < result.number:
                 break
             if line.fits(parts, is_folder):
                 return line
-        return found
+        return result
 
     def ignore(self, path: bytes) -> bool:
         """Return whether the file at `path`, or a folder that it lies in, is ignored."""
@@ -291,11 +291,11 @@ def _without_spaces(line: bytes) -> bytes:
 
 
 @cache
-def _written(patterns: tuple[str, ...]) -> Globs:
+def _read_globs(patterns: tuple[str, ...]) -> Globs:
     return Globs.read("\n".join(patterns).encode("utf-8", "surrogateescape"))
 
 
 def fits(path: str, folder: str, patterns: tuple[str, ...]) -> bool:
     """Return whether `patterns`, written in `folder`, fit the file at `path`, or a folder of it."""
     name = os.path.relpath(os.path.abspath(path), folder).replace(os.sep, "/")
-    return _written(patterns).ignore(os.fsencode(name))
+    return _read_globs(patterns).ignore(os.fsencode(name))

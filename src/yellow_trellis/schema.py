@@ -32,29 +32,29 @@ _FITS: dict[str, Callable[[Any], bool]] = {
 }
 
 
-def fault(table: Mapping[str, Any], keys: Mapping[str, str], what: str) -> tuple[str, str] | None:
+def fault(table: Mapping[str, Any], keys: Mapping[str, str], label: str) -> tuple[str, str] | None:
     """Return the first wrong key of `table`, and what is wrong; None if nothing is.
 
-    Arguments: `keys` has by key what its value must be; `what` says what the table is.
+    Arguments: `keys` has by key what its value must be; `label` says what the table is.
     """
     for key, value in table.items():
         if key not in keys:
-            return key, f"{what} has no key `{key}`: {nearest(key, keys)}"
+            return key, f"{label} has no key `{key}`: {nearest(key, keys)}"
         if not _FITS[keys[key]](value):
             return key, f"`{key}` must be {keys[key]}"
     return None
 
 
-def near(word: str, known: Iterable[str]) -> str:
-    """Return the one of the `known` words that `word` is likely meant for; empty if none is."""
+def near(word: str, results: Iterable[str]) -> str:
+    """Return the one of the `results` words that `word` is likely meant for; empty if none is."""
     from difflib import get_close_matches  # it is only for those who mistype
 
-    found = get_close_matches(word, sorted(known), 1)
-    return found[0] if found else ""
+    result = get_close_matches(word, sorted(results), 1)
+    return result[0] if result else ""
 
 
-def nearest(word: str, known: Iterable[str]) -> str:
-    """Return a hint: the nearest of the `known` words, or all of them."""
-    known = sorted(known) if isinstance(known, (set, frozenset)) else list(known)
-    like = near(word, known)
-    return f"did you mean `{like}`?" if like else f"there are {', '.join(known)}"
+def nearest(word: str, results: Iterable[str]) -> str:
+    """Return a hint: the nearest of the `results` words, or all of them."""
+    results = sorted(results) if isinstance(results, (set, frozenset)) else list(results)
+    like = near(word, results)
+    return f"did you mean `{like}`?" if like else f"there are {', '.join(results)}"

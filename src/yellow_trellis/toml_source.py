@@ -11,7 +11,7 @@ from itertools import islice
 from pathlib import Path
 from typing import Any
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.schema import fault
 
 Key = str | int
@@ -26,7 +26,7 @@ _PART = re.compile(r"\"([^\"]*)\"|'([^']*)'|([\w-]+)")
 class TomlFile:
     """A file that was read, and who is told when something in it is wrong."""
 
-    def __init__(self, path: Path, error: type[Mistake]) -> None:
+    def __init__(self, path: Path, error: type[TrellisError]) -> None:
         """Read the file.
 
         Arguments: `error` is the kind of mistake that a wrong file is.
@@ -63,30 +63,30 @@ class TomlFile:
         column = start - (self.text.rfind("\n", 0, start) + 1) + 1
         return f"{self.path}:{self.line(*keys)}:{column}"
 
-    def wrong(self, reason: str, *keys: Key) -> Mistake:
+    def wrong(self, reason: str, *keys: Key) -> TrellisError:
         """Return the error about what the keys lead to."""
         return self._error(f"{self.place(*keys)}: {reason}")
 
     def check(
-        self, table: Mapping[str, Any], known: Mapping[str, str], what: str, *keys: Key
+        self, table: Mapping[str, Any], entry: Mapping[str, str], label: str, *keys: Key
     ) -> None:
-        """Refuse a key of `table` that is not `known`, or whose value is of another kind.
+        """Refuse a key of `table` that is not `entry`, or whose value is of another kind.
 
-        Arguments: `what` says what the table is, `keys` lead to it from the top.
+        Arguments: `label` says what the table is, `keys` lead to it from the top.
         """
-        if (found := fault(table, known, what)) is not None:
-            key, reason = found
+        if (result := fault(table, entry, label)) is not None:
+            key, reason = result
             raise self.wrong(reason, *keys, key)
 
     def _start(self, keys: tuple[Key, ...]) -> int:
         """Return where something stands, in characters from 0."""
-        starts = self._found()
-        known = len(keys)
-        while known and keys[:known] not in starts:
-            known -= 1
-        start = starts.get(keys[:known], 0)
-        inner = [key for key in keys[known:] if isinstance(key, str)]
-        end = self._end(keys[:known], start) if inner else start
+        starts = self._positions()
+        entry = len(keys)
+        while entry and keys[:entry] not in starts:
+            entry -= 1
+        start = starts.get(keys[:entry], 0)
+        inner = [key for key in keys[entry:] if isinstance(key, str)]
+        end = self._end(keys[:entry], start) if inner else start
         for key in inner:  # in an inline table, or nested in what this scan does not know
             word = re.compile(rf"(?<![\w\"'-])[\"']?{re.escape(key)}[\"']?\s*(?=[=.\]])")
             at = word.search(self.text, start, end)
@@ -105,9 +105,9 @@ class TomlFile:
 
     @cached_property
     def _sorted(self) -> list[tuple[int, tuple[Key, ...]]]:
-        return sorted(((start, keys) for keys, start in self._found().items()), key=_first)
+        return sorted(((start, keys) for keys, start in self._positions().items()), key=_first)
 
-    def _found(self) -> dict[tuple[Key, ...], int]:
+    def _positions(self) -> dict[tuple[Key, ...], int]:
         """Return where headers and keys at the start of a line stand."""
         if self._starts is None:
             text = _LONG.sub(lambda long: re.sub(r"[^\n]", "_", long[0]), self.text)
@@ -115,7 +115,7 @@ class TomlFile:
             table: tuple[Key, ...] = ()
             many: dict[tuple[Key, ...], int] = {}
             marks = [(m.start(), m) for each in (_HEADER, _LINE) for m in each.finditer(text)]
-            for start, mark in sorted(marks, key=lambda one: one[0]):
+            for start, mark in sorted(marks, key=lambda item: item[0]):
                 at = start + len(mark[0]) - len(mark[0].lstrip(" \t"))
                 if mark.re is _LINE:
                     self._starts.setdefault((*table, *_parts(mark[1])), at)
@@ -139,8 +139,8 @@ class TomlFile:
         return keys
 
 
-def _first(one: tuple[int, tuple[Key, ...]]) -> int:
-    return one[0]
+def _first(results: tuple[int, tuple[Key, ...]]) -> int:
+    return results[0]
 
 
 def _parts(dotted: str) -> list[str]:

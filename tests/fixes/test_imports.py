@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from yellow_trellis import Rule, Ruleset, Source, Tree, fix, language, named, rework, rule
-from yellow_trellis.semantics import ModuleGraph, Surroundings
+from yellow_trellis.semantics import ModuleGraph, ProjectContext
 
 STAMP = ("@<tramline.clock.stamp>(@{z}, @{r*})", "@<tramline.timeline.tick>(zone=@{z}, @{r*})")
 TRAM = ("@<tramline.depot.Tram>", "@<tramline.cars.Car>")
@@ -13,7 +13,7 @@ TRAM = ("@<tramline.depot.Tram>", "@<tramline.cars.Car>")
 
 def after(code: str, *pairs: tuple[str, str], path: str = "a.py", package: str = "alder"):
     """Apply declared rules to one file; return its text and the rework."""
-    place = Surroundings(ModuleGraph(), f"{package}.a", package)
+    place = ProjectContext(ModuleGraph(), f"{package}.a", package)
     tree = Tree(Source(code.encode(), path=path), language("python"), lambda: place)
     rules = Ruleset.of(
         Rule(f"rule-{n}", summary="s", find=find, put=put) for n, (find, put) in enumerate(pairs)

@@ -8,7 +8,7 @@ import shutil
 import zlib
 from pathlib import Path
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.state_dir import HOME
 from yellow_trellis.runs.transaction.undo import roll_back, runs, undo
@@ -48,7 +48,7 @@ def fault_of_journal(seed: int, folder: Path) -> str:
     for call in (lambda: runs(root), lambda: roll_back(root), lambda: undo(root)):
         try:
             call()
-        except (Mistake, OSError):
+        except (TrellisError, OSError):
             pass
     if _outside(folder) != before:
         return f"journal {seed}: something changed outside of the root"

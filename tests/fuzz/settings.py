@@ -6,7 +6,7 @@ import random
 import shutil
 from pathlib import Path
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.scope import Scope
 from yellow_trellis.project.settings import settings_for
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -67,13 +67,13 @@ def fault_of_settings(seed: int, folder: Path) -> str:
     skip: tuple[str, ...] = ()
     try:
         skip = settings_for(folder).skip
-    except Mistake as wrong:
+    except TrellisError as wrong:
         if not str(wrong) or len(str(wrong)) > 3000:
             return f"settings {seed}: a message of {len(str(wrong))} characters"
     try:
         scope = Scope(skip=skip, skip_from=str(folder / "trellis.toml"))
         run([folder], RulesSpec((str(rules),)), mode="rework", limits=Limits(2, 5), scope=scope)
-    except Mistake as wrong:
+    except TrellisError as wrong:
         if not str(wrong) or len(str(wrong)) > 3000:
             return f"settings {seed}: a message of {len(str(wrong))} characters"
     return ""

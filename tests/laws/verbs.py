@@ -16,7 +16,7 @@ _LISTS = ("argument_list", "list", "tuple", "set", "parameters")
 
 
 @dataclass
-class Chain:
+class TokenSequence:
     """A fix in the making and what it states."""
 
     builder: FixBuilder
@@ -60,9 +60,9 @@ def names_in(*nodes: Node) -> set[str]:
     return {name for node in nodes for name in _NAME.findall(node.text)}
 
 
-def random_chain(rng: random.Random, tree: Tree, length: int) -> Chain:
+def random_chain(rng: random.Random, tree: Tree, length: int) -> TokenSequence:
     """Return a fix of so many verbs over random nodes of `tree`, often all of one body."""
-    chain = Chain(fix("f", safety="review"))
+    chain = TokenSequence(fix("f", safety="review"))
     nodes = [node for node in tree.root.walk() if node.named and not node.is_comment]
     bodies = [n for n in nodes if n.kind == "block" and n.items]
     if bodies and rng.random() < 0.5:

@@ -12,7 +12,7 @@ import pytest
 from tests.conftest import tree_of
 from yellow_trellis import Pattern, PatternError, compile_pattern, language, load_rules, seek
 from yellow_trellis.patterns.match import Match, match_at
-from yellow_trellis.source import Chain, Lookout, Sightings
+from yellow_trellis.source import MultiPatternMatcher, TokenIndex, TokenSequence
 from yellow_trellis.syntax import Node, Tree
 
 ROOT = Path(__file__).parents[2]
@@ -156,8 +156,8 @@ def test_code_of_the_library_is_found_in_it() -> None:
 
 
 def test_one_pass_for_all_words_sees_what_each_search_sees() -> None:
-    chains = [Chain.of_word(word) for word in (b"in", b"not", b"notes", b"x", b"def")]
-    lookout = Lookout(chains)
+    chains = [TokenSequence.of_word(word) for word in (b"in", b"not", b"notes", b"x", b"def")]
+    matcher = MultiPatternMatcher(chains)
     for data in (
         b"x",
         b"not in notes, noted_in x\xc3\xa9 def\ndef",
@@ -165,7 +165,7 @@ def test_one_pass_for_all_words_sees_what_each_search_sees() -> None:
         b"(x)x[in]not-x",
         b"xx x_x",
     ):
-        alone, together = Sightings(data), Sightings(data, lookout)
+        alone, together = TokenIndex(data), TokenIndex(data, matcher)
         for chain in chains:
             assert together.of(chain) == alone.of(chain), data
             word = chain.starts[0][:-1]

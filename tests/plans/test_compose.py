@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import reworked, rules_of, text_of, tree_of
-from yellow_trellis import Edit, Finding, Fix, Kept, New, Span, make_plan
+from yellow_trellis import Edit, Finding, Fix, New, Slice, Span, make_plan
 from yellow_trellis.plans.proof.validation import prove
 
 
@@ -21,7 +21,7 @@ def finding(rank: int, extent: tuple[int, int], *edits: Edit, drops: bool = Fals
 
 
 def replace(rank: int, start: int, end: int, *pieces) -> Finding:
-    made = tuple(New(p) if isinstance(p, str) else Kept(Span(*p)) for p in pieces)
+    made = tuple(New(p) if isinstance(p, str) else Slice(Span(*p)) for p in pieces)
     return finding(rank, (start, end), Edit(Span(start, end), made))
 
 
@@ -37,8 +37,8 @@ def test_neighbours_and_nested_fixes_compose() -> None:
     swap = finding(
         0,
         (0, 19),
-        Edit(Span(6, 11), (Kept(Span(13, 18)),)),
-        Edit(Span(13, 18), (Kept(Span(6, 11)),)),
+        Edit(Span(6, 11), (Slice(Span(13, 18)),)),
+        Edit(Span(13, 18), (Slice(Span(6, 11)),)),
     )
     inside = replace(1, 6, 11, "in_", (6, 11))
     rename = replace(2, 0, 5, "OUTER")

@@ -15,11 +15,11 @@ from yellow_trellis import (
     Finding,
     Fix,
     FixBuilder,
-    Kept,
     New,
     Node,
     Rule,
     Ruleset,
+    Slice,
     Span,
     fix,
     make_plan,
@@ -28,7 +28,7 @@ from yellow_trellis import (
 )
 from yellow_trellis.plans.proof.checker import Checker
 from yellow_trellis.plans.proof.validation import prove
-from yellow_trellis.rules.finding import Offer
+from yellow_trellis.rules.finding import LazyFix
 
 
 def proven(code: str, *fixes: Fix) -> tuple[str, list[str]]:
@@ -41,7 +41,7 @@ def proven(code: str, *fixes: Fix) -> tuple[str, list[str]]:
 
 
 def hand_made(span: tuple[int, int], *pieces: object) -> Fix:
-    made = tuple(New(p) if isinstance(p, str) else Kept(Span(*p)) for p in pieces)
+    made = tuple(New(p) if isinstance(p, str) else Slice(Span(*p)) for p in pieces)
     return Fix("f", (Edit(Span(*span), made),), Span(*span))
 
 
@@ -94,7 +94,7 @@ def test_what_a_rule_raises_costs_its_own_fixes_only() -> None:
         raise TypeError("no such thing")
 
     def look(tree):
-        offer = Offer("Break", "safe", broken)
+        offer = LazyFix("Break", "safe", broken)
         bad = Finding("bad", "warning", Span(0, 4), "m", (offer,), 7)
         return [*ruleset.look(tree)[0], bad]
 

@@ -10,7 +10,7 @@ import pytest
 
 from tests.conftest import rules_of
 from yellow_trellis import Rule, Ruleset, run
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.file_filter import generated
 from yellow_trellis.project.scope import Scope
 from yellow_trellis.runs.file_report import Run
@@ -60,7 +60,7 @@ def test_changed_files_changed_lines_and_staged_ones(base: Path) -> None:
     assert places(lines, base) == ["a.py:6", "depot/c.py:2", "new ü.py:1"]
     staged = run([base], CALLS, scope=Scope(staged=True, lines=True))
     assert places(staged, base) == ["depot/c.py:2"]
-    with pytest.raises(Mistake, match="git knows no revision 'nonesuch'"):
+    with pytest.raises(TrellisError, match="git knows no revision 'nonesuch'"):
         run([base], CALLS, scope=Scope(since="nonesuch"))
 
 
@@ -77,7 +77,7 @@ def test_owners_size_and_generated_files(base: Path) -> None:
     assert places(run([base], CALLS, scope=Scope(owner="alder/depot")), base) == [
         *("depot/c.py:1", "depot/c.py:5"),
     ]
-    with pytest.raises(Mistake, match="nobody is called 'bob'; there are @alder/all, @alder/depot"):
+    with pytest.raises(TrellisError, match="nobody is called 'bob'; there are @alder/all, @alder/depot"):
         run([base], CALLS, scope=Scope(owner="bob"))
     (base / "b.py").write_text("f(1)\n" * 100)
     (base / "a.py").write_text(
@@ -177,7 +177,7 @@ def test_a_wrong_address_fails_at_once(address: str, told: str) -> None:
     from yellow_trellis.runs.processes.dask_executor import cluster
 
     started = time.monotonic()
-    with pytest.raises(Mistake, match=told), cluster(address):
+    with pytest.raises(TrellisError, match=told), cluster(address):
         pass
     assert time.monotonic() - started < 5
 
@@ -215,5 +215,5 @@ def test_limits_hold_in_a_cluster_and_one_without_workers_is_given_up(
         monkeypatch.setattr(clusters, "_WITHOUT_WORKERS", 1)
         monkeypatch.setattr("yellow_trellis.runs.processes.pool._BEAT", 0.5)
         local.scale(0)
-        with pytest.raises(Mistake, match="has had no workers for 1 s"):
+        with pytest.raises(TrellisError, match="has had no workers for 1 s"):
             run([code], CALLS, executor=executor)

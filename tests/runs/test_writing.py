@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import rules_of
 from yellow_trellis import run, undo, write_changes
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.safe_paths import Beneath
 from yellow_trellis.runs.transaction import journal
 from yellow_trellis.runs.transaction.lock import Busy, locked
@@ -178,7 +178,7 @@ def test_runs_are_taken_back_by_name_by_file_and_by_rule(tmp_path: Path) -> None
         ({"files": ["c.py"]}, "did not write"),
         ({"rules": ["rule-2"]}, "has nothing by `rule-2`: did you mean `rule-"),
     ):
-        with pytest.raises(Mistake, match=match):
+        with pytest.raises(TrellisError, match=match):
             undo(tmp_path, **{"run": first.name, **wrong})
 
 

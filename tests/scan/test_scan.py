@@ -14,7 +14,7 @@ from yellow_trellis.languages.python.statement_scanner import StatementScanner
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.runs.pipeline import FileOptions, process_file
 from yellow_trellis.scan import select, selection
-from yellow_trellis.source import Sightings
+from yellow_trellis.source import TokenIndex
 
 ROOT = Path(__file__).parents[2]
 
@@ -131,7 +131,7 @@ def same(raw: bytes) -> None:
 
 def parsed(code: bytes, rules: Ruleset) -> int | None:
     """Return how many bytes of a file are parsed for some rules; None for all."""
-    chosen = select(list(enumerate(rules)), Sightings(code), language("python"))
+    chosen = select(list(enumerate(rules)), TokenIndex(code), language("python"))
     return None if chosen is None else sum(end - start for start, end in chosen.spans)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from yellow_trellis import Source, Tree, language
-from yellow_trellis.semantics import Facts, ModuleGraph, Surroundings, facts_of
+from yellow_trellis.semantics import Facts, ModuleGraph, ProjectContext, facts_of
 from yellow_trellis.semantics.module_interface import from_data, to_data
 
 BASE = {
@@ -69,12 +69,12 @@ def facts(code: str, module: str = "app", package: str = "") -> Facts:
         made = Tree(
             Source(BASE[name].encode()),
             language("python"),
-            lambda: Surroundings(graph, name, package),
+            lambda: ProjectContext(graph, name, package),
         )
         return from_data(to_data(facts_of(made).summary))
 
     graph = ModuleGraph(dict.fromkeys(BASE, ""), load)
-    place = Surroundings(graph, module, package)
+    place = ProjectContext(graph, module, package)
     return facts_of(Tree(Source(code.encode()), language("python"), lambda: place))
 
 

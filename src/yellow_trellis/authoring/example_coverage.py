@@ -11,7 +11,7 @@ from typing import Any
 from yellow_trellis.authoring.example_runner import code_of
 from yellow_trellis.patterns import seek
 from yellow_trellis.rules import Condition, Rule, Ruleset
-from yellow_trellis.rules.conditions import Among, compiled
+from yellow_trellis.rules.conditions import CombinedCondition, compiled
 from yellow_trellis.rules.option import settled
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
@@ -43,19 +43,19 @@ def _conditions(rule: Rule, shown: _Shown) -> Iterator[str]:
     matches = [(its, match) for its, tree in shown for match in seek(pattern, tree)]
     for condition in _leaves(rule.where):
         name = getattr(condition, "__name__", None) or str(condition)
-        seen = {
+        visits = {
             bool(compiled(settled(condition, its.values), pattern).met(match))
             for its, match in matches
         }
-        if True not in seen:
+        if True not in visits:
             yield f"no example meets: {name}"
-        if False not in seen:
+        if False not in visits:
             yield f"no example fails to meet: {name}"
 
 
 def _leaves(conditions: tuple[Condition, ...]) -> Iterator[Condition]:
     for condition in conditions:
-        if isinstance(condition, Among):
+        if isinstance(condition, CombinedCondition):
             yield from _leaves(condition.conditions)
         else:
             yield condition
@@ -85,15 +85,15 @@ def _lines(rule: Rule, shown: _Shown) -> Iterator[str]:
     missed = sorted(
         {
             line
-            for one in codes
-            for _, _, line in one.co_lines()
-            if line is not None and line != one.co_firstlineno and (one, line) not in ran
+            for code in codes
+            for _, _, line in code.co_lines()
+            if line is not None and line != code.co_firstlineno and (code, line) not in ran
         }
         - {line for _, line in ran}
     )
     for first, last in _runs(missed):
-        told = f"line {first}" if first == last else f"lines {first} to {last}"
-        yield f"no example runs {told} of {Path(code.co_filename).name}"
+        message = f"line {first}" if first == last else f"lines {first} to {last}"
+        yield f"no example runs {message} of {Path(code.co_filename).name}"
 
 
 def _codes(code: CodeType) -> Iterator[CodeType]:

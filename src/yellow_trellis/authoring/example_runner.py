@@ -35,10 +35,10 @@ def differences(verdict: Verdict) -> list[tuple[str, str]]:
 
     Lines that are the same in both come once.
     """
-    wanted, got = verdict.wanted.splitlines(), verdict.got.splitlines()
-    told = {"-": "wanted", "+": "got", " ": ""}
-    compared = difflib.ndiff(wanted, got)
-    return [(told[line[0]], line[2:]) for line in compared if line[0] in told]
+    target, got = verdict.wanted.splitlines(), verdict.got.splitlines()
+    messages = {"-": "wanted", "+": "got", " ": ""}
+    compared = difflib.ndiff(target, got)
+    return [(messages[line[0]], line[2:]) for line in compared if line[0] in messages]
 
 
 def prove_rule(rule: Rule) -> list[Verdict]:
@@ -48,8 +48,8 @@ def prove_rule(rule: Rule) -> list[Verdict]:
 
 def code_of(example: Example) -> tuple[str, str]:
     """Return what stands before the code of an example, and all of it together."""
-    given = example.given.strip("\n")
-    head = given + "\n" if given else ""
+    argument = example.given.strip("\n")
+    head = argument + "\n" if argument else ""
     return head, head + example.code.strip("\n") + "\n"
 
 
@@ -59,8 +59,8 @@ def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
     head, before = code_of(example)
     tree = Tree(Source(before.encode("utf-8")), rule.language)
 
-    def verdict(reason: str = "", wanted: str = "", got: str = "") -> Verdict:
-        return Verdict(rule.name, example, number, reason, wanted, got)
+    def verdict(reason: str = "", target: str = "", got: str = "") -> Verdict:
+        return Verdict(rule.name, example, number, reason, target, got)
 
     if tree.broken:
         return verdict("its code does not parse")
@@ -80,25 +80,25 @@ def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
         return verdict()
     done = rework(tree, lambda now: ruleset.look(now)[0], with_review=True)
     got = done.tree.source.data.decode("utf-8")
-    wanted = head + example.becomes.strip("\n") + "\n"
-    if got == wanted or _same_but_imports(got, head, example.becomes.strip("\n") + "\n", rule):
+    target = head + example.becomes.strip("\n") + "\n"
+    if got == target or _same_but_imports(got, head, example.becomes.strip("\n") + "\n", rule):
         broken = broken_law(rule, before, got)
         return verdict(f"a law is broken: {broken}" if broken else "")
     refused = [o.reason for _, o in done.outcomes if o.state == "refused"]
     reason = "the code becomes something else"
     if got == before:
         reason = "the code stays as it is" + (f": {refused[0]}" if refused else "")
-    return verdict(reason, wanted[len(head) :], got[len(head) :] if got.startswith(head) else got)
+    return verdict(reason, target[len(head) :], got[len(head) :] if got.startswith(head) else got)
 
 
-def _same_but_imports(got: str, given: str, wanted: str, rule: Rule) -> bool:
-    """Return whether `got` is `wanted` behind what was given, its imports aside.
+def _same_but_imports(got: str, given: str, target: str, rule: Rule) -> bool:
+    """Return whether `got` is `target` behind what was given, its imports aside.
 
     Imports follow what a fix puts: an example is about the code, and need not say them.
     """
-    if not got.endswith(wanted) or not given:
+    if not got.endswith(target) or not given:
         return False
-    head = got[: len(got) - len(wanted)]
+    head = got[: len(got) - len(target)]
     return (not head or head.endswith("\n")) and _plain(head, rule) == _plain(given, rule)
 
 

@@ -25,8 +25,8 @@ def broken_law(rule: Rule, before: str, after: str) -> str:
     if (wrong := _uncompiled(rule, after)) and not _uncompiled(rule, before):
         return f"what it makes does not compile: {wrong}"
     for number, commented in _commented(rule, before) if not rule.drops_comments else ():
-        made = _reworked(rule, commented).tree.source.data
-        if _MARK.encode() not in made:
+        result = _reworked(rule, commented).tree.source.data
+        if _MARK.encode() not in result:
             return f"a comment on line {number} of the example is lost"
     return ""
 
@@ -45,12 +45,12 @@ def _commented(rule: Rule, code: str) -> Iterator[tuple[int, str]]:
     lines = code.splitlines()
     plain = Tree(Source(code.encode("utf-8")), rule.language)
     for number, line in list(enumerate(lines, 1))[:_MOST_COMMENTED]:
-        made = "\n".join([*lines[: number - 1], line + mark, *lines[number:]]) + "\n"
-        tree = Tree(Source(made.encode("utf-8")), rule.language)
-        found = [comment for comment in tree.comments() if _MARK in comment.text]
-        own = len(found) == 1 and found[0].text == mark.strip()
+        result = "\n".join([*lines[: number - 1], line + mark, *lines[number:]]) + "\n"
+        tree = Tree(Source(result.encode("utf-8")), rule.language)
+        comments = [comment for comment in tree.comments() if _MARK in comment.text]
+        own = len(comments) == 1 and comments[0].text == mark.strip()
         if own and len(tree.errors) <= len(plain.errors):
-            yield number, made
+            yield number, result
 
 
 def _uncompiled(rule: Rule, code: str) -> str:

@@ -33,15 +33,15 @@ def proof_of(rule: Rule, seconds: float | None = USUAL.file) -> RuleProof:
         return RuleProof([], [])
 
     def work() -> tuple[list[tuple[str, str, str]], list[str]]:
-        told = [(one.reason, one.wanted, one.got) for one in prove_rule(rule)]
-        return told, untouched(rule)
+        messages = [(item.reason, item.wanted, item.got) for item in prove_rule(rule)]
+        return messages, untouched(rule)
 
     try:
-        told, parts = done_apart(work, seconds)
+        messages, parts = done_apart(work, seconds)
     except Lost as wrong:
-        told, parts = [(f"the rule failed: {wrong}", "", "")], []
+        messages, parts = [(f"the rule failed: {wrong}", "", "")], []
     verdicts = [
-        Verdict(rule.name, example, number, *one)
-        for number, (example, one) in enumerate(zip(rule.examples, told, strict=False), 1)
+        Verdict(rule.name, example, number, *item)
+        for number, (example, item) in enumerate(zip(rule.examples, messages, strict=False), 1)
     ]
     return RuleProof(verdicts, parts)

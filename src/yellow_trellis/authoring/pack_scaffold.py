@@ -125,9 +125,9 @@ def pack_files(name: str) -> dict[str, str]:
         f"src/{module}/strict.toml": _RULESET,
         "tests/test_rules.py": _TESTS,
     }
-    said = {"@name@": name, "@module@": module, "@version@": __version__}
+    statements = {"@name@": name, "@module@": module, "@version@": __version__}
     for path, text in files.items():
-        for word, value in said.items():
+        for word, value in statements.items():
             text = text.replace(word, value)
         files[path] = text
     return files

@@ -8,7 +8,7 @@ from yellow_trellis.rules import UNNEEDED, Rule
 from yellow_trellis.runs.rule_source import RulesSpec
 
 
-class Asked(NamedTuple):
+class RuleFilter(NamedTuple):
     """What rules must be to be listed; all that is given must hold."""
 
     tags: tuple[str, ...] = ()
@@ -30,16 +30,16 @@ class Asked(NamedTuple):
         )
 
 
-def rules_asked(spec: RulesSpec, asked: Asked) -> list[Rule]:
+def rules_asked(spec: RulesSpec, rule_filter: RuleFilter) -> list[Rule]:
     """Return the rules that are asked for, in their order; those that are off only by level.
 
     Errors: `RuleError`.
     """
-    rules = spec.rules() if asked.level == "off" else spec.ruleset().written
+    rules = spec.rules() if rule_filter.level == "off" else spec.ruleset().written
     return [
         rule
         for rule in rules
-        if rule.name != UNNEEDED and asked.fits(rule, spec.pack_of(rule.name))
+        if rule.name != UNNEEDED and rule_filter.fits(rule, spec.pack_of(rule.name))
     ]
 
 

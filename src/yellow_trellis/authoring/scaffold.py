@@ -21,35 +21,35 @@ class Skeleton(NamedTuple):
     language: str = "python"
 
 
-def rule_file(made: Skeleton) -> str:
+def rule_file(skeleton: Skeleton) -> str:
     """Return the text of a TOML file with the rule."""
-    put = (
-        f"put = {_text(made.put)}"
-        if made.put is not None
-        else _comment(f"put = {_text(made.find)}")
+    template = (
+        f"put = {_text(skeleton.put)}"
+        if skeleton.put is not None
+        else _comment(f"put = {_text(skeleton.find)}")
     )
-    becomes = f"becomes = {_text(made.becomes)}\n" if made.becomes is not None else ""
-    origin = f"  # from {made.origin}" if made.origin else ""
-    language = f'language = "{made.language}"\n' if made.language != "python" else ""
-    summary = made.summary or "Say in one sentence what is wrong with it, and what is right."
+    becomes = f"becomes = {_text(skeleton.becomes)}\n" if skeleton.becomes is not None else ""
+    origin = f"  # from {skeleton.origin}" if skeleton.origin else ""
+    language = f'language = "{skeleton.language}"\n' if skeleton.language != "python" else ""
+    summary = skeleton.summary or "Say in one sentence what is wrong with it, and what is right."
     return f"""[[rule]]
-name = "{made.name}"
+name = "{skeleton.name}"
 summary = {_text(summary)}
 {language}level = "warning"
 
 # Code with holes: @{{x}} takes one thing, @{{x*}} any number; a name twice is the same code twice.
 # `ytr seek` tries a pattern, `ytr why` says where pattern and code part.
-find = {_text(made.find)}
+find = {_text(skeleton.find)}
 
 # What stands there afterwards; with it the rule offers a fix.
-{put}
+{template}
 
 # What must hold of what a hole took, or of the code around it.
 # where = [{{ hole = "x", kind = "call" }}, {{ inside = "class @{{_}}: @{{_*}}" }}]
 
 # Code that the rule finds, and beside it what becomes of it. `ytr prove` runs them.
 [[rule.examples]]{origin}
-code = {_text(made.code)}
+code = {_text(skeleton.code)}
 {becomes}
 # Code that it must leave alone.
 # [[rule.examples]]

@@ -7,9 +7,9 @@ import sys
 from importlib import import_module
 
 from yellow_trellis._version import __version__
-from yellow_trellis.cli.arguments import WrongCall, given
+from yellow_trellis.cli.arguments import UsageError, parse_arguments
 from yellow_trellis.cli.exit_codes import FOUND, INTERRUPTED, UNHANDLED, WRONG_CALL
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.schema import nearest
 
 _COMMANDS = {
@@ -53,9 +53,9 @@ Start with `ytr demo`. Each command has its own help: `ytr survey --help`.
 def call(words: list[str]) -> None:
     """Run the command that `words` name, with what they give to it.
 
-    Errors: `Mistake` for what the user got wrong; `SystemExit` with the status of the command.
+    Errors: `TrellisError` for what the user got wrong; `SystemExit` with the status of the command.
     """
-    name, *rest = words or ["--help"]
+    name, *tail = words or ["--help"]
     if name in ("-h", "--help"):
         sys.stdout.write(_HELP)
     elif name == "--version":
@@ -63,20 +63,20 @@ def call(words: list[str]) -> None:
     elif name in _COMMANDS:
         module = import_module(f"yellow_trellis.cli.commands.{name}")
         command = module.command
-        taken = given(name, command.__doc__, module.TAKES, module.EXAMPLE, rest)
+        capture = parse_arguments(name, command.__doc__, module.TAKES, module.EXAMPLE, tail)
         if name in _OF_ONE_FILE:
             # help and version need none of it
             from yellow_trellis.runs.processes.deadlines import limited
             from yellow_trellis.runs.run_options import USUAL
 
             with limited(USUAL.file):
-                command(**taken)
+                command(**capture)
         else:
-            command(**taken)
+            command(**capture)
     else:
-        what = "option" if name.startswith("-") else "command"
-        hint = f": {nearest(name, _COMMANDS)}" if what == "command" else " before the command"
-        raise WrongCall(f"there is no {what} {name}{hint}\nTry `ytr --help`.")
+        label = "option" if name.startswith("-") else "command"
+        hint = f": {nearest(name, _COMMANDS)}" if label == "command" else " before the command"
+        raise UsageError(f"there is no {label} {name}{hint}\nTry `ytr --help`.")
 
 
 def run_command() -> None:
@@ -91,7 +91,7 @@ def run_command() -> None:
             call(sys.argv[1:])
         finally:
             sys.stdout.flush()
-    except Mistake as wrong:
+    except TrellisError as wrong:
         _tell(f"ytr: {wrong}")
         sys.exit(WRONG_CALL)
     except KeyboardInterrupt:

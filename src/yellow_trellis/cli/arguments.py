@@ -10,13 +10,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, NoReturn, Union
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.schema import near
 
 _WIDEST = 100
 
 
-class WrongCall(Mistake):
+class UsageError(TrellisError):
     """A call that does not go together, or lacks something."""
 
 
@@ -59,8 +59,8 @@ def option(*names: str, **how: Any) -> Option:
     """Return an option with a value, or an argument if its name has no hyphen in front."""
     usual = how.get("default")
     if usual:
-        told = f"{usual:g}" if isinstance(usual, float) else usual
-        how["help"] += f" [default: {told}]"
+        message = f"{usual:g}" if isinstance(usual, float) else usual
+        how["help"] += f" [default: {message}]"
     return Option(names, how)
 
 
@@ -98,11 +98,11 @@ def seconds(text: str) -> float:
 
 def size(text: str) -> int:
     """Return the bytes that ``800k`` or ``4M`` say."""
-    found = re.fullmatch(r"(\d+)([kmg]?)b?", text.strip().lower())
-    if found is None:
+    match = re.fullmatch(r"(\d+)([kmg]?)b?", text.strip().lower())
+    if match is None:
         raise argparse.ArgumentTypeError(f"{text!r} is no size; say for instance 800k or 4M")
-    power = " kmg".index(found[2]) if found[2] else 0
-    return int(found[1]) * int(1024**power)
+    power = " kmg".index(match[2]) if match[2] else 0
+    return int(match[1]) * int(1024**power)
 
 
 def version(text: str) -> tuple[int, int]:
@@ -129,10 +129,12 @@ def folder_there(text: str) -> str:
     return text
 
 
-def given(name: str, purpose: str, takes: Takes, example: str, words: list[str]) -> dict[str, Any]:
+def parse_arguments(
+    name: str, purpose: str, takes: Takes, example: str, words: list[str]
+) -> dict[str, Any]:
     """Return by keyword what `words`, those behind the name of a command, give to it.
 
-    Arguments: `purpose` is the docstring of the command. Errors: `WrongCall`.
+    Arguments: `purpose` is the docstring of the command. Errors: `UsageError`.
     """
     cut = words.index("--") if "--" in words else len(words)
     before, after = words[:cut], words[cut + 1 :]
@@ -165,34 +167,35 @@ def _parser(name: str, purpose: str, takes: Takes, example: str) -> _Parser:
         prog=f"ytr {name}",
         usage=f"ytr {name} [OPTIONS] {' '.join(_usage(takes))}".rstrip(),
         description=purpose,
-        epilog="\n\n".join(f"Example: {one}" for one in example.split("    ")),
+        epilog="\n\n".join(f"Example: {item}" for item in example.split("    ")),
         formatter_class=_Help,
         allow_abbrev=False,
         add_help=False,
     )
-    for one in takes:
-        if isinstance(one, Group):
-            group = parser.add_argument_group(one.title)
-            for inner in one.options:
+    for take in takes:
+        if isinstance(take, Group):
+            group = parser.add_argument_group(take.title)
+            for inner in take.options:
                 group.add_argument(*inner.names, **inner.how)
-        elif not one.is_argument:
-            parser.add_argument(*one.names, **one.how)
-    usual, told = argparse.SUPPRESS, "Show this and exit."
-    parser.add_argument("-h", "--help", action="store_true", default=usual, help=told)
+        elif not take.is_argument:
+            parser.add_argument(*take.names, **take.how)
+    usual, message = argparse.SUPPRESS, "Show this and exit."
+    parser.add_argument("-h", "--help", action="store_true", default=usual, help=message)
     return parser
 
 
 def _arguments(takes: Takes) -> list[Option]:
-    return [one for one in takes if isinstance(one, Option) and one.is_argument]
+    return [take for take in takes if isinstance(take, Option) and take.is_argument]
 
 
 def _usage(takes: Takes) -> list[str]:
     """Return the arguments of a command as its usage shows them."""
-    found = []
-    for one in _arguments(takes):
-        told = one.how["metavar"]
-        found.append({"*": f"[{told} ...]", "?": f"[{told}]"}.get(one.how.get("nargs", ""), told))
-    return found
+    results = []
+    for argument in _arguments(takes):
+        message = argument.how["metavar"]
+        forms = {"*": f"[{message} ...]", "?": f"[{message}]"}
+        results.append(forms.get(argument.how.get("nargs", ""), message))
+    return results
 
 
 class _Parser(argparse.ArgumentParser):
@@ -207,13 +210,13 @@ class _Parser(argparse.ArgumentParser):
         if message.endswith("expected one argument"):
             option = message.split(":")[0]
             message += f"; one that starts with a hyphen goes behind `{option}=`"
-        raise WrongCall(f"{message}\nTry `{self.prog} --help`.")
+        raise UsageError(f"{message}\nTry `{self.prog} --help`.")
 
     def refuse_option(self, word: str) -> NoReturn:
         """Say that there is no such option, and which may have been meant."""
         name = word.partition("=")[0]
-        known = [text for action in self._actions for text in action.option_strings]
-        like = near(name, known)
+        actions = [text for action in self._actions for text in action.option_strings]
+        like = near(name, actions)
         hint = f"did you mean `{like}`?" if like else "if it is no option, put -- before it"
         self.error(f"there is no option {name}: {hint}")
 
@@ -236,9 +239,9 @@ class _Help(argparse.HelpFormatter):
 
 def _columns() -> int:
     """Return how wide the terminal is; the module that knows more of it takes long to import."""
-    told = os.environ.get("COLUMNS", "")
-    if told.isdigit() and int(told):
-        return int(told)
+    message = os.environ.get("COLUMNS", "")
+    if message.isdigit() and int(message):
+        return int(message)
     try:
         return os.get_terminal_size(sys.__stdout__.fileno()).columns  # type: ignore[union-attr]
     except (AttributeError, OSError, ValueError):

@@ -6,7 +6,7 @@ import sys
 
 from yellow_trellis.cli.console import RULE, console, counted, run_shown, tell_problems
 from yellow_trellis.cli.exit_codes import UNHANDLED
-from yellow_trellis.cli.options import Look
+from yellow_trellis.cli.options import RunOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.project.discovery import common_root
 from yellow_trellis.project.git import NoRevision, Repository
@@ -20,7 +20,7 @@ _MOST_TURNS = 5
 
 
 def apply_and_commit(
-    paths: tuple[str, ...], spec: RulesSpec, look: Look, with_review: bool
+    paths: tuple[str, ...], spec: RulesSpec, look: RunOptions, with_review: bool
 ) -> None:
     """Apply each rule alone, in their order, and commit what it changed; exit with its status.
 
@@ -37,15 +37,15 @@ def apply_and_commit(
     for _ in range(_MOST_TURNS):
         before = commits
         for rule in spec.ruleset():
-            found, _ = run_shown(
+            result, _ = run_shown(
                 paths,
                 spec._replace(only=(rule.name,)),
                 look,
                 mode="rework",
                 with_review=with_review,
             )
-            problems += found.problems
-            changes = [report.change for report in found.changed if report.change is not None]
+            problems += result.problems
+            changes = [report.change for report in result.changed if report.change is not None]
             if not changes:
                 continue
             uncommitted = set(repository.uncommitted(c.path for c in changes))
@@ -55,15 +55,15 @@ def apply_and_commit(
             ]
             report = write_changes(
                 [c for c in changes if c.path not in uncommitted],
-                found.root,
+                result.root,
                 [rule.name],
                 look.commands(),
             )
             problems += [Problem(path, reason) for path, reason in report.left]
             if report.written:
                 name = repository.commit(report.written, _message(rule, len(report.written)))
-                told = f"  {name}  {counted(len(report.written), 'file')}"
-                out.print(styled((rule.name, RULE), told))
+                message = f"  {name}  {counted(len(report.written), 'file')}"
+                out.print(styled((rule.name, RULE), message))
                 commits += 1
         if commits == before:
             break

@@ -15,7 +15,7 @@ from yellow_trellis.cli.output import Output, styled, visible
 from yellow_trellis.project.cache.state_dir import HOME, MARK
 
 if TYPE_CHECKING:
-    from yellow_trellis.cli.options import Look
+    from yellow_trellis.cli.options import RunOptions
     from yellow_trellis.runs.file_report import FindingRecord, Mode, Run
     from yellow_trellis.runs.fix_selection import Ask
     from yellow_trellis.runs.report_types import Problem
@@ -52,23 +52,23 @@ def code_line(found: FindingRecord) -> str:
     )
 
 
-def counted(number: int, one: str, many: str | None = None) -> str:
+def counted(number: int, item: str, many: str | None = None) -> str:
     """Return `number` with its noun: ``1 file``, ``2,000 files``."""
-    return f"{number:,} {one if number == 1 else many or one + 's'}"
+    return f"{number:,} {item if number == 1 else many or item + 's'}"
 
 
 def listed(words: Iterable[str]) -> str:
     """Return words as a list in a sentence."""
-    found = list(words)
-    if len(found) < 2:
-        return "".join(found)
-    return ", ".join(found[:-1]) + " and " + found[-1]
+    results = list(words)
+    if len(results) < 2:
+        return "".join(results)
+    return ", ".join(results[:-1]) + " and " + results[-1]
 
 
 def run_shown(
     paths: tuple[str, ...],
     rules: Rules,
-    look: Look | None = None,
+    look: RunOptions | None = None,
     *,
     mode: Mode = "survey",
     with_review: bool = False,
@@ -83,24 +83,24 @@ def run_shown(
     the program: nothing has been written then.
     """
     from yellow_trellis.cli.progress import Bar  # what looks at a file or two needs none of this
-    from yellow_trellis.cli.options import Look
+    from yellow_trellis.cli.options import RunOptions
     from yellow_trellis.runs.runner import run
 
-    look = look or Look()
+    look = look or RunOptions()
     bar = Bar()
     with ExitStack() as stack:
         stack.callback(bar.stop)
         executor = None
-        asked = look.paths(paths)
+        query = look.paths(paths)
         # a file or two are read sooner than anything is looked up
-        cache = look.cache and (len(asked) > _FEW or any(map(os.path.isdir, asked)))
+        cache = look.cache and (len(query) > _FEW or any(map(os.path.isdir, query)))
         if look.cluster is not None:
             from yellow_trellis.runs.processes.dask_executor import cluster
 
             executor = stack.enter_context(cluster(look.cluster))
         try:
-            found = run(
-                asked,
+            result = run(
+                query,
                 rules,
                 mode=mode,
                 with_review=with_review,
@@ -124,7 +124,7 @@ def run_shown(
                 styled(f"Interrupted after {bar.told()}; nothing was written.", style=BAD)
             )
             sys.exit(INTERRUPTED)
-    if os.path.exists(os.path.join(found.root, HOME, MARK)):
+    if os.path.exists(os.path.join(result.root, HOME, MARK)):
         notes().print(
             styled(
                 "An apply in this folder was cut short, or is under way: "
@@ -132,10 +132,10 @@ def run_shown(
                 style=ASK,
             )
         )
-    doubts = [f"{shown_path(r.path)}:{doubt}" for r in found.reports for doubt in r.doubts]
-    for note in [*found.notes, *doubts]:
+    doubts = [f"{shown_path(r.path)}:{doubt}" for r in result.reports for doubt in r.doubts]
+    for note in [*result.notes, *doubts]:
         notes().print(styled(note, style=ASK))
-    return found, time.monotonic() - bar.started
+    return result, time.monotonic() - bar.started
 
 
 def shown_path(path: str) -> str:
@@ -165,7 +165,7 @@ def tell_problems(problems: list[Problem]) -> None:
             styled((shown_path(problem.path), PLACE), ": ", visible(f"{who}{problem.reason}"))
         )
     if len(problems) > _MOST_PROBLEMS:
-        rest = len(problems) - _MOST_PROBLEMS
-        out.print(styled(f"and {rest:,} more: --format json has them all", style=DIM))
+        tail = len(problems) - _MOST_PROBLEMS
+        out.print(styled(f"and {tail:,} more: --format json has them all", style=DIM))
     if problems:
         out.print(styled(f"{counted(len(problems), 'problem')}; the rest was handled.", style=BAD))

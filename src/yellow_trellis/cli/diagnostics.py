@@ -9,15 +9,15 @@ from pathlib import Path
 
 from yellow_trellis.cli.console import DIM, PLACE, RULE, counted, shown_path
 from yellow_trellis.cli.output import Output, styled
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import language, language_of
 from yellow_trellis.project.cache.file_stat import Stamp
-from yellow_trellis.project.discovery import Found, common_root, why_skipped
+from yellow_trellis.project.discovery import SourceFile, common_root, why_skipped
 from yellow_trellis.project.file_filter import GENERATED, generated, narrowed
 from yellow_trellis.project.scope import Scope
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
-from yellow_trellis.source import Sightings, Source, Unreadable
+from yellow_trellis.source import Source, TokenIndex, Unreadable
 
 _SLOWEST = 8
 
@@ -40,8 +40,8 @@ def show_timings(out: Output, run: Run, seconds: float) -> None:
         out.print(f"  {took:8.3f} s  {name}")
     out.print(styled("in the workers together:", style=RULE))
     for name, took in phases.items():
-        more = f"  {parsed:,} of {counted(len(run.reports), 'file')}" if name == "parse" else ""
-        out.print(f"  {took:8.3f} s  {name}{more}")
+        extra = f"  {parsed:,} of {counted(len(run.reports), 'file')}" if name == "parse" else ""
+        out.print(f"  {took:8.3f} s  {name}{extra}")
     out.print(f"  {sum(rules.values()):8.3f} s  rules, the dearest first")
     for name, took in sorted(rules.items(), key=lambda rule: -rule[1]):
         out.print(f"  {took:8.3f} s      {name}")
@@ -54,16 +54,16 @@ def show_timings(out: Output, run: Run, seconds: float) -> None:
 
 
 def show_why(out: Output, file: str, paths: Iterable[str], spec: RulesSpec, scope: Scope) -> None:
-    """Print why a file is looked at or not, and by which rules. Errors: `Mistake`."""
+    """Print why a file is looked at or not, and by which rules. Errors: `TrellisError`."""
     if not os.path.isfile(file):
-        raise Mistake(f"{file}: there is no such file")
+        raise TrellisError(f"{file}: there is no such file")
     tops = list(paths)
     reason = why_skipped(file, tops)
     name = language_of(file)
     if not reason and name is not None:
-        found = Found(os.path.normpath(file), name, Stamp.of(file) or Stamp())
-        _, left = narrowed([found], scope, common_root(tops))
-        reason = left[0].reason if left else ""
+        source_file = SourceFile(os.path.normpath(file), name, Stamp.of(file) or Stamp())
+        _, remainder = narrowed([source_file], scope, common_root(tops))
+        reason = remainder[0].reason if remainder else ""
     raw = Path(file).read_bytes()
     if not reason and generated(raw) and not scope.generated:
         reason = f"{GENERATED}: --generated looks at such files too"
@@ -81,7 +81,7 @@ def show_why(out: Output, file: str, paths: Iterable[str], spec: RulesSpec, scop
             why = f"no: it is about {rule.language_name}"
         elif lacks := rule.lacks(data):
             why = f"no: there is no `{lacks}` in the file"
-        elif not rule.concerns(Sightings(data)):
+        elif not rule.concerns(TokenIndex(data)):
             why = "no: all its words are there, but nowhere as the rule has them"
         else:
             why = "yes"

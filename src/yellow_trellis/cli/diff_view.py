@@ -56,41 +56,43 @@ def show_fates(out: Output, run: Run) -> None:
         by_rule.setdefault(fate.rule, Counter())[fate.state] += 1
     width = max((len(rule) for rule in by_rule), default=0)
     for rule, states in sorted(by_rule.items()):
-        told = ", ".join(f"{states[s]:,} {s}" for s in STATES if states[s])
-        out.print(styled("  ", (f"{rule:<{width}}", RULE), f"  {told}"))
+        text = ", ".join(f"{states[s]:,} {s}" for s in STATES if states[s])
+        out.print(styled("  ", (f"{rule:<{width}}", RULE), f"  {text}"))
     total = Counter(fate.state for fate in fates)
     if len(by_rule) > 1:
-        told = ", ".join(f"{total[s]:,} {s}" for s in STATES if total[s])
-        out.print(styled(f"  {'together':<{width}}  {len(fates):,} findings: {told}", style="bold"))
+        text = ", ".join(f"{total[s]:,} {s}" for s in STATES if total[s])
+        out.print(styled(f"  {'together':<{width}}  {len(fates):,} findings: {text}", style="bold"))
     caused = sum(fate.knock_on for fate in fates)
     if caused:
-        told = "finding was" if caused == 1 else "findings were"
-        out.print(f"{caused:,} {told} caused by a fix of this run.")
+        text = "finding was" if caused == 1 else "findings were"
+        out.print(f"{caused:,} {text} caused by a fix of this run.")
     review = sum(fate.reason == FOR_REVIEW for fate in fates)
     if review:
-        told = "fix asks" if review == 1 else "fixes ask"
-        out.print(f"{review:,} {told} for review: --with-review takes them too.")
+        text = "fix asks" if review == 1 else "fixes ask"
+        out.print(f"{review:,} {text} for review: --with-review takes them too.")
     show_refused(out, run)
     show_doubts(out, run)
 
 
 def show_doubts(out: Output, run: Run) -> None:
     """Print the places that a rule over many files leaves to a person."""
-    found = []
+    results = []
     for report in run.reports:
         starts = {(fate.rule, fate.start) for fate in report.fates if fate.reason == DOUBT}
-        found += [one for one in report.findings if (one.rule, one.start) in starts]
-    if not found:
+        results += [
+            finding for finding in report.findings if (finding.rule, finding.start) in starts
+        ]
+    if not results:
         return
-    rules = {one.rule for one in found}
+    rules = {result.rule for result in results}
     done = any(f.state in _DONE and f.rule in rules for r in run.reports for f in r.fates)
-    out.print(f"{counted(len(found), 'place')} for a person to look at:")
-    found.sort(key=lambda one: (one.rule, one.message))
-    for (rule, message), places in groupby(found, key=lambda one: (one.rule, one.message)):
+    out.print(f"{counted(len(results), 'place')} for a person to look at:")
+    results.sort(key=lambda item: (item.rule, item.message))
+    for (rule, message), places in groupby(results, key=lambda item: (item.rule, item.message)):
         out.print(f"  {rule}: {visible(message)}")
-        for one in places:
-            place = f"{shown_path(one.path)}:{one.start}"
-            out.print(styled("    ", (place, PLACE), f"  {visible(one.line.strip())}"))
+        for finding in places:
+            place = f"{shown_path(finding.path)}:{finding.start}"
+            out.print(styled("    ", (place, PLACE), f"  {visible(finding.line.strip())}"))
     if not done:
         out.print("With --with-review the rest is renamed, and these stay as they are.")
 
@@ -111,12 +113,12 @@ def show_refused(out: Output, run: Run, most: int = 5) -> None:
         place = f"{shown_path(path)}:{fate.start}"
         by_reason.setdefault((fate.rule, fate.reason), []).append(place)
     for (rule, reason), places in list(by_reason.items())[:most]:
-        more = f" and {counted(len(places) - 1, 'more place')}" if len(places) > 1 else ""
-        told = visible(reason.split("\n")[0])
-        out.print(styled("  ", (places[0], PLACE), f"{more}  {rule}: {told}"))
+        extra = f" and {counted(len(places) - 1, 'more place')}" if len(places) > 1 else ""
+        message = visible(reason.split("\n")[0])
+        out.print(styled("  ", (places[0], PLACE), f"{extra}  {rule}: {message}"))
     if len(by_reason) > most:
-        rest = sum(len(places) for places in list(by_reason.values())[most:])
-        out.print(styled(f"  and {rest:,} more", style=DIM))
+        tail = sum(len(places) for places in list(by_reason.values())[most:])
+        out.print(styled(f"  and {tail:,} more", style=DIM))
 
 
 def applied_rules(run: Run) -> list[str]:

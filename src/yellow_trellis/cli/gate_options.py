@@ -18,7 +18,7 @@ class OwnFile(NamedTuple):
     top: Path | None = None
 
 
-class Held(NamedTuple):
+class GateOptions(NamedTuple):
     """What a survey is held to."""
 
     bar: Bar
@@ -51,25 +51,25 @@ _HELD = (
 )
 
 
-def _held(
+def _gate_options(
     *,
     fail_at: str | None,
     warnings_as_errors: bool,
     fixable_passes: bool,
     at_most: int | None,
     baseline: str | None,
-) -> Held:
-    said = settings_here()
+) -> GateOptions:
+    statement = settings_here()
     bar = Bar(
-        fail_at or said.fail_at,
-        fixable_passes or said.fixable_passes,
-        said.at_most if at_most is None else at_most,
+        fail_at or statement.fail_at,
+        fixable_passes or statement.fixable_passes,
+        statement.at_most if at_most is None else at_most,
     )
     file = OwnFile(Path(baseline)) if baseline is not None else baseline_here()
-    return Held(bar, warnings_as_errors, file)
+    return GateOptions(bar, warnings_as_errors, file)
 
 
-HELD = Group("held", "what the survey is held to", _HELD, _held)
+HELD = Group("gate_options", "what the survey is held to", _HELD, _gate_options)
 """What a survey is held to."""
 
 

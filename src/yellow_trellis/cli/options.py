@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 from yellow_trellis.cli.arguments import (
     Group,
     Option,
-    WrongCall,
+    UsageError,
     flag,
     folder_there,
     option,
@@ -70,7 +70,7 @@ def format_option(*choices: str) -> Option:
 
 
 @dataclass(frozen=True)
-class Look:
+class RunOptions:
     """How files are to be looked at: which, by whom, at what cost."""
 
     scope: Scope = EVERYTHING
@@ -119,8 +119,8 @@ class Look:
         listed = re.split(r"\0" if "\0" in text else r"\r?\n", text)
         from yellow_trellis.languages import language_of
 
-        asked = (name for name in listed if name and language_of(name) is not None)
-        return (*given, *filter(os.path.exists, asked))  # lists of changes name what is gone
+        queries = (name for name in listed if name and language_of(name) is not None)
+        return (*given, *filter(os.path.exists, queries))  # lists of changes name what is gone
 
 
 _LOOK = (
@@ -230,11 +230,11 @@ def _look(
     no_cache: bool,
     workers: int | None,
     cluster: str | None,
-) -> Look:
+) -> RunOptions:
     if changed_since is not None and staged:
-        raise WrongCall("--changed-since and --staged exclude each other: take one")
+        raise UsageError("--changed-since and --staged exclude each other: take one")
     if changed_lines and changed_since is None and not staged:
-        raise WrongCall(
+        raise UsageError(
             "--changed-lines needs to know since when: add --changed-since REVISION or --staged"
         )
     scope = Scope(
@@ -254,20 +254,20 @@ def _look(
     commands.update(map(_check, check_syntax))
     syntax = SyntaxChecks(python_version, tuple(sorted(commands.items())))
     limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
-    return Look(
+    return RunOptions(
         scope, limits, not no_cache, workers, cluster, names_from, syntax, untrusted, whole_files
     )
 
 
 def _check(text: str) -> tuple[str, str]:
-    """Read LANGUAGE=COMMAND. Errors: `WrongCall`."""
+    """Read LANGUAGE=COMMAND. Errors: `UsageError`."""
     language, _, command = text.partition("=")
     from yellow_trellis.project.settings import checked_language
 
     if not command.strip():
-        raise WrongCall(f"--check-syntax takes LANGUAGE=COMMAND, not {text!r}")
+        raise UsageError(f"--check-syntax takes LANGUAGE=COMMAND, not {text!r}")
     if wrong := checked_language(language):
-        raise WrongCall(f"--check-syntax {text!r}: {wrong}")
+        raise UsageError(f"--check-syntax {text!r}: {wrong}")
     return language, command.strip()
 
 
@@ -287,7 +287,7 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
         return RulesSpec(rule_paths, only)
     settings = settings_here()
     if not settings.rules:
-        raise WrongCall(
+        raise UsageError(
             "no rules are named: add --rules FILE, for instance --rules rules/, or make a "
             "configuration with `ytr init`. `ytr seek PATTERN` needs none."
         )

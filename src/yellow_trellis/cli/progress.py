@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from rich.progress import Progress, TaskID
 
-    from yellow_trellis.project.discovery import Found
+    from yellow_trellis.project.discovery import SourceFile
     from yellow_trellis.runs.file_report import FileReport
 
 _AFTER = 1.0
@@ -25,7 +25,7 @@ class Bar:
         self._progress: Progress | None = None
         self._task: TaskID | None = None
 
-    def start(self, files: list[Found]) -> None:
+    def start(self, files: list[SourceFile]) -> None:
         """Note how much there is to do."""
         self.files = len(files)
 

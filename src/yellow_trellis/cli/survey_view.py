@@ -71,44 +71,44 @@ def _show_rule(
     if governing is not None:
         for place in sorted({governing(f) for f in findings}):
             out.print(styled(f"  {level}, says {shown_place(place)}", style=DIM))
-    told = {f.message for f in findings} - {summary}
-    if len(told) == 1 and all(f.message in told for f in findings):
-        summary = told.pop()
+    message = {f.message for f in findings} - {summary}
+    if len(message) == 1 and all(f.message in message for f in findings):
+        summary = message.pop()
         out.print(styled(f"  {visible(summary)}", style=DIM))
     shown = findings if everything else findings[:_SHOWN]
     for path, here in groupby(shown, key=lambda f: f.path):
         out.print(styled("  ", (shown_path(path), PLACE)))
-        for one in here:
-            _show_place(out, one, summary)
+        for item in here:
+            _show_place(out, item, summary)
     if len(shown) < len(findings):
-        rest = len(findings) - len(shown)
-        out.print(styled(f"  and {counted(rest, 'more place')}: --all shows them", style=DIM))
+        tail = len(findings) - len(shown)
+        out.print(styled(f"  and {counted(tail, 'more place')}: --all shows them", style=DIM))
     out.print()
 
 
-def _show_place(out: Output, found: FindingRecord, known: str) -> None:
+def _show_place(out: Output, found: FindingRecord, entry: str) -> None:
     text = code_line(found)
     if found.fixes and all(safety == "review" for _, safety in found.fixes):
         text += styled("  its fix asks for review", style=ASK)
     out.print(text)
-    if found.message != known:
+    if found.message != entry:
         out.print(styled(f"           {visible(found.message)}", style=DIM))
 
 
 def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:
     run, findings = done.run, done.new
-    looked = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}, {seconds:.1f} s"
+    scan = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}, {seconds:.1f} s"
     _show_left(out, run)
     excused = sum(report.excused for report in run.reports)
     if excused:
-        told = f"{counted(excused, 'finding')} left alone by comments in the code"
-        out.print(styled(told, style=DIM))
+        message = f"{counted(excused, 'finding')} left alone by comments in the code"
+        out.print(styled(message, style=DIM))
     new = ""
     if done.compared is not None:
         new = "new "
         _show_compared(out, done.compared)
     if not findings:
-        out.print(f"Nothing {new}found ({looked}).")
+        out.print(f"Nothing {new}found ({scan}).")
         return
     rules = len({f.rule for f in findings})
     files = len({f.path for f in findings})
@@ -116,7 +116,7 @@ def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:
     out.print(
         styled(
             (counted(len(findings), f"{new}finding"), "bold"),
-            f" by {counted(rules, 'rule')} in {counted(files, 'file')} ({looked}).",
+            f" by {counted(rules, 'rule')} in {counted(files, 'file')} ({scan}).",
         )
     )
     conflicts = sum(len(report.conflicts) for report in run.reports)
@@ -137,9 +137,10 @@ def _show_compared(out: Output, compared: Compared) -> None:
         styled(f"{counted(len(compared.known), 'finding')} accepted by the baseline", style=DIM)
     )
     if compared.gone:
-        verb, what = ("is", "it") if len(compared.gone) == 1 else ("are", "them")
-        told = f"{len(compared.gone):,} accepted before {verb} gone: `ytr baseline` drops {what}"
-        out.print(styled(told, style=DIM))
+        verb, label = ("is", "it") if len(compared.gone) == 1 else ("are", "them")
+        count = f"{len(compared.gone):,} accepted before {verb} gone"
+        message = f"{count}: `ytr baseline` drops {label}"
+        out.print(styled(message, style=DIM))
 
 
 def _show_verdict(out: Output, done: Surveyed) -> None:
@@ -149,16 +150,16 @@ def _show_verdict(out: Output, done: Surveyed) -> None:
         return
     word, style = ("Fails", BAD) if done.fails else ("Passes", GOOD)
     if bar.fail_at == "never":
-        told = "findings are not to make it fail"
+        message = "findings are not to make it fail"
     else:
-        told = f"{counted(count, 'finding')} at `{bar.fail_at}` or above"
-        told += " without a fix" if bar.fixable_passes else ""
-        told += f", {bar.at_most:,} may stand" if bar.at_most else ""
-    out.print(styled((word, style), f": {told}."))
+        message = f"{counted(count, 'finding')} at `{bar.fail_at}` or above"
+        message += " without a fix" if bar.fixable_passes else ""
+        message += f", {bar.at_most:,} may stand" if bar.at_most else ""
+    out.print(styled((word, style), f": {message}."))
 
 
 def _show_left(out: Output, run: Run) -> None:
     """Say how many files were found and not looked at, by reason."""
-    for reason, number in Counter(one.reason for one in run.left).most_common():
-        told = f"{counted(number, 'file')} not looked at: {reason}"
-        out.print(styled(told, style=DIM))
+    for reason, number in Counter(item.reason for item in run.left).most_common():
+        message = f"{counted(number, 'file')} not looked at: {reason}"
+        out.print(styled(message, style=DIM))

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from yellow_trellis.fixes.edit import Edit, New
-from yellow_trellis.fixes.name_qualification import Brought, Wanted
+from yellow_trellis.fixes.name_qualification import Brought, RequiredImport
 from yellow_trellis.semantics import facts_of, types_only
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -27,7 +27,7 @@ class _Block:
     body: Node
     statements: list[Node]
     """Its imports, in order, those from ``__future__`` aside."""
-    wanted: list[Wanted] = field(default_factory=list)
+    wanted: list[RequiredImport] = field(default_factory=list)
 
     @property
     def tree(self) -> Tree:
@@ -38,7 +38,9 @@ class _Block:
         leaf = self.tree.leaf_at(at) if at else None
         for node in (leaf, *leaf.ancestors()) if leaf is not None else ():
             if node.parent is self.body and node.kind not in self.tree.language.imports:
-                self.statements = [one for one in self.statements if one.start < node.start]
+                self.statements = [
+                    statement for statement in self.statements if statement.start < node.start
+                ]
 
     def end_with_run(self, statement: Node) -> None:
         """Leave out the imports behind the run of imports of which `statement` is one."""
@@ -46,35 +48,39 @@ class _Block:
         at = next(i for i, item in enumerate(items) if item is statement)
         while at + 1 < len(items) and items[at + 1].kind in (_PLAIN, _NAMED):
             at += 1
-        self.statements = [one for one in self.statements if one.start <= items[at].start]
+        self.statements = [
+            statement for statement in self.statements if statement.start <= items[at].start
+        ]
 
 
-def add_imports(tree: Tree, wanted: Iterable[tuple[Wanted, int]]) -> list[Edit]:
-    """Return the edits that bring the imports `wanted` into the file `tree`.
+def add_imports(tree: Tree, required_imports: Iterable[tuple[RequiredImport, int]]) -> list[Edit]:
+    """Return the edits that bring the imports `required_imports` into the file `tree`.
 
     Arguments: each is wanted for code at a byte of the file, which decides for a local one.
     One that is there already adds nothing; the same one wanted twice is added once.
     """
     blocks: dict[int, _Block] = {}
     fresh: list[str] = []
-    asked = list(wanted)
-    if any(one.where == "types" for one, _ in asked) and _types_block(tree) is None:
-        fresh = sorted({one.statement for one, _ in asked if one.where == "types"})
-        asked = [(one, at) for one, at in asked if one.where != "types"] + [(_TYPE_CHECKING, 0)]
-    for one, at in asked:
-        old = _statement_of(tree, one.beside, at) if one.beside is not None else None
+    queries = list(required_imports)
+    if any(item.where == "types" for item, _ in queries) and _types_block(tree) is None:
+        fresh = sorted({item.statement for item, _ in queries if item.where == "types"})
+        queries = [
+            (item, at) for item, at in queries if item.where != "types"
+        ] + [(_TYPE_CHECKING, 0)]
+    for item, at in queries:
+        old = _statement_of(tree, item.beside, at) if item.beside is not None else None
         body = old.parent if old is not None else None
-        block = _block(body) if body is not None else _block(_body(tree, one, at))
+        block = _block(body) if body is not None else _block(_body(tree, item, at))
         block = blocks.setdefault(block.body.start, block)
         if old is not None:
             block.end_with_run(old)
-        elif one.where != "types":
+        elif item.where != "types":
             block.end_before(at)
-        block.wanted.append(one)
+        block.wanted.append(item)
     for block in blocks.values():
-        known = {one.statement: one for one in block.wanted}.values()
+        entry = {item.statement: item for item in block.wanted}.values()
         block.wanted = [
-            one for one in known if not any(_brings(s, one) for s in block.statements)
+            item for item in entry if not any(_brings(s, item) for s in block.statements)
         ]
     edits = [edit for block in blocks.values() for edit in _edits(block)]
     if fresh:
@@ -82,7 +88,7 @@ def add_imports(tree: Tree, wanted: Iterable[tuple[Wanted, int]]) -> list[Edit]:
     return _at_one_point(edits)
 
 
-_TYPE_CHECKING = Wanted("typing.TYPE_CHECKING", "typing", "TYPE_CHECKING")
+_TYPE_CHECKING = RequiredImport("typing.TYPE_CHECKING", "typing", "TYPE_CHECKING")
 
 
 def _types_block(tree: Tree) -> Node | None:
@@ -97,7 +103,7 @@ def _types_block(tree: Tree) -> Node | None:
 def _new_types_block(tree: Tree, statements: list[str]) -> Edit:
     """Make such a block behind the imports of the file."""
     indent = tree.source.indent_unit.decode()
-    text = "\n\nif TYPE_CHECKING:" + "".join(f"\n{indent}{one}" for one in statements)
+    text = "\n\nif TYPE_CHECKING:" + "".join(f"\n{indent}{statement}" for statement in statements)
     imports = [s for s in tree.root.items if s.kind in (_PLAIN, _NAMED, _FUTURE)]
     last = imports[-1] if imports else tree.root.items[0]
     return Edit.after(Span(last.start, max(reach(last).end, last.end)), New(text))
@@ -107,40 +113,42 @@ def _statement_of(tree: Tree, brought: Brought, at: int) -> Node | None:
     """Return the import written like `brought` that is nearest around byte `at`."""
     leaf = tree.leaf_at(at)
     around = [node.span for node in leaf.ancestors()] if leaf is not None else []
-    found: list[tuple[int, int, Node]] = []
-    for scope, one in facts_of(tree).names.imports:
-        if Brought.by(one) != brought or not scope.start <= at <= scope.end:
+    results: list[tuple[int, int, Node]] = []
+    for scope, item in facts_of(tree).names.imports:
+        if Brought.by(item) != brought or not scope.start <= at <= scope.end:
             continue  # another one, or one that is not seen from there
-        statement = tree.leaf_at(*one.statement)
+        statement = tree.leaf_at(*item.statement)
         if statement is None or statement.parent is None:
             continue
         bodies = {above.span for above in statement.ancestors()}
         depths = (depth for depth, span in enumerate(around) if span in bodies)
-        found.append((next(depths, len(around)), statement.start, statement))
-    return min(found, default=(0, 0, None))[2]
+        results.append((next(depths, len(around)), statement.start, statement))
+    return min(results, default=(0, 0, None))[2]
 
 
-def _body(tree: Tree, one: Wanted, at: int) -> Node:
+def _body(tree: Tree, required_import: RequiredImport, at: int) -> Node:
     """Return the body in which an import goes that comes for no other."""
     body = tree.root
-    if one.where == "local":
+    if required_import.where == "local":
         leaf = tree.leaf_at(at)
         around = (leaf, *leaf.ancestors()) if leaf is not None else ()
         function = next((a for a in around if a.kind == "function_definition"), None)
         body = (function.child("body") if function is not None else None) or tree.root
-    elif one.where == "types":
+    elif required_import.where == "types":
         body = _types_block(tree) or tree.root
     return body
 
 
 def _block(body: Node) -> _Block:
-    return _Block(body, [one for one in body.items if one.kind in (_PLAIN, _NAMED)])
+    return _Block(body, [item for item in body.items if item.kind in (_PLAIN, _NAMED)])
 
 
-def _brings(statement: Node, one: Wanted) -> bool:
-    if _module_of(statement) != (one.module if one.name is not None else None):
+def _brings(statement: Node, required_import: RequiredImport) -> bool:
+    if _module_of(statement) != (
+        required_import.module if required_import.name is not None else None
+    ):
         return False
-    return any(item.text == one.item for item in names_in(statement))
+    return any(item.text == required_import.item for item in names_in(statement))
 
 
 def _module_of(statement: Node) -> str | None:
@@ -156,14 +164,16 @@ def names_in(statement: Node) -> tuple[Node, ...]:
 
 def _edits(block: _Block) -> list[Edit]:
     """Return the edits for one block; names for one statement, and new lines at one place, once."""
-    joining: dict[int, tuple[Node, list[Wanted]]] = {}
-    alone: dict[str, list[Wanted]] = {}
-    for one in block.wanted:
-        host = _host(block, one)
+    joining: dict[int, tuple[Node, list[RequiredImport]]] = {}
+    alone: dict[str, list[RequiredImport]] = {}
+    for item in block.wanted:
+        host = _host(block, item)
         if host is not None:
-            joining.setdefault(host.start, (host, []))[1].append(one)
+            joining.setdefault(host.start, (host, []))[1].append(item)
         else:
-            alone.setdefault(one.module if one.name is not None else one.statement, []).append(one)
+            alone.setdefault(
+                item.module if item.name is not None else item.statement, []
+            ).append(item)
     edits = [
         edit
         for host, joined in joining.values()
@@ -178,12 +188,12 @@ def _edits(block: _Block) -> list[Edit]:
     return edits + _new_lines(block, sorted(lines))
 
 
-def _host(block: _Block, one: Wanted) -> Node | None:
+def _host(block: _Block, required_import: RequiredImport) -> Node | None:
     """Return the statement that the name can join."""
-    if one.name is None:
+    if required_import.name is None:
         return None
     for statement in block.statements:
-        if statement.kind != _NAMED or _module_of(statement) != one.module:
+        if statement.kind != _NAMED or _module_of(statement) != required_import.module:
             continue
         names = names_in(statement)
         if not names:
@@ -191,7 +201,7 @@ def _host(block: _Block, one: Wanted) -> Node | None:
         line = statement.tree.source.lines
         single = line.number(statement.start) == line.number(statement.end)
         bracketed = any(child.kind == "(" for child in statement.children)
-        length = statement.place.column + len(statement.text) + len(one.item) + 1
+        length = statement.place.column + len(statement.text) + len(required_import.item) + 1
         if single and length > _limit(statement.tree):
             continue
         if not single and not bracketed:
@@ -216,10 +226,10 @@ def _joined(statement: Node, items: list[str]) -> list[Edit]:
         if order is not None:
             at = next((i for i, name in enumerate(names) if order(name.text) > order(item)), at)
         edits.setdefault(at, []).append(item)
-    found: list[Edit] = []
+    results: list[Edit] = []
     for at, new in edits.items():
-        found += _before_item(names[at], new) if at < len(names) else _behind_last(names[-1], new)
-    return found
+        results += _before_item(names[at], new) if at < len(names) else _behind_last(names[-1], new)
+    return results
 
 
 def _before_item(name: Node, new: list[str]) -> list[Edit]:
@@ -304,16 +314,16 @@ def _new_lines(block: _Block, lines: list[tuple[str, str]]) -> list[Edit]:
 
 def _at_one_point(edits: list[Edit]) -> list[Edit]:
     """Join insertions that cling to the same code."""
-    found: dict[tuple[Span | None, object], Edit] = {}
+    table: dict[tuple[Span | None, object], Edit] = {}
     for edit in edits:
         key = (edit.anchor, edit.side)
-        known = found.get(key)
-        found[key] = (
+        entry = table.get(key)
+        table[key] = (
             edit
-            if known is None
-            else Edit(edit.span, (*known.pieces, *edit.pieces), edit.anchor, edit.side)
+            if entry is None
+            else Edit(edit.span, (*entry.pieces, *edit.pieces), edit.anchor, edit.side)
         )
-    return list(found.values())
+    return list(table.values())
 
 
 def _groups(statements: list[Node]) -> list[list[Node]]:
@@ -347,12 +357,12 @@ def _rank(module: str) -> int:
 def _group_for(groups: list[list[Node]], module: str, tree: Tree) -> list[Node] | None:
     top = "." if module.startswith(".") else module.partition(".")[0]
     for group in groups:
-        for one in group:
-            theirs = _sort_module(one)
+        for item in group:
+            theirs = _sort_module(item)
             if ("." if theirs.startswith(".") else theirs.partition(".")[0]) == top:
                 return group
     rank = _rank(module)
-    same = [g for g in groups if all(_rank(_sort_module(one)) == rank for one in g)]
+    same = [g for g in groups if all(_rank(_sort_module(item)) == rank for item in g)]
     if same:
         return same[0]
     return (
@@ -365,16 +375,16 @@ def _group_for(groups: list[list[Node]], module: str, tree: Tree) -> list[Node] 
 def _spot(group: list[Node], text: str) -> tuple[Node, bool]:
     """Return the statement beside which `text` goes, and whether before it."""
     orders: tuple[Callable[[bool, str], tuple[bool | str, ...]], ...] = (
-        lambda named, module: (named, module.lower()),
-        lambda named, module: (module.lower(), named),
-        lambda named, module: (not named, module.lower()),
+        lambda name, module: (name, module.lower()),
+        lambda name, module: (module.lower(), name),
+        lambda name, module: (not name, module.lower()),
     )
-    named = text.startswith("from ")
+    name = text.startswith("from ")
     new = text.split()[1].rstrip(",")
     for order in orders:
-        keys = [order(one.kind == _NAMED, _sort_module(one)) for one in group]
+        keys = [order(item.kind == _NAMED, _sort_module(item)) for item in group]
         if all(a <= b for a, b in pairwise(keys)):
-            mine = order(named, new)
+            mine = order(name, new)
             before = next((i for i, key in enumerate(keys) if key > mine), None)
             if before is None:
                 return group[-1], False
@@ -387,8 +397,8 @@ def _line_behind(node: Node, texts: list[str], gap: str) -> Edit:
     indent = source.indent_at(node.start).decode()
     end = max(reach(node).end, node.end)
     line_end = source.lines.end(source.lines.start(end))
-    rest = source.data[end:line_end].strip()
-    if rest or _is_on_header(node):  # other code on the line
+    tail = source.data[end:line_end].strip()
+    if tail or _is_on_header(node):  # other code on the line
         return Edit.after(node.span, New("".join("; " + text for text in texts)))
     return Edit.after(Span(node.start, end), New(gap + "".join(f"\n{indent}{t}" for t in texts)))
 

@@ -6,9 +6,9 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, Union
 
-from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Order, Piece, Put, Safety
+from yellow_trellis.fixes.edit import Edit, Fix, New, Order, Piece, Safety, Slice, TemplateUse
 from yellow_trellis.fixes.lists import append_to, broken, items_of, joined, reorder
-from yellow_trellis.fixes.name_qualification import Wanted, Where, fault_of, spell
+from yellow_trellis.fixes.name_qualification import RequiredImport, Where, fault_of, spell
 from yellow_trellis.fixes.removal import blank_lines_before, definition_of, removals
 from yellow_trellis.fixes.remove_imports import import_removal
 from yellow_trellis.fixes.renaming.rename import Renaming, rename_binding
@@ -31,13 +31,13 @@ from yellow_trellis.syntax.comment_ownership import attached, reach, run_reach
 
 
 @dataclass(frozen=True, slots=True)
-class Named:
+class Reference:
     """What is defined under the dotted name `name`, written as the file says it."""
 
     name: str
 
 
-Code = Union[str, Node, Named]
+Code = Union[str, Node, Reference]
 """New text, a node whose code is kept, or a name by meaning."""
 
 
@@ -64,8 +64,8 @@ class FixBuilder:
         self._going: list[Node] = []
         self._moved: list[Node] = []
         self._fault = ""
-        self._puts: list[Put] = []
-        self._imports: list[Wanted] = []
+        self._puts: list[TemplateUse] = []
+        self._imports: list[RequiredImport] = []
         self._clash = ""
 
     def replace(self, node: Node, *code: Code) -> FixBuilder:
@@ -84,8 +84,8 @@ class FixBuilder:
     def bring(self, imported: Import, where: Where = "module") -> FixBuilder:
         """Import what `imported` does at the top of the file, or for type checkers only."""
         module = "." * imported.level + imported.module
-        wanted = Wanted(module, module, imported.name, imported.alias, where)
-        self._imports.append(wanted)
+        required_import = RequiredImport(module, module, imported.name, imported.alias, where)
+        self._imports.append(required_import)
         return self
 
     def before(self, node: Node, *code: Code, order: Order | None = None) -> FixBuilder:
@@ -132,9 +132,9 @@ class FixBuilder:
 
     def sort(self, items: Sequence[Node], key: Callable[[Node], Any]) -> FixBuilder:
         """Sort neighbours, items of a list or statements; each keeps its comments."""
-        wanted = sorted(items, key=key)
-        if wanted != list(items):
-            self._edits.append(reorder(items, wanted))
+        targets = sorted(items, key=key)
+        if targets != list(items):
+            self._edits.append(reorder(items, targets))
         return self
 
     def move(
@@ -152,15 +152,15 @@ class FixBuilder:
         source = node.tree.source
         indent = source.indent_at(target.start).decode("utf-8", "replace")
         span = reach(node)
-        kept = Kept(span, moved_indent(source, span, indent))
+        remainder = Slice(span, moved_indent(source, span, indent))
         gap = "\n" * (1 + blank_lines_before(node))
         if before is not None:
             anchor = Span(source.lines.start(reach(target).start), target.end)
             lead = (New(indent),) if indent else ()
-            self._edits.append(Edit.before(anchor, *lead, kept, New(gap)))
+            self._edits.append(Edit.before(anchor, *lead, remainder, New(gap)))
         else:
             anchor = Span(target.start, reach(target).end)
-            self._edits.append(Edit.after(anchor, New(gap + indent), kept))
+            self._edits.append(Edit.after(anchor, New(gap + indent), remainder))
         return self
 
     def unwrap(self, node: Node, *inner: Node | tuple[Node, ...]) -> FixBuilder:
@@ -170,17 +170,19 @@ class FixBuilder:
         left out. A fix that would drop some of a body's statements is refused: remove those.
         """
         if not (_is_statement(node) or node.kind in node.tree.language.clauses):
-            kept = inner[0] if isinstance(inner[0], Node) else inner[0][0]
-            return self._with(lambda: [_in_place_of(node, (self._kept(node, kept),))])
+            remainder = inner[0] if isinstance(inner[0], Node) else inner[0][0]
+            return self._with(lambda: [_in_place_of(node, (self._slice(node, remainder),))])
         return self._with(lambda: [_unwrapped(node, list(_statements(inner)))])
 
     def split(self, node: Node, *statements: Code | tuple[Code, ...]) -> FixBuilder:
         """Put several statements in the place of one, each a line."""
         pieces: list[Piece] = []
-        for number, one in enumerate(statements):
+        for number, statement in enumerate(statements):
             if number:
                 pieces.append(New(between(node)))
-            pieces += self._pieces(node, one if isinstance(one, tuple) else (one,))
+            pieces += self._pieces(
+                node, statement if isinstance(statement, tuple) else (statement,)
+            )
         return self._with(lambda: [Edit(node.span, tuple(pieces))])
 
     def join(self, statements: Sequence[Node], *code: Code) -> FixBuilder:
@@ -198,18 +200,18 @@ class FixBuilder:
 
     def wrap(self, node: Node, head: str, tail: str) -> FixBuilder:
         """Put `head` before and `tail` after `node`, which stays where it is."""
-        pieces = (New(head), Kept(node.span), New(tail))
+        pieces = (New(head), Slice(node.span), New(tail))
         return self._with(lambda: [_in_place_of(node, pieces)])
 
-    def swap(self, one: Node, other: Node) -> FixBuilder:
+    def swap(self, node: Node, second: Node) -> FixBuilder:
         """Let two nodes change places; items of one list take their comments along."""
-        items = siblings(one, other)
-        if items and any(any(attached(item)) for item in (one, other)):
-            wanted = [other if i is one else one if i is other else i for i in items]
-            self._edits.append(reorder(items, wanted))
+        items = siblings(node, second)
+        if items and any(any(attached(item)) for item in (node, second)):
+            targets = [second if i is node else node if i is second else i for i in items]
+            self._edits.append(reorder(items, targets))
             return self
-        self._edits.append(_in_place_of(one, (self._kept(one, other),)))
-        self._edits.append(_in_place_of(other, (self._kept(other, one),)))
+        self._edits.append(_in_place_of(node, (self._slice(node, second),)))
+        self._edits.append(_in_place_of(second, (self._slice(second, node),)))
         return self
 
     def rename(self, binding: Binding, name: str) -> FixBuilder:
@@ -226,11 +228,11 @@ class FixBuilder:
 
     def put(self, match: Match, template: str) -> FixBuilder:
         """Put a template, with the holes of the match's pattern, where `match` is."""
-        made = fill(compile_template(template, match.pattern), match, title=self.title)
-        self._puts.extend(made.puts)
-        self._edits.extend(made.edits)
-        self._imports.extend(made.imports)
-        self._clash = self._clash or made.clash
+        result = fill(compile_template(template, match.pattern), match, title=self.title)
+        self._puts.extend(result.puts)
+        self._edits.extend(result.edits)
+        self._imports.extend(result.imports)
+        self._clash = self._clash or result.clash
         return self
 
     def made(self, extent: Span) -> Fix | None:
@@ -278,20 +280,20 @@ class FixBuilder:
         pieces: list[Piece] = []
         for part in code:
             if isinstance(part, Node):
-                pieces.append(self._kept(place, part))
-            elif isinstance(part, Named):
-                text, wanted = spell(place, part.name)
-                self._imports += [wanted] if wanted is not None else []
+                pieces.append(self._slice(place, part))
+            elif isinstance(part, Reference):
+                text, target = spell(place, part.name)
+                self._imports += [target] if target is not None else []
                 pieces.append(New(text))
             else:
                 pieces.append(New(indented(part, indent, place.tree.language)))
         return tuple(pieces)
 
     @staticmethod
-    def _kept(place: Node, node: Node) -> Kept:
+    def _slice(place: Node, node: Node) -> Slice:
         source = node.tree.source
         indent = source.indent_at(place.start).decode("utf-8", "replace")
-        return Kept(node.span, moved_indent(source, node.span, indent))
+        return Slice(node.span, moved_indent(source, node.span, indent))
 
 
 def fix(
@@ -310,12 +312,12 @@ def fix(
     return FixBuilder(title, safety=safety, drops_comments=drops_comments, width=width)
 
 
-def named(name: str) -> Named:
+def named(name: str) -> Reference:
     """Return a piece of code that refers to what is defined under the dotted name `name`.
 
     It is written as the file says it; the import is added where it is missing.
     """
-    return Named(name)
+    return Reference(name)
 
 
 def _statements(inner: Iterable[Node | tuple[Node, ...]]) -> Iterator[Node]:
@@ -333,20 +335,20 @@ def _unwrapped(node: Node, inner: list[Node]) -> Edit:
     inner = inner or list(body_of(node).items)
     body = inner[0].parent
     for item in body.items if body is not None else ():
-        if not any(item is one for one in inner):
+        if not any(item is first for first in inner):
             raise ValueError(f"unwrapping would drop `{item.text}` at {item.place}")
     source = node.tree.source
     span = run_reach(tuple(inner))
     around = node.parent
     if node.kind not in node.tree.language.clauses or around is None:
         indent = source.indent_at(node.start).decode("utf-8", "replace")
-        return Edit(node.span, (Kept(span, moved_indent(source, span, indent)),))
+        return Edit(node.span, (Slice(span, moved_indent(source, span, indent)),))
     if around.children[-1] is not node:
         raise ValueError(f"other clauses follow that at {node.place}")
     indent = source.indent_at(around.start).decode("utf-8", "replace")
-    rest = Kept(Span(around.start, len(source.data[: reach(node).start].rstrip())))
-    kept = Kept(span, moved_indent(source, span, indent))
-    return Edit(around.span, (rest, New("\n" + indent), kept))
+    tail = Slice(Span(around.start, len(source.data[: reach(node).start].rstrip())))
+    remainder = Slice(span, moved_indent(source, span, indent))
+    return Edit(around.span, (tail, New("\n" + indent), remainder))
 
 
 def _in_place_of(node: Node, pieces: tuple[Piece, ...]) -> Edit:
@@ -357,33 +359,34 @@ def _in_place_of(node: Node, pieces: tuple[Piece, ...]) -> Edit:
 
 def _drawn_in(edits: list[Edit], source: Source) -> list[Edit]:
     """Return the edits; what is put behind code whose end goes comes in the place of that end."""
-    made = list(edits)
+    results = list(edits)
     for edit in edits:
         anchor = edit.anchor
         if not edit.inserts or edit.side != "after" or anchor is None:
             continue
         gone = [
-            other
-            for other in made
-            if not other.pieces and anchor.start < other.span.start < anchor.end <= other.span.end
+            result
+            for result in results
+            if not result.pieces
+            and anchor.start < result.span.start < anchor.end <= result.span.end
         ]
         if gone:
             end = len(source.data[: gone[0].span.start].rstrip())
-            stays = Kept(Span(anchor.start, end))
-            made = [other for other in made if other is not edit and other is not gone[0]]
-            made.append(Edit(anchor, (stays, *edit.pieces)))
-    return made
+            stays = Slice(Span(anchor.start, end))
+            results = [result for result in results if result is not edit and result is not gone[0]]
+            results.append(Edit(anchor, (stays, *edit.pieces)))
+    return results
 
 
-def siblings(one: Node, other: Node) -> list[Node]:
+def siblings(node: Node, second: Node) -> list[Node]:
     """Return the items from one to the other of a list that holds both; none if none does."""
-    parent = one.parent
-    if parent is None or parent is not other.parent:
+    parent = node.parent
+    if parent is None or parent is not second.parent:
         return []
     if parent.kind not in parent.tree.language.lists:
         return []
     items = items_of(parent)
-    at = sorted(i for i, item in enumerate(items) if item is one or item is other)
+    at = sorted(i for i, item in enumerate(items) if item is node or item is second)
     return items[at[0] : at[1] + 1] if len(at) == 2 else []
 
 

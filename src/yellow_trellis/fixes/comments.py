@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from yellow_trellis.fixes.edit import Edit, Kept, New, Piece
+from yellow_trellis.fixes.edit import Edit, New, Piece, Slice
 from yellow_trellis.fixes.tokens import Unit
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Source, Span
@@ -26,8 +26,8 @@ def move_comments(match: Match, slot: Unit, incoming: tuple[Node, ...]) -> Itera
 
 
 def _inside(match: Match, comments: tuple[Node, ...]) -> Span | None:
-    held = [c for c in comments if match.span.holds(c.span)]
-    return Span(held[0].start, held[-1].end) if held else None
+    contents = [c for c in comments if match.span.holds(c.span)]
+    return Span(contents[0].start, contents[-1].end) if contents else None
 
 
 def _swap_after(match: Match, slot: Unit, out: Span | None, into: Span | None) -> Iterator[Edit]:
@@ -39,7 +39,7 @@ def _swap_after(match: Match, slot: Unit, out: Span | None, into: Span | None) -
     source = match.tree.source
     anchor = _with_separator(slot, match)
     line_end = source.lines.end(anchor.end)
-    pieces: list[Piece] = [New("  "), Kept(into)]
+    pieces: list[Piece] = [New("  "), Slice(into)]
     if source.data[anchor.end : line_end].strip():
         indent = source.indent_at(match.span.start).decode("utf-8", "replace")
         pieces.append(New("\n" + indent))
@@ -49,7 +49,7 @@ def _swap_after(match: Match, slot: Unit, out: Span | None, into: Span | None) -
 def _swap_before(match: Match, slot: Unit, out: Span | None, into: Span | None) -> Iterator[Edit]:
     source = match.tree.source
     if out is not None and into is not None:
-        yield Edit(out, (Kept(into),))
+        yield Edit(out, (Slice(into),))
     elif out is not None:
         # the place loses its comment lines: take the line break with them
         yield Edit(Span(out.start, slot.span.start))
@@ -57,12 +57,12 @@ def _swap_before(match: Match, slot: Unit, out: Span | None, into: Span | None) 
         indent = source.indent_at(slot.span.start).decode("utf-8", "replace")
         lead = source.data[source.lines.start(slot.span.start) : slot.span.start]
         start = "" if not lead.strip() else "\n" + indent
-        yield Edit.before(slot.span, New(start), Kept(into), New("\n" + indent))
+        yield Edit.before(slot.span, New(start), Slice(into), New("\n" + indent))
 
 
 def _replaced(source: Source, out: Span, into: Span | None) -> tuple[Span, tuple[Piece, ...]]:
     if into is not None:
-        return out, (Kept(into),)
+        return out, (Slice(into),)
     start = out.start
     while start and source.data[start - 1 : start] in (b" ", b"\t"):
         start -= 1

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple, Union
 from yellow_trellis.source import Span
 
 if TYPE_CHECKING:
-    from yellow_trellis.fixes.name_qualification import Wanted
+    from yellow_trellis.fixes.name_qualification import RequiredImport
     from yellow_trellis.patterns import Pattern
 
 Safety = Literal["safe", "review"]
@@ -23,7 +23,7 @@ class New(NamedTuple):
     text: str
 
 
-class Kept(NamedTuple):
+class Slice(NamedTuple):
     """A slice of the original, moved or left in place, with whatever other fixes do inside it.
 
     `indent` is a pair (old, new): the start of each further line changes from one to the other.
@@ -33,7 +33,7 @@ class Kept(NamedTuple):
     indent: tuple[str, str] | None = None
 
 
-Piece = Union[New, Kept]
+Piece = Union[New, Slice]
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +82,7 @@ class Edit:
         return cls(Span(anchor.end, anchor.end), pieces, anchor, "after", order)
 
 
-class Put(NamedTuple):
+class TemplateUse(NamedTuple):
     """A template in the place of some code."""
 
     span: Span
@@ -107,7 +107,7 @@ class Fix:
     safety: Safety = "safe"
     drops_comments: bool = False
     """Whether comments in replaced code may be lost."""
-    imports: tuple[Wanted, ...] = ()
+    imports: tuple[RequiredImport, ...] = ()
     """What the new text needs to be imported."""
     width: int | None = None
     """How long a line may get, in characters, before a list that the fix wrote is broken."""
@@ -115,5 +115,5 @@ class Fix:
     """Why its names would bind or reach another thing than meant, if they would."""
     fault: str = ""
     """Why it cannot be made, if it cannot."""
-    puts: tuple[Put, ...] = ()
+    puts: tuple[TemplateUse, ...] = ()
     """The templates in it, with those of its edits that make them."""

@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from itertools import pairwise
 
-from yellow_trellis.fixes.edit import Edit, Kept, New, Order, Piece
+from yellow_trellis.fixes.edit import Edit, New, Order, Piece, Slice
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import attached
@@ -67,11 +67,11 @@ def _behind(items: list[Node], code: str) -> Node | None:
     return None
 
 
-def reorder(items: Sequence[Node], wanted: Sequence[Node]) -> Edit:
-    """Return the edit that puts neighbours in the order `wanted`, each with its comments.
+def reorder(items: Sequence[Node], nodes: Sequence[Node]) -> Edit:
+    """Return the edit that puts neighbours in the order `nodes`, each with its comments.
 
     Separators and the space between stay where they are.
-    Arguments: `items` are neighbours in a list or body, `wanted` the same in another order.
+    Arguments: `items` are neighbours in a list or body, `nodes` the same in another order.
     """
     source = items[0].tree.source
     units = {item: _unit(item) for item in items}
@@ -79,20 +79,20 @@ def reorder(items: Sequence[Node], wanted: Sequence[Node]) -> Edit:
     end = max(_end(unit) for unit in units.values())
     pieces: list[Piece] = []
     ends = [_end(units[item]) for item in items]
-    for place, (here, new) in enumerate(zip(items, wanted, strict=True)):
+    for place, (here, new) in enumerate(zip(items, nodes, strict=True)):
         if place:
             gap = source.text(Span(ends[place - 1], _start(units[here])))
             pieces.append(New(gap.replace("\r\n", "\n")))
         comment = units[new]
         before, item, after = comment
         if before:
-            pieces += [Kept(Span(before[0].start, before[-1].end)), New(_lead(new, before))]
-        pieces.append(Kept(item.span))
+            pieces += [Slice(Span(before[0].start, before[-1].end)), New(_lead(new, before))]
+        pieces.append(Slice(item.span))
         separator = _separator(here)
         if separator is not None:
             pieces.append(New(separator.text))
         if after:
-            pieces += [New("  "), Kept(Span(after[0].start, after[-1].end))]
+            pieces += [New("  "), Slice(Span(after[0].start, after[-1].end))]
     return Edit(Span(start, end), tuple(pieces))
 
 
@@ -147,7 +147,7 @@ def broken(node: Node) -> list[Edit]:
     inner = "\n" + base + source.indent_unit.decode()
     opening, closing = node.children[0], node.children[-1]
     edits = [_gap(opening, items[0], inner)]
-    edits += [_gap(_separator(one) or one, other, inner) for one, other in pairwise(items)]
+    edits += [_gap(_separator(item) or item, second, inner) for item, second in pairwise(items)]
     last = _separator(items[-1])
     comma = "" if last is not None or not _may_end_in_comma(node, items) else ","
     return [*edits, _gap(last or items[-1], closing, f"{comma}\n{base}")]
@@ -163,17 +163,17 @@ def joined(node: Node) -> list[Edit]:
         return []
     opening, closing = node.children[0], node.children[-1]
     edits = [_gap(opening, items[0], "")]
-    edits += [_gap(_separator(one) or one, other, " ") for one, other in pairwise(items)]
+    edits += [_gap(_separator(item) or item, second, " ") for item, second in pairwise(items)]
     last = _separator(items[-1])
     alone = node.kind == "tuple" and len(items) == 1
     return [*edits, _gap(last if alone and last is not None else items[-1], closing, "")]
 
 
-def _gap(one: Node, other: Node, text: str) -> Edit:
+def _gap(node: Node, second: Node, text: str) -> Edit:
     """Put `text` where the space between two neighbours is."""
     pieces = (New(text),) if text else ()
-    span = Span(one.end, other.start)
-    return Edit(span, pieces) if span.start < span.end else Edit.after(one.span, *pieces)
+    span = Span(node.end, second.start)
+    return Edit(span, pieces) if span.start < span.end else Edit.after(node.span, *pieces)
 
 
 def _may_end_in_comma(node: Node, items: list[Node]) -> bool:

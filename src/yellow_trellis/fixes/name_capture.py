@@ -42,7 +42,7 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
     """Compare the names of the template `put` with those of the pattern `find`."""
     if not put.language.references:
         return NewNames(frozenset(), frozenset(), frozenset(), ())
-    known = {name for scope in facts_of(find.tree).names.scopes for name in scope.symbols}
+    entries = {name for scope in facts_of(find.tree).names.scopes for name in scope.symbols}
     span = Span(put.nodes[0].start, put.nodes[-1].end)
     names = facts_of(put.tree).names
     module = names.module
@@ -52,9 +52,9 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
         for name in scope.symbols:
             owner = scope.owner(name)
             if name in stand_ins:
-                taken = _bound_around(scope, module, stand_ins)
-                if taken:
-                    around.append((stand_ins[name], frozenset(taken)))
+                capture = _bound_around(scope, module, stand_ins)
+                if capture:
+                    around.append((stand_ins[name], frozenset(capture)))
             elif not any(span.start <= start < span.end for start in _starts(scope, name)):
                 continue  # of what the template stands in to be parsed
             elif module.binds(name):
@@ -64,9 +64,9 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
             elif owner is module and name not in put.meant and name not in _OF_METHODS:
                 free.add(name)
     return NewNames(
-        frozenset(read - known),
-        frozenset(free - known),
-        frozenset(bound - known - set(put.meant)),
+        frozenset(read - entries),
+        frozenset(free - entries),
+        frozenset(bound - entries - set(put.meant)),
         tuple(around),
     )
 
@@ -77,13 +77,13 @@ def _starts(scope: Scope, name: str) -> Iterator[int]:
 
 def _bound_around(scope: Scope, module: Scope, stand_ins: dict[str, str]) -> set[str]:
     """Return the names that the template's own scopes around a hole bind."""
-    found: set[str] = set()
+    results: set[str] = set()
     inner: Scope | None = scope
     while inner is not None and inner is not module:
         if inner.kind != "class":
-            found |= {name for name in inner.symbols if inner.binds(name)}
+            results |= {name for name in inner.symbols if inner.binds(name)}
         inner = inner.parent
-    return found - set(stand_ins)
+    return results - set(stand_ins)
 
 
 def clash_in(put: Pattern, match: Match) -> str:
@@ -132,10 +132,10 @@ def _other_use(facts: Facts, scope: Scope, name: str, span: Span) -> str:
     return ""
 
 
-def _is_or_inside(scope: Scope, other: Scope) -> bool:
+def _is_or_inside(scope: Scope, second: Scope) -> bool:
     above: Scope | None = scope
     while above is not None:
-        if above is other:
+        if above is second:
             return True
         above = above.parent
     return False

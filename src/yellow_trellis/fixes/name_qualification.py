@@ -36,12 +36,12 @@ class Brought(NamedTuple):
     alias: str | None
 
     @classmethod
-    def by(cls, one: Import) -> Brought:
+    def by(cls, item: Import) -> Brought:
         """Return it for an import that stands in the file."""
-        return cls("." * one.level + one.module, one.name, one.alias)
+        return cls("." * item.level + item.module, item.name, item.alias)
 
 
-class Wanted(NamedTuple):
+class RequiredImport(NamedTuple):
     """An import that new code needs: ``import module`` or ``from module import name``."""
 
     meaning: str
@@ -75,9 +75,9 @@ class Wanted(NamedTuple):
         return f"from {self.module} import {self.item}"
 
 
-def fault_of(imports: Iterable[Wanted]) -> str:
+def fault_of(imports: Iterable[RequiredImport]) -> str:
     """Return why one of `imports` cannot be added; empty if all can."""
-    return next((one.fault for one in imports if one.fault), "")
+    return next((item.fault for item in imports if item.fault), "")
 
 
 def missing(facts: Facts, module: str, name: str) -> str:
@@ -96,20 +96,20 @@ def closes_circle(facts: Facts, module: str) -> str:
     return circle_of(facts.graph, facts.place.module, module)
 
 
-def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, Wanted | None]:
+def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, RequiredImport | None]:
     """Return how `name`, a dotted name, is written at `place`, and the import that it needs.
 
     Arguments: `old` is the code that refers to what it replaces: the new import is written in the
     manner of the one that brought the old name.
     """
     speller = _Speller(place, name, old)
-    known = min(speller.known(), key=lambda text: (text.count("."), len(text)), default=None)
-    if known is None:
+    entry = min(speller.known(), key=lambda text: (text.count("."), len(text)), default=None)
+    if entry is None:
         return speller.added()
     if speller.is_inside():
-        fault = f"`{known}` would be called by itself"
-        return known, Wanted(name, name, fault=fault)
-    return known, None
+        fault = f"`{entry}` would be called by itself"
+        return entry, RequiredImport(name, name, fault=fault)
+    return entry, None
 
 
 class _Speller:
@@ -141,12 +141,12 @@ class _Speller:
             if "<" not in inner and binding is not None and binding.scope is self.names.module:
                 if self._is_bound_by_now(binding):
                     yield inner
-        for scope, one in self.names.imports:
-            if one.name != "*" and self._usable(scope, one):
-                yield from self._through(one, scope)
+        for scope, item in self.names.imports:
+            if item.name != "*" and self._usable(scope, item):
+                yield from self._through(item, scope)
         module = self.names.module
         if not self.names.binds(module, last) and self.free(last) and "<" not in last:
-            stars = [one for one in module.imports if one.name == "*"]
+            stars = [item for item in module.imports if item.name == "*"]
             if stars and all(map(self._is_done, stars)):
                 brought = self.facts.graph.resolve(f"{self.facts.place.module}:*.{last}")
                 if brought == self.target:
@@ -168,12 +168,12 @@ class _Speller:
             scope = scope.parent
         return False
 
-    def _usable(self, scope: Scope, one: Import) -> bool:
+    def _usable(self, scope: Scope, item: Import) -> bool:
         """Return whether an import is seen from the place, and done before it."""
-        binding = self.names.visible(one.bound, self.scope)
+        binding = self.names.visible(item.bound, self.scope)
         if binding is None or binding.scope is not scope:
             return False
-        statement = self._statement(one)
+        statement = self._statement(item)
         if self.annotating and types_only(statement):
             return True
         return self._comes_first(statement)
@@ -185,7 +185,7 @@ class _Speller:
         """
         items = self.place.tree.root.items
         own = next((n for n, item in enumerate(items) if item.end > self.place.start), 0)
-        starts = [one.span.start for one in binding.definitions]
+        starts = [definition.span.start for definition in binding.definitions]
         first = next((n for n, item in enumerate(items) if item.end > min(starts, default=0)), 0)
         if first < own:
             return True
@@ -211,24 +211,24 @@ class _Speller:
         old = self._statement(self.brought[1])
         return old.parent is body and statement.start <= old.start
 
-    def _through(self, one: Import, scope: Scope) -> Iterator[str]:
+    def _through(self, item: Import, scope: Scope) -> Iterator[str]:
         graph = self.facts.graph
-        if one.name is None and one.alias is None:
-            if self._is_begun(one.module):
+        if item.name is None and item.alias is None:
+            if self._is_begun(item.module):
                 return
-            module, spelled = one.module, one.module
+            module, spelled = item.module, item.module
         else:
-            path = self.facts.paths.of_name(scope, one.bound)
+            path = self.facts.paths.of_name(scope, item.bound)
             module = (graph.resolve(path) if path is not None else None) or ""
-            spelled = one.bound
+            spelled = item.bound
         if module == self.target:
             yield spelled
         elif module and not self._is_whole(module):
             return
         elif module and self.target.startswith(module + "."):
-            rest = self.target[len(module) + 1 :]
+            tail = self.target[len(module) + 1 :]
             if module == self._module()[0] or self._module()[0].count(".") < module.count("."):
-                yield f"{spelled}.{rest}"
+                yield f"{spelled}.{tail}"
 
     def _is_whole(self, module: str) -> bool:
         """Return whether all of a module is there when the place is run."""
@@ -238,8 +238,8 @@ class _Speller:
             return True
         return self._may_wait(module)
 
-    def _statement(self, one: Import) -> Node:
-        node = self.place.tree.leaf_at(*one.statement)
+    def _statement(self, item: Import) -> Node:
+        node = self.place.tree.leaf_at(*item.statement)
         assert node is not None
         return node
 
@@ -265,21 +265,21 @@ class _Speller:
             count -= 1
         return ".".join(parts[:count]), ".".join(parts[count:])
 
-    def added(self) -> tuple[str, Wanted]:
+    def added(self) -> tuple[str, RequiredImport]:
         """Return the spelling with the import to add for it."""
-        text, wanted = self._added()
+        text, target = self._added()
         where, beside = self._where()
         fault = self._fault()
         if not fault and where == "module":
-            module, rest = self._module()
-            fault = closes_circle(self.facts, module or rest)
+            module, tail = self._module()
+            fault = closes_circle(self.facts, module or tail)
             # what it binds would be a name of the whole function, also where another is read
-            if fault and self.free(wanted.bound) and self._may_wait(module or rest):
+            if fault and self.free(target.bound) and self._may_wait(module or tail):
                 where, beside, fault = "local", None, ""
         if not fault and where == "local":
-            module, rest = self._module()
-            fault = order_of(self.facts.graph, self.facts.place.module, module or rest)
-        return text, wanted._replace(where=where, beside=beside, fault=fault)
+            module, tail = self._module()
+            fault = order_of(self.facts.graph, self.facts.place.module, module or tail)
+        return text, target._replace(where=where, beside=beside, fault=fault)
 
     def _may_wait(self, module: str) -> bool:
         """Return whether a module can be imported by the function around, when that is called."""
@@ -289,30 +289,32 @@ class _Speller:
         here = self.facts.place.module
         return scope is not None and rests_while_loading(self.facts.graph, here, module)
 
-    def _added(self) -> tuple[str, Wanted]:
-        module, rest = self._module()
+    def _added(self) -> tuple[str, RequiredImport]:
+        module, tail = self._module()
         if not module:  # a package at the top
-            wanted = Wanted(rest, rest, alias=self._alias(rest, "the"))
-            return wanted.bound, wanted
-        first, _, more = rest.partition(".")
-        more = "." + more if more else ""
+            required_import = RequiredImport(tail, tail, alias=self._alias(tail, "the"))
+            return required_import.bound, required_import
+        first, _, extra = tail.partition(".")
+        extra = "." + extra if extra else ""
         if module == "builtins":
-            return self.target, Wanted("builtins", "builtins")
+            return self.target, RequiredImport("builtins", "builtins")
         manner = self._manner()
         if manner == "module" and self.facts.graph.holds(self.target):
             manner = "name"  # a module is taken out of its package as it is
         if manner == "dotted" and self._is_begun(module):
             manner = "name"
         if manner == "dotted" and self._top_free(module):
-            return f"{module}.{rest}", Wanted(module, module)
+            return f"{module}.{tail}", RequiredImport(module, module)
         if manner in ("module", "dotted") and "." in module:
             parent, _, leaf = module.rpartition(".")
             alias = self._alias(leaf, parent)
-            wanted = Wanted(module, self._written(parent), leaf, alias)
-            return f"{wanted.bound}.{rest}", wanted
+            required_import = RequiredImport(module, self._module_text(parent), leaf, alias)
+            return f"{required_import.bound}.{tail}", required_import
         alias = self._alias(first, module)
-        wanted = Wanted(f"{module}.{first}", self._written(module), first, alias)
-        return wanted.bound + more, wanted
+        required_import = RequiredImport(
+            f"{module}.{first}", self._module_text(module), first, alias
+        )
+        return required_import.bound + extra, required_import
 
     def _brought_by(self) -> tuple[Scope, Import] | None:
         """Return the import through which the old name was reached."""
@@ -322,38 +324,38 @@ class _Speller:
         binding = self.names.binding(node) if node is not None else None
         if binding is None:
             return None
-        for one in binding.definitions:
-            if (found := self.names.import_of(one)) is not None:
-                return one.scope, found
+        for definition in binding.definitions:
+            if (result := self.names.import_of(definition)) is not None:
+                return definition.scope, result
         return None
 
     def _where(self) -> tuple[Where, Brought | None]:
         if self.brought is None:
             return "module", None
-        scope, one = self.brought
-        statement = self._statement(one)
+        scope, item = self.brought
+        statement = self._statement(item)
         if types_only(statement):
             return ("types" if self.annotating else "module"), None
         where: Where = "local" if scope.kind == "function" else "module"
-        return where, Brought.by(one)
+        return where, Brought.by(item)
 
     def _fault(self) -> str:
         """Return why no import can be added, wherever it would go; empty if one can."""
         if self.brought is not None and (fault := self._fallback(*self.brought)):
             return fault
-        module, rest = self._module()
+        module, tail = self._module()
         if module and module == self.facts.place.module:
-            return f"`{rest}` of this module may not be bound by then"
-        return missing(self.facts, module, rest.partition(".")[0])
+            return f"`{tail}` of this module may not be bound by then"
+        return missing(self.facts, module, tail.partition(".")[0])
 
-    def _fallback(self, scope: Scope, one: Import) -> str:
+    def _fallback(self, scope: Scope, item: Import) -> str:
         """Return why no import can stand in for one that is done under a condition."""
-        statement = self._statement(one)
-        binding = self.names.visible(one.bound, scope)
+        statement = self._statement(item)
+        binding = self.names.visible(item.bound, scope)
         others = binding.definitions if binding is not None else ()
         if len(others) > 1 and not self._is_plain(statement):
             last = others[-1].place
-            return f"the import of `{one.bound}` is guarded: it is bound at {last} as well"
+            return f"the import of `{item.bound}` is guarded: it is bound at {last} as well"
         return ""
 
     @staticmethod
@@ -369,17 +371,17 @@ class _Speller:
             return self._manner_of(self.brought[1])
         top = self.target.partition(".")[0]
         manners = [
-            self._manner_of(one)
-            for _, one in self.names.imports
-            if (one.source(self.facts.place.package) or "").partition(".")[0] == top
+            self._manner_of(item)
+            for _, item in self.names.imports
+            if (item.source(self.facts.place.package) or "").partition(".")[0] == top
         ]
         return max(manners, key=manners.count) if manners else "name"
 
-    def _manner_of(self, one: Import) -> Literal["name", "module", "dotted"]:
-        if one.name is None:
-            return "dotted" if one.alias is None else "module"
+    def _manner_of(self, item: Import) -> Literal["name", "module", "dotted"]:
+        if item.name is None:
+            return "dotted" if item.alias is None else "module"
         reached = self.old is not None and self.old.kind == "attribute"
-        return "module" if reached and one.bound != self.target.rpartition(".")[2] else "name"
+        return "module" if reached and item.bound != self.target.rpartition(".")[2] else "name"
 
     def _is_begun(self, module: str) -> bool:
         """Return whether a module is reached through this one, which its package lacks yet."""
@@ -419,28 +421,28 @@ class _Speller:
     def _is_starred(self, name: str) -> bool:
         """Return whether a star import brings `name`, or may bring it and something reads it."""
         module = self.names.module
-        stars = [one for one in module.imports if one.name == "*"]
+        stars = [item for item in module.imports if item.name == "*"]
         if not stars:
             return False
         graph = self.facts.graph
-        if all(graph.holds(one.source(self.facts.place.package) or "") for one in stars):
+        if all(graph.holds(star.source(self.facts.place.package) or "") for star in stars):
             brought = graph.resolve(f"{self.facts.place.module}:*.{name}")
             return brought is not None and not brought.startswith("builtins.")
         return name in module.users
 
-    def _written(self, module: str) -> str:
+    def _module_text(self, module: str) -> str:
         """Return the module as the file writes it: with dots where it imports its own so."""
         package = self.facts.place.package
         if not package or module.partition(".")[0] != package.partition(".")[0]:
             return module
-        own = [one for _, one in self.names.imports if _own(one, package)]
-        if not own or not all(one.level for one in own):
+        own = [item for _, item in self.names.imports if _own(item, package)]
+        if not own or not all(item.level for item in own):
             return module
         return relative_module(module, package)
 
 
-def _own(one: Import, package: str) -> bool:
-    return bool(one.level) or one.module.partition(".")[0] == package.partition(".")[0]
+def _own(item: Import, package: str) -> bool:
+    return bool(item.level) or item.module.partition(".")[0] == package.partition(".")[0]
 
 
 def _may_run(statement: Node) -> bool:

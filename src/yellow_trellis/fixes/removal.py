@@ -36,18 +36,18 @@ def removals(nodes: Sequence[Node], moved: Sequence[Node] = ()) -> list[Edit]:
     going = dict(gone)
     for node in map(definition_of, moved):
         if id(node) in going:
-            told = "both removed and moved" if id(node) in gone else "moved twice"
-            raise ValueError(f"the code at {node.place} is {told}")
+            message = "both removed and moved" if id(node) in gone else "moved twice"
+            raise ValueError(f"the code at {node.place} is {message}")
         going[id(node)] = node
     outer = [n for n in going.values() if not any(id(above) in gone for above in n.ancestors())]
     edits: list[Edit] = []
-    seen: set[int] = set()
+    results: set[int] = set()
     for node in outer:
         parent, language = node.parent, node.tree.language
         kind = parent.kind if parent is not None else ""
         if parent is not None and (kind in language.bodies or kind in language.lists):
-            if id(parent) not in seen:
-                seen.add(id(parent))
+            if id(parent) not in results:
+                results.add(id(parent))
                 edits += _from_row(parent, [n for n in outer if n.parent is parent], gone)
         elif node.kind in language.lifted or node.kind in language.clauses:
             edits.append(_lines_of(node))
@@ -90,7 +90,7 @@ def _runs(items: Sequence[Node], going: list[Node]) -> Iterator[tuple[int, int]]
     """Yield the positions of the first and the last of each run of items that go."""
     first: int | None = None
     for at, item in enumerate(items):
-        goes = any(item is one for one in going)
+        goes = any(item is first for first in going)
         if goes and first is None:
             first = at
         if first is not None and (not goes or at + 1 == len(items)):
@@ -103,7 +103,7 @@ def _runs(items: Sequence[Node], going: list[Node]) -> Iterator[tuple[int, int]]
 
 def _from_body(body: Node, going: list[Node], gone: dict[int, Node]) -> Iterator[Edit]:
     items = [item for item in body.items if item.named]
-    goes = [any(item is one for one in going) for item in items]
+    goes = [any(item is first for first in going) for item in items]
     filler = body.tree.language.empty_body if all(goes) and body.parent is not None else ""
     for begin, end in _lines(items):
         if all(goes[begin : end + 1]):

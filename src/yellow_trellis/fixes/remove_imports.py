@@ -84,24 +84,26 @@ def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
         return []
     old, new = facts_of(before), facts_of(after)
     used = _uses(old)
-    left = _uses(new)
+    remainder = _uses(new)
     gone: dict[int, tuple[Node, list[Node]]] = {}
-    for scope, one in new.names.imports:
-        key = _key(scope, one)
-        if left[key] or not used[key] or one.name == "*" or one.alias == (one.name or one.module):
+    for scope, first in new.names.imports:
+        key = _key(scope, first)
+        if remainder[key] or not used[key] or first.name == "*" or first.alias == (
+            first.name or first.module
+        ):
             continue
-        if unseen_use(new.names, scope, one.bound) or _holds_up(new, scope, one):
+        if unseen_use(new.names, scope, first.bound) or _holds_up(new, scope, first):
             continue
-        statement = after.leaf_at(*one.statement)
+        statement = after.leaf_at(*first.statement)
         if statement is None or statement.kind not in after.language.imports:
             continue
-        if scope is new.names.module and gives(new.place.module, one.bound):
+        if scope is new.names.module and gives(new.place.module, first.bound):
             continue
-        if new.must_load(one):
+        if new.must_load(first):
             continue
         if not _may_go(statement) or any(above.is_broken for above in statement.ancestors()):
             continue
-        item = next((i for i in names_in(statement) if i.start == one.item.start), None)
+        item = next((i for i in names_in(statement) if i.start == first.item.start), None)
         if item is not None and not any(attached(item)):
             gone.setdefault(statement.start, (statement, []))[1].append(item)
     edits: list[Edit] = []
@@ -113,15 +115,15 @@ def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
     return edits
 
 
-def _holds_up(facts: Facts, scope: Scope, one: Import) -> bool:
+def _holds_up(facts: Facts, scope: Scope, item: Import) -> bool:
     """Return whether `import a.b` is what binds `a` for uses of something else in it."""
-    if one.name is not None or one.alias is not None or "." not in one.module:
+    if item.name is not None or item.alias is not None or "." not in item.module:
         return False
-    binding = facts.names.visible(one.bound, scope)
+    binding = facts.names.visible(item.bound, scope)
     others = [
         other.module
         for home, other in facts.names.imports
-        if home is scope and other is not one and other.bound == one.bound and other.name is None
+        if home is scope and other is not item and (other.bound, other.name) == (item.bound, None)
     ]
     references = binding.references if binding is not None else ()
     return any(not any(_through(r.node, module) for module in others) for r in references)
@@ -179,19 +181,19 @@ def _whole(statement: Node) -> Edit:
 
 def _uses(facts: Facts) -> Counter[Key]:
     """Count the uses of each import; of one by dotted module, those that go through it."""
-    found: Counter[Key] = Counter()
-    for scope, one in facts.names.imports:
-        binding = facts.names.visible(one.bound, scope)
-        if binding is None or one.name == "*":
+    table: Counter[Key] = Counter()
+    for scope, item in facts.names.imports:
+        binding = facts.names.visible(item.bound, scope)
+        if binding is None or item.name == "*":
             continue
         references = binding.references
-        if one.name is None and one.alias is None and "." in one.module:
-            module = one.module
+        if item.name is None and item.alias is None and "." in item.module:
+            module = item.module
             references = tuple(
                 r for r in references if r.use == "quoted" or _through(r.node, module)
             )
-        found[_key(scope, one)] = len(references) + _listed(facts, scope, one)
-    return found
+        table[_key(scope, item)] = len(references) + _listed(facts, scope, item)
+    return table
 
 
 def _through(node: Node, module: str) -> bool:
@@ -203,11 +205,11 @@ def _through(node: Node, module: str) -> bool:
     return "".join(node.text.split()) == module
 
 
-def _listed(facts: Facts, scope: Scope, one: Import) -> int:
+def _listed(facts: Facts, scope: Scope, item: Import) -> int:
     exported = facts.names.exported or ()
-    return sum(name == one.bound for name, _ in exported) if scope.parent is None else 0
+    return sum(name == item.bound for name, _ in exported) if scope.parent is None else 0
 
 
-def _key(scope: Scope, one: Import) -> Key:
-    bare = Import(Span(0, 0), Span(0, 0), 0, one.level, one.module, one.name, one.alias)
+def _key(scope: Scope, item: Import) -> Key:
+    bare = Import(Span(0, 0), Span(0, 0), 0, item.level, item.module, item.name, item.alias)
     return scope.qualified, bare

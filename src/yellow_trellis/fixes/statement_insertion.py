@@ -19,12 +19,12 @@ def body_of(node: Node) -> Node:
     if node.kind in bodies:
         return node
     inner = node.items[-1] if node.kind == "decorated_definition" else node
-    found = inner.child("body") or inner.child("consequence")
-    if found is None or found.kind not in bodies:
+    result = inner.child("body") or inner.child("consequence")
+    if result is None or result.kind not in bodies:
         raise ValueError(f"a {node.kind} has no body")
-    if not found.items:
+    if not result.items:
         raise ValueError(f"the body of the {node.kind} has no statement")
-    return found
+    return result
 
 
 def first_in(
@@ -125,8 +125,8 @@ def _blank(number: int) -> str:
 def blank_lines_after(node: Node) -> int:
     """Return how many blank lines follow the line on which `node` ends."""
     source = node.tree.source
-    rest = source.data[source.lines.end(source.lines.start(reach(node).end)) :]
-    lines = rest.split(b"\n")[1:]
+    tail = source.data[source.lines.end(source.lines.start(reach(node).end)) :]
+    lines = tail.split(b"\n")[1:]
     count = 0
     while count < len(lines) - 1 and not lines[count].strip():
         count += 1

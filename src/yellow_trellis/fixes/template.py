@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_in, token_sign
 from yellow_trellis.fixes.whitespace import encloses
-from yellow_trellis.patterns import Hole, Pattern, PatternError, Shape, compile_pattern
+from yellow_trellis.patterns import Hole, Pattern, PatternError, PatternNode, compile_pattern
 from yellow_trellis.patterns.compile import stand_in_of
 from yellow_trellis.syntax import Node
 
@@ -79,7 +79,7 @@ def compile_template(text: str, find: Pattern) -> Template:
     return Template(text, shape, slots, kinds, shape.nodes[0], unit)
 
 
-def _refuse_unbound(shape: Shape, find: Pattern, text: str) -> None:
+def _refuse_unbound(shape: PatternNode, find: Pattern, text: str) -> None:
     hole = shape.hole
     assert hole is not None
     if not hole.remembered:
@@ -229,23 +229,23 @@ def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:
 
     A separator goes with the hole; where a body would be empty, the language's filler stands.
     """
-    left = list(template.slots)
+    remaining = list(template.slots)
     filler = template.shape.language.empty_body
-    for at in range(len(left) - 1, -1, -1):
-        slot = left[at]
+    for at in range(len(remaining) - 1, -1, -1):
+        slot = remaining[at]
         if slot.hole is None or slot.hole.name not in empty:
             continue
         if slot.body and filler:
-            left[at] = slot._replace(hole=None, sign=filler, text=filler)
+            remaining[at] = slot._replace(hole=None, sign=filler, text=filler)
             continue
-        del left[at]
-        if at < len(left) and left[at].separator:
-            del left[at]
-            if at < len(left):
-                left[at] = left[at]._replace(gap=slot.gap)
-        elif at and left[at - 1].separator:
-            del left[at - 1]
-    return tuple(_with_commas_of_one(left, empty))
+        del remaining[at]
+        if at < len(remaining) and remaining[at].separator:
+            del remaining[at]
+            if at < len(remaining):
+                remaining[at] = remaining[at]._replace(gap=slot.gap)
+        elif at and remaining[at - 1].separator:
+            del remaining[at - 1]
+    return tuple(_with_commas_of_one(remaining, empty))
 
 
 def _with_commas_of_one(slots: list[Slot], empty: frozenset[str]) -> Iterator[Slot]:
@@ -253,7 +253,7 @@ def _with_commas_of_one(slots: list[Slot], empty: frozenset[str]) -> Iterator[Sl
     for at, slot in enumerate(slots):
         if slot.tuple_size and empty:
             inner = slots[_opening(slots, at) + 1 : at]
-            if inner and not any(one.separator for one in inner):
+            if inner and not any(item.separator for item in inner):
                 yield Slot(LAST_SEPARATOR, ",", "", separator=True)
         yield slot
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from yellow_trellis.fixes.comments import move_comments
-from yellow_trellis.fixes.edit import Edit, Fix, Kept, New, Piece, Put, Safety
+from yellow_trellis.fixes.edit import Edit, Fix, New, Piece, Safety, Slice, TemplateUse
 from yellow_trellis.fixes.name_capture import clash_in
-from yellow_trellis.fixes.name_qualification import Wanted, fault_of, spell
+from yellow_trellis.fixes.name_qualification import RequiredImport, fault_of, spell
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.token_alignment import LinedUp, line_up
 from yellow_trellis.fixes.tokens import Unit, depth_in, run_span, units_of
@@ -58,7 +58,7 @@ def fill(
         imports=tuple(dict.fromkeys(job.imports)),
         width=width,
         clash=clash,
-        puts=(Put(match.span, template.shape, *job.keeps(), edits),),
+        puts=(TemplateUse(match.span, template.shape, *job.keeps(), edits),),
     )
 
 
@@ -88,7 +88,7 @@ class _Job:
     slots: tuple[Slot, ...]
     lined: LinedUp = field(init=False)
     enclosed: bool = field(init=False)
-    imports: list[Wanted] = field(default_factory=list)
+    imports: list[RequiredImport] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         self.source = self.match.tree.source
@@ -109,18 +109,18 @@ class _Job:
         if self.template.shape.nodes[-1].kind in language.self_ended:
             return slots
         ends = bool(last.children) and last.children[-1].kind == language.terminator
-        told = slots[-1].text == language.terminator and slots[-1].hole is None
-        if ends and not told:
+        message = slots[-1].text == language.terminator and slots[-1].hole is None
+        if ends and not message:
             return (*slots, Slot(language.terminator, language.terminator, "", separator=True))
-        return slots[:-1] if told and not ends else slots
+        return slots[:-1] if message and not ends else slots
 
     def _without_doubled_brackets(self, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:
         """Leave out the brackets around a hole that took an item with the brackets of its list."""
         for at, slot in enumerate(slots[1:-1], 1):
             around = slots[at - 1].sign, slots[at + 1].sign
             if slot.hole is not None and around == ("(", ")") and slots[at - 1].calls:
-                taken = self._taken(slot)
-                if len(taken) == 1 and taken[0].kind in self.language.sole_items:
+                capture = self._capture(slot)
+                if len(capture) == 1 and capture[0].kind in self.language.sole_items:
                     return (*slots[: at - 1], slot._replace(gap=""), *slots[at + 2 :])
         return slots
 
@@ -156,7 +156,7 @@ class _Job:
         for i, j in self.pairs:
             if self.slots[j].plain and (unit := self.units[i]).nodes != (bare := _bare(unit.nodes)):
                 span = run_span(bare)
-                yield Edit(unit.span, (Kept(span),))
+                yield Edit(unit.span, (Slice(span),))
         for i, j in self.pairs:
             yield from self._redepth(self.units[i], self.slots[j], i in led)
         yield from (Edit.after(span, New(")")) for span in brackets)
@@ -191,15 +191,15 @@ class _Job:
             if old and new:
                 yield from self._replace(old, new, left, right, follow)
             elif new:
-                made = self._insert(new, left, right, follow)
-                if made.side == "before":
+                result = self._insert(new, left, right, follow)
+                if result.side == "before":
                     led.add(next_i)
-                yield made
+                yield result
             elif old:
-                made = self._remove(old, left, right, follow)
-                if right is not None and made.span.end == right.span.start:
+                result = self._remove(old, left, right, follow)
+                if right is not None and result.span.end == right.span.start:
                     led.add(next_i)
-                yield made
+                yield result
             if right is not None and follow is not None and bool(old) == bool(new):
                 behind = old[-1] if old else left
                 if behind is not None and (edit := self._fit_break(behind, right, follow)):
@@ -220,7 +220,7 @@ class _Job:
         if depth_in(unit.nodes[0], self._root()) == slot.depth or indent == lead:
             return
         if slot.body:
-            yield Edit(unit.span, (Kept(unit.span, (lead, indent)),))
+            yield Edit(unit.span, (Slice(unit.span, (lead, indent)),))
         if led:
             return
         if len(indent) >= len(lead):
@@ -254,7 +254,7 @@ class _Job:
     ) -> Iterator[Edit]:
         span = Span(old[0].span.start, old[-1].span.end)
         if len(old) == len(new) == 1 and new[0].hole is not None and not new[0].body:
-            yield from move_comments(self.match, old[0], self._taken(new[0]))
+            yield from move_comments(self.match, old[0], self._capture(new[0]))
         pieces = self._pieces(new, span.start, first_gap="")
         if left is not None:
             if (edit := self._fit_break(left, old[0], new[0])) is not None:
@@ -270,14 +270,14 @@ class _Job:
                 span, pieces = self._fit_gap(span, pieces, behind, follow.gap, keep, lead=False)
         yield Edit(span, tuple(self._apart(span, pieces)))
 
-    def _between(self, one: Unit, other: Unit) -> Span | None:
+    def _between(self, unit: Unit, second: Unit) -> Span | None:
         """Return the space between two units, if there is nothing but blanks on one line."""
-        gap = Span(one.span.end, other.span.start)
+        gap = Span(unit.span.end, second.span.start)
         return None if self.source.data[gap.start : gap.end].strip(b" \t") else gap
 
     @staticmethod
     def _fit_gap(
-        span: Span, pieces: list[Piece], gap: Span, wanted: str, keep: bool, *, lead: bool
+        span: Span, pieces: list[Piece], gap: Span, target: str, keep: bool, *, lead: bool
     ) -> tuple[Span, list[Piece]]:
         """Make the space beside replaced tokens what the template has, where the two differ.
 
@@ -285,32 +285,32 @@ class _Job:
         for a name changes nothing about it.
         """
         empty = gap.start == gap.end
-        if empty == (not wanted) or "\n" in wanted or (keep and not empty):
+        if empty == (not target) or "\n" in target or (keep and not empty):
             return span, pieces
         if empty:
-            return span, [New(wanted), *pieces] if lead else [*pieces, New(wanted)]
+            return span, [New(target), *pieces] if lead else [*pieces, New(target)]
         return Span(min(span.start, gap.start), max(span.end, gap.end)), pieces
 
-    def _fit_break(self, one: Unit, other: Unit, slot: Slot) -> Edit | None:
+    def _fit_break(self, unit: Unit, second: Unit, slot: Slot) -> Edit | None:
         """Return what gives the space between two units the line break of the template, or none.
 
         Arguments: `slot` is what comes behind that space. A body may stand on the line of its
         header, and on its own, whatever the template says.
         """
-        gap = Span(one.span.end, other.span.start)
+        gap = Span(unit.span.end, second.span.start)
         between = self.source.data[gap.start : gap.end]
         broken = b"\n" in between and b"\\" not in between
         starts_line = slot.depth is not None and "\n" in slot.gap
         if starts_line and not broken and (not slot.body or not slot.depth):
             blank = not between.strip(b" \t")
             start = gap.start if blank else gap.end
-            return Edit.at(Span(start, gap.end), other.span, New(self._code_gap(slot.gap)))
+            return Edit.at(Span(start, gap.end), second.span, New(self._code_gap(slot.gap)))
         if starts_line and broken and not slot.body and not between.strip():
             line = self.source.lines.start(gap.end)
             indent = self._indent_of(slot)
             if self.source.data[line : gap.end].decode("utf-8", "replace") != indent:
-                return Edit.at(Span(line, gap.end), other.span, New(indent))
-        if broken and not between.strip() and self._bars_break(other, slot):
+                return Edit.at(Span(line, gap.end), second.span, New(indent))
+        if broken and not between.strip() and self._bars_break(second, slot):
             return Edit(gap, (New(slot.gap),) if slot.gap else ())
         return None
 
@@ -451,23 +451,23 @@ class _Job:
                 continue
             nodes = self._placed(slot)
             span = run_span(nodes)
-            kept = Kept(span, moved_indent(self.source, span, indent, None if fresh else at))
+            remainder = Slice(span, moved_indent(self.source, span, indent, None if fresh else at))
             if self._needs_brackets(slot, nodes):
-                pieces += [New("("), kept, New(")")]
+                pieces += [New("("), remainder, New(")")]
             else:
-                pieces.append(kept)
+                pieces.append(remainder)
         return list(_joined(pieces))
 
     def _spelled(self, slot: Slot) -> str:
         """Return how the file says what the slot means, and note the import that it takes."""
         olds = (
-            taken
-            for key, taken in self.match.takes.items()
-            if key.startswith("<") and isinstance(taken, Node)
+            take
+            for key, take in self.match.takes.items()
+            if key.startswith("<") and isinstance(take, Node)
         )
-        text, wanted = spell(self.match.node, slot.meaning, next(olds, None))
-        if wanted is not None:
-            self.imports.append(wanted)
+        text, target = spell(self.match.node, slot.meaning, next(olds, None))
+        if target is not None:
+            self.imports.append(target)
         return text
 
     @staticmethod
@@ -481,15 +481,15 @@ class _Job:
     def _tall(self, slot: Slot) -> bool:
         if slot.hole is None:
             return False
-        nodes = self._taken(slot)
+        nodes = self._capture(slot)
         return len(nodes) > 1 or any("\n" in node.text for node in nodes)
 
     def _placed(self, slot: Slot) -> tuple[Node, ...]:
         """Return what a hole took as it is to stand there: without brackets where none may be."""
-        nodes = self._taken(slot)
+        nodes = self._capture(slot)
         return _bare(nodes) if slot.plain else nodes
 
-    def _taken(self, slot: Slot) -> tuple[Node, ...]:
+    def _capture(self, slot: Slot) -> tuple[Node, ...]:
         assert slot.hole is not None
         return self.match.run_of(slot.hole.name)
 

@@ -65,10 +65,10 @@ def line_up(
         and (at + 1 in stay or _list_stays(at, pairs, slots))
         and _has_before(at, units, slots, pairs, separators)
     }
-    kept = [at for at in range(len(units)) if at not in stay]
-    index = {at: i for i, at in enumerate(kept)}
-    left = [(index[i], j) for i, j in sorted(pairs.items())]
-    return LinedUp(units, [units[at] for at in kept], left, staying)
+    remainder = [at for at in range(len(units)) if at not in stay]
+    index = {at: i for i, at in enumerate(remainder)}
+    remaining = [(index[i], j) for i, j in sorted(pairs.items())]
+    return LinedUp(units, [units[at] for at in remainder], remaining, staying)
 
 
 def _lists_of(tree: Tree) -> frozenset[str]:
@@ -87,8 +87,8 @@ def _list_stays(at: int, pairs: dict[int, int], slots: tuple[Slot, ...]) -> bool
     if at + 1 in pairs:
         return slots[pairs[at + 1]].closes
     before = max((i for i in pairs if i < at), default=-1)
-    put = pairs.get(before, -1) + 1
-    return put < len(slots) and slots[put].text in ("]", "}")
+    template = pairs.get(before, -1) + 1
+    return template < len(slots) and slots[template].text in ("]", "}")
 
 
 def _has_before(
@@ -101,9 +101,9 @@ def _has_before(
     """Return whether something will still stand before the last separator, unit `at`."""
     before = max((i for i in pairs if i < at), default=-1)
     after = min((i for i in pairs if i > at), default=len(units))
-    put = pairs.get(after, len(slots)) - pairs.get(before, -1) - 1
+    template = pairs.get(after, len(slots)) - pairs.get(before, -1) - 1
     removed = [unit for unit in units[before + 1 : at] if not unit.free]
-    return put > 0 or not removed or removed[0].sign in separators
+    return template > 0 or not removed or removed[0].sign in separators
 
 
 def _unchanged(inner: range, pairs: dict[int, int]) -> bool:
@@ -118,7 +118,7 @@ def _breaks(run: list[Unit], tree: Tree) -> bool:
     if not tree.language.line_breaks_count:
         return False
     data = tree.source.data
-    gaps = (data[one.span.end : other.span.start] for one, other in pairwise(run))
+    gaps = (data[item.span.end : second.span.start] for item, second in pairwise(run))
     return any(b"\n" in gap for gap in gaps) or any(
         bare_line_break(node) for unit in run for node in unit.nodes if unit.hole
     )

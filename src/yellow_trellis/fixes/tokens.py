@@ -38,12 +38,12 @@ LAST_SEPARATOR = ",$"
 def depth_in(node: Node, root: Node) -> int:
     """Return in how many bodies below `root` the node stands."""
     bodies = root.tree.language.bodies
-    found = 0
+    result = 0
     for above in () if node is root else node.ancestors():
         if above is root or above.start < root.start:
             break
-        found += above.kind in bodies
-    return found
+        result += above.kind in bodies
+    return result
 
 
 def run_span(run: tuple[Node, ...]) -> Span:
@@ -70,28 +70,28 @@ def units_of(match: Match) -> list[Unit]:
     """Return the units of the matched code in source order; comments are none."""
     singles: dict[int, str] = {}
     runs: dict[int, tuple[str, tuple[Node, ...]]] = {}
-    for key, taken in match.takes.items():
-        if isinstance(taken, Node):
-            singles[id(taken)] = key
-        elif taken:
-            runs[id(taken[0])] = (key, taken)
-    found: list[Unit] = []
+    for key, take in match.takes.items():
+        if isinstance(take, Node):
+            singles[id(take)] = key
+        elif take:
+            runs[id(take[0])] = (key, take)
+    units: list[Unit] = []
     language = match.tree.language
 
     def visit(node: Node, free: bool) -> None:
         key = singles.get(id(node))
         if key is not None:
-            found.append(Unit(_sign(key), run_span((node,)), (node,)))
+            units.append(Unit(_sign(key), run_span((node,)), (node,)))
         elif not node.children or (
             language.is_literal(node.kind) and not any(id(c) in singles for c in node.children)
         ):
             if node.end > node.start:
-                found.append(Unit(token_sign(node, language), node.span, (node,), free))
+                units.append(Unit(token_sign(node, language), node.span, (node,), free))
         else:
             visit_all(node.children, node.items)
 
     def visit_all(children: tuple[Node, ...], items: tuple[Node, ...]) -> None:
-        meant = {id(item) for item in items}
+        targets = {id(item) for item in items}
         last = max((item.start for item in items if item.kind not in _CLOSING), default=-1)
         until = -1
         for child in children:
@@ -101,10 +101,10 @@ def units_of(match: Match) -> list[Unit]:
                 key, run = runs[id(child)]
                 span = run_span(run)
                 until = span.end  # a last separator goes with the comment behind it
-                found.append(Unit(_sign(key), span, run))
+                units.append(Unit(_sign(key), span, run))
             else:
                 between = child.kind in language.separators and child.start < last
-                visit(child, id(child) not in meant and not between)
+                visit(child, id(child) not in targets and not between)
 
     if len(match.nodes) == 1:
         visit(match.node, False)
@@ -113,7 +113,7 @@ def units_of(match: Match) -> list[Unit]:
         assert parent is not None
         inside = tuple(c for c in parent.children if match.span.holds(c.span))
         visit_all(inside, match.nodes)
-    return found
+    return units
 
 
 def _sign(key: str) -> str:

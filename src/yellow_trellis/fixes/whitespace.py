@@ -25,10 +25,10 @@ def code_gap(gap: str, base: str, unit: str, source: Source) -> str:
     """
     lines, _, indent = gap.rpartition("\n")
     steps = indent.count(unit) if unit else 0
-    rest = indent[steps * len(unit) :]
+    tail = indent[steps * len(unit) :]
     step = source.indent_unit.decode("utf-8")
     continued = " \\" if "\\" in lines else ""
-    return continued + "\n" * (lines.count("\n") + 1) + base + step * steps + rest
+    return continued + "\n" * (lines.count("\n") + 1) + base + step * steps + tail
 
 
 def moved_indent(

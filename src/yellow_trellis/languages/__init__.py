@@ -1,13 +1,13 @@
 """The languages: what each calls a comment, a list, a body; found by name or by file name."""
 
-from yellow_trellis.languages.language import Language, Telltale
+from yellow_trellis.languages.language import KindKeyword, Language
 from yellow_trellis.languages.registry import DEFAULT, MissingLanguage, language, language_of, names
 
 __all__ = [
     "DEFAULT",
     "Language",
     "MissingLanguage",
-    "Telltale",
+    "KindKeyword",
     "language",
     "language_of",
     "names",

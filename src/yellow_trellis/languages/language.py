@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import tree_sitter
 
 from yellow_trellis.languages.compile_errors import CompileErrors, no_compiler
-from yellow_trellis.source import Chain
+from yellow_trellis.source import TokenSequence
 
 if TYPE_CHECKING:
     from typing import Protocol
@@ -35,7 +35,7 @@ _LONG, _CHUNK = 16 * 1024, 4 * 1024
 
 
 @dataclass(frozen=True)
-class Telltale:
+class KindKeyword:
     """A word that leads to all nodes of a kind."""
 
     word: bytes
@@ -46,9 +46,9 @@ class Telltale:
     """The field of the node around the word whose children they are; empty for that node itself."""
 
     @cached_property
-    def chain(self) -> Chain:
+    def chain(self) -> TokenSequence:
         """What it looks like in its place; few of a language's are looked for in one run."""
-        return Chain.of_word(self.word, self.then)
+        return TokenSequence.of_word(self.word, self.then)
 
 
 @dataclass(frozen=True, eq=False)
@@ -138,7 +138,7 @@ class Language:
     """Tokens around a literal of which only the letters count, not the quotes."""
     omitted_when_empty: frozenset[str] = _NO_TOKENS
     """Kinds of lists that are not written at all where they have no items."""
-    telltales: Mapping[str, tuple[Telltale, ...]] = field(default_factory=dict)
+    telltales: Mapping[str, tuple[KindKeyword, ...]] = field(default_factory=dict)
     """By kind: what gives away every node of the kind; a kind of which nothing does is left out."""
     scanner: Callable[[bytes], Scanner | None] = lambda data: None
     """Makes what tells statements in UTF-8 code; None where nothing does."""
@@ -253,22 +253,22 @@ class Language:
         """
         if kind in self.omitted_when_empty or (kind, field) in self.unbracketed.values():
             return None
-        same = {other for other, as_ in self.same_kinds.items() if as_ == kind}
-        sole = {other for other, around in self.sole_items.items() if around == kind}
+        same = {second for second, as_ in self.same_kinds.items() if as_ == kind}
+        sole = {second for second, around in self.sole_items.items() if around == kind}
         return (kind, *sorted((same | sole) - {kind}))
 
     @cached_property
     def word_bytes(self) -> frozenset[int]:
         """The bytes of names."""
-        one = re.compile(self.word)
-        return frozenset(byte for byte in range(256) if one.fullmatch(bytes([byte])))
+        item = re.compile(self.word)
+        return frozenset(byte for byte in range(256) if item.fullmatch(bytes([byte])))
 
     @cached_property
     def kinds(self) -> frozenset[str]:
         """All named kinds of the grammar."""
         count = self.raw_language.node_kind_count
-        named = (i for i in range(count) if self.raw_language.node_kind_is_named(i))
-        return frozenset(filter(None, map(self.raw_language.node_kind_for_id, named)))
+        names = (i for i in range(count) if self.raw_language.node_kind_is_named(i))
+        return frozenset(filter(None, map(self.raw_language.node_kind_for_id, names)))
 
     @cached_property
     def kind_names(self) -> dict[int, str]:
@@ -280,42 +280,42 @@ class Language:
     @cached_property
     def kind_numbers(self) -> dict[str, tuple[int, ...]]:
         """By named kind: the numbers under which the parser knows it."""
-        found: dict[str, tuple[int, ...]] = {}
+        table: dict[str, tuple[int, ...]] = {}
         for number in range(self.raw_language.node_kind_count):
             kind = self.raw_language.node_kind_for_id(number)
             if kind is not None and self.raw_language.node_kind_is_named(number):
-                found[kind] = (*found.get(kind, ()), number)
-        return found
+                table[kind] = (*table.get(kind, ()), number)
+        return table
 
     @cached_property
     def _families(self) -> dict[str, frozenset[str]]:
-        found = {name: frozenset(kinds) for name, kinds in self.families.items()}
-        found["expression"] = self._subtypes("expression")
-        found["statement"] = self.statements
-        return found
+        results = {name: frozenset(kinds) for name, kinds in self.families.items()}
+        results["expression"] = self._subtypes("expression")
+        results["statement"] = self.statements
+        return results
 
     def _subtypes(self, name: str) -> frozenset[str]:
         lookup = self.raw_language.id_for_node_kind(name, True)
-        found: set[str] = set()
+        results: set[str] = set()
         todo = [lookup] if lookup is not None else []
         while todo:
             for kind in self.raw_language.subtypes(todo.pop()):
                 text = self.raw_language.node_kind_for_id(kind)
-                if text in found or text is None:
+                if text in results or text is None:
                     continue
-                found.add(text)
+                results.add(text)
                 if kind in self.raw_language.supertypes:
                     todo.append(kind)
-        return frozenset(found)
+        return frozenset(results)
 
-    def telltales_of(self, kinds: Iterable[str]) -> tuple[Telltale, ...] | None:
+    def telltales_of(self, kinds: Iterable[str]) -> tuple[KindKeyword, ...] | None:
         """Return what gives away all nodes of `kinds`; None where nothing does so for one."""
-        found: dict[Telltale, None] = {}
+        table: dict[KindKeyword, None] = {}
         for kind in kinds:
             if kind not in self.telltales:
                 return None
-            found.update(dict.fromkeys(self.telltales[kind]))
-        return tuple(found)
+            table.update(dict.fromkeys(self.telltales[kind]))
+        return tuple(table)
 
     def family(self, name: str) -> frozenset[str] | None:
         """Return the kinds that `name` stands for, a family or one kind; None if unknown."""
@@ -339,9 +339,9 @@ class Language:
         """Return whether `kind` may be spelled in several ways."""
         return kind in self.literals
 
-    def same_delimiter(self, one: str, other: str) -> bool:
+    def same_delimiter(self, item: str, second: str) -> bool:
         """Return whether two delimiters differ in nothing but their quotes."""
-        return one.strip("'\"").lower() == other.strip("'\"").lower()
+        return item.strip("'\"").lower() == second.strip("'\"").lower()
 
     def has_value(self, literal: str) -> bool:
         """Return whether a literal has a value before the program runs."""
@@ -351,12 +351,12 @@ class Language:
             return False
         return True
 
-    def same_literal(self, one: str, other: str) -> bool:
+    def same_literal(self, item: str, second: str) -> bool:
         """Return whether two literals have the same value and type."""
         try:
-            left, right = self.literal_value(one), self.literal_value(other)
+            left, right = self.literal_value(item), self.literal_value(second)
         except (ValueError, SyntaxError, MemoryError):
-            return one == other
+            return item == second
         return type(left) is type(right) and left == right
 
 

@@ -6,7 +6,7 @@ from functools import cache
 from importlib import import_module
 from os.path import splitext
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages.language import Language
 
 DEFAULT = "python"
@@ -24,7 +24,7 @@ _SUFFIXES = {
 }
 
 
-class MissingLanguage(Mistake, LookupError):
+class MissingLanguage(TrellisError, LookupError):
     """A language that is unknown here, or whose grammar is not installed."""
 
 
@@ -53,5 +53,5 @@ def language(name: str) -> Language:
             f"{name} needs the package {(missing.name or '').replace('_', '-')}: "
             f"install it with `pip install 'yellow-trellis[{name}]'`"
         ) from None
-    found: Language = module.LANGUAGE
-    return found
+    result: Language = module.LANGUAGE
+    return result

@@ -57,7 +57,7 @@ def unused_import(node: Node, code: Code) -> Iterator[Draft]:
     """
     if _face(code):
         return
-    sources = [one.source(code.package) for _, one in code.facts.names.imports]
+    sources = [item.source(code.package) for _, item in code.facts.names.imports]
     for imported, binding, item in code.unused_imports():
         if binding.name in code.options["kept"]:
             continue
@@ -66,13 +66,13 @@ def unused_import(node: Node, code: Code) -> Iterator[Draft]:
         if code.facts.must_load(imported):
             continue
         source = imported.source(code.package) or imported.module
-        known = source.partition(".")[0] in sys.stdlib_module_names or sources.count(source) > 1
-        safety: Safety = "safe" if known else "review"
-        said = any(attached(item))  # a comment may be the reason
+        entry = source.partition(".")[0] in sys.stdlib_module_names or sources.count(source) > 1
+        safety: Safety = "safe" if entry else "review"
+        statement = any(attached(item))  # a comment may be the reason
         yield code.finding(
             item,
             f"`{imported.bound}` is imported and not used",
-            [] if said else [fix("Take it out", safety=safety).unimport(item)],
+            [] if statement else [fix("Take it out", safety=safety).unimport(item)],
         )
 
 
@@ -107,16 +107,16 @@ def hidden_name(node: Node, code: Code) -> Iterator[Draft]:
             names.bound(names.module, binding.name) if names.module.binds(binding.name) else None
         )
         if hidden is not None and hidden.hows & set(_HIDDEN):
-            what = f"what the module binds at {hidden.definitions[0].place}"
+            label = f"what the module binds at {hidden.definitions[0].place}"
         elif hidden is None and binding.name in _BUILTINS:
-            what = "the built-in"
+            label = "the built-in"
         else:
             continue
         fixes = []
         if "argument" not in binding.hows:
             new = binding.name + "_"
             fixes = [fix(f"Call it {new}").rename(binding, new)]
-        yield code.finding(binding.definitions[0].node, f"`{binding.name}` hides {what}", fixes)
+        yield code.finding(binding.definitions[0].node, f"`{binding.name}` hides {label}", fixes)
 
 
 @rule(
@@ -139,10 +139,12 @@ def redefined_unused(node: Node, code: Code) -> Iterator[Draft]:
     """Where both are the same import, the second goes; else a person must choose."""
     for first, second in code.redefinitions():
         fixes = []
-        one, other = (code.facts.names.import_of(each) for each in (first, second))
-        if one is not None and other is not None:
-            item = code.facts.names.item_of(other)
-            if one.target(code.package) == other.target(code.package) and one.alias == other.alias:
+        entry, peer = (code.facts.names.import_of(each) for each in (first, second))
+        if entry is not None and peer is not None:
+            item = code.facts.names.item_of(peer)
+            if entry.target(
+                code.package
+            ) == peer.target(code.package) and entry.alias == peer.alias:
                 fixes = [fix("Take the second out").unimport(item)]
         yield code.finding(
             second.node, f"`{second.name}` was made at {first.place} and never used", fixes
@@ -179,26 +181,26 @@ def import_for_types(node: Node, code: Code) -> Iterator[Draft]:
     """Asks for review: programs may read annotations as they run."""
     names = code.facts.names
     later = any(
-        one.module == "__future__" and one.name == "annotations" for _, one in names.imports
+        item.module == "__future__" and item.name == "annotations" for _, item in names.imports
     )
     harmless = {"quoted", "annotation"} if later else {"quoted"}
-    for scope, one in names.imports:
-        if scope is not names.module or one.name in (None, "*") or one.module == "__future__":
+    for scope, first in names.imports:
+        if scope is not names.module or first.name in (None, "*") or first.module == "__future__":
             continue
-        binding = names.visible(one.bound, scope)
+        binding = names.visible(first.bound, scope)
         if binding is None or len(binding.definitions) > 1 or _face(code):
             continue
         uses = {ref.use for ref in binding.references}
-        if not uses or not uses <= harmless or code.gives(one.bound):
+        if not uses or not uses <= harmless or code.gives(first.bound):
             continue
-        if one.bound in {name for name, _ in names.exported or ()}:
+        if first.bound in {name for name, _ in names.exported or ()}:
             continue
-        item = names.item_of(one)
+        item = names.item_of(first)
         if item.parent is None or item.parent.parent is not code.root:
             continue
-        made = fix("Import it for type checkers only", safety="review").unimport(item)
+        result = fix("Import it for type checkers only", safety="review").unimport(item)
         yield code.finding(
-            item, f"only annotations name `{one.bound}`", [made.bring(one, where="types")]
+            item, f"only annotations name `{first.bound}`", [result.bring(first, where="types")]
         )
 
 
@@ -225,12 +227,12 @@ def import_at_the_top(node: Node, code: Code) -> Iterator[Draft]:
     before = [item for item in code.root.items if item.end <= node.start]
     if all(_may_precede(item) for item in before):
         return
-    made = fix("Move it to the top", safety="review").unimport(node)
-    for one in [one for _, one in code.facts.names.imports if one.statement == node.span]:
-        if one.name == "*":
+    result = fix("Move it to the top", safety="review").unimport(node)
+    for item in [item for _, item in code.facts.names.imports if item.statement == node.span]:
+        if item.name == "*":
             return
-        made.bring(one)
-    yield code.finding(node, "this import stands behind other code", [made])
+        result.bring(item)
+    yield code.finding(node, "this import stands behind other code", [result])
 
 
 def _may_precede(item: Node) -> bool:

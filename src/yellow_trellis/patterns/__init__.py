@@ -8,7 +8,7 @@ if TYPE_CHECKING:
     from yellow_trellis.patterns.match import Match
     from yellow_trellis.patterns.mismatch import Explanation, explain
     from yellow_trellis.patterns.notation import Hole, PatternError
-    from yellow_trellis.patterns.pattern import Pattern, Shape
+    from yellow_trellis.patterns.pattern import Pattern, PatternNode
     from yellow_trellis.patterns.search import may_be_among, may_hold, seek
 
 _HOMES = {
@@ -16,7 +16,7 @@ _HOMES = {
     "match": ("Match",),
     "mismatch": ("Explanation", "explain"),
     "notation": ("Hole", "PatternError"),
-    "pattern": ("Pattern", "Shape"),
+    "pattern": ("Pattern", "PatternNode"),
     "search": ("may_be_among", "may_hold", "seek"),
 }
 
@@ -28,7 +28,7 @@ __all__ = [
     "Match",
     "Pattern",
     "PatternError",
-    "Shape",
+    "PatternNode",
     "compile_pattern",
     "explain",
     "may_be_among",

@@ -10,8 +10,8 @@ from itertools import combinations, islice
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.literal_anchors import trail_of
-from yellow_trellis.patterns.notation import Hole, Meant, Notation, PatternError, read_notation
-from yellow_trellis.patterns.pattern import Pattern, Shape
+from yellow_trellis.patterns.notation import Hole, Notation, PatternError, SymbolRef, read_notation
+from yellow_trellis.patterns.pattern import Pattern, PatternNode
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, Tree
 
@@ -60,7 +60,7 @@ def compile_pattern(
     builder.refuse_lost_names()
     if not template:
         _refuse_boundless(roots, text)
-    made = Pattern(
+    pattern = Pattern(
         text=text,
         language=language,
         roots=roots,
@@ -69,18 +69,18 @@ def compile_pattern(
         nodes=nodes,
         stand_ins=builder.shapes,
         find_anchors=trail_of,
-        meant={name: one.name for name, one in notation.meant.items()},
+        meant={name: item.name for name, item in notation.meant.items()},
         part=part,
         any_order=any_order,
     )
     inner = _inside_optional(roots[0], language) if len(roots) == 1 else None
     if inner is None:
-        return made
-    given = {item.key: () for item in roots[0].items[:-1]}
-    return replace(made, without=replace(made, roots=(inner,), given=given))
+        return pattern
+    arguments = {item.key: () for item in roots[0].items[:-1]}
+    return replace(pattern, without=replace(pattern, roots=(inner,), given=arguments))
 
 
-def _inside_optional(root: Shape, language: Language) -> Shape | None:
+def _inside_optional(root: PatternNode, language: Language) -> PatternNode | None:
     """Return what a definition is without its decorators, where the pattern asks for none."""
     if root.kind not in language.optional_around or not root.items:
         return None
@@ -93,28 +93,28 @@ def _inside_optional(root: Shape, language: Language) -> Shape | None:
 def _parse(text: str, notation: Notation, language: Language, part: str | None) -> _Parsed:
     """Parse the pattern, with holes and surroundings written so that the grammar takes them."""
     if part is not None and part not in language.parts:
-        known = ", ".join(language.parts) or "none"
-        raise PatternError(f"{language.name} has no part `{part}`; its parts: {known}")
+        entry = ", ".join(language.parts) or "none"
+        raise PatternError(f"{language.name} has no part `{part}`; its parts: {entry}")
     contexts = ("", ""), *language.contexts
     if part is not None:
         contexts = (language.parts[part],)
     for before, after in contexts:
-        parsed = _written(notation, language, before, after)
+        parsed = _write_holes(notation, language, before, after)
         if not parsed.tree.errors and _roots(parsed):
             return parsed
     for before, after in language.around if part is None else ():
-        parsed = _written(notation, language, before, after)
+        parsed = _write_holes(notation, language, before, after)
         whole = Span(0, len(parsed.tree.source.data))
         if not parsed.tree.errors and _roots(parsed := replace(parsed, span=whole)):
             return parsed
-    plain = _written(notation, language, "", "", forms=1)
+    plain = _write_holes(notation, language, "", "", forms=1)
     at = plain.tree.errors[0].start_byte if plain.tree.errors else 0
     leaf = plain.tree.leaf_at(at)
     if leaf is not None and leaf.kind == "ERROR":
         at = next((n.start for n in leaf.leaves() if n.end > n.start), at)
     at = notation.origin(len(plain.tree.source.data[:at].decode("utf-8")))
-    rest = text[at:].split("\n", 1)[0].strip()
-    near = f"near `{rest[:30]}`" if rest else "at its end"
+    tail = text[at:].split("\n", 1)[0].strip()
+    near = f"near `{tail[:30]}`" if tail else "at its end"
     raise PatternError(
         f"the pattern is no {language.name} code: it does not parse {near}",
         text,
@@ -131,7 +131,7 @@ _DEEPEST = 150
 """How deep the code of a pattern may be nested."""
 
 
-def _written(
+def _write_holes(
     notation: Notation, language: Language, before: str, after: str, forms: int | None = None
 ) -> _Parsed:
     """Write the holes so that the code parses: as names, else one or two in another form."""
@@ -164,8 +164,8 @@ def _is_deep(tree: Tree) -> bool:
 
 def _stand_alone(tree: Tree, forms: Iterable[str]) -> bool:
     """Return whether each of `forms` is a node: `a **b` parses too, but as something else."""
-    wanted = set(forms)
-    return not wanted or wanted <= {node.text.rstrip() for node in tree.root.walk()}
+    targets = set(forms)
+    return not targets or targets <= {node.text.rstrip() for node in tree.root.walk()}
 
 
 def _parsed(
@@ -176,11 +176,11 @@ def _parsed(
         code = code.replace(name, form)
     start = len(before.encode("utf-8"))
     span = Span(start, start + len(code.rstrip().encode("utf-8")))
-    written = {forms_of.get(name, name): hole for name, hole in notation.holes.items()}
-    return _Parsed(Tree(Source((before + code + after).encode("utf-8")), language), span, written)
+    texts = {forms_of.get(name, name): hole for name, hole in notation.holes.items()}
+    return _Parsed(Tree(Source((before + code + after).encode("utf-8")), language), span, texts)
 
 
-def _refuse_boundless(roots: tuple[Shape, ...], text: str) -> None:
+def _refuse_boundless(roots: tuple[PatternNode, ...], text: str) -> None:
     if len(roots) == 1 and (hole := roots[0].hole) is not None and not (hole.kind or hole.regex):
         raise PatternError(
             "this pattern takes every node there is",
@@ -230,8 +230,8 @@ def stand_in_of(node: Node, holes: Mapping[str, object]) -> str | None:
         return text
     if node.kind in node.tree.language.lifted:
         inner = node.items[-1].text
-        found = holes.get(inner)
-        hole = found.hole if isinstance(found, Shape) else found
+        result = holes.get(inner)
+        hole = result.hole if isinstance(result, PatternNode) else result
         if isinstance(hole, Hole) and hole.many:
             return inner
     return None
@@ -245,7 +245,7 @@ class _Builder:
         text: str,
         language: Language,
         written: dict[str, Hole],
-        meant: dict[str, Meant],
+        meant: dict[str, SymbolRef],
         any_order: bool,
     ) -> None:
         self.meant = meant
@@ -254,41 +254,43 @@ class _Builder:
         self.text = text
         self.language = language
         self.holes = written
-        self.shapes: dict[str, Shape] = {}
+        self.shapes: dict[str, PatternNode] = {}
         self.by_name: dict[str, Hole] = {}
         self._uses: dict[str, int] = {}
 
-    def shape(self, node: Node, field: str | None = None) -> Shape:
+    def shape(self, node: Node, field: str | None = None) -> PatternNode:
         if (many := self._many_in_brackets(node)) is not None:
-            return Shape(self.language.many_in_brackets, field, items=(self._hole(*many, None),))
+            return PatternNode(
+                self.language.many_in_brackets, field, items=(self._hole(*many, None),)
+            )
         node = node.core
         data = node.data
         if (stand_in := stand_in_of(node, self.holes)) is not None:
             return self._hole(stand_in, node, field)
-        if (one := self.meant.get(node.text)) is not None and node.kind == "identifier":
-            self._refuse_no_reference(node, one)
-            key = f"<{one.name}>#{len(self.seen)}"
+        if (item := self.meant.get(node.text)) is not None and node.kind == "identifier":
+            self._refuse_no_reference(node, item)
+            key = f"<{item.name}>#{len(self.seen)}"
             self.seen.add(node.text)
-            return Shape("", field, meaning=one.name, key=key)
+            return PatternNode("", field, meaning=item.name, key=key)
         kind = self.language.same_kind(node.kind)
         if (
             self.language.is_literal(node.kind)
             and not self._has_hole(node)
             and self.language.has_value(node.text)
         ):
-            return Shape(kind, field, data, literal=True)
+            return PatternNode(kind, field, data, literal=True)
         if not node.items:
-            return Shape(kind, field, data)
+            return PatternNode(kind, field, data)
         items = tuple(self._item(i) for i in node.items)
-        return Shape(kind, field, items=items, named=self._named(node))
+        return PatternNode(kind, field, items=items, named=self._argument_names(node))
 
-    def _item(self, node: Node) -> Shape:
+    def _item(self, node: Node) -> PatternNode:
         """Return the shape of an item; one that stands for a list of one is that list."""
         listed = self.language.unbracketed.get(node.field or "")
         if listed is None:
             return self.shape(node, node.field)
-        opening, closing = (Shape(mark, None) for mark in "()")
-        return Shape(*listed, items=(opening, self.shape(node), closing))
+        opening, closing = (PatternNode(mark, None) for mark in "()")
+        return PatternNode(*listed, items=(opening, self.shape(node), closing))
 
     def _many_in_brackets(self, node: Node) -> tuple[str, Node] | None:
         """Return the hole for several that is alone in brackets, and its node."""
@@ -298,7 +300,7 @@ class _Builder:
         many = stand_in is not None and self.holes[stand_in].many
         return (stand_in, node.core) if many and stand_in is not None else None
 
-    def _named(self, node: Node) -> tuple[bytes, ...]:
+    def _argument_names(self, node: Node) -> tuple[bytes, ...]:
         if not self.any_order:
             return ()
         kinds = self.language.named_items
@@ -308,11 +310,13 @@ class _Builder:
     def _has_hole(self, node: Node) -> bool:
         return any(below.text in self.holes or below.text in self.meant for below in node.walk())
 
-    def _refuse_no_reference(self, node: Node, one: Meant) -> None:
+    def _refuse_no_reference(self, node: Node, symbol_ref: SymbolRef) -> None:
         """Refuse a name by meaning where the language refers to nothing."""
         if not self.language.references:
             reason = f"what names mean is not understood for {self.language.name}"
-            raise PatternError(reason, self.text, one.at, "write the name as the code spells it")
+            raise PatternError(
+                reason, self.text, symbol_ref.at, "write the name as the code spells it"
+            )
         place = node.outermost
         above = place.parent
         kind = above.kind if above is not None else ""
@@ -322,14 +326,14 @@ class _Builder:
             raise PatternError(
                 "a name by meaning stands where code refers to nothing",
                 self.text,
-                one.at,
+                symbol_ref.at,
                 "it stands for a name or attribute that is read; imports follow by themselves",
             )
 
-    def _hole(self, stand_in: str, node: Node, field: str | None) -> Shape:
+    def _hole(self, stand_in: str, node: Node, field: str | None) -> PatternNode:
         hole = self.holes[stand_in]
-        known = self.by_name.get(hole.name)
-        if known is not None and known.many != hole.many:
+        entry = self.by_name.get(hole.name)
+        if entry is not None and entry.many != hole.many:
             raise PatternError(
                 f"the hole `{hole.name}` stands for one node here and for several elsewhere",
                 self.text,
@@ -342,7 +346,7 @@ class _Builder:
         use = self._uses.get(hole.name, 0)
         self._uses[hole.name] = use + 1
         key = f"{hole.name}#{use}" if use or not hole.remembered else hole.name
-        shape = Shape(
+        shape = PatternNode(
             node.kind,
             field,
             hole=hole,
@@ -371,10 +375,10 @@ class _Builder:
             return None
         kinds = self.language.family(hole.kind)
         if kinds is None:
-            known = sorted({*self.language.family_names(), *self.language.kinds})
+            entries = sorted({*self.language.family_names(), *self.language.kinds})
             from difflib import get_close_matches  # it is only for those who mistype
 
-            near = get_close_matches(hole.kind, known, 3)
+            near = get_close_matches(hole.kind, entries, 3)
             raise PatternError(
                 f"{self.language.name} has no kind or family `{hole.kind}`",
                 self.text,
@@ -396,11 +400,11 @@ class _Builder:
                 )
 
     def refuse_lost_names(self) -> None:
-        for name, one in self.meant.items():
+        for name, item in self.meant.items():
             if name not in self.seen:
                 raise PatternError(
-                    f"the name by meaning `{one.name}` stands inside a piece of text",
+                    f"the name by meaning `{item.name}` stands inside a piece of text",
                     self.text,
-                    one.at,
+                    item.at,
                     "write it where the code refers to it",
                 )

@@ -64,19 +64,19 @@ def _holes(node: Node) -> Iterator[tuple[int, int, str]]:
     bodies = 0
     stack = [node]
     while stack:
-        one = stack.pop()
-        if one.kind in language.bodies and one.items and one is not node:
+        item = stack.pop()
+        if item.kind in language.bodies and item.items and item is not node:
             bodies += 1
-            items = [item for item in one.items if item.named]
+            items = [item for item in item.items if item.named]
             if items:
                 number = f"_{bodies}" if bodies > 1 else ""
                 yield items[0].start, items[-1].end, f"@{{body{number}*}}"
             continue
-        if one.kind in names and not _says_what(one):
-            yield one.start, one.end, f"@{{{_name(one.text)}}}"
+        if item.kind in names and not _says_what(item):
+            yield item.start, item.end, f"@{{{_name(item.text)}}}"
             continue
-        if one.kind not in language.imports:
-            stack.extend(reversed(one.children))
+        if item.kind not in language.imports:
+            stack.extend(reversed(item.children))
 
 
 def _says_what(node: Node) -> bool:

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 from functools import partial
 
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns.pattern import Clue, Shape, Trail
-from yellow_trellis.source import Chain, whole_word
+from yellow_trellis.patterns.pattern import Anchor, Anchors, PatternNode
+from yellow_trellis.source import TokenSequence, whole_word
 
 _WORD = re.compile(rb"[\w\x80-\xff]+")
 _DULL = frozenset([b"(", b")", b"[", b"]", b"{", b"}", b",", b":", b";", b"."])
@@ -53,16 +53,16 @@ class _Token:
 _Chains = list[list[_Token]]
 
 
-def trail_of(roots: tuple[Shape, ...], language: Language) -> Trail:
+def trail_of(roots: tuple[PatternNode, ...], language: Language) -> Anchors:
     """Return what leads to the matches of a pattern with these roots.
 
     A name is rarer than an operator, a long one rarer than a short one; keywords come last.
     """
-    best: tuple[tuple[object, ...], Callable[[], Clue]] | None = None
+    best: tuple[tuple[object, ...], Callable[[], Anchor]] | None = None
     tokens: list[_Token] = []
     for index, root in enumerate(roots):
-        found = (token for token in _all_tokens(root, language) if token.searchable)
-        tokens += sorted(found, key=lambda token: token.text)
+        results = (token for token in _all_tokens(root, language) if token.searchable)
+        tokens += sorted(results, key=lambda token: token.text)
         chains = _chains(root, language)
         for number, chain in enumerate(chains):
             for at, token in enumerate(chain):
@@ -71,14 +71,14 @@ def trail_of(roots: tuple[Shape, ...], language: Language) -> Trail:
                     best = rank, partial(_clue, chains, number, at, index, root, language)
         for shape, depth in _meant_shapes(root, 0):
             if best is None or best[0] > _MEANT:
-                best = _MEANT, partial(Clue, None, depth, index, meaning=shape.meaning)
+                best = _MEANT, partial(Anchor, None, depth, index, meaning=shape.meaning)
     tokens.sort(key=lambda token: (token.common, -len(token.text)))
     needs = tuple(dict.fromkeys(token.text for token in tokens))
     words = tuple(dict.fromkeys(token.text for token in tokens if token.word))
-    return Trail(needs, words, best[1]() if best is not None else None)
+    return Anchors(needs, words, best[1]() if best is not None else None)
 
 
-def led_by_hole(root: Shape, key: str, regex: str, language: Language) -> Clue | None:
+def led_by_hole(root: PatternNode, key: str, regex: str, language: Language) -> Anchor | None:
     """Return a clue that starts with what the hole of `key` takes, as far as `regex` tells it.
 
     None where the expression asks for more than some letters to start with, or nothing certain
@@ -106,8 +106,8 @@ def _rank(tokens: list[_Token]) -> tuple[object, ...]:
 
 
 def _clue(
-    chains: _Chains, number: int, at: int, index: int, root: Shape, language: Language
-) -> Clue:
+    chains: _Chains, number: int, at: int, index: int, root: PatternNode, language: Language
+) -> Anchor:
     """Make the clue that starts at token `at` of a chain, with what stands before and after it."""
     chain = chains[number]
     stop = len(chain)
@@ -116,10 +116,10 @@ def _clue(
     led = chain[at:stop]
     way = led[0].way
     if len(led) > 1:
-        way = _shared(way, led[-1].way)
+        way = _common_prefix(way, led[-1].way)
     after = _forms(chains[number + 1 :], language)
     before = [*chains[:number], chain[:at]]
-    return Clue(
+    return Anchor(
         _chain(led, chain[stop:], language),
         len(way),
         index,
@@ -129,11 +129,11 @@ def _clue(
     )
 
 
-def _shared(one: tuple[int, ...], other: tuple[int, ...]) -> tuple[int, ...]:
+def _common_prefix(results: tuple[int, ...], second: tuple[int, ...]) -> tuple[int, ...]:
     at = 0
-    while at < min(len(one), len(other)) and one[at] == other[at]:
+    while at < min(len(results), len(second)) and results[at] == second[at]:
         at += 1
-    return one[:at]
+    return results[:at]
 
 
 def _forms(chains: _Chains, language: Language) -> tuple[re.Pattern[bytes], ...]:
@@ -144,17 +144,17 @@ def _forms(chains: _Chains, language: Language) -> tuple[re.Pattern[bytes], ...]
     )
 
 
-def _chain(led: list[_Token], behind: list[_Token], language: Language) -> Chain:
+def _chain(led: list[_Token], behind: list[_Token], language: Language) -> TokenSequence:
     """Return what finds a chain that `behind` follows: of two that overlap, too."""
     first = _form(led[:1], language)
-    rest = _gap(language) + _form(led[1:], language) if len(led) > 1 else b""
+    tail = _gap(language) + _form(led[1:], language) if len(led) > 1 else b""
     ahead = _gap(language) + _form(behind, language) if behind else b""
-    form = re.compile(first + b"(?=%s()%s)" % (rest, ahead))
+    form = re.compile(first + b"(?=%s()%s)" % (tail, ahead))
     if led[0].form:
-        return Chain(form, tuple(_starts(led[0].form)), loose=True)
+        return TokenSequence(form, tuple(_starts(led[0].form)), loose=True)
     if not led[0].word:
-        return Chain(form, sign=led[0].text)
-    return Chain(form, (led[0].text + b" ",) if led[0].text.isascii() else ())
+        return TokenSequence(form, sign=led[0].text)
+    return TokenSequence(form, (led[0].text + b" ",) if led[0].text.isascii() else ())
 
 
 _MOST_STARTS = 64
@@ -163,17 +163,17 @@ _CHOICE = rb"([A-Za-z0-9_])|\[([^\]]+)\]"
 
 def _starts(form: bytes) -> list[bytes]:
     """Return what a word that looks like `form` starts with; a space stands for its end."""
-    found, at = [b""], 0
+    results, at = [b""], 0
     while (choice := re.match(_CHOICE, form[at:])) is not None:
         behind = form[at + choice.end() : at + choice.end() + 1]
         letters = bytes(byte for byte in range(128) if re.match(choice[0], bytes([byte])))
-        if behind in (b"?", b"*") or len(found) * len(letters) > _MOST_STARTS:
+        if behind in (b"?", b"*") or len(results) * len(letters) > _MOST_STARTS:
             break
-        found = [start + bytes([letter]) for start in found for letter in letters]
+        results = [start + bytes([letter]) for start in results for letter in letters]
         at += choice.end()
         if behind == b"+":
             break
-    return [start + b" " for start in found] if at == len(form) else [s for s in found if s]
+    return [start + b" " for start in results] if at == len(form) else [s for s in results if s]
 
 
 def _gap(language: Language) -> bytes:
@@ -184,65 +184,65 @@ def _gap(language: Language) -> bytes:
 def _form(chain: list[_Token], language: Language) -> bytes:
     """Return what a chain looks like, as a regular expression."""
     letter = language.word
-    found = b""
+    result = b""
     for token in chain:
         part = text = token.form or re.escape(token.text)
         if token.word:
             part += b"(?!%s)" % letter
             if not token.form:
                 part = whole_word(text, letter)
-        found += _gap(language) + part if found else part
-    return found
+        result += _gap(language) + part if result else part
+    return result
 
 
-def _chains(root: Shape, language: Language, key: str = "", form: bytes = b"") -> _Chains:
+def _chains(root: PatternNode, language: Language, key: str = "", form: bytes = b"") -> _Chains:
     """Return the tokens of a shape, cut where code may stand that the pattern does not say.
 
     Arguments: what the hole of `key` takes counts as a token that looks like `form`.
     """
-    found: _Chains = [[]]
+    results: _Chains = [[]]
 
-    def go(shape: Shape, way: tuple[int, ...]) -> None:
+    def go(shape: PatternNode, way: tuple[int, ...]) -> None:
         cut = shape.hole is not None or shape.meaning or shape.literal or shape.named
         if cut or shape.kind in language.delimiters or shape.text == b"":
             if form and shape.key == key:
-                found.append([_Token(b"", way, word=True, form=form)])
+                results.append([_Token(b"", way, word=True, form=form)])
             else:
-                found.append([])
+                results.append([])
         elif shape.text is not None:
-            found[-1].append(_token(shape, shape.text, way, language))
+            results[-1].append(_token(shape, shape.text, way, language))
         else:
             for at, item in enumerate(shape.items):
                 go(item, (*way, at))
 
     go(root, ())
-    return [chain for chain in found if chain]
+    return [chain for chain in results if chain]
 
 
-def _token(shape: Shape, text: bytes, way: tuple[int, ...], language: Language) -> _Token:
+def _token(shape: PatternNode, text: bytes, way: tuple[int, ...], language: Language) -> _Token:
     # part of a text may have letters beside it; a name or a keyword may not
-    told = text.decode("utf-8", "replace")
+    message = text.decode("utf-8", "replace")
     names = language.family("name") or frozenset()
-    own = shape.kind in names or shape.kind in (told, told.lower())
+    own = shape.kind in names or shape.kind in (message, message.lower())
     word = own and _WORD.fullmatch(text) is not None
-    return _Token(text, way, word, told in language.keywords or not word)
+    return _Token(text, way, word, message in language.keywords or not word)
 
 
-def _shapes(shape: Shape) -> Iterator[Shape]:
+def _shapes(shape: PatternNode) -> Iterator[PatternNode]:
     """Yield a shape and all in it."""
     yield shape
     for item in shape.items:
         yield from _shapes(item)
 
 
-def _all_tokens(shape: Shape, language: Language) -> Iterator[_Token]:
+def _all_tokens(shape: PatternNode, language: Language) -> Iterator[_Token]:
     """Yield all fixed tokens; the code may have other quotes than the pattern."""
-    for one in _shapes(shape):
-        if one.text is not None and not one.literal and one.kind not in language.delimiters:
-            yield _token(one, one.text, (), language)
+    for item in _shapes(shape):
+        if item.text is not None and not item.literal and item.kind not in language.delimiters:
+            yield _token(item, item.text, (), language)
 
 
-def _meant_shapes(shape: Shape, depth: int) -> Iterator[tuple[Shape, int]]:
+def _meant_shapes(shape: PatternNode, depth: int) -> Iterator[tuple[PatternNode, int]]:
     """Yield all names by meaning, each with its depth."""
     if shape.meaning:
         yield shape, depth

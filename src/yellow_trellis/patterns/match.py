@@ -9,15 +9,15 @@ from typing import Union
 
 from yellow_trellis import semantics
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns.pattern import Pattern, Shape
+from yellow_trellis.patterns.pattern import Pattern, PatternNode
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, same_code
 from yellow_trellis.syntax.equivalence import code_key, same_run
 
-Taken = Union[Node, tuple[Node, ...]]
+Capture = Union[Node, tuple[Node, ...]]
 """What a hole took: a node, or a run of neighbours for a hole that takes several."""
 
-Takes = dict[str, Taken]
+Captures = dict[str, Capture]
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,8 +30,8 @@ class Match:
 
     pattern: Pattern
     nodes: tuple[Node, ...]
-    takes: Takes
-    """What every hole took, by the key of its shape; see `Shape.key`."""
+    takes: Captures
+    """What every hole took, by the key of its shape; see `PatternNode.key`."""
 
     @property
     def tree(self) -> Tree:
@@ -53,7 +53,7 @@ class Match:
         """The code matched."""
         return self.tree.source.text(self.span)
 
-    def __getitem__(self, name: str) -> Taken:
+    def __getitem__(self, name: str) -> Capture:
         """Return what the hole `name` took: a node, or a tuple of nodes for a hole of several."""
         if name not in self.pattern.holes:
             names = ", ".join(self.pattern.holes) or "none"
@@ -62,15 +62,15 @@ class Match:
 
     def node_of(self, name: str) -> Node:
         """Return the one node that the hole `name` took."""
-        taken = self[name]
-        if isinstance(taken, Node):
-            return taken
+        capture = self[name]
+        if isinstance(capture, Node):
+            return capture
         raise TypeError(f"the hole {name!r} took a run of nodes, not one")
 
     def run_of(self, name: str) -> tuple[Node, ...]:
         """Return what the hole `name` took as a run, one node being a run of one."""
-        taken = self[name]
-        return (taken,) if isinstance(taken, Node) else taken
+        capture = self[name]
+        return (capture,) if isinstance(capture, Node) else capture
 
 
 _LONGEST = 1000
@@ -79,7 +79,7 @@ _LONGEST = 1000
 
 def holes_of(match: Match) -> list[tuple[str, str]]:
     """Return what each hole of the match's pattern took, as written, if that is not very long."""
-    found = []
+    results = []
     source = match.tree.source
     for name in match.pattern.holes:
         run = match.run_of(name)
@@ -87,12 +87,12 @@ def holes_of(match: Match) -> list[tuple[str, str]]:
         cut = min(end, start + _LONGEST)
         while cut < end and source.data[cut] & 0xC0 == 0x80:  # in the middle of a character
             cut -= 1
-        found.append((name, source.text(Span(start, cut)) + ("…" if cut < end else "")))
-    return found
+        results.append((name, source.text(Span(start, cut)) + ("…" if cut < end else "")))
+    return results
 
 
 def match_at(
-    pattern: Pattern, node: Node, given: Takes | None = None, until: int | None = None
+    pattern: Pattern, node: Node, given: Captures | None = None, until: int | None = None
 ) -> Match | None:
     """Lay `pattern` over `node` (the first node of several); None when it does not fit.
 
@@ -114,7 +114,7 @@ def _is_link(node: Node) -> bool:
     return node.parent is not None and node.parent.kind == node.kind
 
 
-def _first(shape: Shape, node: Node, choice: bool, given: Takes) -> Takes | None:
+def _first(shape: PatternNode, node: Node, choice: bool, given: Captures) -> Captures | None:
     if choice:
         return next(_ways(shape, node, given), None)
     takes = dict(given)
@@ -122,7 +122,7 @@ def _first(shape: Shape, node: Node, choice: bool, given: Takes) -> Takes | None
 
 
 def _match_run(
-    pattern: Pattern, node: Node, given: Takes, until: int | None = None
+    pattern: Pattern, node: Node, given: Captures, until: int | None = None
 ) -> Match | None:
     parent = node.parent
     if parent is None or parent.kind not in node.tree.language.bodies:
@@ -140,13 +140,13 @@ def _match_run(
             return None
         if until is not None and run[-1].end != until:
             continue
-        found = next(_ways_items(roots, run, given), None)
-        if found is not None:
-            return Match(pattern, run, found)
+        ways_item = next(_ways_items(roots, run, given), None)
+        if ways_item is not None:
+            return Match(pattern, run, ways_item)
     return None
 
 
-def fits(shape: Shape, node: Node, takes: Takes) -> bool:
+def fits(shape: PatternNode, node: Node, takes: Captures) -> bool:
     """Match where there is but one way; `takes` is filled, and of no use after a False.
 
     A shape with choices matches in the first way.
@@ -201,7 +201,7 @@ def _is_list_of_one(node: Node, kind: str) -> bool:
     return listed is not None and listed[0] == kind
 
 
-def _fits_item(shape: Shape, item: Node, above: Node, takes: Takes) -> bool:
+def _fits_item(shape: PatternNode, item: Node, above: Node, takes: Captures) -> bool:
     """Return whether a shape fits an item of the node `above`, in its field."""
     if item is above:  # the only item of a list whose brackets it has
         return shape.field is None and fits(shape, item, takes)
@@ -218,9 +218,9 @@ def _in_order(
 ) -> tuple[Node, ...]:
     """Return the items of a list with the named ones in the order of `names`."""
     there = {item.items[0].data: item for item in items if item.kind in language.named_items}
-    wanted = iter([there[name] for name in names if name in there])
+    target = iter([there[name] for name in names if name in there])
     return tuple(
-        next(wanted, item)
+        next(target, item)
         if item.kind in language.named_items and item.items[0].data in names
         else item
         for item in items
@@ -228,8 +228,8 @@ def _in_order(
 
 
 def _without_omitted(
-    shape: Shape, count: int, language: Language, takes: Takes
-) -> tuple[Shape, ...]:
+    shape: PatternNode, count: int, language: Language, takes: Captures
+) -> tuple[PatternNode, ...]:
     """Leave out a list that the language does not write where it is empty, if that fits."""
     for at, inner in enumerate(shape.items):
         if (
@@ -242,7 +242,7 @@ def _without_omitted(
     return shape.items
 
 
-def fits_leaf(shape: Shape, node: Node, language: Language) -> bool:
+def fits_leaf(shape: PatternNode, node: Node, language: Language) -> bool:
     """Return whether a leaf, or a literal, is spelled as a shape, or means the same."""
     assert shape.text is not None
     if node.data == shape.text:
@@ -252,7 +252,7 @@ def fits_leaf(shape: Shape, node: Node, language: Language) -> bool:
     return shape.literal and language.same_literal(shape.text.decode("utf-8"), node.text)
 
 
-def take(shape: Shape, node: Node, takes: Takes) -> bool:
+def take(shape: PatternNode, node: Node, takes: Captures) -> bool:
     """Let a hole of one take `node`, if its conditions allow."""
     if shape.kinds is not None:
         if not (
@@ -270,7 +270,7 @@ def take(shape: Shape, node: Node, takes: Takes) -> bool:
     return _remember(shape, node, takes)
 
 
-def take_run(shape: Shape, run: tuple[Node, ...], takes: Takes) -> bool:
+def take_run(shape: PatternNode, run: tuple[Node, ...], takes: Captures) -> bool:
     """Let a hole of several take the neighbours `run`, if its conditions allow."""
     hole = shape.hole
     assert hole is not None
@@ -289,20 +289,20 @@ def take_run(shape: Shape, run: tuple[Node, ...], takes: Takes) -> bool:
     return _remember(shape, run, takes)
 
 
-def _remember(shape: Shape, taken: Taken, takes: Takes) -> bool:
+def _remember(shape: PatternNode, capture: Capture, takes: Captures) -> bool:
     hole = shape.hole
     assert hole is not None
     if hole.remembered and (first := takes.get(hole.name)) is not None:
         if isinstance(first, Node):
-            if not isinstance(taken, Node) or not same_code(first, taken):
+            if not isinstance(capture, Node) or not same_code(first, capture):
                 return False
-        elif isinstance(taken, Node) or not same_run(first, taken):
+        elif isinstance(capture, Node) or not same_run(first, capture):
             return False
-    takes[shape.key] = taken
+    takes[shape.key] = capture
     return True
 
 
-def _ways(shape: Shape, node: Node, takes: Takes) -> Iterator[Takes]:
+def _ways(shape: PatternNode, node: Node, takes: Captures) -> Iterator[Captures]:
     """Yield every way to lay `shape` over `node`, earlier holes taking as little as they can."""
     if not shape.choice:
         mine = dict(takes)
@@ -319,8 +319,8 @@ def _ways(shape: Shape, node: Node, takes: Takes) -> Iterator[Takes]:
 
 
 def _ways_items(
-    shapes: tuple[Shape, ...], items: tuple[Node, ...], takes: Takes, *, sole: bool = False
-) -> Iterator[Takes]:
+    shapes: tuple[PatternNode, ...], items: tuple[Node, ...], takes: Captures, *, sole: bool = False
+) -> Iterator[Captures]:
     """Yield every way to lay a list of shapes over a list of nodes.
 
     Arguments: `sole` tells that the only node is all of its list, so that its field is not meant.
@@ -331,7 +331,7 @@ def _ways_items(
     barren: set[tuple[object, ...]] = set()
     prospect = _Prospect(shapes, items)
 
-    def go(i: int, j: int, takes: Takes) -> Iterator[Takes]:
+    def go(i: int, j: int, takes: Captures) -> Iterator[Captures]:
         if i == len(shapes):
             if j == len(items):
                 yield takes
@@ -346,12 +346,12 @@ def _ways_items(
         if not hit:
             barren.add(state)
 
-    def step(i: int, j: int, takes: Takes) -> Iterator[Takes]:
+    def step(i: int, j: int, takes: Captures) -> Iterator[Captures]:
         shape = shapes[i]
         hole = shape.hole
         if hole is not None and hole.many:
-            most = len(items) if hole.most is None else j + hole.most
-            for end in range(j + hole.least, min(most, len(items)) + 1):
+            limit = len(items) if hole.most is None else j + hole.most
+            for end in range(j + hole.least, min(limit, len(items)) + 1):
                 if not prospect.can_go_on(i + 1, end, takes):
                     continue
                 mine = dict(takes)
@@ -371,7 +371,7 @@ class _Prospect:
     each piece of code stands last answers that without comparing every pair.
     """
 
-    def __init__(self, shapes: tuple[Shape, ...], items: tuple[Node, ...]) -> None:
+    def __init__(self, shapes: tuple[PatternNode, ...], items: tuple[Node, ...]) -> None:
         self.shapes = shapes
         self.items = items
         names = [s.hole.name if s.hole is not None and not s.hole.many else "_" for s in shapes]
@@ -387,7 +387,7 @@ class _Prospect:
         """Where each piece of code stands last."""
         return {key: at for at, key in enumerate(self.keys)}
 
-    def can_go_on(self, i: int, j: int, takes: Takes) -> bool:
+    def can_go_on(self, i: int, j: int, takes: Captures) -> bool:
         """Return whether shape `i` may fit item `j`; a False is certain."""
         if i == len(self.shapes):
             return j == len(self.items)
@@ -404,20 +404,20 @@ class _Prospect:
         return True
 
 
-def _asked_again(shapes: tuple[Shape, ...]) -> list[tuple[str, ...]]:
+def _asked_again(shapes: tuple[PatternNode, ...]) -> list[tuple[str, ...]]:
     """For each position: names of holes taken before it that stand again at or after it."""
     names = [frozenset(_names(shape)) for shape in shapes]
     after: list[frozenset[str]] = [frozenset()] * (len(shapes) + 1)
     for i in range(len(shapes) - 1, -1, -1):
         after[i] = after[i + 1] | names[i]
-    found, before = [], frozenset[str]()
+    result, before = [], frozenset[str]()
     for i in range(len(shapes)):
-        found.append(tuple(sorted(before & after[i])))
+        result.append(tuple(sorted(before & after[i])))
         before |= names[i]
-    return found
+    return result
 
 
-def _names(shape: Shape) -> Iterator[str]:
+def _names(shape: PatternNode) -> Iterator[str]:
     if shape.hole is not None and shape.hole.remembered:
         yield shape.hole.name
     for item in shape.items:

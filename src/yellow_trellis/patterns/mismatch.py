@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
-from yellow_trellis.patterns.match import Match, Takes, fits, match_at
-from yellow_trellis.patterns.pattern import Pattern, Shape
+from yellow_trellis.patterns.match import Captures, Match, fits, match_at
+from yellow_trellis.patterns.pattern import Pattern, PatternNode
 from yellow_trellis.semantics import facts_of
 from yellow_trellis.source import Place
 from yellow_trellis.syntax import Node, Tree
@@ -51,22 +51,22 @@ def explain(pattern: Pattern, tree: Tree, line: int, column: int | None = None) 
             return Explanation(node, tuple(walk.rows), match)
         size = len(node.data)
         score = (walk.weight, -size if walk.weight else size, -node.start)
-        found = Explanation(node, tuple(walk.rows), None, walk.reason, walk.place)
+        explanation = Explanation(node, tuple(walk.rows), None, walk.reason, walk.place)
         if best is None or score > best[0]:
-            best = (score, found)
+            best = (score, explanation)
     if best is None:
         raise ValueError(f"there is no code on line {line}")
     return best[1]
 
 
 def _on_line(tree: Tree, line: int, column: int | None) -> list[Node]:
-    found = []
+    results = []
     for node in tree.root.walk():
         if node.parent is None or not node.named or node.is_comment:
             continue
         if node.place.line == line and column in (None, node.place.column):
-            found.append(node)
-    return found
+            results.append(node)
+    return results
 
 
 @dataclass
@@ -78,7 +78,7 @@ class _Walk:
     """How much agreed: a name or keyword counts more than a bracket, the root's kind most."""
     reason: str = ""
     place: Place | None = None
-    takes: Takes = field(default_factory=dict)
+    takes: Captures = field(default_factory=dict)
 
     def compare_roots(self, pattern: Pattern, node: Node) -> None:
         roots = pattern.roots
@@ -101,7 +101,7 @@ class _Walk:
         self.place = source.place(node.end if end else node.start)
         return False
 
-    def compare(self, shape: Shape, node: Node, depth: int) -> bool:
+    def compare(self, shape: PatternNode, node: Node, depth: int) -> bool:
         """Compare one shape with one node; False once they part."""
         if shape.hole is not None:
             return self.compare_hole(shape, node, depth)
@@ -120,8 +120,8 @@ class _Walk:
         if agrees:
             self.weight += 8 if depth == 0 else 4 if leaf and label[:1].isalnum() else 1
         if not same:
-            wanted = f"`{label}`" if leaf else f"{_article(_kind(shape.kind))}"
-            return self.part(node, f"the pattern has {wanted} here, the code has {_told(core)}")
+            target = f"`{label}`" if leaf else f"{_article(_kind(shape.kind))}"
+            return self.part(node, f"the pattern has {target} here, the code has {_describe(core)}")
         if leaf:
             if agrees:
                 return True
@@ -130,7 +130,7 @@ class _Walk:
             )
         return self.compare_items(shape.items, core.items, core, depth + 1)
 
-    def compare_meaning(self, shape: Shape, node: Node, depth: int) -> bool:
+    def compare_meaning(self, shape: PatternNode, node: Node, depth: int) -> bool:
         core = node.core
         agrees = fits(shape, core, self.takes)
         self.rows.append(Row(depth, f"@<{shape.meaning}>", _short(core.text), agrees))
@@ -138,14 +138,14 @@ class _Walk:
             self.weight += 8 if depth == 0 else 4
             return True
         if core.kind not in core.tree.language.references:
-            told = f"{_told(core)}, which is no name"
-        elif (meant := facts_of(core.tree).meaning(core)) is not None:
-            told = f"`{_short(core.text)}`, which is `{meant}`"
+            message = f"{_describe(core)}, which is no name"
+        elif (target := facts_of(core.tree).meaning(core)) is not None:
+            message = f"`{_short(core.text)}`, which is `{target}`"
         else:
-            told = f"`{_short(core.text)}`, of which it is not known what it is"
-        return self.part(node, f"the pattern means `{shape.meaning}`, the code has {told}")
+            message = f"`{_short(core.text)}`, of which it is not known what it is"
+        return self.part(node, f"the pattern means `{shape.meaning}`, the code has {message}")
 
-    def compare_hole(self, shape: Shape, node: Node, depth: int) -> bool:
+    def compare_hole(self, shape: PatternNode, node: Node, depth: int) -> bool:
         hole = shape.hole
         assert hole is not None
         before = self.takes.get(hole.name)
@@ -156,14 +156,14 @@ class _Walk:
             return True
         core, language = node.core, node.tree.language
         if shape.kinds is not None and not {node.kind, node.bare.kind, core.kind} & shape.kinds:
+            article = _article(hole.kind or "")
             return self.part(
-                node,
-                f"`{shape.written}` takes {_article(hole.kind or '')}; here stands {_told(core)}",
+                node, f"`{shape.written}` takes {article}; here stands {_describe(core)}"
             )
         if shape.kinds is None and node.kind in language.only_in_runs:
             return self.part(
                 node,
-                f"{_told(node)} is taken by a hole for several, `@{{{hole.name}*}}`, "
+                f"{_describe(node)} is taken by a hole for several, `@{{{hole.name}*}}`, "
                 f"or by one that asks for it, `@{{{hole.name}: {node.kind}}}`",
             )
         if shape.regex is not None and shape.regex.fullmatch(node.text) is None:
@@ -173,7 +173,7 @@ class _Walk:
         return self.part(node, f"`@{{{hole.name}}}` took `{took}` before; here stands `{here}`")
 
     def compare_items(
-        self, shapes: tuple[Shape, ...], items: tuple[Node, ...], parent: Node, depth: int
+        self, shapes: tuple[PatternNode, ...], items: tuple[Node, ...], parent: Node, depth: int
     ) -> bool:
         """Compare lists; where their lengths differ, say what is too much or missing."""
         i = j = 0
@@ -181,17 +181,17 @@ class _Walk:
             shape = shapes[i]
             hole = shape.hole
             if hole is not None and hole.many:
-                taken = self._run_length(shapes, i, items, j)
-                run = items[j : j + taken]
+                capture = self._run_length(shapes, i, items, j)
+                run = items[j : j + capture]
                 self.rows.append(
                     Row(depth, shape.written, _short(" ".join(n.text for n in run)) or "-", True)
                 )
-                if taken < hole.least:
+                if capture < hole.least:
                     return self.part(
                         parent, f"`{shape.written}` takes one at least; there is none", end=True
                     )
                 self.takes[shape.key] = run
-                i, j = i + 1, j + taken
+                i, j = i + 1, j + capture
                 continue
             if j >= len(items):
                 self.rows.append(Row(depth, _shape(shape), "", False))
@@ -216,22 +216,22 @@ class _Walk:
         return True
 
     def _run_length(
-        self, shapes: tuple[Shape, ...], i: int, items: tuple[Node, ...], j: int
+        self, shapes: tuple[PatternNode, ...], i: int, items: tuple[Node, ...], j: int
     ) -> int:
         """Return how many items a hole for several takes: up to where the next shape fits."""
         hole = shapes[i].hole
         assert hole is not None
-        rest = shapes[i + 1 :]
-        if not any(s.hole is not None and s.hole.many for s in rest):
-            left = max(len(items) - j - len(rest), 0)
-            return left if hole.most is None else min(left, hole.most)
+        tail = shapes[i + 1 :]
+        if not any(s.hole is not None and s.hole.many for s in tail):
+            remainder = max(len(items) - j - len(tail), 0)
+            return remainder if hole.most is None else min(remainder, hole.most)
         for count in range(hole.least, len(items) - j + 1):
-            if j + count < len(items) and fits(rest[0], items[j + count], dict(self.takes)):
+            if j + count < len(items) and fits(tail[0], items[j + count], dict(self.takes)):
                 return count
         return hole.least
 
     def _extra_item(
-        self, shapes: tuple[Shape, ...], i: int, items: tuple[Node, ...], j: int
+        self, shapes: tuple[PatternNode, ...], i: int, items: tuple[Node, ...], j: int
     ) -> Node | None:
         """Return the first item that the pattern lacks, where shape `i` fits a later one."""
         shape = shapes[i]
@@ -246,7 +246,7 @@ class _Walk:
         return items[j] if shape.field != items[j].field else None
 
     def _is_missing(
-        self, shapes: tuple[Shape, ...], i: int, items: tuple[Node, ...], j: int
+        self, shapes: tuple[PatternNode, ...], i: int, items: tuple[Node, ...], j: int
     ) -> bool:
         """Return whether the code lacks what shape `i` asks for, and goes on with the next."""
         if i + 1 >= len(shapes) or len(items) - j >= len(shapes) - i:
@@ -255,15 +255,15 @@ class _Walk:
             shapes[i + 1], items[j], dict(self.takes)
         )
 
-    def _extra(self, item: Node, parent: Node, depth: int, shape: Shape | None) -> bool:
+    def _extra(self, item: Node, parent: Node, depth: int, shape: PatternNode | None) -> bool:
         self.rows.append(Row(depth, "", _short(item.text), False))
         language = item.tree.language
-        has = _told(item)
+        has = _describe(item)
         if item.field and item.named and parent.kind not in language.lists:
             has = f"{_article(_kind(item.field))} `{_short(item.text)}`"
-        wanted = shape.text.decode("utf-8", "replace") if shape and shape.text else ""
-        if wanted and wanted not in (")", "]", "}"):
-            reason = f"{_owner(parent)} has {has} where the pattern has `{wanted}`"
+        target = shape.text.decode("utf-8", "replace") if shape and shape.text else ""
+        if target and target not in (")", "]", "}"):
+            reason = f"{_owner(parent)} has {has} where the pattern has `{target}`"
         else:
             reason = f"{_owner(parent)} has {has}, the pattern has none"
             if parent.kind in language.lists | language.bodies:
@@ -280,7 +280,7 @@ def _owner(parent: Node) -> str:
     return f"the {_kind(parent.kind)}"
 
 
-def _shape(shape: Shape) -> str:
+def _shape(shape: PatternNode) -> str:
     if shape.hole is not None:
         return f"`{shape.written}`"
     if shape.meaning:
@@ -298,7 +298,7 @@ def _article(noun: str) -> str:
     return f"{'an' if noun[:1] in 'aeiou' else 'a'} {noun}"
 
 
-def _told(node: Node) -> str:
+def _describe(node: Node) -> str:
     if not node.named:
         return f"`{_short(node.text)}`"
     return f"the {_kind(node.kind)} `{_short(node.text)}`"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 
 _OPEN = re.compile(r"\\@\{|@\{|\\@<|@<")
 _DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")
@@ -17,7 +17,7 @@ _LONGEST = 120
 """Characters of a line that are shown of it."""
 
 
-class PatternError(Mistake, ValueError):
+class PatternError(TrellisError, ValueError):
     """A pattern or template that cannot be used.
 
     `at` is the 0-based character of the text where it goes wrong; `hint` says what to do.
@@ -73,7 +73,7 @@ class Hole:
 
 
 @dataclass(frozen=True)
-class Meant:
+class SymbolRef:
     """A name by meaning: whatever refers to what is defined under a dotted name."""
 
     name: str
@@ -89,7 +89,7 @@ class Notation:
     code: str
     holes: dict[str, Hole]
     """By stand-in name, in order."""
-    meant: dict[str, Meant]
+    meant: dict[str, SymbolRef]
     """By stand-in name, in order."""
     offsets: list[tuple[int, int]]
     """Pairs (character in `code`, character in the text) at each change, ascending."""
@@ -117,36 +117,36 @@ def read_notation(text: str) -> Notation:
         stem += "r"
     code: list[str] = []
     holes: dict[str, Hole] = {}
-    meant: dict[str, Meant] = {}
+    table: dict[str, SymbolRef] = {}
     offsets = [(0, 0)]
     end = length = 0
-    for found in _OPEN.finditer(text):
-        if found.start() < end:
+    for match in _OPEN.finditer(text):
+        if match.start() < end:
             continue
-        code.append(text[end : found.start()])
-        length += found.start() - end
-        if found[0][0] == "\\":
-            code.append(found[0][1:])
+        code.append(text[end : match.start()])
+        length += match.start() - end
+        if match[0][0] == "\\":
+            code.append(match[0][1:])
             length += 2
-            end = found.end()
-        elif found[0] == "@<":
-            one, end = _read_meant(text, found.start())
-            name = f"{stem}{len(meant)}m"
-            meant[name] = one
+            end = match.end()
+        elif match[0] == "@<":
+            item, end = _read_meant(text, match.start())
+            name = f"{stem}{len(table)}m"
+            table[name] = item
             code.append(name)
             length += len(name)
         else:
-            hole, end = _read_hole(text, found.start())
+            hole, end = _read_hole(text, match.start())
             name = f"{stem}{len(holes)}x"
             holes[name] = hole
             code.append(name)
             length += len(name)
         offsets.append((length, end))
     code.append(text[end:])
-    return Notation("".join(code), holes, meant, offsets)
+    return Notation("".join(code), holes, table, offsets)
 
 
-def _read_meant(text: str, start: int) -> tuple[Meant, int]:
+def _read_meant(text: str, start: int) -> tuple[SymbolRef, int]:
     name = _DOTTED.match(text, start + 2)
     if name is None:
         raise PatternError(
@@ -155,7 +155,7 @@ def _read_meant(text: str, start: int) -> tuple[Meant, int]:
             start,
             "write `@<package.module.name>`; a built-in is `@<builtins.print>`",
         )
-    return Meant(name[1], start), name.end()
+    return SymbolRef(name[1], start), name.end()
 
 
 def _read_hole(text: str, start: int) -> tuple[Hole, int]:
@@ -166,8 +166,8 @@ def _read_hole(text: str, start: int) -> tuple[Hole, int]:
         )
     at = name.end()
     kind = regex = None
-    if found := _KIND.match(text, at):
-        kind, at = found[1], found.end()
+    if match := _KIND.match(text, at):
+        kind, at = match[1], match.end()
     if text[at : at + 1] == "~":
         end = _closing(text, at, start)
         regex, at = text[at + 1 : end].strip(), end
@@ -178,15 +178,15 @@ def _read_hole(text: str, start: int) -> tuple[Hole, int]:
                 f"the condition of this hole is no regular expression: {wrong}", text, start
             ) from None
     if text[at : at + 1] != "}":
-        what = "is never closed" if at >= len(text) else f"cannot hold {text[at]!r} here"
+        label = "is never closed" if at >= len(text) else f"cannot hold {text[at]!r} here"
         raise PatternError(
-            f"a hole {what}",
+            f"a hole {label}",
             text,
             min(at, len(text)),
             "a hole is written `@{name}`, `@{name*}`, `@{name: kind}` or `@{name ~ REGEX}`",
         )
-    least, most = _COUNTS[name[2]]
-    return Hole(name[1], least, most, kind, regex, start), at + 1
+    least, limit = _COUNTS[name[2]]
+    return Hole(name[1], least, limit, kind, regex, start), at + 1
 
 
 def _closing(text: str, at: int, start: int) -> int:

@@ -12,12 +12,12 @@ from yellow_trellis.patterns.notation import Hole
 
 if TYPE_CHECKING:
     from yellow_trellis.languages import Language
-    from yellow_trellis.source import Chain
+    from yellow_trellis.source import TokenSequence
     from yellow_trellis.syntax import Node, Tree
 
 
 @dataclass(frozen=True, eq=False)
-class Shape:
+class PatternNode:
     """What one node of the code must look like."""
 
     kind: str
@@ -28,7 +28,7 @@ class Shape:
     """The code of a leaf; None where `items` say it."""
     literal: bool = False
     """Whether other spellings of the same value fit."""
-    items: tuple[Shape, ...] = ()
+    items: tuple[PatternNode, ...] = ()
     hole: Hole | None = None
     key: str = ""
     """The hole's name, made different for each use: ``x``, ``x#1``, ``_#0``."""
@@ -69,10 +69,10 @@ class Shape:
 
 
 @dataclass(frozen=True)
-class Clue:
+class Anchor:
     """What every match contains, and how to get from it to the match."""
 
-    chain: Chain | None
+    chain: TokenSequence | None
     """Tokens to look for in the bytes; none where a meaning is looked for."""
     steps: int
     """How many nodes to climb from the smallest one around it, brackets and wrappers aside."""
@@ -90,10 +90,10 @@ class Clue:
     def follows(self, data: bytes, start: int, at: int) -> bool:
         """Return whether what stands before it in a root may be in the bytes `start` to `at`."""
         for form in self.before:
-            seen = form.search(data, start, at)
-            if seen is None:
+            match = form.search(data, start, at)
+            if match is None:
                 return False
-            start = seen.end()
+            start = match.end()
         return True
 
     def stands(self, data: bytes, start: int, at: int, end: int, stop: int) -> bool:
@@ -104,21 +104,21 @@ class Clue:
         if self.before and not self.follows(data, start, at):
             return False
         for form in self.after:
-            seen = form.search(data, end, stop)
-            if seen is None:
+            match = form.search(data, end, stop)
+            if match is None:
                 return False
-            end = seen.end()
+            end = match.end()
         return True
 
 
-class Trail(NamedTuple):
+class Anchors(NamedTuple):
     """How to get to the matches of a pattern."""
 
     needs: tuple[bytes, ...]
     """Tokens that every match contains, rarest first."""
     words: tuple[bytes, ...]
     """Those of them that are words of their own."""
-    lead: Clue | None
+    lead: Anchor | None
     """What leads to a match at the least cost; none when only a visit of the tree finds matches."""
 
 
@@ -131,16 +131,16 @@ class Pattern:
 
     text: str
     language: Language
-    roots: tuple[Shape, ...]
+    roots: tuple[PatternNode, ...]
     holes: dict[str, Hole]
     """By name; without ``_``."""
     tree: Tree = field(repr=False)
     """The tree of the pattern's own code, each hole a name in it, and of what it stands in."""
     nodes: tuple[Node, ...] = field(repr=False)
     """The nodes of that tree that are the pattern."""
-    stand_ins: dict[str, Shape] = field(repr=False)
+    stand_ins: dict[str, PatternNode] = field(repr=False)
     """By stand-in name: the shape of the hole it stands for."""
-    find_anchors: Callable[[tuple[Shape, ...], Language], Trail] = field(repr=False)
+    find_anchors: Callable[[tuple[PatternNode, ...], Language], Anchors] = field(repr=False)
     """Works out what any match must contain, when that is first needed."""
     meant: Mapping[str, str] = field(default_factory=dict)
     """By stand-in name: the dotted names of what the pattern asks for by meaning."""
@@ -154,12 +154,12 @@ class Pattern:
     """What the holes took that were left out."""
 
     @cached_property
-    def trail(self) -> Trail:
+    def trail(self) -> Anchors:
         """How to get to its matches, worked out when somebody looks for some."""
         return self.find_anchors(self.roots, self.language)
 
     @cached_property
-    def lead(self) -> Clue | None:
+    def lead(self) -> Anchor | None:
         """What leads to a match at the least cost; none when only a visit of the tree does."""
         return self.trail.lead
 

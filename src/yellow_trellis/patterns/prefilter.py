@@ -16,7 +16,7 @@ from typing import NamedTuple
 import tree_sitter
 
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns.pattern import Pattern, Shape
+from yellow_trellis.patterns.pattern import Pattern, PatternNode
 
 _ONE_SPELLING = re.compile(rb"[A-Za-z_][\w.]*|(['\"])[^'\"\\\r\n]*\1")
 """Code that is the same as other code like it only if the bytes are, the quotes aside: names with
@@ -106,15 +106,15 @@ class Prefilter(NamedTuple):
             return all(part._admits(children[at], data, bound) for at, part in self.places)
         return True
 
-    def _may_be_same(self, one: tree_sitter.Node, other: tree_sitter.Node, data: bytes) -> bool:
+    def _may_be_same(self, node: tree_sitter.Node, second: tree_sitter.Node, data: bytes) -> bool:
         names, language = self.language.kind_names, self.language
-        kind, others = names.get(one.kind_id, ""), names.get(other.kind_id, "")
+        kind, others = names.get(node.kind_id, ""), names.get(second.kind_id, "")
         if kind in language.thin or others in language.thin:
             return True
         if language.same_kind(kind) != language.same_kind(others):
             return False
-        code = data[one.start_byte : one.end_byte]
-        spelled = data[other.start_byte : other.end_byte]
+        code = data[node.start_byte : node.end_byte]
+        spelled = data[second.start_byte : second.end_byte]
         if code == spelled or not _ONE_SPELLING.fullmatch(code):
             return True
         if not _ONE_SPELLING.fullmatch(spelled):
@@ -123,7 +123,7 @@ class Prefilter(NamedTuple):
 
 
 def prefilter(
-    root: Shape, pattern: Pattern, constraints: Iterable[HoleConstraint] = ()
+    root: PatternNode, pattern: Pattern, constraints: Iterable[HoleConstraint] = ()
 ) -> Prefilter:
     """Return what a node must be like for `root`, a root of `pattern`, to fit it."""
     by_hole: dict[str, list[HoleConstraint]] = {}
@@ -154,7 +154,7 @@ def admits_run(
 
 
 def _prefilter(
-    shape: Shape,
+    shape: PatternNode,
     language: Language,
     by_hole: Mapping[str, list[HoleConstraint]],
     repeated: frozenset[str],
@@ -179,7 +179,7 @@ def _prefilter(
         return Prefilter(language, kinds, shape.kind, text=shape.text if fixed else None)
     if not shape.items or shape.named:
         return Prefilter(language, kinds)
-    least, most = _named_children(shape, language)
+    least, limit = _named_children(shape, language)
     parts = [(item, _prefilter(item, language, by_hole, repeated)) for item in shape.items]
     useful = [(item, part) for item, part in parts if part != Prefilter(language, None)]
     uses = Counter(item.field for item in shape.items)
@@ -190,34 +190,34 @@ def _prefilter(
         if item.field is not None and uses[item.field] == 1 and not has_runs
     )
     places: tuple[tuple[int, Prefilter], ...] = ()
-    if least == most:
-        named = [pair for pair in parts if _is_named(pair[0], language)]
-        known = {item.field for item, _ in useful if item.field and uses[item.field] == 1}
+    if least == limit:
+        names = [pair for pair in parts if _is_named(pair[0], language)]
+        entries = {item.field for item, _ in useful if item.field and uses[item.field] == 1}
         places = tuple(
             (at, part)
-            for at, (item, part) in enumerate(named)
-            if part != Prefilter(language, None) and item.field not in known
+            for at, (item, part) in enumerate(names)
+            if part != Prefilter(language, None) and item.field not in entries
         )
     return Prefilter(
-        language, kinds, shape.kind, least, most, fields=fields, places=places
+        language, kinds, shape.kind, least, limit, fields=fields, places=places
     )
 
 
-def _is_named(item: Shape, language: Language) -> bool:
+def _is_named(item: PatternNode, language: Language) -> bool:
     return item.hole is not None or item.kind in language.kinds
 
 
-def _named_children(shape: Shape, language: Language) -> tuple[int, int | None]:
+def _named_children(shape: PatternNode, language: Language) -> tuple[int, int | None]:
     """Return how many named children a node has that a shape of several items fits."""
-    least, most, is_open = 0, 0, False
+    least, limit, is_open = 0, 0, False
     for item in shape.items:
         if item.hole is not None:
             least += item.hole.least
-            most += item.hole.most or 0
+            limit += item.hole.most or 0
             is_open = is_open or item.hole.most is None
         elif item.kind in language.kinds:
             is_sure = not language.is_token(item.kind)
             is_sure = is_sure and item.kind not in language.omitted_when_empty
             least += is_sure
-            most += 1
-    return least, None if is_open else most
+            limit += 1
+    return least, None if is_open else limit

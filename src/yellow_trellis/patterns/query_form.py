@@ -9,13 +9,13 @@ says. What a form rejects else, the exact matcher rejects.
 from __future__ import annotations
 
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns.pattern import Shape
+from yellow_trellis.patterns.pattern import PatternNode
 from yellow_trellis.syntax.queries import MAX_DEPTH
 
 _ANY = "(_)"
 
 
-def query_form(root: Shape, language: Language) -> str:
+def query_form(root: PatternNode, language: Language) -> str:
     """Return how a node must be built that a shape, the root of a pattern, fits."""
     kinds = language.spellings_of(root.kind, root.field)
     if kinds is None or root.meaning or root.hole is not None:
@@ -23,18 +23,18 @@ def query_form(root: Shape, language: Language) -> str:
     return f"[{' '.join(_kinds(root, kinds, language, 0))}]"
 
 
-def _form(shape: Shape, language: Language, depth: int) -> str:
+def _form(shape: PatternNode, language: Language, depth: int) -> str:
     if shape.hole is not None or shape.meaning:
         return _ANY
     kinds = language.spellings_of(shape.kind, shape.field)
     if kinds is None:
         return _ANY
-    known = [kind for kind in sorted(language.thin - set(kinds)) if kind in language.kinds]
-    forms = [*_kinds(shape, kinds, language, depth), *(f"({kind})" for kind in known)]
+    entries = [kind for kind in sorted(language.thin - set(kinds)) if kind in language.kinds]
+    forms = [*_kinds(shape, kinds, language, depth), *(f"({kind})" for kind in entries)]
     return f"[{' '.join(forms)}]"
 
 
-def _kinds(shape: Shape, kinds: tuple[str, ...], language: Language, depth: int) -> list[str]:
+def _kinds(shape: PatternNode, kinds: tuple[str, ...], language: Language, depth: int) -> list[str]:
     """Return the forms of nodes of some kinds, of which the first is that of the shape."""
     own, *others = kinds
     forms = _own(shape, own, language, depth)
@@ -47,7 +47,7 @@ def _kinds(shape: Shape, kinds: tuple[str, ...], language: Language, depth: int)
     return forms
 
 
-def _own(shape: Shape, kind: str, language: Language, depth: int) -> list[str]:
+def _own(shape: PatternNode, kind: str, language: Language, depth: int) -> list[str]:
     if kind not in language.kinds:
         return [_token(kind)]
     plain = f"({kind})"
@@ -68,7 +68,7 @@ def _own(shape: Shape, kind: str, language: Language, depth: int) -> list[str]:
     return [f"({kind}{operators})" if operators else f"({kind} . {children} .)"]
 
 
-def _is_one_named(item: Shape, language: Language) -> bool:
+def _is_one_named(item: PatternNode, language: Language) -> bool:
     """Return whether an item is surely one named child, whatever code it fits."""
     if item.hole is not None:
         return not item.hole.many

@@ -9,12 +9,12 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis import semantics
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns.match import Match, Takes, match_at
-from yellow_trellis.patterns.pattern import Clue, Pattern
+from yellow_trellis.patterns.match import Captures, Match, match_at
+from yellow_trellis.patterns.pattern import Anchor, Pattern
 from yellow_trellis.patterns.prefilter import admits_run
 from yellow_trellis.patterns.search_plan import SearchPlan, search_plan
 from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
-from yellow_trellis.source import NAME, Chain, Sightings, Span, held
+from yellow_trellis.source import NAME, Span, TokenIndex, TokenSequence, is_within
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.queries import StructureQuery
 
@@ -24,9 +24,9 @@ if TYPE_CHECKING:
 
 def may_hold(
     pattern: Pattern,
-    bytes_of: Sightings,
+    bytes_of: TokenIndex,
     vocabulary: Vocabulary = SPELLED,
-    lead: Clue | None = None,
+    lead: Anchor | None = None,
 ) -> bool:
     """Return whether a file can hold a match of `pattern`.
 
@@ -58,7 +58,7 @@ def seek(
     pattern: Pattern,
     tree: Tree,
     within: Node | Span | Sequence[Span] | None = None,
-    given: Takes | None = None,
+    given: Captures | None = None,
     plan: SearchPlan | None = None,
     places: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Match]:
@@ -93,7 +93,7 @@ def _seek(
     pattern: Pattern,
     tree: Tree,
     spans: Sequence[Span] | None,
-    given: Takes | None,
+    given: Captures | None,
     plan: SearchPlan,
     places: Sequence[tuple[int, int]] | None,
 ) -> Iterator[Match]:
@@ -103,20 +103,20 @@ def _seek(
             yield match
 
 
-def stands_in(match: Match, other: Pattern, given: Takes) -> bool:
-    """Return whether a match lies, at any depth, in code that `other` matches.
+def stands_in(match: Match, pattern: Pattern, given: Captures) -> bool:
+    """Return whether a match lies, at any depth, in code that `pattern` matches.
 
-    Arguments: `given` is what holes of `other` took already, see `match_at`.
+    Arguments: `given` is what holes of `pattern` took already, see `match_at`.
     """
-    kinds, thin = other.kinds, match.tree.language.thin
+    kinds, thin = pattern.kinds, match.tree.language.thin
     return any(
-        fits_at(other, above, given)
+        fits_at(pattern, above, given)
         for above in match.node.ancestors()
         if not kinds or above.kind in kinds or above.kind in thin
     )
 
 
-def fits_at(pattern: Pattern, node: Node, given: Takes) -> bool:
+def fits_at(pattern: Pattern, node: Node, given: Captures) -> bool:
     """Return whether `pattern` matches at a node, or at what brackets and wrappers there hold."""
     return match_at(pattern, node, given) is not None or (
         node.core is not node and match_at(pattern, node.core, given) is not None
@@ -128,7 +128,7 @@ _own_plan = cache(search_plan)
 
 def _is_within(span: Span, spans: Sequence[Span] | None) -> bool:
     """Return whether any of `spans` holds `span`; with none given, all is held."""
-    return spans is None or held(span.start, span.end, spans)
+    return spans is None or is_within(span.start, span.end, spans)
 
 
 def _candidates(
@@ -165,7 +165,7 @@ def _queried(
     data, language = tree.source.data, tree.language
     raws = tree.query(query)
     if spans is not None:
-        raws = [raw for raw in raws if held(raw.start_byte, raw.end_byte, spans)]
+        raws = [raw for raw in raws if is_within(raw.start_byte, raw.end_byte, spans)]
     if pattern.roots[0].hole is None:
         # a wrapper of one node stands for that, which is a candidate by itself
         raws = [raw for raw in raws if raw.child_count != 1 or raw.type not in language.thin]
@@ -175,7 +175,7 @@ def _queried(
             raws = [raw for raw in raws if part.admits(raw, data)]
         nodes = set(map(tree.wrap, raws))
     else:
-        firsts = {raw.id: raw for one in raws if (raw := _statement(one, language)) is not None}
+        firsts = {raw.id: raw for item in raws if (raw := _statement(item, language)) is not None}
         nodes = {
             tree.wrap(raw)
             for raw in firsts.values()
@@ -197,7 +197,7 @@ def _in_order(node: Node) -> tuple[int, int]:
     return node.start, -node.end
 
 
-def _meant_roots(lead: Clue, tree: Tree, spans: Sequence[Span] | None) -> Iterator[Node]:
+def _meant_roots(lead: Anchor, tree: Tree, spans: Sequence[Span] | None) -> Iterator[Node]:
     """Yield the nodes that may match the root of the pattern in which a meaning stands."""
     for leaf in semantics.facts_of(tree).places(lead.meaning):
         root = _climb(leaf, lead.steps) if _is_within(leaf.span, spans) else None
@@ -208,8 +208,8 @@ def _meant_roots(lead: Clue, tree: Tree, spans: Sequence[Span] | None) -> Iterat
 def _raw_roots(
     pattern: Pattern,
     plan: SearchPlan,
-    lead: Clue,
-    chain: Chain,
+    lead: Anchor,
+    chain: TokenSequence,
     tree: Tree,
     spans: Sequence[Span] | None,
     places: Sequence[tuple[int, int]] | None,
@@ -220,7 +220,7 @@ def _raw_roots(
     """
     data, atoms = tree.source.data, tree.language.atoms
     single, kinds = len(pattern.roots) == 1, pattern.kinds
-    for at, end in _seen(chain, tree, spans) if places is None else places:
+    for at, end in _anchor_places(chain, tree, spans) if places is None else places:
         raw = tree.raw_around(at, end)
         if raw is not None and lead.alone:
             above = raw.parent
@@ -240,9 +240,11 @@ def _raw_roots(
             yield raw
 
 
-def _seen(chain: Chain, tree: Tree, spans: Sequence[Span] | None) -> Sequence[tuple[int, int]]:
+def _anchor_places(
+    chain: TokenSequence, tree: Tree, spans: Sequence[Span] | None
+) -> Sequence[tuple[int, int]]:
     """Return where the bytes look like `chain`, in `spans`."""
-    places = tree.sightings.of(chain)
+    places = tree.token_index.of(chain)
     return places if spans is None else list(_inside(places, spans))
 
 

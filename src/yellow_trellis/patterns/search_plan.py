@@ -1,8 +1,8 @@
 """How a search gets to the nodes at which a pattern may match.
 
 A pattern with a rare word is led by it: the word is found in the bytes, and the tree is climbed
-from there. A pattern of holes alone has no word; the parser's query engine then names the nodes that
-are built like it. Either way the exact matcher sees candidates only.
+from there. A pattern of holes alone has no word; the parser's query engine then names the nodes
+that are built like it. Either way the exact matcher sees candidates only.
 """
 
 from __future__ import annotations
@@ -11,7 +11,7 @@ from collections.abc import Iterable
 from typing import NamedTuple
 
 from yellow_trellis.patterns.literal_anchors import led_by_hole
-from yellow_trellis.patterns.pattern import Clue, Pattern
+from yellow_trellis.patterns.pattern import Anchor, Pattern
 from yellow_trellis.patterns.prefilter import HoleConstraint, Prefilter, prefilter
 from yellow_trellis.patterns.query_form import query_form
 from yellow_trellis.syntax.queries import StructureQuery
@@ -20,7 +20,7 @@ from yellow_trellis.syntax.queries import StructureQuery
 class SearchPlan(NamedTuple):
     """How to get to the nodes at which a match may start."""
 
-    lead: Clue | None
+    lead: Anchor | None
     """What to look for in the bytes; None where the tree is queried."""
     query: StructureQuery | None = None
     """What to look for in the tree; None where bytes lead, or every node may match."""
@@ -42,7 +42,7 @@ def search_plan(pattern: Pattern, constraints: Iterable[HoleConstraint] = ()) ->
     kinds = pattern.kinds or pattern.language.kinds
     root = pattern.roots[0]
     if len(pattern.roots) > 1 or root.hole is not None or pattern.without is not None:
-        has_runs = any(one.hole is not None and one.hole.many for one in pattern.roots)
+        has_runs = any(root.hole is not None and root.hole.many for root in pattern.roots)
         return SearchPlan(None, StructureQuery(kinds), prefilters, has_runs)
     own = [HoleConstraint(s.key, None, s.regex) for s in pattern.stand_ins.values()]
     for constraint in (*own, *constraints):

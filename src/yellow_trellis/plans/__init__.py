@@ -4,7 +4,7 @@ from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
-    from yellow_trellis.plans.conflict import Conflict, Party
+    from yellow_trellis.plans.conflict import Conflict, ConflictSide
     from yellow_trellis.plans.containment import contained
     from yellow_trellis.plans.fixpoint import Rework, Round, rework
     from yellow_trellis.plans.incremental import Partial, Within
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from yellow_trellis.plans.plan import Choose, Plan, make_plan
 
 _HOMES = {
-    "conflict": ("Conflict", "Party"),
+    "conflict": ("Conflict", "ConflictSide"),
     "containment": ("contained",),
     "fixpoint": ("Rework", "Round", "rework"),
     "incremental": ("Partial", "Within"),
@@ -29,7 +29,7 @@ __all__ = [
     "Conflict",
     "Outcome",
     "Partial",
-    "Party",
+    "ConflictSide",
     "Plan",
     "Rework",
     "Round",

@@ -29,7 +29,7 @@ EXPLAINED: dict[Kind, str] = {
 }
 
 
-class Party(NamedTuple):
+class ConflictSide(NamedTuple):
     """One side of a conflict: the rule, the fix, and the bytes it wanted to write."""
 
     rule: str
@@ -47,9 +47,9 @@ class Conflict(NamedTuple):
     """Two fixes that cannot both be applied, or one that failed the proof (`other` is None)."""
 
     kind: Kind
-    party: Party
+    party: ConflictSide
     """The one that wins, or the only one."""
-    other: Party | None = None
+    other: ConflictSide | None = None
     """The one that yields."""
     reason: str = ""
 

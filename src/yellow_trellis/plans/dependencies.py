@@ -82,27 +82,27 @@ def _rivals(c: Candidate, near: Sequence[Primitive]) -> Iterator[int]:
             touches = extent.start < write.start < extent.end
         else:
             touches = write.start < extent.end and extent.start < write.end
-        if touches and not any(held.holds(span) for held in holes):
+        if touches and not any(hole.holds(span) for hole in holes):
             yield write.fix
 
 
 def _carries(c: Candidate, extent: Span) -> bool:
     """Return whether a fix takes all of an extent along, wherever it puts it."""
-    return any(held.holds(extent) for held in (*_holes(c), *c.moves))
+    return any(hole.holds(extent) for hole in (*_holes(c), *c.moves))
 
 
 def _holes(c: Candidate) -> list[Span]:
     """Return the spans of what the holes of a fix's pattern took: others may write there."""
     match = c.finding.match
-    found = []
-    for taken in match.takes.values() if match is not None else ():
-        run = (taken,) if isinstance(taken, Node) else taken
+    results = []
+    for take in match.takes.values() if match is not None else ():
+        run = (take,) if isinstance(take, Node) else take
         if run:
-            found.append(Span(run[0].start, run[-1].end))
-    return found
+            results.append(Span(run[0].start, run[-1].end))
+    return results
 
 
-def meet(one: Candidate, other: Candidate) -> bool:
+def meet(candidate: Candidate, second: Candidate) -> bool:
     """Return whether two fixes are about code in common."""
-    a, b = one.fix.extent, other.fix.extent
+    a, b = candidate.fix.extent, second.fix.extent
     return a.start < b.end and b.start < a.end

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from yellow_trellis.fixes import Fix, Kept, New
+from yellow_trellis.fixes import Fix, New, Slice
 from yellow_trellis.source import Source
 
 Sketch = tuple[int, int, int, int, "bytes | None"]
@@ -38,36 +38,36 @@ def sketched(fix: Fix, source: Source) -> Sketch:
                     text = text.replace(b"\n", source.newline_at(start))
                 parts.append(text)
                 continue
-            assert isinstance(piece, Kept)
+            assert isinstance(piece, Slice)
             if piece.indent is not None:
                 return _zone(fix, None)
             parts.append(data[piece.span[0] : piece.span[1]])
             keeps = True
         last = start if start == end else -1
         pos = end
-    made = b"".join(parts)
-    return _zone(fix, made) if keeps else (begin, pos, begin, pos, made)
+    result = b"".join(parts)
+    return _zone(fix, result) if keeps else (begin, pos, begin, pos, result)
 
 
-def _zone(fix: Fix, made: bytes | None) -> Sketch:
+def _zone(fix: Fix, result: bytes | None) -> Sketch:
     """Return the sketch of a fix that keeps slices, or of one whose text takes more."""
     edits = fix.edits
     spans = [edit.span for edit in edits]
     begin, end = min(span.start for span in spans), max(span.end for span in spans)
-    spans += [piece.span for edit in edits for piece in edit.pieces if isinstance(piece, Kept)]
+    spans += [piece.span for edit in edits for piece in edit.pieces if isinstance(piece, Slice)]
     low, high = min(span.start for span in spans), max(span.end for span in spans)
-    if made is not None and not _moves_wholes(fix):
-        made = None
-    return low, high, begin, end, made
+    if result is not None and not _moves_wholes(fix):
+        result = None
+    return low, high, begin, end, result
 
 
 def _moves_wholes(fix: Fix) -> bool:
     """Return whether a fix edits nothing inside of the slices that it moves."""
-    held = [
+    contents = [
         piece.span
         for edit in fix.edits
         for piece in edit.pieces
-        if isinstance(piece, Kept)
+        if isinstance(piece, Slice)
         and not edit.span.start <= piece.span.start <= piece.span.end <= edit.span.end
     ]
     return all(
@@ -75,11 +75,11 @@ def _moves_wholes(fix: Fix) -> bool:
         or edit.span.start >= span.end
         or span in (edit.span, edit.anchor)
         for edit in fix.edits
-        for span in held
+        for span in contents
     ) and not any(
         edit.inserts and edit.anchor != span and span.start <= edit.span.start <= span.end
         for edit in fix.edits
-        for span in held
+        for span in contents
     )
 
 
@@ -102,14 +102,14 @@ def apart(fixes: Sequence[Fix], sketches: Sequence[Sketch]) -> list[bool]:
             if end > high:
                 zones.append((end, end, at))
     zones.sort()
-    found = [True] * len(fixes)
+    result = [True] * len(fixes)
     reach = owner = -1
     for low, high, at in zones:
         if low <= reach and at != owner:
-            found[at] = found[owner] = False
+            result[at] = result[owner] = False
         if high >= reach:
             reach, owner = high, at
-    return found
+    return result
 
 
 def is_sought(fix: Fix) -> bool:

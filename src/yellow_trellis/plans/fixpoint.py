@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from operator import itemgetter
 
-from yellow_trellis.plans.conflict import Conflict, Party
+from yellow_trellis.plans.conflict import Conflict, ConflictSide
 from yellow_trellis.plans.containment import contained
 from yellow_trellis.plans.incremental import Carried, Partial, Parts, changed
 from yellow_trellis.plans.outcome import DOUBT, Outcome, State
@@ -63,15 +63,15 @@ class Rework:
         round says what became of it; of one that `lasts`, the first.
         """
         last = len(self.rounds)
-        found = [
+        results = [
             (number, outcome)
             for number, turn in enumerate(self.rounds, 1)
             for outcome in turn.outcomes
             if outcome.state not in ("refused", "left")
             or number == (1 if outcome.finding.lasts else last)
         ]
-        carried = [one for part in self._carried for one in part.outcomes]
-        return sorted([*found, *carried], key=itemgetter(0)) if carried else found
+        carried = [outcome for part in self._carried for outcome in part.outcomes]
+        return sorted([*results, *carried], key=itemgetter(0)) if carried else results
 
     @property
     def _carried(self) -> list[Carried]:
@@ -82,13 +82,13 @@ class Rework:
     @property
     def conflicts(self) -> list[Conflict]:
         """All conflicts: between two fixes from every round, of one fix from the last."""
-        found = [
+        rounds = [
             conflict
             for turn in self.rounds
             for conflict in turn.conflicts
             if turn is self.rounds[-1] or conflict.other is not None
         ]
-        return [*found, *(one for part in self._carried for one in part.conflicts)]
+        return [*rounds, *(conflict for part in self._carried for conflict in part.conflicts)]
 
 
 def rework(
@@ -116,20 +116,20 @@ def rework(
     """
     original = tree
     barred = dict(refused or {})
-    sawn: list[Conflict] = []
+    conflicts: list[Conflict] = []
     failures: list[RuleFailure] = []
     rounds: list[Round] = []
     before = tree
     while True:
-        findings, carried = _looked(tree, before, rounds, look, partial)
-        asked = [f for f in findings if f.rule not in barred]
+        findings, carried = _find(tree, before, rounds, look, partial)
+        queries = [f for f in findings if f.rule not in barred]
         now = tree
 
         def planned(some: list[Finding], now: Tree = now) -> tuple[Plan, Proven]:
             plan = make_plan(now, some, with_review=with_review, prefer=prefer, choose=choose)
             return plan, prove(plan, version)
 
-        (plan, proven), failed = contained(tree, asked, planned)
+        (plan, proven), failed = contained(tree, queries, planned)
         failures += failed
         barred.update((failure.rule, failure.reason) for failure in failed)
         turn, after = _one_round(plan, proven, findings, barred)
@@ -146,19 +146,19 @@ def rework(
             continue
         loop = rounds[again:] if again is not None else rounds[-1:]
         rules = frozenset(rule for turn in loop for rule in turn.rules)
-        sawn.append(_told(rounds, rules, returns=again is not None))
+        conflicts.append(_loop_conflict(rounds, rules, returns=again is not None))
         barred.update(dict.fromkeys(rules, "see-saw: its rule is part of a loop in this file"))
         rounds.clear()
         tree = original
-    if sawn:
-        rounds[-1].conflicts.extend(sawn)
+    if conflicts:
+        rounds[-1].conflicts.extend(conflicts)
     return Rework(tree, rounds, failures)
 
 
 def _feeds_itself(rounds: list[Round]) -> bool:
     """Return whether the fixes of a rule have doubled from round to round, again and again."""
     counts = [
-        Counter(one.finding.rule for one in turn.outcomes if one.state in _WRITTEN)
+        Counter(outcome.finding.rule for outcome in turn.outcomes if outcome.state in _WRITTEN)
         for turn in rounds[-DOUBLINGS - 1 :]
     ]
     return len(counts) > DOUBLINGS and any(
@@ -168,15 +168,15 @@ def _feeds_itself(rounds: list[Round]) -> bool:
     )
 
 
-def _looked(
+def _find(
     tree: Tree, before: Tree, rounds: list[Round], look: Look, partial: Partial | None
 ) -> tuple[list[Finding], Parts]:
     """Return the findings in a tree, and the parts that need not be looked at again."""
     sound = not (tree.errors or before.errors)
     if partial is not None and rounds and partial.local and sound:
         last = rounds[-1]
-        told = (last.outcomes, last.conflicts, last.carried)
-        new = changed(len(rounds), before, *told, tree, partial.local)
+        messages = (last.outcomes, last.conflicts, last.carried)
+        new = changed(len(rounds), before, *messages, tree, partial.local)
         findings = partial.look(tree, new.within)
         if findings is not None:
             return findings, new.carried
@@ -190,8 +190,8 @@ def _mark_knock_ons(tree: Tree, turn: Round, before: Round | None) -> None:
     """
     if before is None:
         return
-    left: Counter[str] = Counter()
-    known: set[tuple[str, str]] = set()
+    table: Counter[str] = Counter()
+    results: set[tuple[str, str]] = set()
     caused: Counter[tuple[str, str]] = Counter()
     source = Source(before.data)
     carried = {
@@ -200,22 +200,22 @@ def _mark_knock_ons(tree: Tree, turn: Round, before: Round | None) -> None:
         for part in parts
         for _, outcome in part.outcomes
     }
-    for one in before.outcomes:
-        key = (one.finding.rule, source.text(one.finding.span))
-        known.add(key)
-        if id(one) not in carried and one.state in ("deferred", "refused", "left"):
-            left[one.finding.rule] += 1
-            caused[key] += one.knock_on
-    more = Counter(one.finding.rule for one in turn.outcomes) - left
-    for at, one in enumerate(turn.outcomes):
-        rule = one.finding.rule
-        key = (rule, tree.source.text(one.finding.span))
+    for outcome in before.outcomes:
+        key = (outcome.finding.rule, source.text(outcome.finding.span))
+        results.add(key)
+        if id(outcome) not in carried and outcome.state in ("deferred", "refused", "left"):
+            table[outcome.finding.rule] += 1
+            caused[key] += outcome.knock_on
+    extra = Counter(outcome.finding.rule for outcome in turn.outcomes) - table
+    for at, outcome in enumerate(turn.outcomes):
+        rule = outcome.finding.rule
+        key = (rule, tree.source.text(outcome.finding.span))
         if caused[key]:  # and still there
             caused[key] -= 1
-            turn.outcomes[at] = replace(one, knock_on=True)
-        elif more[rule] and key not in known:
-            more[rule] -= 1
-            turn.outcomes[at] = replace(one, knock_on=True)
+            turn.outcomes[at] = replace(outcome, knock_on=True)
+        elif extra[rule] and key not in results:
+            extra[rule] -= 1
+            turn.outcomes[at] = replace(outcome, knock_on=True)
 
 
 def _one_round(
@@ -234,19 +234,19 @@ def _one_round(
     return turn, proven.tree
 
 
-def _told(rounds: list[Round], rules: frozenset[str], *, returns: bool) -> Conflict:
+def _loop_conflict(rounds: list[Round], rules: frozenset[str], *, returns: bool) -> Conflict:
     """Describe a loop by the first fix in it."""
-    turn, one = next(
+    turn, item = next(
         (turn, outcome)
         for turn in rounds
         for outcome in turn.outcomes
         if outcome.finding.rule in rules and outcome.state in _WRITTEN
     )
     source = Source(turn.data)
-    span = one.finding.span
-    party = Party(
-        one.finding.rule,
-        one.finding.message,
+    span = item.finding.span
+    party = ConflictSide(
+        item.finding.rule,
+        item.finding.message,
         span,
         source.place(span.start),
         source.place(span.end),

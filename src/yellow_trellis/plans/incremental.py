@@ -67,19 +67,19 @@ def changed(
     findings, and `carried` what was not looked at in it; `local` are the rules that look at nothing
     beyond a statement at the top of the file.
     """
-    kept: Parts = {}
-    known = _known(number, before, outcomes, conflicts, carried, local)
+    parts: Parts = {}
+    entry = _unchanged(number, before, outcomes, conflicts, carried, local)
     spans = []
     for span in units(after):
         text = after.source.data[span.start : span.end]
-        if same := known.get(text):
-            kept.setdefault(text, []).append(same.pop())
+        if same := entry.get(text):
+            parts.setdefault(text, []).append(same.pop())
         else:
             spans.append(span)
-    return Changed(dict.fromkeys(local, spans), kept)
+    return Changed(dict.fromkeys(local, spans), parts)
 
 
-def _known(
+def _unchanged(
     number: int,
     before: Tree,
     outcomes: list[Outcome],
@@ -91,14 +91,14 @@ def _known(
     data = before.source.data
     spans = list(units(before))
     starts = [span.start for span in spans]
-    told: defaultdict[int, Carried] = defaultdict(Carried)
+    table: defaultdict[int, Carried] = defaultdict(Carried)
     open_: set[int] = set()
-    for one in outcomes:
-        if one.finding.rule not in local:
+    for outcome in outcomes:
+        if outcome.finding.rule not in local:
             continue
-        at = bisect_right(starts, one.finding.span.start) - 1
-        if one.state in ("left", "refused"):
-            told[at].outcomes.append((number, one))
+        at = bisect_right(starts, outcome.finding.span.start) - 1
+        if outcome.state in ("left", "refused"):
+            table[at].outcomes.append((number, outcome))
         else:
             open_.add(at)
     for conflict in conflicts:
@@ -108,26 +108,26 @@ def _known(
         if conflict.kind == "name clash":  # it depends on names elsewhere in the file
             open_.add(at)
         elif conflict.other is None:
-            told[at].conflicts.append(conflict)
-    found: Parts = {}
+            table[at].conflicts.append(conflict)
+    parts: Parts = {}
     for at, span in enumerate(spans):
         if at in open_:
             continue
         key = data[span.start : span.end]
-        part = told.get(at) or Carried()
+        part = table.get(at) or Carried()
         if earlier := carried.get(key):
             old = earlier.pop()
             part = Carried([*old.outcomes, *part.outcomes], [*old.conflicts, *part.conflicts])
-        found.setdefault(key, []).append(part)
-    return found
+        parts.setdefault(key, []).append(part)
+    return parts
 
 
 def _place(conflict: Conflict, outcomes: list[Outcome]) -> int:
     """Return where the finding is that a conflict is about: its fix may reach further back."""
     party = conflict.party
-    for one in outcomes:
-        if one.finding.rule == party.rule and party.span.holds(one.finding.span):
-            return one.finding.span.start
+    for outcome in outcomes:
+        if outcome.finding.rule == party.rule and party.span.holds(outcome.finding.span):
+            return outcome.finding.span.start
     return party.span.start
 
 

@@ -58,61 +58,69 @@ def meetings(found: list[Primitive], moved: Moved) -> Meetings:
             reach = item.end
             continue
         reach = max(reach, item.end)
-        open_ = [other for other in open_ if other.end >= item.start]
-        for other in open_:
-            if other.fix != item.fix:
-                _compare(other, item, moved, result)
+        open_ = [second for second in open_ if second.end >= item.start]
+        for second in open_:
+            if second.fix != item.fix:
+                _compare(second, item, moved, result)
             else:
-                _compare_own(other, item, moved, result)
+                _compare_own(second, item, moved, result)
         open_.append(item)
     return result
 
 
-def _compare_own(one: Primitive, other: Primitive, moved: Moved, result: Meetings) -> None:
+def _compare_own(primitive: Primitive, second: Primitive, moved: Moved, result: Meetings) -> None:
     """Compare two primitives of one fix: what it adds must not be where it takes away."""
-    if one.inserts or other.inserts:
-        point, span = (one, other) if one.inserts else (other, one)
+    if primitive.inserts or second.inserts:
+        point, span = (primitive, second) if primitive.inserts else (second, primitive)
         anchor = point.anchor
-        held = [slice_ for slice_ in moved[one.fix] if slice_.holds(anchor)]
-        if span.span.holds(anchor) and any(slice_ != anchor for slice_ in held):
+        contents = [slice_ for slice_ in moved[primitive.fix] if slice_.holds(anchor)]
+        if span.span.holds(anchor) and any(slice_ != anchor for slice_ in contents):
             result.bury(point, span)  # it goes where the code goes that it clings to
-        elif span.start < point.start < span.end and not held:
+        elif span.start < point.start < span.end and not contents:
             result.conflicts.append(Meeting("lost work", span, point))
         return
     # what holds both of them says nothing of how they stand to each other
-    slices = [slice_ for slice_ in moved[one.fix] if slice_ != one.span and one.span.holds(slice_)]
-    if other.start < one.end and not any(slice_.holds(other.span) for slice_ in slices):
-        result.conflicts.append(Meeting("overlap", one, other))
+    slices = [
+        slice_
+        for slice_ in moved[primitive.fix]
+        if slice_ != primitive.span and primitive.span.holds(slice_)
+    ]
+    if second.start < primitive.end and not any(slice_.holds(second.span) for slice_ in slices):
+        result.conflicts.append(Meeting("overlap", primitive, second))
 
 
-def _compare(one: Primitive, other: Primitive, moved: Moved, result: Meetings) -> None:
-    if one.inserts and other.inserts:
-        _compare_insertions(one, other, result)
-    elif one.inserts:
-        _compare_insertion(one, other, moved, result)
-    elif other.inserts:
-        _compare_insertion(other, one, moved, result)
-    elif one.span.crosses(other.span):
-        _compare_spans(one, other, moved, result)
+def _compare(primitive: Primitive, second: Primitive, moved: Moved, result: Meetings) -> None:
+    if primitive.inserts and second.inserts:
+        _compare_insertions(primitive, second, result)
+    elif primitive.inserts:
+        _compare_insertion(primitive, second, moved, result)
+    elif second.inserts:
+        _compare_insertion(second, primitive, moved, result)
+    elif primitive.span.crosses(second.span):
+        _compare_spans(primitive, second, moved, result)
 
 
-def _compare_insertions(one: Primitive, other: Primitive, result: Meetings) -> None:
-    if (one.start, one.before, one.anchor) != (other.start, other.before, other.anchor):
+def _compare_insertions(primitive: Primitive, second: Primitive, result: Meetings) -> None:
+    if (
+        primitive.start, primitive.before, primitive.anchor
+    ) != (second.start, second.before, second.anchor):
         return
-    if one.order == other.order and one.pieces == other.pieces and _is_line(one.pieces):
-        result.shared.setdefault(id(other), []).append(one)  # the statement is wanted once
+    if primitive.order == second.order and primitive.pieces == second.pieces and _is_line(
+        primitive.pieces
+    ):
+        result.shared.setdefault(id(second), []).append(primitive)  # the statement is wanted once
         return
-    if one.extent != other.extent and (
-        one.extent.holds(other.extent) or other.extent.holds(one.extent)
+    if primitive.extent != second.extent and (
+        primitive.extent.holds(second.extent) or second.extent.holds(primitive.extent)
     ):
         return
-    if one.order is None or other.order is None:
-        result.conflicts.append(Meeting("tie", one, other))
-    elif one.order == other.order:
-        if one.pieces == other.pieces:
-            result.shared.setdefault(id(other), []).append(one)
+    if primitive.order is None or second.order is None:
+        result.conflicts.append(Meeting("tie", primitive, second))
+    elif primitive.order == second.order:
+        if primitive.pieces == second.pieces:
+            result.shared.setdefault(id(second), []).append(primitive)
         else:
-            result.conflicts.append(Meeting("tie", one, other))
+            result.conflicts.append(Meeting("tie", primitive, second))
 
 
 def _is_line(pieces: tuple[Piece, ...]) -> bool:
@@ -125,9 +133,9 @@ def _is_line(pieces: tuple[Piece, ...]) -> bool:
 def _compare_insertion(point: Primitive, span: Primitive, moved: Moved, result: Meetings) -> None:
     """Compare an insertion with a written span that it lies in or borders on."""
     at, anchor = point.start, point.anchor
-    holding = [held for held in moved[span.fix] if held.holds(anchor)]
+    holding = [content for content in moved[span.fix] if content.holds(anchor)]
     if holding and span.span.holds(anchor):
-        if all(held == anchor and not held.holds(point.extent) for held in holding):
+        if all(content == anchor and not content.holds(point.extent) for content in holding):
             # the point stands beside the slice, not in it: it has no place where the slice goes
             result.conflicts.append(Meeting("lost work", span, point))
         else:
@@ -144,12 +152,14 @@ def _cuts_off(point: Primitive, span: Primitive) -> bool:
     return anchor.crosses(span.span) and not anchor.holds(span.span)
 
 
-def _compare_spans(one: Primitive, other: Primitive, moved: Moved, result: Meetings) -> None:
-    inside = any(held.holds(other.span) for held in moved[one.fix])
-    around = any(held.holds(one.span) for held in moved[other.fix])
+def _compare_spans(primitive: Primitive, second: Primitive, moved: Moved, result: Meetings) -> None:
+    inside = any(content.holds(second.span) for content in moved[primitive.fix])
+    around = any(content.holds(primitive.span) for content in moved[second.fix])
     if inside != around:
-        inner, outer = (other, one) if inside else (one, other)
+        inner, outer = (second, primitive) if inside else (primitive, second)
         result.bury(inner, outer)
         return
-    nested = one.span != other.span and (one.span.holds(other.span) or other.span.holds(one.span))
-    result.conflicts.append(Meeting("lost work" if nested else "overlap", one, other))
+    nested = primitive.span != second.span and (
+        primitive.span.holds(second.span) or second.span.holds(primitive.span)
+    )
+    result.conflicts.append(Meeting("lost work" if nested else "overlap", primitive, second))

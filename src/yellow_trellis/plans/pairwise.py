@@ -67,18 +67,18 @@ class _Trials:
         for rule, (after, deferred) in once.items():
             if after is self.tree:
                 continue
-            found = Counter(f.rule for f in self.look(after, None) if f.fixes)
-            if found[rule] and not deferred:
+            counter = Counter(f.rule for f in self.look(after, None) if f.fixes)
+            if counter[rule] and not deferred:
                 yield self._trial("unfinished", rule, rule)
-            for other in sorted(o for o in found if o != rule and found[o] > before[o]):
-                brought = self._applied(after, other)[0]
+            for second in sorted(o for o in counter if o != rule and counter[o] > before[o]):
+                brought = self._applied(after, second)[0]
                 undone = brought.source.data == self.tree.source.data
-                yield self._trial("undoes" if undone else "feeds", rule, other)
-        for one, other in combinations(self.rules, 2):
-            there = self._applied(once[one][0], other)[0]
-            back = self._applied(once[other][0], one)[0]
+                yield self._trial("undoes" if undone else "feeds", rule, second)
+        for item, second in combinations(self.rules, 2):
+            there = self._applied(once[item][0], second)[0]
+            back = self._applied(once[second][0], item)[0]
             if _but_imports(there) != _but_imports(back):
-                yield self._trial("order matters", one, other)
+                yield self._trial("order matters", item, second)
 
     def _applied(self, tree: Tree, rule: str) -> tuple[Tree, bool]:
         """Return the tree after one round of a rule, and whether a fix of it had to wait."""
@@ -96,10 +96,10 @@ class _Trials:
         return (tree if same else proven.tree), waits
 
     def _trial(self, kind: TrialKind, first: str, second: str) -> Trial:
-        known = self.first[first]
+        entry = self.first[first]
         source = self.tree.source
-        code = source.text(known.span).splitlines() or [""]
-        return Trial(kind, first, second, source.place(known.span.start), code[0])
+        code = source.text(entry.span).splitlines() or [""]
+        return Trial(kind, first, second, source.place(entry.span.start), code[0])
 
 
 def _but_imports(tree: Tree) -> bytes:

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from itertools import pairwise
 from operator import itemgetter
 
-from yellow_trellis.fixes import Fix, Kept, Wanted
-from yellow_trellis.plans.conflict import Conflict, Kind, Party
+from yellow_trellis.fixes import Fix, RequiredImport, Slice
+from yellow_trellis.plans.conflict import Conflict, ConflictSide, Kind
 from yellow_trellis.plans.disjoint import Sketch, apart, sketched
 from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
@@ -45,12 +45,12 @@ class Candidate:
     __slots__ = ("_edges", "_moves", "_writes", "finding", "fix", "made", "number", "twins")
 
     def __init__(
-        self, finding: Finding, fix: Fix, number: int, made: tuple[int, int, bytes] | None
+        self, finding: Finding, fix: Fix, number: int, results: tuple[int, int, bytes] | None
     ) -> None:
         self.finding = finding
         self.fix = fix
         self.number = number
-        self.made = made
+        self.made = results
         """For a fix that meets no other: the span that it replaces, and by what."""
         self.twins: list[Finding] = []
         """Findings whose fix is the very same."""
@@ -99,24 +99,24 @@ class Plan:
         numbers = {c.number for c in chosen}
         writes = [p for c in chosen for p in c.writes]
         if self.met.shared:
-            writes = [p for p in writes if not self._shared(p, numbers)]
+            writes = [p for p in writes if not self._is_shared(p, numbers)]
         buried = {}
         for key, over in self.met.buried.items():
-            if kept := [p for p in over if p.fix in numbers]:
-                buried[key] = kept
+            if remaining := [p for p in over if p.fix in numbers]:
+                buried[key] = remaining
         for candidate in chosen:
             writes += candidate.edges
             if buried:
                 _bury_edges(candidate, buried)
-        made = Renderer(self.tree, writes, buried).render(c.made for c in alone if c.made)
-        made.alone = [(c.number, c.fix.extent) for c in alone]
-        return made
+        result = Renderer(self.tree, writes, buried).render(c.made for c in alone if c.made)
+        result.alone = [(c.number, c.fix.extent) for c in alone]
+        return result
 
-    def _shared(self, primitive: Primitive, numbers: set[int]) -> bool:
+    def _is_shared(self, primitive: Primitive, numbers: set[int]) -> bool:
         twins = self.met.shared.get(id(primitive), ())
         return any(twin.fix in numbers for twin in twins)
 
-    def party(self, candidate: Candidate, span: Span | None = None) -> Party:
+    def party(self, candidate: Candidate, span: Span | None = None) -> ConflictSide:
         """Describe one side of a conflict."""
         return _party(self.tree, candidate, span)
 
@@ -141,7 +141,7 @@ def make_plan(
     candidates = _candidates(tree, findings, with_review, choose, outcomes)
     sound: list[Candidate] = []
     conflicts: list[Conflict] = []
-    comments = [found.start() for found in tree.language.comment_mark.finditer(tree.source.data)]
+    comments = [match.start() for match in tree.language.comment_mark.finditer(tree.source.data)]
     for candidate in candidates:
         refusal = _refusal(tree, candidate, comments)
         if refusal is None:
@@ -164,9 +164,9 @@ def _candidates(
     choose: Choose | None,
     outcomes: list[Outcome],
 ) -> list[Candidate]:
-    found: list[Candidate] = []
+    candidates: list[Candidate] = []
     alike: dict[tuple[Span, int], list[Candidate]] = {}
-    asked: list[tuple[Finding, Fix]] = []
+    queries: list[tuple[Finding, Fix]] = []
     for finding in findings:
         if finding.left:
             outcomes.append(Outcome(finding, "left", tree.source, finding.left))
@@ -186,38 +186,38 @@ def _candidates(
             why = SKIPPED if asked_for else why
             outcomes.append(Outcome(finding, "left", tree.source, why))
         else:
-            asked.append((finding, chosen))
-    asked = _by_priority(asked)
-    sketches = [sketched(fix, tree.source) for _, fix in asked]
-    alone = apart([fix for _, fix in asked], sketches)
-    for (finding, chosen), sketch, is_apart in zip(asked, sketches, alone, strict=True):
+            queries.append((finding, chosen))
+    queries = _by_priority(queries)
+    sketches = [sketched(fix, tree.source) for _, fix in queries]
+    alone = apart([fix for _, fix in queries], sketches)
+    for (finding, chosen), sketch, is_apart in zip(queries, sketches, alone, strict=True):
         text = sketch[4]
         if _changes_nothing(chosen, sketch, tree.source):
             outcomes.append(Outcome(finding, "left", tree.source, "its fix changes nothing"))
             continue
         if is_apart and text is not None:
-            made = (sketch[2], sketch[3], text)
-            found.append(Candidate(finding, chosen, len(found), made))
+            results = (sketch[2], sketch[3], text)
+            candidates.append(Candidate(finding, chosen, len(candidates), results))
             continue
         near = alike.setdefault((chosen.extent, len(chosen.edits)), [])
         twin = next((c for c in near if _identical(c.fix, chosen)), None)
         if twin is not None:
             twin.twins.append(finding)
             continue
-        near.append(Candidate(finding, chosen, len(found), None))
-        found.append(near[-1])
-    return found
+        near.append(Candidate(finding, chosen, len(candidates), None))
+        candidates.append(near[-1])
+    return candidates
 
 
 def _changes_nothing(fix: Fix, sketch: Sketch, source: Source) -> bool:
     """Return whether the text with a fix is the text without."""
     if fix.imports or fix.clash or fix.fault:
         return False
-    start, end, made = sketch[2], sketch[3], sketch[4]
-    if made is not None:
-        return source.data[start:end] == made
+    start, end, result = sketch[2], sketch[3], sketch[4]
+    if result is not None:
+        return source.data[start:end] == result
     return all(
-        not edit.inserts and edit.pieces == (Kept(edit.span),) for edit in fix.edits
+        not edit.inserts and edit.pieces == (Slice(edit.span),) for edit in fix.edits
     )
 
 
@@ -228,20 +228,20 @@ def _why_left(finding: Finding) -> str:
     return FOR_ASKING if finding.unasked == "nothing" else FOR_REVIEW
 
 
-def _identical(one: Fix, other: Fix) -> bool:
-    return one.edits == other.edits and one.imports == other.imports
+def _identical(fix: Fix, second: Fix) -> bool:
+    return fix.edits == second.edits and fix.imports == second.imports
 
 
-def _by_priority(asked: list[tuple[Finding, Fix]]) -> list[tuple[Finding, Fix]]:
+def _by_priority(findings: list[tuple[Finding, Fix]]) -> list[tuple[Finding, Fix]]:
     """Sort by the rank of the rule, then the place, the longest first, then the text."""
     keyed = []
-    for pair in asked:
+    for pair in findings:
         finding, fix = pair
         start, end = fix.extent
         keyed.append(((finding.rank, start, -end, finding.rule, fix.title), pair))
     keyed.sort(key=itemgetter(0))
-    if any(one[0] == other[0] for one, other in pairwise(keyed)):
-        keyed.sort(key=lambda one: (one[0], _spans(one[1][1])))
+    if any(item[0] == second[0] for item, second in pairwise(keyed)):
+        keyed.sort(key=lambda item: (item[0], _spans(item[1][1])))
     return [pair for _, pair in keyed]
 
 
@@ -299,9 +299,9 @@ def _lost_comment(tree: Tree, candidate: Candidate) -> Span | None:
     for write in candidate.writes:
         if write.inserts or mark.search(data, write.start, write.end) is None:
             continue
-        kept = [p.span for w in candidate.writes for p in w.pieces if isinstance(p, Kept)]
+        remaining = [p.span for w in candidate.writes for p in w.pieces if isinstance(p, Slice)]
         for comment in _comments_in(tree, write.span):
-            if not any(held.holds(comment) for held in kept):
+            if not any(content.holds(comment) for content in remaining):
                 return comment
     return None
 
@@ -309,9 +309,9 @@ def _lost_comment(tree: Tree, candidate: Candidate) -> Span | None:
 def _comments_in(tree: Tree, span: Span) -> Iterator[Span]:
     """Yield the comments that lie in `span`, in source order."""
     mark, at = tree.language.comment_mark, span.start
-    while (found := mark.search(tree.source.data, at, span.end)) is not None:
-        leaf = tree.leaf_at(found.start())
-        at = found.end()
+    while (match := mark.search(tree.source.data, at, span.end)) is not None:
+        leaf = tree.leaf_at(match.start())
+        at = match.end()
         if leaf is not None and leaf.is_comment:
             if leaf.end <= span.end and leaf.start >= span.start:
                 yield leaf.span
@@ -334,15 +334,15 @@ def _resolve(
             against.setdefault(meeting.other.fix, []).append(meeting)
     by_number = {c.number: c for c in sound}
     accepted: dict[int, Candidate] = {}
-    imported: dict[str, tuple[Wanted, Candidate]] = {}
+    imported: dict[str, tuple[RequiredImport, Candidate]] = {}
     for candidate in _in_turn(sound, against, prefer) if prefer else sound:
         if candidate.made is not None and not candidate.fix.imports:
             accepted[candidate.number] = candidate
             continue
         lost = None
         for meeting in against.get(candidate.number, ()):
-            one, other = meeting.one.fix, meeting.other.fix
-            rival = other if one == candidate.number else one
+            item, second = meeting.one.fix, meeting.other.fix
+            rival = second if item == candidate.number else item
             if rival == candidate.number or rival in accepted:
                 lost = (meeting, rival)
                 break
@@ -350,7 +350,7 @@ def _resolve(
             clash = _clashing(candidate, imported) if candidate.fix.imports else None
             if clash is None:
                 accepted[candidate.number] = candidate
-                imported.update((one.bound, (one, candidate)) for one in candidate.fix.imports)
+                imported.update((item.bound, (item, candidate)) for item in candidate.fix.imports)
                 continue
             bound, winner = clash[0].bound, clash[1]
             reason = f"both would import `{bound}`, from two places"
@@ -400,20 +400,20 @@ def _in_turn(
             begun.add(candidate.number)
             stack.append((candidate, True))
             for meeting in against.get(candidate.number, ()):
-                one, other = meeting.one.fix, meeting.other.fix
-                rival = by_number[other if one == candidate.number else one]
+                item, second = meeting.one.fix, meeting.other.fix
+                rival = by_number[second if item == candidate.number else item]
                 if (rival.finding.rule, candidate.finding.rule) in prefer:
                     stack.append((rival, False))
 
 
 def _clashing(
-    candidate: Candidate, imported: dict[str, tuple[Wanted, Candidate]]
-) -> tuple[Wanted, Candidate] | None:
+    candidate: Candidate, imported: dict[str, tuple[RequiredImport, Candidate]]
+) -> tuple[RequiredImport, Candidate] | None:
     """Return an import of an accepted fix that binds a name which `candidate` needs for another."""
-    for one in candidate.fix.imports:
-        known = imported.get(one.bound)
-        if known is not None and known[0].statement != one.statement and one.name is not None:
-            return known
+    for item in candidate.fix.imports:
+        entry = imported.get(item.bound)
+        if entry is not None and entry[0].statement != item.statement and item.name is not None:
+            return entry
     return None
 
 
@@ -430,26 +430,26 @@ def _mutual(met: Meetings) -> list[Meeting]:
 def _outcomes(
     tree: Tree, candidate: Candidate, state: State, reason: str = "", by: str = ""
 ) -> list[Outcome]:
-    found = [Outcome(candidate.finding, state, tree.source, reason, by)]
+    results = [Outcome(candidate.finding, state, tree.source, reason, by)]
     for twin in candidate.twins:
-        found.append(Outcome(twin, state, tree.source, reason, by))
-    return found
+        results.append(Outcome(twin, state, tree.source, reason, by))
+    return results
 
 
 def _applied(tree: Tree, accepted: list[Candidate]) -> list[Outcome]:
     nested = nested_in(accepted)
-    found: list[Outcome] = []
+    outcomes: list[Outcome] = []
     for candidate in accepted:
         state: State = "composed" if candidate.number in nested else "applied"
-        found.append(Outcome(candidate.finding, state, tree.source))
+        outcomes.append(Outcome(candidate.finding, state, tree.source))
         for twin in candidate.twins:
-            found.append(Outcome(twin, "merged", tree.source))
-    return found
+            outcomes.append(Outcome(twin, "merged", tree.source))
+    return outcomes
 
 
 def nested_in(accepted: list[Candidate]) -> set[int]:
     """Return the numbers of fixes whose extent lies in another's, or holds another's."""
-    found: set[int] = set()
+    results: set[int] = set()
     around: list[tuple[int, int]] = []
     for start, less, number in sorted(
         (c.fix.extent[0], -c.fix.extent[1], c.number) for c in accepted
@@ -457,16 +457,16 @@ def nested_in(accepted: list[Candidate]) -> set[int]:
         while around and around[-1][0] <= start:
             around.pop()
         if around:
-            found.add(around[-1][1])
-            found.add(number)
+            results.add(around[-1][1])
+            results.add(number)
         around.append((-less, number))
-    return found
+    return results
 
 
-def _party(tree: Tree, candidate: Candidate, span: Span | None = None) -> Party:
+def _party(tree: Tree, candidate: Candidate, span: Span | None = None) -> ConflictSide:
     span = span if span is not None else candidate.fix.extent
     source = tree.source
-    return Party(
+    return ConflictSide(
         candidate.finding.rule,
         candidate.fix.title,
         span,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 
-from yellow_trellis.fixes import Edit, New, Wanted, add_imports, drop_imports, lost_words
+from yellow_trellis.fixes import Edit, New, RequiredImport, add_imports, drop_imports, lost_words
 from yellow_trellis.fixes.lists import broken
 from yellow_trellis.plans.proof.amendment import Draft, amended
 from yellow_trellis.semantics import facts_of
@@ -44,20 +44,20 @@ def _is_beside_a_fix(body: Node, draft: Draft) -> bool:
 def settle(
     before: Tree,
     draft: Draft,
-    wanted: Iterable[tuple[int, Wanted]],
+    results: Iterable[tuple[int, RequiredImport]],
     written: Iterable[Span],
     widths: Mapping[int, int],
 ) -> Draft:
     """Return the draft with the imports that it needs, and with lines of the width asked for.
 
-    Arguments: `wanted` are the imports that fixes need, each with the number of its fix; `written`
+    Arguments: `results` are the imports that fixes need, each with the number of its fix; `written`
     is what the fixes have written over in `before`; `widths` says by number of a fix how long its
     lines may get, in characters.
     Imports are added first, so that a statement which loses a name and gets another stays.
     """
     needed = [
-        (one, draft.extents[number][0].start)
-        for number, one in wanted
+        (item, draft.extents[number][0].start)
+        for number, item in results
         if draft.extents.get(number)
     ]
     if needed:

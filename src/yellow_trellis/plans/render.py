@@ -9,7 +9,7 @@ from functools import cached_property
 from itertools import islice
 from operator import attrgetter
 
-from yellow_trellis.fixes import Kept
+from yellow_trellis.fixes import Slice
 from yellow_trellis.plans.write_op import EXTENT, Label, Primitive
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
@@ -18,7 +18,7 @@ _Shifts = tuple[tuple[bytes, bytes], ...]
 """How the indentation of further lines changes, old to new, the innermost slice first."""
 
 
-Mark = tuple[int, Label, bool, int]
+Fingerprint = tuple[int, Label, bool, int]
 """The number of a fix, what of it begins here or ends, whether it begins, and the byte."""
 
 
@@ -27,7 +27,7 @@ class Rendered:
     """The new text, and where the extent of each fix came to stand in it."""
 
     data: bytes
-    marks: list[Mark] = field(default_factory=list)
+    marks: list[Fingerprint] = field(default_factory=list)
     """The edges of fixes as they come in the text."""
     moved: list[tuple[int, Span, Span]] = field(default_factory=list)
     """Slices that were written anew: the fix, the slice, and where it came to stand."""
@@ -41,25 +41,25 @@ class Rendered:
     @cached_property
     def extents(self) -> dict[int, list[Span]]:
         """By number of the fix; several where a slice was duplicated, none where it was dropped."""
-        found: dict[int, list[Span]] = {}
+        table: dict[int, list[Span]] = {}
         for (fix, label), spans in self.marked.items():
             if label == EXTENT:
-                found[fix] = spans
+                table[fix] = spans
         for fix, (start, end) in self.alone:
-            found[fix] = [Span(self.moved_to(start), self.moved_to(end, after=True))]
-        return found
+            table[fix] = [Span(self.moved_to(start), self.moved_to(end, after=True))]
+        return table
 
     @cached_property
     def marked(self) -> dict[tuple[int, Label], list[Span]]:
         """By number of the fix and label: where what was marked came to stand."""
-        found: dict[tuple[int, Label], list[Span]] = {}
+        table: dict[tuple[int, Label], list[Span]] = {}
         begun: dict[tuple[int, Label], list[int]] = {}
         for fix, label, begins, at in self.marks:
             if begins:
                 begun.setdefault((fix, label), []).append(at)
             elif starts := begun.get((fix, label)):
-                found.setdefault((fix, label), []).append(Span(starts.pop(), at))
-        return found
+                table.setdefault((fix, label), []).append(Span(starts.pop(), at))
+        return table
 
     @cached_property
     def _region_starts(self) -> list[int]:
@@ -105,9 +105,9 @@ class Renderer:
         out = _Text()
         data, starts, regions = self.source.data, self.starts, out.regions
         pos = at = 0
-        more = len(starts)
+        extra = len(starts)
         for start, end, text in sorted(alone):
-            if at < more and starts[at] < start:
+            if at < extra and starts[at] < start:
                 self._region(Span(pos, start), None, out, ())
                 at = bisect_left(starts, start, at)
             else:
@@ -167,8 +167,8 @@ class Renderer:
 
     def _pieces(self, item: Primitive, out: _Text, shifts: _Shifts) -> None:
         for piece in item.pieces:
-            if isinstance(piece, Kept):
-                self._kept(piece, item, out, shifts)
+            if isinstance(piece, Slice):
+                self._render_slice(piece, item, out, shifts)
                 continue
             text = piece.text.encode("utf-8", "surrogateescape")
             if b"\n" not in text:
@@ -181,7 +181,7 @@ class Renderer:
                     line = _relead(line, shifts)
                 out.write(line)
 
-    def _kept(self, piece: Kept, item: Primitive, out: _Text, shifts: _Shifts) -> None:
+    def _render_slice(self, piece: Slice, item: Primitive, out: _Text, shifts: _Shifts) -> None:
         if piece.indent is None and not shifts:
             start, end = piece.span
             at = bisect_left(self.starts, start)
@@ -245,7 +245,7 @@ class _Text:
     def __init__(self) -> None:
         self.parts: list[bytes] = []
         self.size = 0
-        self.marks: list[Mark] = []
+        self.marks: list[Fingerprint] = []
         """Edges of fixes."""
         self.moved: list[tuple[int, Span, Span]] = []
         """Slices that were written anew."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Union
 
-from yellow_trellis.fixes import Edit, Fix, Kept, New, Order, Piece
+from yellow_trellis.fixes import Edit, Fix, New, Order, Piece, Slice
 from yellow_trellis.plans.proof.claims import claims_of
 from yellow_trellis.source import Span
 
@@ -104,22 +104,24 @@ _LAST = 1 << 60
 
 def primitives(fix: Fix, number: int) -> list[Primitive]:
     """Return what `fix`, number `number` of a plan, writes, in source order."""
-    found: list[Primitive] = []
+    results: list[Primitive] = []
     extent = fix.extent
     for edit in fix.edits:
         span, pieces = edit.span, edit.pieces
         start, end = span
         if start == end:
             anchor, before = edit.anchor or span, edit.side == "before"
-            found.append(Primitive(start, end, pieces, number, extent, anchor, before, edit.order))
+            results.append(
+                Primitive(start, end, pieces, number, extent, anchor, before, edit.order)
+            )
             continue
         for piece in pieces:
-            if piece.__class__ is Kept:
-                found.extend(_cut(edit, fix, number))
+            if piece.__class__ is Slice:
+                results.extend(_cut(edit, fix, number))
                 break
         else:
-            found.append(Primitive(start, end, pieces, number, extent, span))
-    return found
+            results.append(Primitive(start, end, pieces, number, extent, span))
+    return results
 
 
 def _cut(edit: Edit, fix: Fix, number: int) -> Iterator[Primitive]:
@@ -128,7 +130,7 @@ def _cut(edit: Edit, fix: Fix, number: int) -> Iterator[Primitive]:
     last: Span | None = None
     run: list[Piece] = []
     for piece in edit.pieces:
-        if isinstance(piece, Kept) and _in_place(piece, start, edit):
+        if isinstance(piece, Slice) and _in_place(piece, start, edit):
             here = piece.span
             yield from _segment(Span(start, here.start), tuple(run), here, True, fix, number, edit)
             start, last, run = here.end, here, []
@@ -139,7 +141,7 @@ def _cut(edit: Edit, fix: Fix, number: int) -> Iterator[Primitive]:
     )
 
 
-def _in_place(piece: Kept, start: int, edit: Edit) -> bool:
+def _in_place(piece: Slice, start: int, edit: Edit) -> bool:
     return piece.indent is None and start <= piece.span.start and piece.span.end <= edit.span.end
 
 
@@ -164,12 +166,12 @@ def edges(fix: Fix, number: int) -> list[Primitive]:
     Slices that are written anew have no edges.
     """
     extent = fix.extent
-    found = list(_edge_pair(extent, number, extent, _EDGES_OF[""], EXTENT))
+    results = list(_edge_pair(extent, number, extent, _EDGES_OF[""], EXTENT))
     for at, claim in enumerate(claims_of(fix)):
-        found += _edge_pair(claim.span, number, extent, _EDGES_OF[claim.side], (at, None))
+        results += _edge_pair(claim.span, number, extent, _EDGES_OF[claim.side], (at, None))
         for span in claim.stays:
-            found += _edge_pair(span, number, extent, (1, -1), (at, span))
-    return found
+            results += _edge_pair(span, number, extent, (1, -1), (at, span))
+    return results
 
 
 _EDGES_OF = {"": (-1, 1), "around": (-1, 1), "before": (-2, -1), "after": (1, 2)}
@@ -186,12 +188,12 @@ def _edge_pair(
 
 def moved(writes: list[Primitive]) -> tuple[Span, ...]:
     """Return the kept slices that a fix puts elsewhere, or puts on another depth."""
-    found: list[Span] = []
+    spans: list[Span] = []
     for write in writes:
         for piece in write.pieces:
-            if isinstance(piece, Kept):
-                found.append(piece.span)
-    return tuple(found)
+            if isinstance(piece, Slice):
+                spans.append(piece.span)
+    return tuple(spans)
 
 
 def new_text(fix: Fix) -> str:

@@ -5,13 +5,13 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.ignore_patterns import fits
 
 PLACES = ("CODEOWNERS", ".github/CODEOWNERS", ".gitlab/CODEOWNERS", "docs/CODEOWNERS")
 
 
-class NoOwners(Mistake, ValueError):
+class NoOwners(TrellisError, ValueError):
     """Owners were asked for, and no file tells them, or none has that name."""
 
 

@@ -10,7 +10,7 @@ _MOST = 200
 """Of a file that asked about more modules than this, the whole code base is taken to matter."""
 
 
-class Used(NamedTuple):
+class Dependencies(NamedTuple):
     """What the findings in a file rest on beside the file itself.
 
     `modules` are paths with the mark of what was known of each; `whole` says that anything in the
@@ -22,7 +22,7 @@ class Used(NamedTuple):
 
 
 @dataclass
-class Consulted:
+class DependencyTrace:
     """Gathers what is asked for."""
 
     asked: bool = False
@@ -30,10 +30,10 @@ class Consulted:
     whole: bool = False
     marks: dict[str, str] = field(default_factory=dict)
 
-    def settled(self) -> Used | None:
+    def settled(self) -> Dependencies | None:
         """Return what was asked for; None if nothing was."""
         if not self.asked:
             return None
         if self.whole or len(self.marks) > _MOST:
-            return Used(whole=True)
-        return Used(tuple(sorted(self.marks.items())))
+            return Dependencies(whole=True)
+        return Dependencies(tuple(sorted(self.marks.items())))

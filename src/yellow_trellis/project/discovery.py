@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import NamedTuple
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import language_of
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.ignore_files import (
@@ -25,11 +25,11 @@ SKIPPED = frozenset(
 """Folders that hold no code of the project's own."""
 
 
-class MissingPath(Mistake, ValueError):
+class MissingPath(TrellisError, ValueError):
     """A path that was asked for and is not there."""
 
 
-class Found(NamedTuple):
+class SourceFile(NamedTuple):
     """A file to look at, with what it was like when it was found."""
 
     path: str
@@ -48,7 +48,7 @@ OnError = Callable[[str, str], None]
 
 def discover(
     paths: Iterable[str | Path], languages: frozenset[str], on_error: OnError | None = None
-) -> list[Found]:
+) -> list[SourceFile]:
     """Return the files of `languages` under `paths`, sorted by path.
 
     Ignore files (`.gitignore`) count for files that git does not track: also those above the paths
@@ -57,29 +57,29 @@ def discover(
     repositories inside of another are left to themselves.
     Errors: `MissingPath`.
     """
-    found: dict[str, Found] = {}
-    for given in map(str, paths):
-        if os.path.isdir(given):
-            top = os.path.normpath(given)
-            for one in _walk(top, on_error):
-                if one.language in languages:
-                    found[one.path] = one
+    table: dict[str, SourceFile] = {}
+    for argument in map(str, paths):
+        if os.path.isdir(argument):
+            top = os.path.normpath(argument)
+            for item in _walk(top, on_error):
+                if item.language in languages:
+                    table[item.path] = item
             continue
-        name = language_of(given)
-        if os.path.isfile(given) and name is None:
-            raise MissingPath(f"{given}: this file is in no language that is read here")
-        if not os.path.isfile(given):
-            there = os.path.exists(given)
+        name = language_of(argument)
+        if os.path.isfile(argument) and name is None:
+            raise MissingPath(f"{argument}: this file is in no language that is read here")
+        if not os.path.isfile(argument):
+            there = os.path.exists(argument)
             why = (
                 "this is neither a file nor a folder"
                 if there
                 else "there is no such file or folder"
             )
-            raise MissingPath(f"{given}: {why}")
+            raise MissingPath(f"{argument}: {why}")
         if name in languages:
-            path = os.path.normpath(given)
-            found[path] = Found(path, name, Stamp.of(path) or Stamp())
-    return [found[path] for path in sorted(found)]
+            path = os.path.normpath(argument)
+            table[path] = SourceFile(path, name, Stamp.of(path) or Stamp())
+    return [table[path] for path in sorted(table)]
 
 
 def why_skipped(path: str, tops: Iterable[str | Path]) -> str:
@@ -91,15 +91,15 @@ def why_skipped(path: str, tops: Iterable[str | Path]) -> str:
         return "it is in no language that is read here"
     if os.path.islink(file):
         return "it is a link, and links are not followed"
-    told = "it lies in none of the paths that were asked for"
+    message = "it lies in none of the paths that were asked for"
     for top in tops:
         whole = os.path.realpath(top)
         real = os.path.join(os.path.realpath(os.path.dirname(file)), os.path.basename(file))
         if real.startswith(whole + os.sep):
-            told = _why_below(real, whole, ignores_above(str(top)))
-            if not told:
+            message = _why_below(real, whole, ignores_above(str(top)))
+            if not message:
                 return ""
-    return told
+    return message
 
 
 def _why_below(file: str, top: str, ignores: Ignores) -> str:
@@ -127,7 +127,7 @@ def _left_out(name: str, folder: str) -> str:
     return ""
 
 
-def _walk(top: str, on_error: OnError | None) -> Iterator[Found]:
+def _walk(top: str, on_error: OnError | None) -> Iterator[SourceFile]:
     """Yield the files below the folder `top`, folder by folder: they may lie any number deep."""
     real = os.path.realpath(top)
     tracked = tracked_but_ignored(real)
@@ -162,14 +162,14 @@ def _walk(top: str, on_error: OnError | None) -> Iterator[Found]:
                     stamp = Stamp.read(entry.stat())
                 except OSError:
                     stamp = Stamp()  # it is read, and told about, later
-                yield Found(path, language, stamp)
+                yield SourceFile(path, language, stamp)
 
 
 def common_root(paths: Iterable[str | Path]) -> Path:
     """Return the folder a run is rooted in: the current one, or the one that holds all `paths`."""
     here = Path(os.path.realpath(os.getcwd()))
-    given = [Path(os.path.realpath(path)) for path in paths] or [here]
-    if all(path.is_relative_to(here) for path in given):
+    argument = [Path(os.path.realpath(path)) for path in paths] or [here]
+    if all(path.is_relative_to(here) for path in argument):
         return here
-    root = Path(os.path.commonpath(given))
+    root = Path(os.path.commonpath(argument))
     return root if root.is_dir() else root.parent

@@ -9,35 +9,37 @@ from pathlib import Path
 
 from yellow_trellis.ignore_patterns import fits
 from yellow_trellis.project.codeowners import Owners
-from yellow_trellis.project.discovery import Found
-from yellow_trellis.project.scope import Left, Scope
+from yellow_trellis.project.discovery import SourceFile
+from yellow_trellis.project.scope import Scope, SkippedFile
 
 
-def narrowed(files: Iterable[Found], scope: Scope, root: Path) -> tuple[list[Found], list[Left]]:
+def narrowed(
+    files: Iterable[SourceFile], scope: Scope, root: Path
+) -> tuple[list[SourceFile], list[SkippedFile]]:
     """Return those of `files` that `scope` leaves, and those it does not.
 
     Errors: `NoRevision`, `NoOwners`.
     """
     reasons = _reasons(scope, root)
-    kept: list[Found] = []
-    left: list[Left] = []
+    source_files: list[SourceFile] = []
+    skipped_files: list[SkippedFile] = []
     for file in files:
         for why in reasons:
             if reason := why(file):
-                left.append(Left(file.path, reason))
+                skipped_files.append(SkippedFile(file.path, reason))
                 break
         else:
-            kept.append(file)
-    return kept, left
+            source_files.append(file)
+    return source_files, skipped_files
 
 
-def _reasons(scope: Scope, root: Path) -> list[Callable[[Found], str]]:
+def _reasons(scope: Scope, root: Path) -> list[Callable[[SourceFile], str]]:
     """Return what gives the reason to leave a file; empty to look at it."""
-    found: list[Callable[[Found], str]] = []
+    results: list[Callable[[SourceFile], str]] = []
     if scope.skip:
         folder = os.path.dirname(scope.skip_from)
         by = f"skipped, says {os.path.basename(scope.skip_from)}"
-        found.append(lambda file: by if fits(file.path, folder, scope.skip) else "")
+        results.append(lambda file: by if fits(file.path, folder, scope.skip) else "")
     if scope.base is not None:
         from yellow_trellis.project.git import Repository
 
@@ -47,20 +49,20 @@ def _reasons(scope: Scope, root: Path) -> list[Callable[[Found], str]]:
         else:
             changed = repository.changed_since(scope.base)
             why = f"not changed since {scope.base}"
-        found.append(lambda file: "" if os.path.realpath(file.path) in changed else why)
+        results.append(lambda file: "" if os.path.realpath(file.path) in changed else why)
     if scope.owner is not None:
         owners = Owners(root)
-        wanted = owners.checked(scope.owner)
-        found.append(
+        target = owners.checked(scope.owner)
+        results.append(
             lambda file: (
                 ""
-                if wanted in owners.of(file.path)
-                else f"not owned by {wanted}, says {owners.file.name}"
+                if target in owners.of(file.path)
+                else f"not owned by {target}, says {owners.file.name}"
             )
         )
     large = f"larger than {scope.largest:,} bytes"
-    found.append(lambda file: large if file.size > scope.largest else "")
-    return found
+    results.append(lambda file: large if file.size > scope.largest else "")
+    return results
 
 
 _HEAD = 1024

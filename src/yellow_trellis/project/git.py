@@ -12,10 +12,10 @@ from collections.abc import Iterable, Sequence
 from functools import cached_property
 from pathlib import Path
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 
 
-class NoRevision(Mistake, ValueError):
+class NoRevision(TrellisError, ValueError):
     """Version control was asked for something that it cannot tell, or do."""
 
 
@@ -25,8 +25,8 @@ class Repository:
     def __init__(self, folder: Path) -> None:
         """Find the repository. Errors: `NoRevision`."""
         self.top = folder
-        told = self._git("rev-parse", "--show-toplevel").decode("utf-8", "surrogateescape")
-        self.top = Path(told.removesuffix("\n")).resolve()
+        message = self._git("rev-parse", "--show-toplevel").decode("utf-8", "surrogateescape")
+        self.top = Path(message.removesuffix("\n")).resolve()
 
     @classmethod
     def around(cls, folder: Path) -> Repository | None:
@@ -42,14 +42,14 @@ class Repository:
         Errors: `NoRevision`, for a revision that does not exist.
         """
         self._checked(revision)
-        known = self._git("diff", "--name-only", *_PLAIN_DIFF, revision, "--")
+        entry = self._git("diff", "--name-only", *_PLAIN_DIFF, revision, "--")
         new = self._git("ls-files", "--others", "--exclude-standard", "-z", "--full-name")
-        return frozenset(self._paths(known)) | frozenset(self._paths(new))
+        return frozenset(self._paths(entry)) | frozenset(self._paths(new))
 
     def staged(self) -> frozenset[str]:
         """Return the files whose changes are staged for the next commit."""
-        told = self._git("diff", "--cached", "--name-only", *_PLAIN_DIFF, "--")
-        return frozenset(self._paths(told))
+        message = self._git("diff", "--cached", "--name-only", *_PLAIN_DIFF, "--")
+        return frozenset(self._paths(message))
 
     def tracked(self, path: str) -> list[str]:
         """Return the files that git tracks at a path, or below it."""
@@ -74,15 +74,15 @@ class Repository:
 
         Errors: `NoRevision`.
         """
-        asked = {os.path.realpath(path): path for path in paths}
-        told = self._git(
+        queries = {os.path.realpath(path): path for path in paths}
+        message = self._git(
             *("status", "--porcelain", "-z", "--no-renames", "--untracked-files=no"),
             "--ignore-submodules=all",
         )
-        entries = [entry[3:] for entry in told.split(b"\0") if entry]
-        known = frozenset(self._paths(self._git("ls-files", "-z", "--full-name")))
-        changed = frozenset(self._named(entries)) | (asked.keys() - known)
-        return sorted(asked[whole] for whole in changed & asked.keys())
+        entries = [entry[3:] for entry in message.split(b"\0") if entry]
+        entry = frozenset(self._paths(self._git("ls-files", "-z", "--full-name")))
+        changed = frozenset(self._absolute(entries)) | (queries.keys() - entry)
+        return sorted(queries[whole] for whole in changed & queries.keys())
 
     def commit(self, paths: Sequence[str], message: str) -> str:
         """Commit just `paths`, as they are; return the short name of the commit.
@@ -92,8 +92,8 @@ class Repository:
         names = "\0".join(os.path.realpath(path) for path in paths).encode(
             "utf-8", "surrogateescape"
         )
-        given = ("--pathspec-from-file=-", "--pathspec-file-nul")
-        words = ("commit", "--quiet", "--message", message, "--only", *given)
+        arguments = ("--pathspec-from-file=-", "--pathspec-file-nul")
+        words = ("commit", "--quiet", "--message", message, "--only", *arguments)
         self._run(*words, fed=names)  # its hooks and filters are asked for with it
         return self._git("rev-parse", "--short", "HEAD").decode().strip()
 
@@ -104,17 +104,17 @@ class Repository:
     @property
     def exclude_file(self) -> str:
         """The file with patterns of what is to be ignored in this clone only."""
-        told = self._git("rev-parse", "--git-path", "info/exclude")
-        return os.path.join(self.top, os.fsdecode(told.removesuffix(b"\n")))
+        message = self._git("rev-parse", "--git-path", "info/exclude")
+        return os.path.join(self.top, os.fsdecode(message.removesuffix(b"\n")))
 
     @property
     def ignore_file(self) -> str:
         """The file with patterns of what the user ignores everywhere; empty where none is named."""
         try:
-            told = self._git("config", "--path", "--get", "core.excludesFile")
+            message = self._git("config", "--path", "--get", "core.excludesFile")
         except NoRevision:
             return ""
-        return os.fsdecode(told.removesuffix(b"\n"))
+        return os.fsdecode(message.removesuffix(b"\n"))
 
     def _checked(self, revision: str) -> None:
         if revision.startswith("-"):
@@ -127,10 +127,10 @@ class Repository:
                 "name a branch, a tag or a commit, for instance `main`"
             ) from None
 
-    def _paths(self, told: bytes) -> list[str]:
-        return self._named([name for name in told.split(b"\0") if name])
+    def _paths(self, message: bytes) -> list[str]:
+        return self._absolute([name for name in message.split(b"\0") if name])
 
-    def _named(self, names: Iterable[bytes]) -> list[str]:
+    def _absolute(self, names: Iterable[bytes]) -> list[str]:
         return [str(self.top / os.fsdecode(name)) for name in names]
 
     def _git(self, *words: str) -> bytes:
@@ -155,9 +155,11 @@ class Repository:
         except OSError as wrong:
             raise NoRevision(f"git cannot be run ({wrong.strerror}): install it first") from None
         if done.returncode:
-            said = done.stderr.decode("utf-8", "replace").strip() or f"status {done.returncode}"
-            asked = next((word for word in words if word in _ASKED), words[0])
-            raise NoRevision(f"git {asked}: {said}")
+            statement = done.stderr.decode(
+                "utf-8", "replace"
+            ).strip() or f"status {done.returncode}"
+            word = next((word for word in words if word in _ASKED), words[0])
+            raise NoRevision(f"git {word}: {statement}")
         return done.stdout
 
 
@@ -190,8 +192,8 @@ def uncommitted_of(paths: Iterable[str]) -> list[str]:
         top = tops[folder]
         if top is not None:
             by_top.setdefault(top, []).append(path)
-    found = [one for top, some in by_top.items() for one in Repository(top).uncommitted(some)]
-    return sorted(found)
+    items = [item for top, some in by_top.items() for item in Repository(top).uncommitted(some)]
+    return sorted(items)
 
 
 def top_of(folder: Path) -> Path | None:
@@ -204,15 +206,15 @@ def _environment() -> dict[str, str]:
     return {name: value for name, value in os.environ.items() if name not in _ELSEWHERE}
 
 
-def _without_filters(told: bytes) -> tuple[str, ...]:
+def _without_filters(message: bytes) -> tuple[str, ...]:
     """Return the options that keep git from running the filters of its configuration.
 
-    Arguments: `told` are the names in the configuration, each ended by a zero byte.
+    Arguments: `message` are the names in the configuration, each ended by a zero byte.
     """
-    names = {os.fsdecode(name) for name in told.split(b"\0")}
+    names = {os.fsdecode(name) for name in message.split(b"\0")}
     filters = {name.rpartition(".")[0] for name in names if name.startswith("filter.")}
-    found: list[str] = []
+    results: list[str] = []
     for name in sorted(filters):
         for key in ("clean=", "smudge=", "process=", "required=false"):
-            found += ("-c", f"{name}.{key}")
-    return tuple(found)
+            results += ("-c", f"{name}.{key}")
+    return tuple(results)

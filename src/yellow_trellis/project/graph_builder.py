@@ -27,16 +27,16 @@ def module_graph(
     names = sorted(base.files)
     batches = [tuple(part) for part in in_parts(names, _BATCH)]
     count = workers if workers is not None else os.cpu_count() or 1
-    found: dict[str, Summary] = {}
+    table: dict[str, Summary] = {}
     if executor is not None:
-        _gather(executor, spec, batches, found)
+        _gather(executor, spec, batches, table)
     elif count < 2 or len(batches) < 2:
         for batch in batches:
-            found.update(_read(spec, batch))
+            table.update(_read(spec, batch))
     else:
         with ProcessPoolExecutor(count) as pool:
-            _gather(pool, spec, batches, found)
-    return ModuleGraph(base.files, found.get)
+            _gather(pool, spec, batches, table)
+    return ModuleGraph(base.files, table.get)
 
 
 def _gather(
@@ -52,6 +52,6 @@ def _gather(
 def _read(spec: BaseSpec, names: tuple[str, ...]) -> Mapping[str, Summary]:
     """Read some modules; runs in a worker process."""
     base = code_base(spec)
-    found = {name: summary for name in names if (summary := base.graph.summary(name)) is not None}
+    results = {name: summary for name in names if (summary := base.graph.summary(name)) is not None}
     base.keep()
-    return found
+    return results

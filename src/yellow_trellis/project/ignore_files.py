@@ -34,8 +34,8 @@ class Ignore:
         line = self.globs.last(os.fsencode(name), is_dir)
         if line is None:
             return None
-        told = f"{self.file}:{line.number}: {os.fsdecode(line.text)}"
-        return not line.brings_back, told
+        message = f"{self.file}:{line.number}: {os.fsdecode(line.text)}"
+        return not line.brings_back, message
 
 
 Ignores = tuple[Ignore, ...]
@@ -44,18 +44,18 @@ Ignores = tuple[Ignore, ...]
 
 def ignores_above(path: str) -> Ignores:
     """Return the ignore files that speak for the folder `path` from above it, or from outside."""
-    found: list[Ignore] = []
+    results: list[Ignore] = []
     absolute = os.path.realpath(path)
     folder, inside = absolute, [absolute]
     while not os.path.lexists(os.path.join(folder, ".git")):
         above = os.path.dirname(folder)
         if above == folder:
             return ()
-        found += ignores_of(above)
+        results += ignores_of(above)
         folder = above
         inside.append(folder)
-    ignores = (*_outside(folder), *reversed(found))
-    return () if any(ignored(one, True, ignores) for one in inside[:-1]) else ignores
+    ignores = (*_outside(folder), *reversed(results))
+    return () if any(ignored(item, True, ignores) for item in inside[:-1]) else ignores
 
 
 def ignores_of(folder: str) -> list[Ignore]:
@@ -85,12 +85,12 @@ def _tracked_but_ignored(top: str, index: Stamp | None) -> frozenset[str]:
         files = Repository(Path(top)).tracked_but_ignored()
     except NoRevision:  # what writes asks git again, and tells
         return frozenset()
-    found: set[str] = set()
+    results: set[str] = set()
     for file in files:
-        while len(file) > len(top) and file not in found:
-            found.add(file)
+        while len(file) > len(top) and file not in results:
+            results.add(file)
             file = os.path.dirname(file)
-    return frozenset(found)
+    return frozenset(results)
 
 
 def ignored(path: str, is_dir: bool, ignores: Ignores) -> str:
@@ -98,15 +98,15 @@ def ignored(path: str, is_dir: bool, ignores: Ignores) -> str:
     for ignore in reversed(ignores):
         inside = ignore.folder if ignore.folder.endswith(os.sep) else ignore.folder + os.sep
         if path.startswith(inside):
-            said = ignore.says(path, is_dir)
-            if said is not None:
-                return said[1] if said[0] else ""
+            statement = ignore.says(path, is_dir)
+            if statement is not None:
+                return statement[1] if statement[0] else ""
     return ""
 
 
 def _outside(top: str) -> list[Ignore]:
     """Return the user's ignore file, and that of the repository at `top` which is in no commit."""
-    return [one for file in _files_outside(top) for one in _read(file, top)]
+    return [item for file in _files_outside(top) for item in _read(file, top)]
 
 
 @cache
@@ -114,22 +114,22 @@ def _files_outside(top: str) -> tuple[str, ...]:
     from yellow_trellis.project.git import NoRevision, Repository
 
     own = os.path.join(os.environ.get("XDG_CONFIG_HOME") or "~/.config", "git", "ignore")
-    shared = os.path.join(top, ".git", "info", "exclude")
+    common = os.path.join(top, ".git", "info", "exclude")
     try:
         repository = Repository(Path(top))
         own = repository.ignore_file or own
-        shared = repository.exclude_file
+        common = repository.exclude_file
     except NoRevision:  # what writes asks git again, and tells
         pass
-    return os.path.expanduser(own), shared
+    return os.path.expanduser(own), common
 
 
 def _read(file: str, folder: str, flags: int = 0) -> list[Ignore]:
     try:
         handle = os.open(file, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | flags)
-        with open(handle, "rb") as one:
+        with open(handle, "rb") as item:
             if not S_ISREG(os.fstat(handle).st_mode):  # a pipe would keep us waiting
                 return []
-            return [Ignore(folder, file, Globs.read(one.read(_MOST)))]
+            return [Ignore(folder, file, Globs.read(item.read(_MOST)))]
     except OSError:
         return []

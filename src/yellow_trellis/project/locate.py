@@ -31,10 +31,10 @@ def project_of(folder: str) -> str:
 def _has_own(folder: str) -> bool:
     if isfile(join(folder, OWN)):
         return True
-    shared = join(folder, SHARED)
-    if not isfile(shared):
+    common = join(folder, SHARED)
+    if not isfile(common):
         return False
-    with open(shared, "rb") as file:
+    with open(common, "rb") as file:
         return re.search(HEADER, file.read()) is not None
 
 

@@ -28,8 +28,10 @@ class Classes:
         self._deriving: dict[bytes, list[str]] = {}
         self._names: dict[bytes, set[bytes]] = {}
         for module, raw in contents():
-            for found in (*_AS.findall(raw), *((value, name) for name, value in _SET.findall(raw))):
-                old, new = found[0].rpartition(b".")[2], found[1]
+            for result in (
+                *_AS.findall(raw), *((value, name) for name, value in _SET.findall(raw))
+            ):
+                old, new = result[0].rpartition(b".")[2], result[1]
                 if old != new:
                     self._names.setdefault(old, set()).add(new)
             for word in {word for bases in _CLASS.findall(raw) for word in NAME.findall(bases)}:
@@ -47,10 +49,12 @@ class Classes:
         words = {word.encode("utf-8")}
         todo = list(words)
         while todo:
-            more = self._names.get(todo.pop(), set()) - words
-            words |= more
-            todo += more
-        return iter(dict.fromkeys(m for one in sorted(words) for m in self._deriving.get(one, ())))
+            extra = self._names.get(todo.pop(), set()) - words
+            words |= extra
+            todo += extra
+        return iter(
+            dict.fromkeys(m for word in sorted(words) for m in self._deriving.get(word, ()))
+        )
 
 
 def family_of(name: str, classes: Classes, graph: ModuleGraph) -> tuple[frozenset[str], str]:
@@ -67,21 +71,21 @@ def family_of(name: str, classes: Classes, graph: ModuleGraph) -> tuple[frozense
     todo = [owner]
     outside = ""
     while todo:
-        one = todo.pop()
+        item = todo.pop()
         above = []
-        for base in graph.bases(one):
-            known = graph.entry(base) if base is not None else None
-            if base is not None and known is not None:
-                above += [base] if member in known.members else []
+        for base in graph.bases(item):
+            entries = graph.entry(base) if base is not None else None
+            if base is not None and entries is not None:
+                above += [base] if member in entries.members else []
             elif base is None or not _harmless(base, member):
-                told = base or "a base"
-                outside = f"`{told}` of `{one}` is not of this code base and may have it too"
-        for other in {*above, *_heirs(one, classes, graph)} - related:
-            related.add(other)
-            todo.append(other)
-    having = {one for one in related if (e := graph.entry(one)) and member in e.members}
+                message = base or "a base"
+                outside = f"`{message}` of `{item}` is not of this code base and may have it too"
+        for second in {*above, *_heirs(item, classes, graph)} - related:
+            related.add(second)
+            todo.append(second)
+    having = {item for item in related if (e := graph.entry(item)) and member in e.members}
     outside = outside or _by_shape(member, having, classes, graph)
-    return frozenset(f"{one}.{member}" for one in having | {owner}), outside
+    return frozenset(f"{item}.{member}" for item in having | {owner}), outside
 
 
 def _by_shape(member: str, having: set[str], classes: Classes, graph: ModuleGraph) -> str:

@@ -14,12 +14,19 @@ from yellow_trellis.languages import language
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.cache.module_cache import Summaries
 from yellow_trellis.project.cache.sqlite_cache import Store
-from yellow_trellis.project.dependency_trace import Consulted
+from yellow_trellis.project.dependency_trace import DependencyTrace
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.override_sets import Classes, family_of
 from yellow_trellis.project.roots import Place, Roots, View
 from yellow_trellis.project.symbol_aliases import words_of
-from yellow_trellis.semantics import ModuleGraph, Summary, Surroundings, Vocabulary, facts_of, lacks
+from yellow_trellis.semantics import (
+    ModuleGraph,
+    ProjectContext,
+    Summary,
+    Vocabulary,
+    facts_of,
+    lacks,
+)
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
 
@@ -40,10 +47,10 @@ class CodeBase:
     """
 
     def __init__(
-        self, root: Path, asked: frozenset[str] = frozenset(), home: Path | None = None
+        self, root: Path, results: frozenset[str] = frozenset(), home: Path | None = None
     ) -> None:
         self.root = root.resolve()
-        self.asked = asked
+        self.asked = results
         self.store = Store((home or root).resolve())
         self._kept = Summaries(self.store)
 
@@ -80,16 +87,16 @@ class CodeBase:
     def _summary(self, module: str, path: str) -> Summary | None:
         if path in self._read_already:
             return self._read_already[path]
-        made = self._kept.get(path, module)
-        if made is None:
+        result = self._kept.get(path, module)
+        if result is None:
             raw = _read(path)
             tree = self._tree(path, raw) if raw is not None else None
             if raw is not None and tree is not None:
-                made = facts_of(tree).summary
+                result = facts_of(tree).summary
                 tree.release()
-                self._kept.put(path, hashlib.sha256(raw).hexdigest(), made)
-        self._read_already[path] = made
-        return made
+                self._kept.put(path, hashlib.sha256(raw).hexdigest(), result)
+        self._read_already[path] = result
+        return result
 
     @cached_property
     def _read_already(self) -> dict[str, Summary | None]:
@@ -112,13 +119,13 @@ class CodeBase:
     @cached_property
     def fingerprint(self) -> str:
         """What changes when any file of the code base does; empty while one has just changed."""
-        told = hashlib.sha256()
+        message = hashlib.sha256()
         for path in sorted(self._paths):
             stamp = Stamp.of(path)
             if stamp is None or not stamp.settled:
                 return ""
-            told.update(f"{self.store.name(path)} {stamp}\n".encode("utf-8", "surrogateescape"))
-        return told.hexdigest()
+            message.update(f"{self.store.name(path)} {stamp}\n".encode("utf-8", "surrogateescape"))
+        return message.hexdigest()
 
     @cached_property
     def outline(self) -> str:
@@ -138,11 +145,11 @@ class CodeBase:
 
     @cached_property
     def _importers(self) -> dict[str, frozenset[str]]:
-        found: dict[str, set[str]] = {}
+        table: dict[str, set[str]] = {}
         for path, place in self._paths.items():
             for module in self._imported_modules(path):
-                found.setdefault(module, set()).add(place.module)
-        return {module: frozenset(names) for module, names in found.items()}
+                table.setdefault(module, set()).add(place.module)
+        return {module: frozenset(names) for module, names in table.items()}
 
     def _imported_modules(self, path: str) -> Iterator[str]:
         """Yield the modules of the code base that a file imports, by the words of its imports."""
@@ -150,8 +157,8 @@ class CodeBase:
             yield module
             yield from (whole for name in names if (whole := f"{module}.{name}") in self.files)
         raw = _read(path)
-        for found in _IMPORT.finditer(raw) if raw is not None else ():
-            for part in found[1].decode("utf-8", "replace").split(","):
+        for match in _IMPORT.finditer(raw) if raw is not None else ():
+            for part in match[1].decode("utf-8", "replace").split(","):
                 yield part.split(" as ")[0].strip()
 
     def _tree(self, path: str, raw: bytes) -> Tree | None:
@@ -168,16 +175,16 @@ class CodeBase:
     @cached_property
     def _scripts(self) -> dict[str, dict[str, str]]:
         """By folder that is no package: the short names of the modules in it."""
-        found: dict[str, dict[str, str]] = {}
+        table: dict[str, dict[str, str]] = {}
         for path, place in self._paths.items():
             file = Path(path)
             if file.name != "__init__.py" and str(file.parent / "__init__.py") not in self._paths:
-                names = found.setdefault(str(file.parent), {})
+                names = table.setdefault(str(file.parent), {})
                 if place.module != file.stem and file.stem not in self.files:
                     names[file.stem] = place.module
-        return found
+        return table
 
-    def surroundings(self, path: str, consulted: Consulted | None = None) -> Surroundings:
+    def surroundings(self, path: str, consulted: DependencyTrace | None = None) -> ProjectContext:
         """Return where the file at `path` stands; of one outside of the root, by its name alone.
 
         What is then asked about other files is noted in `consulted`.
@@ -193,11 +200,11 @@ class CodeBase:
             return stands.graph.summary(module)
 
         def noted(answer: Callable[..., Any]) -> Callable[..., Any]:
-            def asked(*about: str) -> Any:
+            def query(*about: str) -> Any:
                 consulted.whole = True
                 return answer(*about)
 
-            return asked
+            return query
 
         return stands._replace(
             graph=stands.graph.read_by(load),
@@ -208,7 +215,7 @@ class CodeBase:
             relied_on=noted(stands.relied_on),
         )
 
-    def _stands(self, path: str) -> Surroundings:
+    def _stands(self, path: str) -> ProjectContext:
         """Return the same without the words, which are found out by looking at files like it."""
         file = Path(path).resolve()
         place = self._paths.get(str(file)) or Place(file.stem, "")
@@ -218,7 +225,7 @@ class CodeBase:
             view = self._roots.view_of(str(file))
             plain = view is self._view and not beside
             self._graphs[folder] = self.graph if plain else self._graph_of(view, beside)
-        return Surroundings(
+        return ProjectContext(
             self._graphs[folder],
             place.module,
             place.package,
@@ -233,7 +240,7 @@ class CodeBase:
     def handed_on(self, module: str) -> bool:
         """Return whether a file uses `module` as a value."""
         summaries = map(self.graph.summary, self.importers(module))
-        return any(one is not None and module in one.hands for one in summaries)
+        return any(summary is not None and module in summary.hands for summary in summaries)
 
     def relied_on(self, module: str) -> bool:
         """Return whether a file uses `module` as an attribute and leaves it to others to import."""
@@ -248,11 +255,11 @@ class CodeBase:
     def _attributes(self) -> dict[str, list[str]]:
         """By last name of a module: the modules that say it behind a dot."""
         lasts = {name.rpartition(".")[2].encode("utf-8") for name in self.files if "." in name}
-        found: dict[str, list[str]] = {}
+        table: dict[str, list[str]] = {}
         for module, raw in self.contents():
             for word in lasts.intersection(_ATTRIBUTE.findall(raw)):
-                found.setdefault(word.decode("utf-8"), []).append(module)
-        return found
+                table.setdefault(word.decode("utf-8"), []).append(module)
+        return table
 
     @cached_property
     def _relied(self) -> dict[str, bool]:
@@ -260,55 +267,57 @@ class CodeBase:
 
     def gives(self, module: str, name: str) -> bool:
         """Return whether another file takes `name` from `module`, or may, by name or star."""
-        taken = self.taken.get(module, frozenset())
-        if name in taken or ("*" in taken and not name.startswith("_")):
+        capture = self.taken.get(module, frozenset())
+        if name in capture or ("*" in capture and not name.startswith("_")):
             return True
         if f"{module}.{name}" in self._quoted:
             return True
-        said = re.escape(name.encode("utf-8"))
-        word = re.compile(rb"\.\s*" + said + rb"\b|[\"']" + said + rb"[\"']")
-        paths = (path for one in self.importers(module) for path in self._paths_of.get(one, ()))
+        statement = re.escape(name.encode("utf-8"))
+        word = re.compile(rb"\.\s*" + statement + rb"\b|[\"']" + statement + rb"[\"']")
+        paths = (
+            path for importer in self.importers(module) for path in self._paths_of.get(importer, ())
+        )
         raws = (_read(path) for path in paths)
         return any(raw is not None and word.search(raw) is not None for raw in raws)
 
     @cached_property
     def _paths_of(self) -> dict[str, list[str]]:
         """By dotted name: the files that are called so, of which there may be several."""
-        found: dict[str, list[str]] = {}
+        table: dict[str, list[str]] = {}
         for path, place in self._paths.items():
-            found.setdefault(place.module, []).append(path)
-        return found
+            table.setdefault(place.module, []).append(path)
+        return table
 
     @cached_property
     def _quoted(self) -> frozenset[str]:
         """The dotted names in quotes, and what they start with: ``patch("a.b.c")``."""
-        found: set[str] = set()
+        results: set[str] = set()
         for _, raw in self.contents():
             for text in _DOTTED.findall(raw):
                 parts = text.decode("utf-8", "replace").split(".")
-                found.update(".".join(parts[:count]) for count in range(2, len(parts) + 1))
-        return frozenset(found)
+                results.update(".".join(parts[:count]) for count in range(2, len(parts) + 1))
+        return frozenset(results)
 
     @cached_property
     def taken(self) -> dict[str, frozenset[str]]:
         """By module: what others take from it by name; a star where they take all."""
-        found: dict[str, set[str]] = {}
+        table: dict[str, set[str]] = {}
         for path in self._paths:
             for module, names in self._imports(path):
-                found.setdefault(module, set()).update(names)
-        return {module: frozenset(names) for module, names in found.items()}
+                table.setdefault(module, set()).update(names)
+        return {module: frozenset(names) for module, names in table.items()}
 
     def _imports(self, path: str) -> Iterator[tuple[str, list[str]]]:
         raw = _read(path)
-        for found in _FROM.finditer(raw) if raw is not None and b"import" in raw else ():
-            written = found[1].decode("utf-8", "replace")
-            module = written.lstrip(".")
-            level = len(written) - len(module)
+        for match in _FROM.finditer(raw) if raw is not None and b"import" in raw else ():
+            text = match[1].decode("utf-8", "replace")
+            module = text.lstrip(".")
+            level = len(text) - len(module)
             if level:
                 parts = self._paths[path].package.split(".")
                 above = parts[: len(parts) - level + 1]
                 module = ".".join([*above, *filter(None, [module])])
-            names = [n[1].decode("utf-8", "replace") for n in _NAME.finditer(found[2]) if n[1]]
+            names = [n[1].decode("utf-8", "replace") for n in _NAME.finditer(match[2]) if n[1]]
             yield module, names
 
     @cached_property
@@ -320,12 +329,12 @@ class CodeBase:
         if rows:
             words = json.loads(rows[0][0])
             return Vocabulary({name: frozenset(some) for name, some in words.items()})
-        found = words_of(self.asked, self.contents, self.graph)
+        result = words_of(self.asked, self.contents, self.graph)
         if self.fingerprint:
-            value = json.dumps({name: sorted(some) for name, some in found.items()})
+            value = json.dumps({name: sorted(some) for name, some in result.items()})
             change = "insert or replace into things values (?, ?, ?)"
             self.store.write((change, [(key, self.fingerprint, value)]))
-        return Vocabulary(found)
+        return Vocabulary(result)
 
     def contents(self) -> Iterator[tuple[str, bytes]]:
         """The dotted name of each file, and its bytes; files that cannot be read are left out."""

@@ -7,9 +7,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
-    from yellow_trellis.project.dependency_trace import Consulted
+    from yellow_trellis.project.dependency_trace import DependencyTrace
     from yellow_trellis.project.project import CodeBase
-    from yellow_trellis.semantics import Surroundings
+    from yellow_trellis.semantics import ProjectContext
 
 _MOST = 4
 _known: dict[BaseSpec, CodeBase] = {}
@@ -32,17 +32,19 @@ class BaseSpec(NamedTuple):
 
 def code_base(spec: BaseSpec) -> CodeBase:
     """Return the code base of `spec`, read once in each process."""
-    known = _known.get(spec)
-    if known is None:
+    entry = _known.get(spec)
+    if entry is None:
         from yellow_trellis.project.project import CodeBase  # most runs never ask
 
         while len(_known) >= _MOST:
             del _known[next(iter(_known))]
-        known = _known[spec] = CodeBase(Path(spec.root), spec.asked, Path(spec.home or spec.root))
-    return known
+        entry = _known[spec] = CodeBase(Path(spec.root), spec.asked, Path(spec.home or spec.root))
+    return entry
 
 
-def surroundings(spec: BaseSpec, path: str, consulted: Consulted | None = None) -> Surroundings:
+def surroundings(
+    spec: BaseSpec, path: str, consulted: DependencyTrace | None = None
+) -> ProjectContext:
     """Return where the file at `path` stands in the code base of `spec`.
 
     What is then asked about other files is noted in `consulted`.

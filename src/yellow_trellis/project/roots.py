@@ -61,8 +61,8 @@ class Roots:
             if top != folder
             for _, name in self._namespaces(top)
         }
-        known = named_in(map(self._read, map(str, self._files)), frozenset(doubtful))
-        return {str(file): self._place(file, tops[file.parent], known) for file in self._files}
+        entry = named_in(map(self._read, map(str, self._files)), frozenset(doubtful))
+        return {str(file): self._place(file, tops[file.parent], entry) for file in self._files}
 
     def _top(self, folder: Path) -> Path:
         """Return the folder that holds the outermost package around a file."""
@@ -74,20 +74,20 @@ class Roots:
         """Return where imports may start above `top`, with what `top` is called from there."""
         parts = top.relative_to(self._base).parts if top.is_relative_to(self._base) else ()
         first = _first(parts)
-        found = []
+        results = []
         for at in range(first, len(parts)):
             name = ".".join(parts[at:])
             if all(part.isidentifier() for part in parts[at:]):
-                found.append((self._base.joinpath(*parts[:at]), name))
-        return found
+                results.append((self._base.joinpath(*parts[:at]), name))
+        return results
 
-    def _place(self, file: Path, top: Path, known: frozenset[str]) -> Place:
+    def _place(self, file: Path, top: Path, results: frozenset[str]) -> Place:
         root = top
         if top == file.parent:  # in no package
             parts = top.relative_to(self._base).parts if top.is_relative_to(self._base) else ()
             root = self._base.joinpath(*parts[: _first(parts)]) if parts else top
         else:
-            root = next((r for r, name in self._namespaces(top) if name in known), top)
+            root = next((r for r, name in self._namespaces(top) if name in results), top)
         names = file.relative_to(root).with_suffix("").parts
         if names[-1] == "__init__":
             names = names[:-1]
@@ -97,7 +97,7 @@ class Roots:
     @cached_property
     def _units(self) -> dict[str, dict[str, dict[str, str]]]:
         """By package or single module, then by root: the modules of it with their paths."""
-        found: dict[str, dict[str, dict[str, str]]] = {}
+        table: dict[str, dict[str, dict[str, str]]] = {}
         for path, place in sorted(self.places.items(), reverse=True):
             folder = Path(place.root)
             unit = place.module
@@ -107,10 +107,10 @@ class Roots:
                 if folder in self._packages:
                     unit = ".".join(names[:count])
                     break
-            modules = found.setdefault(unit, {}).setdefault(place.root, {})
+            modules = table.setdefault(unit, {}).setdefault(place.root, {})
             if place.module not in modules or path.endswith("__init__.py"):
                 modules[place.module] = path
-        return found
+        return table
 
     @cached_property
     def _plain(self) -> View:
@@ -144,18 +144,20 @@ class Roots:
     def _with_packages(self) -> frozenset[str]:
         """The folders that are roots of packages."""
         packages = self._packages
-        return frozenset(str(one.parent) for one in packages if one.parent not in packages)
+        return frozenset(
+            str(package.parent) for package in packages if package.parent not in packages
+        )
 
     def view(self, root: str) -> View:
         """Return the modules as they are named in files of `root`."""
         if root not in self._views:
-            own = [one for one in self._plain.ambiguous if root in self._units[one]]
-            own = [one for one in own if len(self._units[one]) > 1]
+            own = [ambiguou for ambiguou in self._plain.ambiguous if root in self._units[ambiguou]]
+            own = [item for item in own if len(self._units[item]) > 1]
             files = {**self._plain.files}
             for unit in own:
                 files.update(self._units[unit][root])
-            rest = self._plain.ambiguous - set(own)
-            self._views[root] = View(files, rest) if own else self._plain
+            tail = self._plain.ambiguous - set(own)
+            self._views[root] = View(files, tail) if own else self._plain
         return self._views[root]
 
 
@@ -173,7 +175,7 @@ def named_in(contents: Iterable[bytes | None], names: frozenset[str]) -> frozens
         return names
     words = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True))
     pattern = re.compile(rb"^[ \t]*(?:from|import)[ \t]+(" + words.encode() + rb")\b", re.MULTILINE)
-    found: set[str] = set()
+    results: set[str] = set()
     for raw in contents:
-        found.update(one.decode() for one in pattern.findall(raw or b""))
-    return frozenset(found)
+        results.update(item.decode() for item in pattern.findall(raw or b""))
+    return frozenset(results)

@@ -81,7 +81,7 @@ class _Folder(NamedTuple):
         try:
             return _Folder(path, os.open(leaf, _FOLDER, dir_fd=self.handle))
         except OSError as wrong:
-            raise _told(wrong, leaf) from None
+            raise _as_own_error(wrong, leaf) from None
 
     def close(self) -> None:
         """Let go of it."""
@@ -121,7 +121,7 @@ class Beneath:
             try:
                 handle = os.open(at.of(leaf), flags | _PLAIN, 0o666, dir_fd=at.handle)
             except OSError as wrong:
-                raise _told(wrong, leaf) from None
+                raise _as_own_error(wrong, leaf) from None
         if not S_ISREG(os.fstat(handle).st_mode):
             os.close(handle)
             raise Unsafe(f"`{leaf}` is no plain file")
@@ -185,10 +185,10 @@ class Beneath:
         *folders, leaf = checked(name)
         with self._folder(folders) as at:
             old = _status(leaf, at)
-            made = f"{_lead(leaf)}{secrets.token_hex(_TOKEN)}{_SUFFIX}"
+            result = f"{_lead(leaf)}{secrets.token_hex(_TOKEN)}{_SUFFIX}"
             flags = os.O_WRONLY | os.O_CREAT | os.O_EXCL | _PLAIN
             mode = 0o666 if old is None else 0o600
-            handle = os.open(at.of(made), flags, mode, dir_fd=at.handle)
+            handle = os.open(at.of(result), flags, mode, dir_fd=at.handle)
             try:
                 with os.fdopen(handle, "wb") as file:
                     file.write(data)
@@ -196,11 +196,11 @@ class Beneath:
                         _take_over(file.fileno(), old, leaf, at)
                     file.flush()
                     os.fsync(file.fileno())
-                new = (at.of(made), at.of(leaf))
+                new = (at.of(result), at.of(leaf))
                 os.replace(*new, src_dir_fd=at.handle, dst_dir_fd=at.handle)
             except BaseException:
                 with suppress(OSError):
-                    os.unlink(at.of(made), dir_fd=at.handle)
+                    os.unlink(at.of(result), dir_fd=at.handle)
                 raise
 
 
@@ -209,7 +209,7 @@ def _lead(leaf: str) -> str:
     return f".{os.fsdecode(os.fsencode(leaf)[:_LONGEST])}."
 
 
-def _told(wrong: OSError, name: str) -> OSError:
+def _as_own_error(wrong: OSError, name: str) -> OSError:
     """Return what the system says of a link as our own error."""
     if wrong.errno in (errno.ELOOP, errno.EMLINK, errno.ENOTDIR):
         return Unsafe(f"`{name}` is a link, or no folder")
@@ -255,8 +255,8 @@ def _take_over(handle: int, old: os.stat_result, leaf: str, at: _Folder) -> None
                 os.setxattr(handle, attribute, value)
             except OSError:
                 if attribute not in _attributes(handle) or os.getxattr(handle, attribute) != value:
-                    told = f"its attribute `{attribute}` could not be kept"
-                    raise Unsafe(told) from None
+                    message = f"its attribute `{attribute}` could not be kept"
+                    raise Unsafe(message) from None
     finally:
         os.close(source)
 

@@ -39,7 +39,7 @@ class Scope:
 EVERYTHING = Scope()
 
 
-class Left(NamedTuple):
+class SkippedFile(NamedTuple):
     """A file that is not looked at, and why."""
 
     path: str

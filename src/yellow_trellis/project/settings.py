@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from pathlib import Path, PureWindowsPath
 from typing import Any
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.locate import HEADER, OWN, SHARED, TOOL
 from yellow_trellis.rules import LEVELS, UNASKED, Setting, Unasked, settings_in
 from yellow_trellis.schema import FLAG, TABLE, TABLES, TEXT, TEXTS, WHOLE, nearest
@@ -35,7 +35,7 @@ PART_KEYS = {"paths": TEXTS, **_OF_RULES}
 FAILING = (*LEVELS[:-1], "never")
 
 
-class ConfigError(Mistake, ValueError):
+class ConfigError(TrellisError, ValueError):
     """A configuration that cannot be used: the file, line and column, the reason, what to do."""
 
 
@@ -92,11 +92,11 @@ def settings_for(folder: Path) -> Settings:
     Errors: `ConfigError`.
     """
     for above in (folder, *folder.parents):
-        own, shared = above / OWN, above / SHARED
+        own, common = above / OWN, above / SHARED
         if own.is_file():
             return _settings(TomlFile(own, ConfigError))
-        if shared.is_file() and re.search(HEADER, shared.read_bytes()) is not None:
-            file = TomlFile(shared, ConfigError)
+        if common.is_file() and re.search(HEADER, common.read_bytes()) is not None:
+            file = TomlFile(common, ConfigError)
             if TOOL in file.data.get("tool", {}):
                 return _settings(file, "tool", TOOL)
         if (above / ".git").exists():
@@ -116,10 +116,10 @@ def _python_version(file: TomlFile, table: dict[str, Any], *top: Key) -> tuple[i
 
 def version_of(text: str) -> tuple[int, int]:
     """Read a version of Python, such as 3.9. Errors: `ValueError`."""
-    found = re.fullmatch(r"3\.(\d{1,2})", text.strip())
-    if found is None or int(found[1]) < 7:
+    match = re.fullmatch(r"3\.(\d{1,2})", text.strip())
+    if match is None or int(match[1]) < 7:
         raise ValueError(f"a version is written as 3.9, and is at least 3.7, not {text!r}")
-    return 3, int(found[1])
+    return 3, int(match[1])
 
 
 def _own_file(file: TomlFile, table: dict[str, Any], key: str, *top: Key) -> str | None:
@@ -146,8 +146,8 @@ def _check_syntax(
         if wrong := checked_language(name):
             raise file.wrong(wrong, *top, "check-syntax", name)
         if not isinstance(command, str) or not command.strip():
-            told = f"the command for {name} is a text, such as \"node --check\""
-            raise file.wrong(told, *top, "check-syntax", name)
+            message = f"the command for {name} is a text, such as \"node --check\""
+            raise file.wrong(message, *top, "check-syntax", name)
     return tuple(sorted(commands.items()))
 
 
@@ -175,8 +175,8 @@ def _settings(file: TomlFile, *top: Key) -> Settings:
         here = (*top, "parts", number)
         file.check(part, PART_KEYS, "a part of the configuration", *here)
         if "paths" not in part:
-            told = "a part of the configuration says which `paths` it is about"
-            raise file.wrong(told, *here)
+            message = "a part of the configuration says which `paths` it is about"
+            raise file.wrong(message, *here)
         parts.append(Part(tuple(part["paths"]), settings_in(file, part, *here)))
     return Settings(
         file.path,

@@ -13,20 +13,20 @@ Contents = Callable[[], Iterable[tuple[str, bytes]]]
 
 
 def words_of(
-    asked: Iterable[str], contents: Contents, graph: ModuleGraph
+    results: Iterable[str], contents: Contents, graph: ModuleGraph
 ) -> dict[str, frozenset[str]]:
     """Return by dotted name the words that files can refer to it with.
 
-    Arguments: `asked` are the names; `contents` gives the files of the code base.
+    Arguments: `results` are the names; `contents` gives the files of the code base.
     """
-    known = {name: {name.rpartition(".")[2]} for name in asked}
-    fresh = {name: set(words) for name, words in known.items()}
+    entries = {name: {name.rpartition(".")[2]} for name in results}
+    fresh = {name: set(words) for name, words in entries.items()}
     while any(fresh.values()):
         fresh = _aliases(fresh, contents, graph)
         for name, words in fresh.items():
-            words -= known[name]
-            known[name] |= words
-    return {name: frozenset(words) for name, words in known.items()}
+            words -= entries[name]
+            entries[name] |= words
+    return {name: frozenset(words) for name, words in entries.items()}
 
 
 def _aliases(
@@ -34,15 +34,15 @@ def _aliases(
 ) -> dict[str, set[str]]:
     """Return other names that modules give to what is known by `words`."""
     every = sorted({word.encode("utf-8") for some in words.values() for word in some})
-    found: dict[str, set[str]] = {name: set() for name in words}
+    table: dict[str, set[str]] = {name: set() for name in words}
     for module, raw in contents():
         for word in every:
             for at in words_at(raw, word):
                 new, inside = _other_name(raw, at, at + len(word))
                 for name in words if new else ():
                     if _is(graph, module, new, name, inside):
-                        found[name].add(new)
-    return found
+                        table[name].add(new)
+    return table
 
 
 def _is(graph: ModuleGraph, module: str, word: str, name: str, inside: bool) -> bool:
@@ -68,10 +68,10 @@ def _other_name(data: bytes, start: int, end: int) -> tuple[str, bool]:
 
     With it comes whether it is given inside of something: a class, or a function.
     """
-    if (found := _AS.match(data, end)) is not None:
-        return found[1].decode("utf-8", "replace"), False
+    if (match := _AS.match(data, end)) is not None:
+        return match[1].decode("utf-8", "replace"), False
     line = data.rfind(b"\n", 0, start) + 1
-    given = _SET.fullmatch(data, line, start)
-    if given is None or _END.match(data, end) is None:
+    argument = _SET.fullmatch(data, line, start)
+    if argument is None or _END.match(data, end) is None:
         return "", False
-    return given[2].decode("utf-8", "replace"), bool(given[1])
+    return argument[2].decode("utf-8", "replace"), bool(argument[1])

@@ -10,12 +10,12 @@ import json
 import os
 from pathlib import Path
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 
 WAY_OUT = "look at it, then say `ytr trust` in its folder once"
 
 
-class NotTrusted(Mistake, PermissionError):
+class NotTrusted(TrellisError, PermissionError):
     """A configuration asks for code to be run in a folder that the user has not trusted."""
 
 
@@ -27,17 +27,20 @@ def store() -> Path:
 
 
 def trusted() -> tuple[str, ...]:
-    """Return the folders that are trusted, sorted. Errors: `Mistake`, for a file that is none."""
+    """Return the folders that are trusted, sorted.
+
+    Errors: `TrellisError`, for a file that is none.
+    """
     file = store()
     try:
-        told = json.loads(file.read_text("utf-8"))
+        message = json.loads(file.read_text("utf-8"))
     except FileNotFoundError:
         return ()
     except (OSError, ValueError, RecursionError) as wrong:
-        raise Mistake(f"{file}: cannot be read ({wrong}): mend it, or take it away") from None
-    if not isinstance(told, list) or not all(isinstance(one, str) for one in told):
-        raise Mistake(f"{file}: is no list of folders: mend it, or take it away")
-    return tuple(sorted(told))
+        raise TrellisError(f"{file}: cannot be read ({wrong}): mend it, or take it away") from None
+    if not isinstance(message, list) or not all(isinstance(item, str) for item in message):
+        raise TrellisError(f"{file}: is no list of folders: mend it, or take it away")
+    return tuple(sorted(message))
 
 
 def is_trusted(folder: Path) -> bool:
@@ -47,13 +50,13 @@ def is_trusted(folder: Path) -> bool:
 
 def set_trusted(folder: Path, yes: bool = True) -> bool:
     """Trust a folder, or no longer; return whether that changes anything. Errors: `OSError`."""
-    name, known = os.path.realpath(folder), trusted()
-    if (name in known) is yes:
+    name, entry = os.path.realpath(folder), trusted()
+    if (name in entry) is yes:
         return False
-    kept = {*known, name} if yes else {*known} - {name}
+    remainder = {*entry, name} if yes else {*entry} - {name}
     file = store()
     file.parent.mkdir(parents=True, exist_ok=True)
-    made = file.with_suffix(".new")
-    made.write_text(json.dumps(sorted(kept), indent=1) + "\n", "utf-8")
-    os.replace(made, file)
+    result = file.with_suffix(".new")
+    result.write_text(json.dumps(sorted(remainder), indent=1) + "\n", "utf-8")
+    os.replace(result, file)
     return True

@@ -12,16 +12,16 @@ from typing import NamedTuple
 
 import msgspec
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.safe_paths import kept_below, read_kept
-from yellow_trellis.rules import Mark
+from yellow_trellis.rules import Fingerprint
 from yellow_trellis.runs.file_report import FindingRecord, Run
 
 VERSION = 1
 NAME = "trellis-baseline.json"
 
 
-class BaselineError(Mistake, ValueError):
+class BaselineError(TrellisError, ValueError):
     """A baseline that cannot be used: its path, and why."""
 
 
@@ -30,7 +30,7 @@ class Entry(NamedTuple):
 
     path: str
     rule: str
-    mark: Mark
+    mark: Fingerprint
     code: str
     """The first line of the code, for people."""
 
@@ -70,22 +70,22 @@ class Baseline(NamedTuple):
         try:
             data = read_kept(file, top)
         except FileNotFoundError:
-            told = "there is no baseline yet: `ytr baseline` makes one"
-            raise BaselineError(f"{file}: {told}") from None
+            message = "there is no baseline yet: `ytr baseline` makes one"
+            raise BaselineError(f"{file}: {message}") from None
         try:
             fields = json.loads(data)
             if fields["version"] != VERSION:
-                told = f"of version {fields['version']}, and this library knows {VERSION}"
-                raise BaselineError(f"{file}: the baseline is {told}: make it anew")
-            found = msgspec.convert(fields["findings"], dict[str, list[_Row]])
+                message = f"of version {fields['version']}, and this library knows {VERSION}"
+                raise BaselineError(f"{file}: the baseline is {message}: make it anew")
+            result = msgspec.convert(fields["findings"], dict[str, list[_Row]])
         except (ValueError, KeyError, TypeError, RecursionError) as wrong:
             if isinstance(wrong, BaselineError):
                 raise
-            told = "after a merge, settle it and run `ytr baseline`; else make it anew"
-            raise BaselineError(f"{file}: this is no baseline ({wrong}): {told}") from None
+            message = "after a merge, settle it and run `ytr baseline`; else make it anew"
+            raise BaselineError(f"{file}: this is no baseline ({wrong}): {message}") from None
         entries = tuple(
-            Entry(path, rule, Mark(scope, steps, code, around), line)
-            for path, rows in found.items()
+            Entry(path, rule, Fingerprint(scope, steps, code, around), line)
+            for path, rows in result.items()
             for rule, scope, steps, code, around, line in rows
         )
         return cls(file, entries, top)
@@ -118,12 +118,12 @@ class Baseline(NamedTuple):
     def entries_of(self, findings: Iterable[FindingRecord]) -> list[Entry]:
         """Return findings as entries."""
         place = cache(self.place)  # links are followed once a file, not once a finding
-        made = []
-        for found in findings:
-            assert found.mark is not None
-            code = found.line.strip()[:80]
-            made.append(Entry(place(found.path), found.rule, found.mark, code))
-        return made
+        results = []
+        for finding in findings:
+            assert finding.mark is not None
+            code = finding.line.strip()[:80]
+            results.append(Entry(place(finding.path), finding.rule, finding.mark, code))
+        return results
 
     def compared(self, run: Run, rules: Iterable[str], *, whole: bool = True) -> Compared:
         """Tell which findings of a run are accepted, and which entries are gone.
@@ -133,25 +133,25 @@ class Baseline(NamedTuple):
         run looked at `whole` files, nothing is known to be gone.
         """
         rules = set(rules)
-        looked = {self.place(report.path) for report in run.reports if not report.problems}
+        scans = {self.place(report.path) for report in run.reports if not report.problems}
         folder = self.file.parent
-        asked: list[Entry] = []
-        kept: list[Entry] = []
+        queries: list[Entry] = []
+        entries: list[Entry] = []
         for entry in self.entries:
-            there = entry.path in looked or not (folder / entry.path).is_file()
-            (asked if there and entry.rule in rules else kept).append(entry)
+            there = entry.path in scans or not (folder / entry.path).is_file()
+            (queries if there and entry.rule in rules else entries).append(entry)
         findings = run.findings
         fresh = self.entries_of(findings)
-        pairs = matched(fresh, asked)
-        held = set(pairs.values())
-        lost = [entry for at, entry in enumerate(asked) if at not in held]
+        pairs = matched(fresh, queries)
+        contents = set(pairs.values())
+        lost = [entry for at, entry in enumerate(queries) if at not in contents]
         if not whole:
-            kept += lost
+            entries += lost
             lost = []
         return Compared(
-            [found for at, found in enumerate(findings) if at in pairs],
-            [found for at, found in enumerate(findings) if at not in pairs],
-            [*kept, *(entry for at, entry in enumerate(fresh) if at in pairs)],
+            [finding for at, finding in enumerate(findings) if at in pairs],
+            [finding for at, finding in enumerate(findings) if at not in pairs],
+            [*entries, *(entry for at, entry in enumerate(fresh) if at in pairs)],
             lost,
         )
 
@@ -167,12 +167,12 @@ def _own(scope: str) -> str:
     return scope.rpartition(".")[2]
 
 
-def _alike(found: Entry, known: Entry) -> int:
+def _alike(found: Entry, entry: Entry) -> int:
     """Return how much of what stood around the known one is still there, in parts of a hundred."""
-    ours, theirs = set(found.mark.around), set(known.mark.around)
+    ours, theirs = set(found.mark.around), set(entry.mark.around)
     if ours == theirs:
         return 100
-    if found.mark.scope == known.mark.scope and known.mark.scope.endswith(":"):
+    if found.mark.scope == entry.mark.scope and entry.mark.scope.endswith(":"):
         return 99  # a definition is known by its names
     near = len(theirs.intersection(found.mark.wider or ours))
     return min(100 * near // max(len(theirs), 1), 99)
@@ -195,45 +195,45 @@ _MOST_PAIRS = 100_000
 """With more pairs to choose from, equal findings go together in their order."""
 
 
-def matched(found: list[Entry], known: list[Entry]) -> dict[int, int]:
+def matched(found: list[Entry], entries: list[Entry]) -> dict[int, int]:
     """Return by the number of a finding that of the known one which it is; both from 0.
 
     No known one is taken twice, so that of equal findings as many are accepted as were. Where
     several could be meant, those whose surroundings are most alike go together.
     """
     pairs: dict[int, int] = {}
-    left = set(range(len(known)))
+    remaining = set(range(len(entries)))
     for key, least in _STEPS:
         groups: defaultdict[Hashable, tuple[list[int], list[int]]] = defaultdict(lambda: ([], []))
-        for number in sorted(left):
-            groups[key(known[number])][1].append(number)
+        for number in sorted(remaining):
+            groups[key(entries[number])][1].append(number)
         for at, entry in enumerate(found):
             if at not in pairs and (group := groups.get(key(entry))) is not None:
                 group[0].append(at)
         for ours, theirs in groups.values():
-            for at, number in _paired(ours, theirs, found, known, least):
+            for at, number in _paired(ours, theirs, found, entries, least):
                 pairs[at] = number
-                left.discard(number)
+                remaining.discard(number)
     return pairs
 
 
 def _paired(
-    ours: list[int], theirs: list[int], found: list[Entry], known: list[Entry], least: int
+    ours: list[int], theirs: list[int], found: list[Entry], entries: list[Entry], least: int
 ) -> list[tuple[int, int]]:
     """Return which of two groups of equal findings go together."""
     if least == 100 or len(ours) * len(theirs) > _MOST_PAIRS:
         couples = zip(ours, theirs, strict=False)
-        return [(a, b) for a, b in couples if _alike(found[a], known[b]) >= least]
+        return [(a, b) for a, b in couples if _alike(found[a], entries[b]) >= least]
     options = [
         (-alike, abs(a - b), a, b)
         for a in ours
         for b in theirs
-        if (alike := _alike(found[a], known[b])) >= least
+        if (alike := _alike(found[a], entries[b])) >= least
     ]
-    taken: dict[int, int] = {}
+    table: dict[int, int] = {}
     gone: set[int] = set()
     for _, _, a, b in sorted(options):
-        if a not in taken and b not in gone:
-            taken[a] = b
+        if a not in table and b not in gone:
+            table[a] = b
             gone.add(b)
-    return list(taken.items())
+    return list(table.items())

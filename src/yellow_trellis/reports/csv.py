@@ -7,7 +7,7 @@ import io
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.reports.history import Totals
 
 if TYPE_CHECKING:
@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 COLUMNS = ("time", "revision", "folder", "lines", "rule", "level", "findings")
 
 
-class NoFrame(Mistake, ImportError):
+class NoFrame(TrellisError, ImportError):
     """A data frame was asked for, and pandas is not installed."""
 
 
@@ -25,12 +25,14 @@ def rows(surveys: Iterable[Totals]) -> Iterator[tuple[object, ...]]:
 
     A folder without findings has one row with an empty rule: its lines were looked at too.
     """
-    for one in surveys:
-        found = sorted(one.findings.items())
-        empty = [((folder, "", ""), 0) for folder in sorted(set(one.lines) - set(one.by_folder()))]
-        for (folder, rule, level), count in [*found, *empty]:
-            lines = one.lines.get(folder, 0)
-            yield one.time.isoformat(), one.revision, folder, lines, rule, level, count
+    for survey in surveys:
+        results = sorted(survey.findings.items())
+        empty = [
+            ((folder, "", ""), 0) for folder in sorted(set(survey.lines) - set(survey.by_folder()))
+        ]
+        for (folder, rule, level), count in [*results, *empty]:
+            lines = survey.lines.get(folder, 0)
+            yield survey.time.isoformat(), survey.revision, folder, lines, rule, level, count
 
 
 def history_csv(surveys: Iterable[Totals]) -> str:

@@ -26,9 +26,9 @@ class Bar(NamedTuple):
             return []
         grave = LEVELS[: LEVELS.index(self.fail_at) + 1]
         return [
-            found
-            for found in findings
-            if found.level in grave and not (self.fixable_passes and found.fixes)
+            finding
+            for finding in findings
+            if finding.level in grave and not (self.fixable_passes and finding.fixes)
         ]
 
 

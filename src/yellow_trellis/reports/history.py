@@ -13,7 +13,7 @@ from typing import Annotated, TypeVar
 
 import msgspec
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.git import NoRevision, Repository
 from yellow_trellis.project.safe_paths import kept_below, read_kept
 from yellow_trellis.runs.file_report import Run
@@ -26,7 +26,7 @@ _DEEPEST = 3
 """How deep folders are told apart: what lies deeper is counted in them."""
 
 
-class HistoryError(Mistake, ValueError):
+class HistoryError(TrellisError, ValueError):
     """A history that cannot be used: its path and line, and why."""
 
 
@@ -78,10 +78,10 @@ class Totals:
         return self._by(lambda folder, rule, level: level)
 
     def _by(self, key: Callable[[str, str, str], K]) -> Counter[K]:
-        found: Counter[K] = Counter()
+        table: Counter[K] = Counter()
         for about, count in self.findings.items():
-            found[key(*about)] += count
-        return found
+            table[key(*about)] += count
+        return table
 
 
 def totals_of(run: Run, file: Path, paths: Iterable[str], rules: Iterable[str]) -> Totals:
@@ -95,13 +95,13 @@ def totals_of(run: Run, file: Path, paths: Iterable[str], rules: Iterable[str]) 
     for report in run.reports:
         here = _folder(report.path, folder)
         lines[here] += report.lines
-        for found in report.findings:
-            findings[here, found.rule, found.level] += 1
-    looked = sorted(_place(path, folder) for path in paths)
+        for finding in report.findings:
+            findings[here, finding.rule, finding.level] += 1
+    scans = sorted(_place(path, folder) for path in paths)
     now = datetime.now(timezone.utc).replace(microsecond=0)
     revision = _revision(folder)
     return Totals(
-        now, revision, tuple(looked), tuple(rules), len(run.reports), dict(lines), dict(findings)
+        now, revision, tuple(scans), tuple(rules), len(run.reports), dict(lines), dict(findings)
     )
 
 
@@ -149,9 +149,9 @@ def read(file: Path, top: Path | None = None) -> list[Totals]:
     try:
         data = read_kept(file, top)
     except FileNotFoundError:
-        told = "there is no history yet: `ytr survey --record` starts one"
-        raise HistoryError(f"{file}: {told}") from None
-    found = []
+        message = "there is no history yet: `ytr survey --record` starts one"
+        raise HistoryError(f"{file}: {message}") from None
+    results = []
     for number, line in enumerate(data.split(b"\n"), 1):
         if not line.strip():
             continue
@@ -161,13 +161,13 @@ def read(file: Path, top: Path | None = None) -> list[Totals]:
                 raise ValueError(f"it is of version {fields['version']}")
             row = msgspec.convert(fields, _Survey)
         except (ValueError, KeyError, TypeError, RecursionError) as wrong:
-            told = f"this line is no survey ({wrong}): take it out"
-            raise HistoryError(f"{file}:{number}: {told}") from None
+            message = f"this line is no survey ({wrong}): take it out"
+            raise HistoryError(f"{file}:{number}: {message}") from None
         counts = {(folder, rule, level): n for folder, rule, level, n in row.findings}
-        found.append(
+        results.append(
             Totals(row.time, row.revision, row.paths, row.rules, row.files, row.lines, counts)
         )
-    return sorted(found, key=lambda one: one.time)
+    return sorted(results, key=lambda item: item.time)
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,21 +195,21 @@ def progress(surveys: list[Totals], since: str | None = None) -> Progress:
     Errors: `HistoryError`, when no survey is like that.
     """
     now = surveys[-1]
-    earlier = [one for one in surveys[:-1] if one.paths == now.paths]
+    earlier = [survey for survey in surveys[:-1] if survey.paths == now.paths]
     before = earlier[-1] if earlier else None
     if since is not None:
-        before = next((one for one in earlier if _is_since(one, since)), None)
+        before = next((item for item in earlier if _is_since(item, since)), None)
         if before is None:
-            days = ", ".join(one.day for one in earlier[-4:]) or "none"
+            days = ", ".join(item.day for item in earlier[-4:]) or "none"
             raise HistoryError(f"no earlier survey is of {since} or later; the last are of: {days}")
     if before is None:
         return Progress(now, None, 0, 0, {}, {})
     ours, theirs = now.by_place(), before.by_place()
-    known = set(before.rules)
-    new_rules = {rule: n for rule, n in now.by_rule().items() if rule not in known}
-    dropped = known - set(now.rules)
+    entries = set(before.rules)
+    new_rules = {rule: n for rule, n in now.by_rule().items() if rule not in entries}
+    dropped = entries - set(now.rules)
     fixed = sum(n for (_, rule), n in (theirs - ours).items() if rule not in dropped)
-    come = {place: n for place, n in (ours - theirs).items() if place[1] in known}
+    come = {place: n for place, n in (ours - theirs).items() if place[1] in entries}
     came_back = {
         place: n for place, n in come.items() if not theirs[place] and _had(earlier, place)
     }
@@ -217,15 +217,15 @@ def progress(surveys: list[Totals], since: str | None = None) -> Progress:
 
 
 def _had(earlier: list[Totals], place: tuple[str, str]) -> bool:
-    return any(one.by_place()[place] for one in earlier)
+    return any(item.by_place()[place] for item in earlier)
 
 
-def _is_since(one: Totals, since: str) -> bool:
+def _is_since(totals: Totals, since: str) -> bool:
     try:
         day = datetime.fromisoformat(since)
     except ValueError:
-        return bool(one.revision) and one.revision.startswith(since)
-    return one.time >= (day if day.tzinfo is not None else day.replace(tzinfo=timezone.utc))
+        return bool(totals.revision) and totals.revision.startswith(since)
+    return totals.time >= (day if day.tzinfo is not None else day.replace(tzinfo=timezone.utc))
 
 
 def _revision(folder: Path) -> str:

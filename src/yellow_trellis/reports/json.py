@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
 from itertools import chain
 
-from yellow_trellis.plans.conflict import Party
+from yellow_trellis.plans.conflict import ConflictSide
 from yellow_trellis.reports.gate import Surveyed
 from yellow_trellis.runs.file_report import FindingRecord, Run
 from yellow_trellis.runs.report_types import Problem
@@ -27,21 +27,21 @@ def survey_json(
     run, findings = done.run, done.run.findings
     new = None if done.compared is None else set(map(id, done.compared.new))
 
-    def told() -> Iterator[dict[str, object]]:
-        for found in findings:
-            one = _finding(found)
+    def message() -> Iterator[dict[str, object]]:
+        for finding in findings:
+            item = _finding(finding)
             if new is not None:
-                one["accepted"] = id(found) not in new
+                item["accepted"] = id(finding) not in new
             if governing is not None:
-                one["level_from"] = governing(found)
-            yield one
+                item["level_from"] = governing(finding)
+            yield item
 
     summary = {
         "files": len(run.reports),
         "lines": run.lines,
         "findings": len(findings),
-        "fixable": sum(bool(found.fixes) for found in findings),
-        "rules": dict(sorted(Counter(found.rule for found in findings).items())),
+        "fixable": sum(bool(finding.fixes) for finding in findings),
+        "rules": dict(sorted(Counter(finding.rule for finding in findings).items())),
         "left_alone": sum(report.excused for report in run.reports),
         "not_looked_at": len(run.left),
         "failing": len(done.failing),
@@ -53,7 +53,7 @@ def survey_json(
     yield from _in_parts(
         {
             "version": VERSION,
-            "findings": told(),
+            "findings": message(),
             "conflicts": conflicts_as_json(run),
             "problems": map(_problem, run.problems),
             "summary": summary,
@@ -113,8 +113,8 @@ def clashes_json(run: Run) -> Iterator[str]:
             "version": VERSION,
             "conflicts": conflicts_as_json(run),
             "pairs": [
-                {"first": first, "other": other, "conflicts": count}
-                for (first, other), count in sorted(pairs_of(run).items())
+                {"first": first, "other": second, "conflicts": count}
+                for (first, second), count in sorted(pairs_of(run).items())
             ],
             "trials": (
                 {
@@ -168,7 +168,7 @@ def _finding(found: FindingRecord) -> dict[str, object]:
     }
 
 
-def _party(party: Party) -> dict[str, object]:
+def _party(party: ConflictSide) -> dict[str, object]:
     return {
         "rule": party.rule,
         "fix": party.title,

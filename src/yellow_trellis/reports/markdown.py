@@ -16,8 +16,8 @@ def pages(rules: Iterable[Rule], pack_of: Callable[[str], str]) -> dict[str, str
     Arguments: `pack_of` returns the pack that the rule of that name comes from, or an empty text.
     """
     rules = list(rules)
-    made = {f"{rule.name}.md": _page(rule, pack_of(rule.name)) for rule in rules}
-    return {"index.md": _index(rules), **made}
+    results = {f"{rule.name}.md": _page(rule, pack_of(rule.name)) for rule in rules}
+    return {"index.md": _index(rules), **results}
 
 
 def _index(rules: list[Rule]) -> str:
@@ -71,21 +71,21 @@ def shown_value(value: Value) -> str:
     if isinstance(value, bool):
         return "true" if value else "false"
     if isinstance(value, tuple):
-        return "[" + ", ".join(f'"{one}"' for one in value) + "]"
+        return "[" + ", ".join(f'"{item}"' for item in value) + "]"
     return f'"{value}"' if isinstance(value, str) else str(value)
 
 
 def _examples(rule: Rule) -> list[str]:
     language = rule.language_name
     parts: list[str] = []
-    for title, wanted in _KINDS.items():
-        found = [example for example in rule.examples if _kind(example) == wanted]
-        if found:
+    for title, target in _KINDS.items():
+        examples = [example for example in rule.examples if _kind(example) == target]
+        if examples:
             parts.append(f"## {title}")
-        for example in found:
+        for example in examples:
             if example.options:
-                said = [f"`{name} = {shown_value(v)}`" for name, v in example.options.items()]
-                parts.append(f"With {', '.join(said)}:")
+                statements = [f"`{name} = {shown_value(v)}`" for name, v in example.options.items()]
+                parts.append(f"With {', '.join(statements)}:")
             if example.given.strip():
                 parts += ["Given", _block(example.given, language)]
                 parts.append("this")
@@ -124,12 +124,12 @@ def _prose(text: str) -> str:
     return _outside_code(text, _TAG, "&lt;")
 
 
-def _outside_code(text: str, what: re.Pattern[str], by: str) -> str:
-    made, at = "", 0
+def _outside_code(text: str, label: re.Pattern[str], by: str) -> str:
+    result, at = "", 0
     for code in _CODE.finditer(text):
-        made += what.sub(by, text[at : code.start()]) + code[0]
+        result += label.sub(by, text[at : code.start()]) + code[0]
         at = code.end()
-    return made + what.sub(by, text[at:])
+    return result + label.sub(by, text[at:])
 
 
 _CODE = re.compile(r"(?<![\\`])(`+)(?!`).+?(?<!`)\1(?!`)")

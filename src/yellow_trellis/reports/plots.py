@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.reports.history import Totals
 
 
-class NoPicture(Mistake, ValueError):
+class NoPicture(TrellisError, ValueError):
     """A picture was asked for that cannot be drawn: where, why, and what to do."""
 
 
@@ -37,13 +37,13 @@ def draw_clashes(pairs: Mapping[tuple[str, str], int], path: Path) -> None:
     axes.set_xlabel("yields")
     axes.set_ylabel("goes first")
     total = sum(pairs.values())
-    told = f"{total:,} conflicts\n(on the diagonal: fixes that fail alone)"
-    axes.set_title(told if total else "No conflicts")
-    most = max((count for row in counts for count in row), default=0)
+    message = f"{total:,} conflicts\n(on the diagonal: fixes that fail alone)"
+    axes.set_title(message if total else "No conflicts")
+    limit = max((count for row in counts for count in row), default=0)
     for y, row in enumerate(counts):
         for x, count in enumerate(row):
             if count:
-                colour = "white" if count > most * 0.6 else "black"
+                colour = "white" if count > limit * 0.6 else "black"
                 axes.text(x, y, f"{count:,}", ha="center", va="center", color=colour)
     figure.savefig(path, dpi=130)
     plt.close(figure)
@@ -64,32 +64,32 @@ def draw_history(surveys: Sequence[Totals], path: Path) -> None:
     figure, (left, right) = plt.subplots(
         1, 2, figsize=(12, 5.5), layout="constrained", width_ratios=(3, 2)
     )
-    times = [one.time for one in surveys]
-    counts = [one.by_level() for one in surveys]
+    times = [survey.time for survey in surveys]
+    counts = [survey.by_level() for survey in surveys]
     levels = [level for level in _LEVEL_COLOURS if any(count[level] for count in counts)]
     rows = [[count[level] for count in counts] for level in levels]
     colours = [_LEVEL_COLOURS[level] for level in levels]
     if len(surveys) > 1 and levels:
         left.stackplot(times, rows, labels=levels, colors=colours, alpha=0.85)
-        left.plot(times, [one.count for one in surveys], "k.", markersize=5)
+        left.plot(times, [survey.count for survey in surveys], "k.", markersize=5)
         locator = _dates().AutoDateLocator(maxticks=7)
         left.xaxis.set_major_locator(locator)
         left.xaxis.set_major_formatter(_dates().ConciseDateFormatter(locator))
     else:
         for level, row, colour in zip(levels, rows, colours, strict=True):
             left.bar(level, row[-1], color=colour, label=level)
-    left.set_ylim(0, 1.2 * max(one.count for one in surveys) or 1)
+    left.set_ylim(0, 1.2 * max(survey.count for survey in surveys) or 1)
     left.set_ylabel("findings")
     left.set_title(f"{surveys[-1].count:,} findings on {surveys[-1].day} UTC")
     if levels:
         left.legend(loc="upper right")
-    found = surveys[-1].by_folder()
+    result = surveys[-1].by_folder()
     lines = surveys[-1].lines
-    rates = {f: 1000 * n / lines[f] for f, n in found.items() if lines.get(f)}
+    rates = {f: 1000 * n / lines[f] for f, n in result.items() if lines.get(f)}
     worst = sorted(rates, key=lambda folder: (rates[folder], folder))[-_WORST:]
     bars = right.barh(range(len(worst)), [rates[folder] for folder in worst], color="#d9a400")
     right.set_yticks(range(len(worst)), [_label(folder) for folder in worst])
-    right.bar_label(bars, [f"{found[folder]:,}" for folder in worst], padding=3)
+    right.bar_label(bars, [f"{result[folder]:,}" for folder in worst], padding=3)
     right.margins(x=0.12)
     right.set_xlabel("findings for each thousand lines; how many at the bar")
     right.set_title("Worst folders")

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.files.loader import Loaded, RuleFileError, load_rules, loaded
     from yellow_trellis.rules.files.packs import Pack, names_of_packs, pack_called
     from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
-    from yellow_trellis.rules.fingerprint import Mark, mark_of
+    from yellow_trellis.rules.fingerprint import Fingerprint, mark_of
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.override import Setting, settings_in, unknown_in
     from yellow_trellis.rules.rule import Rule
@@ -57,7 +57,7 @@ _HOMES = {
     "files.loader": ("Loaded", "RuleFileError", "load_rules", "loaded"),
     "files.packs": ("Pack", "names_of_packs", "pack_called"),
     "finding": ("LEVELS", "UNASKED", "Finding", "Level", "Unasked"),
-    "fingerprint": ("Mark", "mark_of"),
+    "fingerprint": ("Fingerprint", "mark_of"),
     "option": ("Option", "OptionError", "chosen"),
     "override": ("Setting", "settings_in", "unknown_in"),
     "rule": ("Rule",),
@@ -80,7 +80,7 @@ __all__ = [
     "Finding",
     "Level",
     "Loaded",
-    "Mark",
+    "Fingerprint",
     "Option",
     "OptionError",
     "OutOfTime",

@@ -12,7 +12,7 @@ from typing import NamedTuple, Union
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Match, Pattern, PatternError, compile_pattern, seek
-from yellow_trellis.patterns.match import Takes
+from yellow_trellis.patterns.match import Captures
 from yellow_trellis.patterns.prefilter import HoleConstraint
 from yellow_trellis.patterns.search import fits_at, stands_in
 from yellow_trellis.syntax import Node, same_code
@@ -20,7 +20,9 @@ from yellow_trellis.syntax import Node, same_code
 Predicate = Callable[[Match], bool]
 """A condition in Python: a function of the match."""
 
-Condition = Union["Taken", "Count", "Around", "Among", Predicate]
+Condition = Union[
+    "HoleCondition", "CountCondition", "RelationCondition", "CombinedCondition", Predicate
+]
 
 
 class Check(NamedTuple):
@@ -30,7 +32,7 @@ class Check(NamedTuple):
     met: Predicate
 
 
-class Taken(NamedTuple):
+class HoleCondition(NamedTuple):
     """What the hole `hole` took must be as described; everything given must hold."""
 
     hole: str
@@ -47,10 +49,10 @@ class Taken(NamedTuple):
     """It is a number in this range, both ends included."""
 
     def __str__(self) -> str:
-        asked: dict[str, object] = {"kind": self.kind, "text": self.text, "equal to": self.equal_to}
-        asked |= {"least": self.least, "most": self.most, "one of": ", ".join(self.one_of) or None}
-        told = ", ".join(f"{name} {value}" for name, value in asked.items() if value is not None)
-        return f"@{{{self.hole}}}: {told}"
+        table: dict[str, object] = {"kind": self.kind, "text": self.text, "equal to": self.equal_to}
+        table |= {"least": self.least, "most": self.most, "one of": ", ".join(self.one_of) or None}
+        text = ", ".join(f"{name} {value}" for name, value in table.items() if value is not None)
+        return f"@{{{self.hole}}}: {text}"
 
     def compile(self, pattern: Pattern) -> Check:
         """Make the check. Errors: `PatternError` for an unknown hole or kind."""
@@ -83,8 +85,8 @@ class Taken(NamedTuple):
         if self.one_of and node.text not in self.one_of:
             return False
         if self.equal_to is not None:
-            other = match.run_of(self.equal_to)
-            if len(other) != 1 or not same_code(node, other[0]):
+            second = match.run_of(self.equal_to)
+            if len(second) != 1 or not same_code(node, second[0]):
                 return False
         if self.least is None and self.most is None:
             return True
@@ -95,7 +97,7 @@ class Taken(NamedTuple):
         )
 
 
-class Count(NamedTuple):
+class CountCondition(NamedTuple):
     """The hole `hole`, one for several, took at least `least` and at most `most` nodes."""
 
     hole: str
@@ -103,8 +105,8 @@ class Count(NamedTuple):
     most: int | None = None
 
     def __str__(self) -> str:
-        most = "" if self.most is None else f", {self.most} at most"
-        return f"@{{{self.hole}}}: {self.least} at least{most}"
+        limit = "" if self.most is None else f", {self.most} at most"
+        return f"@{{{self.hole}}}: {self.least} at least{limit}"
 
     def compile(self, pattern: Pattern) -> Check:
         """Make the check. Errors: `PatternError` for an unknown hole."""
@@ -120,7 +122,7 @@ class Count(NamedTuple):
 RELATIONS = ("inside", "directly_inside", "holds", "before", "after", "first", "last")
 
 
-class Around(NamedTuple):
+class RelationCondition(NamedTuple):
     """A relation to other code. Holes of the same name stand for equal code."""
 
     relation: str
@@ -136,12 +138,12 @@ class Around(NamedTuple):
         if self.relation in ("first", "last"):
             end = 0 if self.relation == "first" else -1
             return Check(2, lambda match: _stands(match, end))
-        other = compile_pattern(self.pattern, pattern.language)
+        second = compile_pattern(self.pattern, pattern.language)
         cost, related = _RELATED[self.relation]
-        return Check(cost, lambda match: related(match, other))
+        return Check(cost, lambda match: related(match, second))
 
 
-class Among(NamedTuple):
+class CombinedCondition(NamedTuple):
     """Several conditions: ``any``, ``all`` or ``none`` of them must be met."""
 
     how: str
@@ -163,7 +165,7 @@ class Among(NamedTuple):
 
 def compiled(condition: Condition, pattern: Pattern) -> Check:
     """Make the check of any condition. Errors: `PatternError`."""
-    if isinstance(condition, (Taken, Count, Around, Among)):
+    if isinstance(condition, (HoleCondition, CountCondition, RelationCondition, CombinedCondition)):
         return condition.compile(pattern)
     if not callable(condition):
         raise PatternError(f"{condition!r} is no condition")
@@ -173,9 +175,9 @@ def compiled(condition: Condition, pattern: Pattern) -> Check:
 def asked_of(conditions: Iterable[Condition], language: Language) -> Iterator[HoleConstraint]:
     """Yield what conditions that must all be met ask of the nodes that holes take."""
     for condition in conditions:
-        if isinstance(condition, Among) and condition.how == "all":
+        if isinstance(condition, CombinedCondition) and condition.how == "all":
             yield from asked_of(condition.conditions, language)
-        elif isinstance(condition, Taken):
+        elif isinstance(condition, HoleCondition):
             kinds = language.family(condition.kind) if condition.kind is not None else None
             regex = _regex(condition.text) if condition.text is not None else None
             yield HoleConstraint(condition.hole, kinds, regex)
@@ -184,65 +186,65 @@ def asked_of(conditions: Iterable[Condition], language: Language) -> Iterator[Ho
 def held_by(conditions: Iterable[Condition], language: Language) -> Iterator[Pattern]:
     """Yield what must stand in a match for all of the conditions to be met, if tokens tell it."""
     for condition in conditions:
-        if isinstance(condition, Among) and condition.how == "all":
+        if isinstance(condition, CombinedCondition) and condition.how == "all":
             yield from held_by(condition.conditions, language)
-        elif isinstance(condition, Around) and condition.relation == "holds":
-            other = compile_pattern(condition.pattern, language)
-            if other.lead is not None and other.lead.chain is not None and other.without is None:
-                yield other
+        elif isinstance(condition, RelationCondition) and condition.relation == "holds":
+            second = compile_pattern(condition.pattern, language)
+            if second.lead is not None and second.lead.chain is not None and second.without is None:
+                yield second
 
 
 # ---------------------------------------------------------------- as they are written
 
 
-def any_of(*conditions: Condition) -> Among:
+def any_of(*conditions: Condition) -> CombinedCondition:
     """Return a condition that is met when any of these is."""
-    return Among("any", conditions)
+    return CombinedCondition("any", conditions)
 
 
-def all_of(*conditions: Condition) -> Among:
+def all_of(*conditions: Condition) -> CombinedCondition:
     """Return a condition that is met when all of these are."""
-    return Among("all", conditions)
+    return CombinedCondition("all", conditions)
 
 
-def none_of(*conditions: Condition) -> Among:
+def none_of(*conditions: Condition) -> CombinedCondition:
     """Return a condition that is met when none of these is."""
-    return Among("none", conditions)
+    return CombinedCondition("none", conditions)
 
 
-def inside(pattern: str) -> Around:
+def inside(pattern: str) -> RelationCondition:
     """Return a condition: the match lies in code that `pattern` matches, at any depth."""
-    return Around("inside", pattern)
+    return RelationCondition("inside", pattern)
 
 
-def directly_inside(pattern: str) -> Around:
+def directly_inside(pattern: str) -> RelationCondition:
     """Return a condition: what holds the match, without anything between, matches `pattern`."""
-    return Around("directly_inside", pattern)
+    return RelationCondition("directly_inside", pattern)
 
 
-def holds(pattern: str) -> Around:
+def holds(pattern: str) -> RelationCondition:
     """Return a condition: `pattern` matches somewhere in the match."""
-    return Around("holds", pattern)
+    return RelationCondition("holds", pattern)
 
 
-def before(pattern: str) -> Around:
+def before(pattern: str) -> RelationCondition:
     """Return a condition: a later neighbour in the same body or list matches `pattern`."""
-    return Around("before", pattern)
+    return RelationCondition("before", pattern)
 
 
-def after(pattern: str) -> Around:
+def after(pattern: str) -> RelationCondition:
     """Return a condition: an earlier neighbour in the same body or list matches `pattern`."""
-    return Around("after", pattern)
+    return RelationCondition("after", pattern)
 
 
-def first() -> Around:
+def first() -> RelationCondition:
     """Return a condition: the match is the first in its body or list."""
-    return Around("first")
+    return RelationCondition("first")
 
 
-def last() -> Around:
+def last() -> RelationCondition:
     """Return a condition: the match is the last in its body or list."""
-    return Around("last")
+    return RelationCondition("last")
 
 
 def taken(
@@ -254,14 +256,14 @@ def taken(
     one_of: Iterable[str] = (),
     least: float | None = None,
     most: float | None = None,
-) -> Taken:
-    """Return a condition on what the hole `hole` took; see `Taken`."""
-    return Taken(hole, kind, text, equal_to, tuple(one_of), least, most)
+) -> HoleCondition:
+    """Return a condition on what the hole `hole` took; see `HoleCondition`."""
+    return HoleCondition(hole, kind, text, equal_to, tuple(one_of), least, most)
 
 
-def count(hole: str, *, least: int = 0, most: int | None = None) -> Count:
+def count(hole: str, *, least: int = 0, most: int | None = None) -> CountCondition:
     """Return a condition on how many nodes the hole `hole` took."""
-    return Count(hole, least, most)
+    return CountCondition(hole, least, most)
 
 
 # ---------------------------------------------------------------- how they are checked
@@ -269,10 +271,10 @@ def count(hole: str, *, least: int = 0, most: int | None = None) -> Count:
 
 def _require(pattern: Pattern, name: str) -> None:
     if name not in pattern.holes:
-        known = ", ".join(f"`{hole}`" for hole in pattern.holes) or "none"
+        entry = ", ".join(f"`{hole}`" for hole in pattern.holes) or "none"
         raise PatternError(
             f"a condition asks for the hole `{name}`, which the pattern does not have; "
-            f"it has {known}"
+            f"it has {entry}"
         )
 
 
@@ -323,42 +325,42 @@ def _stands(match: Match, end: int) -> bool:
     return bool(items) and (begin == 0 if end == 0 else stop == len(items) - 1)
 
 
-def _shared(match: Match, other: Pattern) -> Takes:
-    """Return what holes took that stand in `other` too."""
-    return {name: match.takes[name] for name in match.pattern.holes if name in other.holes}
+def _common_captures(match: Match, pattern: Pattern) -> Captures:
+    """Return what holes took that stand in `pattern` too."""
+    return {name: match.takes[name] for name in match.pattern.holes if name in pattern.holes}
 
 
-def _inside(match: Match, other: Pattern) -> bool:
-    return stands_in(match, other, _shared(match, other))
+def _inside(match: Match, pattern: Pattern) -> bool:
+    return stands_in(match, pattern, _common_captures(match, pattern))
 
 
-def _directly_inside(match: Match, other: Pattern) -> bool:
+def _directly_inside(match: Match, pattern: Pattern) -> bool:
     language = match.tree.language
-    given = _shared(match, other)
+    argument = _common_captures(match, pattern)
     passed = language.wrappers | language.brackets | language.bodies
     for above in match.node.ancestors():
-        if fits_at(other, above, given):
+        if fits_at(pattern, above, argument):
             return True
         if above.kind not in passed and not (above.kind in language.lists and above.field):
             return False
     return False
 
 
-def _holds(match: Match, other: Pattern) -> bool:
-    found = seek(other, match.tree, match.span, _shared(match, other))
-    return any(one.span != match.span for one in found)
+def _holds(match: Match, pattern: Pattern) -> bool:
+    result = seek(pattern, match.tree, match.span, _common_captures(match, pattern))
+    return any(item.span != match.span for item in result)
 
 
-def _before(match: Match, other: Pattern) -> bool:
+def _before(match: Match, pattern: Pattern) -> bool:
     items, _, stop = _neighbours(match)
-    given = _shared(match, other)
-    return any(fits_at(other, item, given) for item in items[stop + 1 :])
+    argument = _common_captures(match, pattern)
+    return any(fits_at(pattern, item, argument) for item in items[stop + 1 :])
 
 
-def _after(match: Match, other: Pattern) -> bool:
+def _after(match: Match, pattern: Pattern) -> bool:
     items, begin, _ = _neighbours(match)
-    given = _shared(match, other)
-    return any(fits_at(other, item, given) for item in items[:begin])
+    argument = _common_captures(match, pattern)
+    return any(fits_at(pattern, item, argument) for item in items[:begin])
 
 
 _RELATED: dict[str, tuple[int, Callable[[Match, Pattern], bool]]] = {

@@ -36,7 +36,7 @@ def rule(
     Arguments and errors are those of `Rule`.
     """
 
-    def made(check: Check) -> Rule:
+    def decorate(check: Check) -> Rule:
         return Rule(
             name,
             summary=summary,
@@ -57,7 +57,7 @@ def rule(
             place=_place_of(check),
         )
 
-    return made
+    return decorate
 
 
 def _place_of(check: Check) -> tuple[str, int] | None:

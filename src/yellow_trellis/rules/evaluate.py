@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from yellow_trellis import fixes
 from yellow_trellis.patterns import Match, seek
 from yellow_trellis.patterns.match import holes_of
-from yellow_trellis.rules.finding import Finding, Offer, Offered
+from yellow_trellis.rules.finding import Finding, LazyFix, OfferedFix
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 Places = Sequence[tuple[int, int]]
 
 
-def looked(
+def evaluate(
     rule: Rule, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
 ) -> Iterator[Finding]:
     """Yield what `rule` finds in `tree`, in source order.
@@ -41,28 +41,28 @@ def _matches(
     rule: Rule, tree: Tree, within: list[Span] | None, places: Places | None
 ) -> Iterator[Match]:
     assert rule.pattern is not None
-    found = seek(rule.pattern, tree, within, None, rule.search_plan, places)
+    result = seek(rule.pattern, tree, within, None, rule.search_plan, places)
     if not (checks := rule.checks):
-        return found
-    return (match for match in found if all(check.met(match) for check in checks))
+        return result
+    return (match for match in result if all(check.met(match) for check in checks))
 
 
 def _finding(
     rule: Rule,
     span: Span,
-    told: str,
-    fixes: tuple[Offered, ...],
+    message: str,
+    fixes: tuple[OfferedFix, ...],
     rank: int,
     match: Match | None = None,
 ) -> Finding:
-    return Finding(rule.name, rule.level, span, told, fixes, rank, match, unasked=rule.unasked)
+    return Finding(rule.name, rule.level, span, message, fixes, rank, match, unasked=rule.unasked)
 
 
 def _declared(rule: Rule, match: Match, rank: int) -> Finding:
-    fixes: tuple[Offered, ...] = ()
+    fixes: tuple[OfferedFix, ...] = ()
     if rule.put is not None:
-        fixes = (Offer(rule.summary, rule.safety, partial(_fix, rule, match)),)
-    return _finding(rule, match.span, _told(rule, match), fixes, rank, match)
+        fixes = (LazyFix(rule.summary, rule.safety, partial(_fix, rule, match)),)
+    return _finding(rule, match.span, _message(rule, match), fixes, rank, match)
 
 
 def _fix(rule: Rule, match: Match) -> fixes.Fix:
@@ -78,20 +78,20 @@ def _fix(rule: Rule, match: Match) -> fixes.Fix:
     builder = fixes.fix(rule.summary, safety=rule.safety, drops_comments=rule.drops_comments)
     for node in match.nodes:
         builder.remove(node)
-    made = builder.made(match.span)
-    assert made is not None  # a removal removes
-    return made
+    result = builder.made(match.span)
+    assert result is not None  # a removal removes
+    return result
 
 
-def _told(rule: Rule, match: Match) -> str:
+def _message(rule: Rule, match: Match) -> str:
     if rule.message is None:
         return rule.summary
     text = rule.message
-    for name, taken in holes_of(match):
-        text = text.replace(f"@{{{name}}}", " ".join(taken.split()))
+    for name, capture in holes_of(match):
+        text = text.replace(f"@{{{name}}}", " ".join(capture.split()))
     for name, value in rule.values.items():
-        told = ", ".join(value) if isinstance(value, tuple) else str(value)
-        text = text.replace(f"@{{{name}}}", told)
+        message = ", ".join(value) if isinstance(value, tuple) else str(value)
+        text = text.replace(f"@{{{name}}}", message)
     return text
 
 
@@ -103,32 +103,34 @@ def _judged(
 
     assert rule.check is not None
     code = Code(tree, rule.values)
-    found: Sequence[Node | Match] = (
+    nodes: Sequence[Node | Match] = (
         tree.of_kinds(rule.visited)
         if rule.pattern is None
         else list(_matches(rule, tree, within, places))
     )
-    for one in found:
-        for draft in rule.check(one, code) or ():
+    for item in nodes:
+        for draft in rule.check(item, code) or ():
             if not isinstance(draft, Draft):
                 kind = type(draft).__name__
                 raise TypeError(f"a rule yields what `finding(...)` returns, not {kind}")
-            made = (builder.made(draft.span) for builder in draft.fixes)
-            fixes = tuple(fix for fix in made if fix is not None)
+            results = (builder.made(draft.span) for builder in draft.fixes)
+            fixes = tuple(fix for fix in results if fix is not None)
             yield _finding(rule, draft.span, draft.message or rule.summary, fixes, rank)
 
 
 def _across(rule: Rule, across: Across, tree: Tree, rank: int) -> Iterator[Finding]:
     fixes, doubts = across.look(tree, rule.summary)
-    for one in fixes:
-        made = replace(one, safety=rule.safety)
-        first = made.edits[0].span
-        more = len(made.edits) - 1
-        told = _told_across(rule, across) + (f", here and in {more} more places" if more else "")
-        yield _finding(rule, first, told, (made,), rank)
+    for fix in fixes:
+        result = replace(fix, safety=rule.safety)
+        first = result.edits[0].span
+        extra = len(result.edits) - 1
+        message = _told_across(rule, across) + (
+            f", here and in {extra} more places" if extra else ""
+        )
+        yield _finding(rule, first, message, (result,), rank)
     for doubt in doubts:
-        told = f"this may be `{across.old}`: {doubt.reason}"
-        yield _finding(rule, doubt.span, told, (), rank)._replace(lasts=True)
+        message = f"this may be `{across.old}`: {doubt.reason}"
+        yield _finding(rule, doubt.span, message, (), rank)._replace(lasts=True)
 
 
 def _told_across(rule: Rule, across: Across) -> str:

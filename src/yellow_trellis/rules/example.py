@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.rules.option import Value
 
 
-class RuleError(Mistake, ValueError):
+class RuleError(TrellisError, ValueError):
     """A rule that is not written as it must be. The message says where, why and what to do."""
 
 

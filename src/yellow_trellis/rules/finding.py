@@ -19,7 +19,7 @@ Unasked = Literal["nothing", "safe", "all"]
 UNASKED: tuple[Unasked, ...] = ("nothing", "safe", "all")
 
 
-class Offer:
+class LazyFix:
     """A fix that is only made when it is looked at: a survey of many findings makes few."""
 
     def __init__(self, title: str, safety: Safety, make: Callable[[], Fix]) -> None:
@@ -33,7 +33,7 @@ class Offer:
         return self._make()
 
 
-Offered = Union[Fix, Offer]
+OfferedFix = Union[Fix, LazyFix]
 
 
 class Finding(NamedTuple):
@@ -43,7 +43,7 @@ class Finding(NamedTuple):
     level: Level
     span: Span
     message: str
-    fixes: tuple[Offered, ...] = ()
+    fixes: tuple[OfferedFix, ...] = ()
     rank: int = 0
     """The place of the rule in its ruleset, from 0: the earlier rule wins a conflict."""
     match: Match | None = None
@@ -63,10 +63,10 @@ class Finding(NamedTuple):
     @property
     def extent(self) -> Span:
         """The code that its fixes are about, as far as is known without making them."""
-        made = [one.extent for one in self.fixes if isinstance(one, Fix)]
-        if not made:
+        results = [fix.extent for fix in self.fixes if isinstance(fix, Fix)]
+        if not results:
             return self.span
-        spans = [self.span, *made]
+        spans = [self.span, *results]
         return Span(min(s.start for s in spans), max(s.end for s in spans))
 
     def choice(self, with_review: bool) -> Fix | None:

@@ -14,7 +14,7 @@ _NEAR, _WIDER = 2, 12
 """How many statements on each side stand around a finding, and how many in its neighbourhood."""
 
 
-class Mark(NamedTuple):
+class Fingerprint(NamedTuple):
     """What a finding is about, without places: space, comments and line breaks do not count."""
 
     scope: str
@@ -30,7 +30,7 @@ class Mark(NamedTuple):
     """The same for more statements, as others may have come between; not kept in a baseline."""
 
 
-def mark_of(finding: Finding, tree: Tree) -> Mark:
+def mark_of(finding: Finding, tree: Tree) -> Fingerprint:
     """Return the mark of a finding."""
     span = finding.span
     node = tree.leaf_at(span.start, max(span.end, span.start + 1)) or tree.root
@@ -39,10 +39,10 @@ def mark_of(finding: Finding, tree: Tree) -> Mark:
         nodes = [item for item in node.items if span.start <= item.start and item.end <= span.end]
     else:
         nodes = [node]
-    code = [code_key(one.outermost, bodies) for one in nodes] or [node.kind]
+    code = [code_key(node.outermost, bodies) for node in nodes] or [node.kind]
     start = nodes[0] if nodes else node
     scope, owner = _scope(start)
-    return Mark(
+    return Fingerprint(
         scope,
         _steps(start, owner),
         _digest(code, 6),
@@ -55,14 +55,14 @@ def _scope(node: Node) -> tuple[str, Node | None]:
     """Return the names of the definitions around `node`, and the innermost; None for the file."""
     language = node.tree.language
     kinds = (language.family("function") or frozenset()) | (language.family("class") or frozenset())
-    found = [node.bare, *node.bare.ancestors()]
-    named = [
+    results = [node.bare, *node.bare.ancestors()]
+    names = [
         (above, name.text)
-        for above in found
+        for above in results
         if above.kind in kinds and (name := above.child("name")) is not None
     ]
-    itself = ":" if named and named[0][0] is node.bare else ""
-    return ".".join(name for _, name in reversed(named)) + itself, named[0][0] if named else None
+    itself = ":" if names and names[0][0] is node.bare else ""
+    return ".".join(name for _, name in reversed(names)) + itself, names[0][0] if names else None
 
 
 def _steps(node: Node, owner: Node | None) -> str:

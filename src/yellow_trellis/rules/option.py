@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, NamedTuple, TypeVar, Union
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 
 Value = Union[bool, int, float, str, tuple[str, ...]]
 
 T = TypeVar("T")
 
 
-class OptionError(Mistake, ValueError):
+class OptionError(TrellisError, ValueError):
     """An option, or a value for one, that cannot be. The message says why."""
 
 
@@ -57,14 +57,14 @@ class Option:
     @property
     def bounds(self) -> str:
         """The bounds in words; empty where there are none."""
-        told = []
+        messages = []
         if self.least is not None:
-            told.append(f"at least {self.least:g}")
+            messages.append(f"at least {self.least:g}")
         if self.most is not None:
-            told.append(f"at most {self.most:g}")
+            messages.append(f"at most {self.most:g}")
         if self.one_of:
-            told.append(f"one of {', '.join(self.one_of)}")
-        return ", ".join(told)
+            messages.append(f"one of {', '.join(self.one_of)}")
+        return ", ".join(messages)
 
     def accept(self, value: Any) -> Value:
         """Return `value` as the option holds it. Errors: `OptionError`."""
@@ -87,7 +87,7 @@ def _is_like(value: object, default: Value) -> bool:
     if isinstance(default, float):
         return isinstance(value, (int, float))
     if isinstance(default, tuple):
-        return isinstance(value, tuple) and all(isinstance(one, str) for one in value)
+        return isinstance(value, tuple) and all(isinstance(item, str) for item in value)
     return isinstance(value, type(default))
 
 
@@ -107,14 +107,14 @@ def chosen(option: str) -> Any:
 
 def settled(condition: T, values: dict[str, Value]) -> T:
     """Return a condition with the values of options in it. Errors: `OptionError`."""
-    made: Any = condition
-    if isinstance(made, Chosen):
-        if made.option not in values:
-            raise OptionError(f"there is no option `{made.option}`")
-        return values[made.option]  # type: ignore[return-value]
-    if hasattr(made, "_replace"):
-        new = {name: settled(value, values) for name, value in made._asdict().items()}
-        return made._replace(**new)  # type: ignore[no-any-return]
-    if isinstance(made, tuple):
-        return tuple(settled(one, values) for one in made)  # type: ignore[return-value]
+    value: Any = condition
+    if isinstance(value, Chosen):
+        if value.option not in values:
+            raise OptionError(f"there is no option `{value.option}`")
+        return values[value.option]  # type: ignore[return-value]
+    if hasattr(value, "_replace"):
+        new = {name: settled(value, values) for name, value in value._asdict().items()}
+        return value._replace(**new)  # type: ignore[no-any-return]
+    if isinstance(value, tuple):
+        return tuple(settled(item, values) for item in value)  # type: ignore[return-value]
     return condition

@@ -33,33 +33,34 @@ def settings_in(file: TomlFile, table: Mapping[str, Any], *keys: Key) -> tuple[S
     Arguments: `keys` lead to `table` from the top of the file.
     Errors: those of the file, at the place of what is wrong.
     """
-    found: list[Setting] = []
+    settings: list[Setting] = []
     for rule, level in table.get("levels", {}).items():
         where = (*keys, "levels", rule)
         if level not in LEVELS:
             raise file.wrong(f"the level of `{rule}` is one of {', '.join(LEVELS)}", *where)
-        found.append(Setting(rule, "level", level, place=file.place(*where)))
+        settings.append(Setting(rule, "level", level, place=file.place(*where)))
     for rule, much in table.get("unasked-of", {}).items():
         where = (*keys, "unasked-of", rule)
         if much not in UNASKED:
-            told = f"what of `{rule}` is fixed unasked is one of {', '.join(UNASKED)}"
-            raise file.wrong(told, *where)
-        found.append(Setting(rule, "unasked", much, place=file.place(*where)))
+            message = f"what of `{rule}` is fixed unasked is one of {', '.join(UNASKED)}"
+            raise file.wrong(message, *where)
+        settings.append(Setting(rule, "unasked", much, place=file.place(*where)))
     for rule, options in table.get("options", {}).items():
         if not isinstance(options, dict):
-            told = f"the options of `{rule}` are a table, such as {{ most = 3 }}"
-            raise file.wrong(told, *keys, "options", rule)
+            message = f"the options of `{rule}` are a table, such as {{ most = 3 }}"
+            raise file.wrong(message, *keys, "options", rule)
         for option, value in options.items():
             where = (*keys, "options", rule, option)
-            held = tuple(value) if isinstance(value, list) else value
-            found.append(Setting(rule, "option", held, option, file.place(*where)))
-    return tuple(found)
+            content = tuple(value) if isinstance(value, list) else value
+            settings.append(Setting(rule, "option", content, option, file.place(*where)))
+    return tuple(settings)
 
 
-def unknown_in(settings: Iterable[Setting], known: Iterable[str]) -> str:
-    """Return what is wrong with the first setting of a rule that is not `known`; empty if none."""
-    known = sorted(known)
-    for one in settings:
-        if one.rule not in known:
-            return f"{one.place}: no rule is called `{one.rule}`: {nearest(one.rule, known)}"
+def unknown_in(settings: Iterable[Setting], names: Iterable[str]) -> str:
+    """Return what is wrong with the first setting of a rule that is not in `names`, if any."""
+    names = sorted(names)
+    for setting in settings:
+        if setting.rule not in names:
+            hint = nearest(setting.rule, names)
+            return f"{setting.place}: no rule is called `{setting.rule}`: {hint}"
     return ""

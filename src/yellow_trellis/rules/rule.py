@@ -10,7 +10,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yellow_trellis import fixes
-from yellow_trellis.languages import DEFAULT, Language, MissingLanguage, Telltale, language
+from yellow_trellis.languages import DEFAULT, KindKeyword, Language, MissingLanguage, language
 from yellow_trellis.patterns import (
     Match,
     Pattern,
@@ -22,14 +22,14 @@ from yellow_trellis.patterns import (
 from yellow_trellis.patterns.search_plan import SearchPlan, search_plan
 from yellow_trellis.rules import conditions
 from yellow_trellis.rules.conditions import Condition
-from yellow_trellis.rules.evaluate import looked
+from yellow_trellis.rules.evaluate import evaluate
 from yellow_trellis.rules.example import Example, RuleError
 from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
 from yellow_trellis.rules.option import Option, OptionError, Value, settled
 from yellow_trellis.rules.override import Setting
 from yellow_trellis.schema import nearest
 from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
-from yellow_trellis.source import Chain, Sightings, Span
+from yellow_trellis.source import Span, TokenIndex, TokenSequence
 from yellow_trellis.syntax import Tree
 from yellow_trellis.syntax.queries import StructureQuery
 
@@ -149,11 +149,11 @@ class Rule:
         if self.safety not in ("safe", "review"):
             self._refuse(f"a fix is `safe` or for `review`, not {self.safety!r}")
         sought = {"find": self.find, "kinds": self.kinds, "rename": self.rename, "move": self.move}
-        given = [f"`{name}`" for name, value in sought.items() if value]
-        if not given:
+        arguments = [f"`{name}`" for name, value in sought.items() if value]
+        if not arguments:
             self._refuse("it finds nothing: give it `find`, or `kinds` to visit")
-        if len(given) > 1:
-            self._refuse(f"it has both {' and '.join(given)}: choose one")
+        if len(arguments) > 1:
+            self._refuse(f"it has both {' and '.join(arguments)}: choose one")
         if (self.rename or self.move) and not self.to:
             self._refuse("it does not say what becomes of the thing: give it `to`")
         if self.unasked not in UNASKED:
@@ -196,8 +196,8 @@ class Rule:
             part = "its kinds"
             _ = self.visited
         except (PatternError, MissingLanguage, OptionError) as wrong:
-            told = f"the rule {self.name!r} cannot be used: {part} cannot be read: {wrong}"
-            raise RuleError(f"{self.place}: {told}") from None
+            message = f"the rule {self.name!r} cannot be used: {part} cannot be read: {wrong}"
+            raise RuleError(f"{self.place}: {message}") from None
 
     def _refuse_doubled_options(self) -> None:
         holes = self.pattern.holes if self.pattern is not None else ()
@@ -233,8 +233,8 @@ class Rule:
         """The compiled conditions, cheapest first."""
         if self.pattern is None:
             return ()
-        made = (conditions.compiled(condition, self.pattern) for condition in self._settled())
-        return tuple(sorted(made, key=lambda check: check.cost))
+        results = (conditions.compiled(condition, self.pattern) for condition in self._settled())
+        return tuple(sorted(results, key=lambda check: check.cost))
 
     @cached_property
     def search_plan(self) -> SearchPlan:
@@ -269,43 +269,43 @@ class Rule:
     @cached_property
     def visited(self) -> frozenset[str]:
         """The kinds of the nodes that a rule without a pattern visits."""
-        found: set[str] = set()
+        results: set[str] = set()
         for kind in self.kinds:
             kinds = self.language.family(kind)
             if kinds is None:
                 raise PatternError(f"{self.language.name} has no kind or family `{kind}`")
-            found |= kinds
-        return frozenset(found)
+            results |= kinds
+        return frozenset(results)
 
     def at_level(self, level: Level) -> Rule:
         """Return the same rule at another level."""
-        other = copy(self)
-        other.level = level
-        return other
+        second = copy(self)
+        second.level = level
+        return second
 
     def under(self, setting: Setting) -> Rule:
         """Return the same rule with what `setting` says of it.
 
         Errors: `RuleError` for an option that it does not have, or a value that cannot be.
         """
-        other = copy(self)
-        other.said = {**self.said, (setting.option or setting.about): setting.place}
+        second = copy(self)
+        second.said = {**self.said, (setting.option or setting.about): setting.place}
         if setting.about == "level":
-            other.level = setting.value  # type: ignore[assignment]
+            second.level = setting.value  # type: ignore[assignment]
         elif setting.about == "unasked":
-            other.unasked = setting.value  # type: ignore[assignment]
+            second.unasked = setting.value  # type: ignore[assignment]
         else:
             if setting.option not in self.options:
                 hint = nearest(setting.option, self.options) if self.options else "it has none"
-                told = f"the rule `{self.name}` has no option `{setting.option}`: {hint}"
-                raise RuleError(f"{setting.place}: {told}")
+                message = f"the rule `{self.name}` has no option `{setting.option}`: {hint}"
+                raise RuleError(f"{setting.place}: {message}")
             try:
                 value = self.options[setting.option].accept(setting.value)
             except OptionError as wrong:
-                told = f"of the rule `{self.name}` the option {wrong}"
-                raise RuleError(f"{setting.place}: {told}") from None
-            other._take({**self.values, setting.option: value})
-        return other
+                message = f"of the rule `{self.name}` the option {wrong}"
+                raise RuleError(f"{setting.place}: {message}") from None
+            second._take({**self.values, setting.option: value})
+        return second
 
     def _take(self, values: dict[str, Value]) -> None:
         """Have other values of options, and forget what rests on those there were."""
@@ -318,11 +318,11 @@ class Rule:
 
         Errors: `RuleError` for an option of the example that cannot be.
         """
-        made = copy(self)
-        made._take({name: option.default for name, option in self.options.items()})
+        result = copy(self)
+        result._take({name: option.default for name, option in self.options.items()})
         for name, value in example.options.items():
-            made = made.under(Setting(self.name, "option", value, name, self.place))
-        return made
+            result = result.under(Setting(self.name, "option", value, name, self.place))
+        return result
 
     def governed_by(self, about: str = "level") -> str:
         """Return the place that says the level, what is fixed unasked, or an option by its name."""
@@ -346,9 +346,11 @@ class Rule:
         if self.across is not None:
             return self.across.asked
         shapes = (self.pattern, self.template.shape if self.template is not None else None)
-        return frozenset(name for one in shapes if one is not None for name in one.meant.values())
+        return frozenset(
+            name for shape in shapes if shape is not None for name in shape.meant.values()
+        )
 
-    def concerns(self, file: Sightings, vocabulary: Vocabulary = SPELLED) -> bool:
+    def concerns(self, file: TokenIndex, vocabulary: Vocabulary = SPELLED) -> bool:
         """Return whether a file can hold a finding at all; if not, it need not be parsed.
 
         Arguments: `vocabulary` tells by which words the code base knows what is asked for.
@@ -356,26 +358,26 @@ class Rule:
         if self.across is not None:
             return self.across.concerns(file.data)
         if self.pattern is not None:
-            held = all(may_hold(one, file, vocabulary) for one in self.held)
-            return held and may_hold(self.pattern, file, vocabulary, self.search_plan.lead)
-        return self.telltales is None or any(file.of(one.chain) for one in self.telltales)
+            content = all(may_hold(item, file, vocabulary) for item in self.held)
+            return content and may_hold(self.pattern, file, vocabulary, self.search_plan.lead)
+        return self.telltales is None or any(file.of(telltale.chain) for telltale in self.telltales)
 
     @cached_property
-    def chains(self) -> tuple[Chain, ...]:
+    def chains(self) -> tuple[TokenSequence, ...]:
         """The tokens in the bytes of a file that lead to where the rule looks, if any do."""
         if self.pattern is not None:
             lead = self.search_plan.lead
             return (lead.chain,) if lead is not None and lead.chain is not None else ()
-        return tuple(one.chain for one in self.telltales or ())
+        return tuple(telltale.chain for telltale in self.telltales or ())
 
     @cached_property
-    def held_chains(self) -> tuple[Chain, ...]:
+    def held_chains(self) -> tuple[TokenSequence, ...]:
         """The tokens of which each stands somewhere in every match."""
-        leads = (one.lead for one in self.held if one.lead is not None)
+        leads = (item.lead for item in self.held if item.lead is not None)
         return tuple(lead.chain for lead in leads if lead.chain is not None)
 
     @cached_property
-    def telltales(self) -> tuple[Telltale, ...] | None:
+    def telltales(self) -> tuple[KindKeyword, ...] | None:
         """What leads to the nodes that a rule without a pattern visits, if anything does."""
         return self.language.telltales_of(self.visited)
 
@@ -387,8 +389,8 @@ class Rule:
         needs = self.pattern.needs if self.pattern is not None else ()
         if self.across is not None:
             needs = (self.across.thing.word.encode("utf-8"),)
-        if self.pattern is None and self.across is None and not self.concerns(Sightings(data)):
-            words = {one.word for one in self.telltales or ()}
+        if self.pattern is None and self.across is None and not self.concerns(TokenIndex(data)):
+            words = {telltale.word for telltale in self.telltales or ()}
             return " or ".join(sorted(word.decode("ascii") for word in words))
         missing = next((token for token in needs if token not in data), b"")
         return missing.decode("utf-8", "replace")
@@ -399,7 +401,7 @@ class Rule:
             return self.across.may_be_among(words)
         if self.pattern is not None:
             return may_be_among(self.pattern, words, vocabulary)
-        return self.telltales is None or any(one.word in words for one in self.telltales)
+        return self.telltales is None or any(telltale.word in words for telltale in self.telltales)
 
     def look(
         self,
@@ -415,7 +417,7 @@ class Rule:
         is known.
         Errors: whatever the rule's own function raises.
         """
-        return list(looked(self, tree, rank, within, places))
+        return list(evaluate(self, tree, rank, within, places))
 
 
 def _caller() -> tuple[str, int]:

@@ -69,13 +69,13 @@ class Code:
         Arguments: `where` is the node to walk, the file if left out.
         Errors: `PatternError` for a kind that the language does not have.
         """
-        wanted: set[str] = set()
+        results: set[str] = set()
         for kind in kinds:
-            found = self.tree.language.family(kind)
-            if found is None:
+            result = self.tree.language.family(kind)
+            if result is None:
                 raise PatternError(f"{self.tree.language.name} has no kind or family `{kind}`")
-            wanted |= found
-        return (where or self.root).events(frozenset(wanted) if kinds else None)
+            results |= result
+        return (where or self.root).events(frozenset(results) if kinds else None)
 
     def comments(self, node: Node) -> tuple[Node, ...]:
         """Return the comments that belong to `node`: above it, and behind it on its line."""
@@ -106,7 +106,7 @@ class Code:
 
     def references(self, binding: Binding) -> tuple[Node, ...]:
         """Return the nodes that refer to `binding`, in source order, those that bind it aside."""
-        return tuple(one.node for one in binding.references)
+        return tuple(reference.node for reference in binding.references)
 
     def meaning(self, node: Node) -> str | None:
         """Return the dotted name under which what `node` refers to is defined.
@@ -171,8 +171,8 @@ class Code:
         lines = text.split("\n")
         for at, line in enumerate(lines[1:], 1):
             body = line.lstrip(" ")
-            steps, rest = divmod(len(line) - len(body), 4)
-            lines[at] = base + source.indent_unit.decode() * steps + " " * rest + body
+            steps, tail = divmod(len(line) - len(body), 4)
+            lines[at] = base + source.indent_unit.decode() * steps + " " * tail + body
         return "\n".join(lines)
 
     def quoted(self, text: str) -> str:

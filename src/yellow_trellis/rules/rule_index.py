@@ -8,7 +8,7 @@ from operator import itemgetter
 
 from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.suppressions import UNNEEDED
-from yellow_trellis.source import Lookout, Sightings
+from yellow_trellis.source import MultiPatternMatcher, TokenIndex
 
 _MANY = 15
 """Words from which on one pass for all of them is cheaper than one for each."""
@@ -27,7 +27,7 @@ class RuleIndex:
         self._rules = list(rules)
         chains = [c for _, rule in self._rules for c in (*rule.chains, *rule.held_chains)]
         many = len({start for chain in chains for start in chain.starts}) >= _MANY
-        self.lookout = Lookout(chains) if many else None
+        self.matcher = MultiPatternMatcher(chains) if many else None
         """Finds those words, if there are enough of them."""
         queries = (rule.query for _, rule in self._rules if rule.name != UNNEEDED)
         self.queries = tuple(dict.fromkeys(query for query in queries if query is not None))
@@ -43,14 +43,14 @@ class RuleIndex:
 
     def _starts_of(self, rule: Rule) -> set[int]:
         """Return the numbers of the words one of which any finding needs; none if unknown."""
-        if self.lookout is None or not all(chain.starts for chain in rule.chains):
+        if self.matcher is None or not all(chain.starts for chain in rule.chains):
             return set()
-        numbers = self.lookout.numbers
+        numbers = self.matcher.numbers
         return {numbers[start] for chain in rule.chains for start in chain.starts}
 
-    def candidates(self, index: Sightings) -> list[Ranked]:
+    def candidates(self, index: TokenIndex) -> list[Ranked]:
         """Return the rules, in order, that the words of a file do not rule out."""
-        started = index.started(self.lookout) if self.lookout is not None else None
+        started = index.started(self.matcher) if self.matcher is not None else None
         if started is None:
             return self._rules
         candidates = dict(self._always)

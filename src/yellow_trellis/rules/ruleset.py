@@ -15,7 +15,7 @@ from yellow_trellis.rules.rule_index import RuleIndex
 from yellow_trellis.rules.suppressions import MARK, UNNEEDED, leaves, left_alone
 from yellow_trellis.rules.timing import OutOfTime, TreeChanged, Watch
 from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
-from yellow_trellis.source import Sightings, Span
+from yellow_trellis.source import Span, TokenIndex
 from yellow_trellis.syntax import Tree, queries
 
 
@@ -38,14 +38,14 @@ class Ruleset:
         Errors: `RuleError` when two rules share a name, or one cannot be used.
         """
         by_name: dict[str, Rule] = {}
-        for one in rules:
-            if (first := by_name.get(one.name)) is not None:
+        for rule in rules:
+            if (first := by_name.get(rule.name)) is not None:
                 raise RuleError(
-                    f"{one.place}: the rule {one.name!r} has the name of another at {first.place}; "
-                    "rename one of them"
+                    f"{rule.place}: the rule {rule.name!r} has the name of another at "
+                    f"{first.place}; rename one of them"
                 )
-            one.prepare()
-            by_name[one.name] = one
+            rule.prepare()
+            by_name[rule.name] = rule
         return cls(tuple(r for r in by_name.values() if r.level != "off"), frozenset(by_name))
 
     def __len__(self) -> int:
@@ -56,10 +56,10 @@ class Ruleset:
 
     def __getitem__(self, name: str) -> Rule:
         """Return the rule called `name`. Errors: `RuleError`, with the nearest names."""
-        for one in self.rules:
-            if one.name == name:
-                return one
-        names = [one.name for one in self.rules]
+        for rule in self.rules:
+            if rule.name == name:
+                return rule
+        names = [rule.name for rule in self.rules]
         from difflib import get_close_matches  # it is only for those who mistype
 
         near = get_close_matches(name, names, 3)
@@ -71,55 +71,55 @@ class Ruleset:
 
         Errors: `RuleError` for a name that no rule has.
         """
-        wanted = {self[name].name for name in names}
-        return replace(self, rules=tuple(one for one in self.rules if one.name in wanted))
+        targets = {self[name].name for name in names}
+        return replace(self, rules=tuple(rule for rule in self.rules if rule.name in targets))
 
     @property
     def written(self) -> tuple[Rule, ...]:
         """The rules that somebody wrote: all but the one about comments that leave places alone."""
-        return tuple(one for one in self.rules if one.name != UNNEEDED)
+        return tuple(rule for rule in self.rules if rule.name != UNNEEDED)
 
     def languages(self) -> frozenset[str]:
         """Return the names of the languages that any rule looks at."""
-        return frozenset(one.language_name for one in self.written)
+        return frozenset(item.language_name for item in self.written)
 
     def asked(self) -> frozenset[str]:
         """Return the dotted names that any rule asks for, or puts, by meaning."""
-        return frozenset(name for one in self.rules for name in one.asked)
+        return frozenset(name for rule in self.rules for name in rule.asked)
 
     def spanning(self) -> frozenset[str]:
         """Return the names of the rules whose fixes go together in all files or in none."""
-        return frozenset(one.name for one in self.rules if one.across is not None)
+        return frozenset(rule.name for rule in self.rules if rule.across is not None)
 
     def preferences(self) -> frozenset[tuple[str, str]]:
         """Return pairs of rules of which the first wins over the second, wherever they stand."""
-        return frozenset((one.name, loser) for one in self.rules for loser in one.wins_over)
+        return frozenset((rule.name, loser) for rule in self.rules for loser in rule.wins_over)
 
-    def concerned(
-        self, file: Sightings, language: str, vocabulary: Vocabulary = SPELLED
+    def candidates(
+        self, file: TokenIndex, language: str, vocabulary: Vocabulary = SPELLED
     ) -> list[tuple[int, Rule]]:
         """Return the rules, each with its rank, that may find something in a file."""
         return [
-            (rank, one)
-            for rank, one in self._for(language).candidates(file)
-            if (file.holds(MARK) if one.name == UNNEEDED else one.concerns(file, vocabulary))
+            (rank, item)
+            for rank, item in self._for(language).candidates(file)
+            if (file.holds(MARK) if item.name == UNNEEDED else item.concerns(file, vocabulary))
         ]
 
     def warm_up(self, language: str) -> None:
         """Compile what leads to findings in a language, so that processes forked later share it."""
         queries.compile_all(self._for(language).queries, languages.language(language))
 
-    def sightings(self, data: bytes, language: str) -> Sightings:
+    def token_index(self, data: bytes, language: str) -> TokenIndex:
         """Return what is to hold what UTF-8 `data` holds, and is asked by all rules."""
-        return Sightings(data, self._for(language).lookout)
+        return TokenIndex(data, self._for(language).matcher)
 
     def _for(self, language: str) -> RuleIndex:
         index = self._indexes.get(language)
         if index is None:
             some = [
-                (rank, one)
-                for rank, one in enumerate(self.rules)
-                if one.name == UNNEEDED or one.language_name == language
+                (rank, rule)
+                for rank, rule in enumerate(self.rules)
+                if rule.name == UNNEEDED or rule.language_name == language
             ]
             index = self._indexes[language] = RuleIndex(some)
         return index
@@ -132,9 +132,9 @@ class Ruleset:
         """Return whether any rule may find something in a file with just `words`, one a line."""
         return any(
             MARK.rstrip(b":") in words
-            if one.name == UNNEEDED
-            else one.language_name == language and one.may_be_among(words, vocabulary)
-            for one in self.rules
+            if rule.name == UNNEEDED
+            else rule.language_name == language and rule.may_be_among(words, vocabulary)
+            for rule in self.rules
         )
 
     def look(
@@ -142,14 +142,14 @@ class Ruleset:
         tree: Tree,
         vocabulary: Vocabulary = SPELLED,
         watch: Watch | None = None,
-        concerned: list[tuple[int, Rule]] | None = None,
+        candidates: list[tuple[int, Rule]] | None = None,
         within: Mapping[str, list[Span]] | None = None,
         places: Mapping[int, list[tuple[int, int]]] | None = None,
     ) -> tuple[list[Finding], list[RuleFailure]]:
         """Return the findings of all rules in `tree` by place, and the rules that failed on it.
 
         Arguments: `vocabulary` tells by which words the code base knows what is asked for; `watch`
-        follows the work; `concerned` is what the method of that name says, if that is known;
+        follows the work; `candidates` is what the method of that name says, if that is known;
         `within` has by rule the only spans in which it is to look; `places` has by rank where what
         leads to a match is seen, for rules of which that is known.
         Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long;
@@ -158,43 +158,43 @@ class Ruleset:
         watch = watch or Watch()
         findings: list[Finding] = []
         failures: list[RuleFailure] = []
-        if concerned is None:
-            concerned = self.concerned(tree.sightings, tree.language.name, vocabulary)
+        if candidates is None:
+            candidates = self.candidates(tree.token_index, tree.language.name, vocabulary)
         tree.prepare(self._for(tree.language.name).queries)
-        for rank, one in concerned:
-            if one.name == UNNEEDED:
+        for rank, item in candidates:
+            if item.name == UNNEEDED:
                 continue
-            if one.name in watch.over:
-                failures.append(RuleFailure(one.name, watch.over[one.name]))
+            if item.name in watch.over:
+                failures.append(RuleFailure(item.name, watch.over[item.name]))
                 continue
-            watch.begin(one.name)
+            watch.begin(item.name)
             try:
-                spans = None if within is None else within.get(one.name)
-                findings += one.look(tree, rank, spans, places.get(rank) if places else None)
+                spans = None if within is None else within.get(item.name)
+                findings += item.look(tree, rank, spans, places.get(rank) if places else None)
             except OutOfTime as over:
                 if not over.rule:
                     raise
-                watch.over[one.name] = str(over)
-                failures.append(RuleFailure(one.name, str(over)))
+                watch.over[item.name] = str(over)
+                failures.append(RuleFailure(item.name, str(over)))
             except BaseException as wrong:  # a rule is foreign code: it costs only itself
                 if not is_contained(wrong):
                     raise
-                failures.append(RuleFailure(one.name, reason_of(wrong)))
+                failures.append(RuleFailure(item.name, reason_of(wrong)))
             finally:
                 watch.end()
-            if watch.is_careful and one.check is not None and not tree.is_intact:
-                raise TreeChanged(one.name)
-        if any(one.check is not None for _, one in concerned) and not tree.is_intact:
+            if watch.is_careful and item.check is not None and not tree.is_intact:
+                raise TreeChanged(item.name)
+        if any(item.check is not None for _, item in candidates) and not tree.is_intact:
             raise TreeChanged("")
         comments, _ = leaves(tree)
         findings = left_alone(findings, comments, self.reasons)
-        for rank, one in concerned if comments else ():
-            if one.name == UNNEEDED:
+        for rank, item in candidates if comments else ():
+            if item.name == UNNEEDED:
                 failed = {failure.rule for failure in failures}
                 from yellow_trellis.rules.suppression_fixes import unneeded
 
-                looked = self._names_for(tree.language.name) - failed
-                findings += unneeded(one, rank, comments, findings, looked)
+                scan = self._names_for(tree.language.name) - failed
+                findings += unneeded(item, rank, comments, findings, scan)
         if self.leaving is not None:
             from yellow_trellis.rules.suppression_fixes import with_leaves
 
@@ -205,6 +205,8 @@ class Ruleset:
     def _names_for(self, language: str) -> frozenset[str]:
         """Return the names of the rules that look at code of a language."""
         return frozenset(
-            one.name for one in self.rules if one.language_name == language and one.name != UNNEEDED
+            rule.name
+            for rule in self.rules
+            if rule.language_name == language and rule.name != UNNEEDED
         )
 

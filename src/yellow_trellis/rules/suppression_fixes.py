@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from yellow_trellis.fixes import Edit, Fix, New
 from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.rule import Rule
-from yellow_trellis.rules.suppressions import UNNEEDED, Leave
+from yellow_trellis.rules.suppressions import UNNEEDED, Suppression
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
@@ -31,41 +31,43 @@ def leave_rule() -> Rule:
 
 
 def unneeded(
-    rule: Rule, rank: int, found: list[Leave], findings: Iterable[Finding], looked: frozenset[str]
+    rule: Rule, rank: int, found: list[
+        Suppression
+    ], findings: Iterable[Finding], results: frozenset[str]
 ) -> list[Finding]:
     """Return a finding for each comment that names rules which find nothing there.
 
-    Arguments: `looked` are the rules that have looked at the file and could have found it.
+    Arguments: `results` are the rules that have looked at the file and could have found it.
     """
     findings = list(findings)
-    told = []
+    messages = []
     for leave in found:
         idle = [
             name
             for name in leave.rules
-            if name in looked and not any(f.rule == name and leave.covers(f) for f in findings)
+            if name in results and not any(f.rule == name and leave.covers(f) for f in findings)
         ]
         if not idle:
             continue
-        kept = [name for name in leave.rules if name not in idle]
-        edit = _with_names(leave, kept) if kept else _without(leave)
+        rules = [name for name in leave.rules if name not in idle]
+        edit = _with_names(leave, rules) if rules else _without(leave)
         fix = Fix("Take it out", (edit,), edit.span, rule.safety, drops_comments=True)
         names = " and ".join(f"`{name}`" for name in idle)
         message = f"{names} {'finds' if len(idle) == 1 else 'find'} nothing here"
         span = leave.comment.span
-        told.append(
+        messages.append(
             Finding(rule.name, rule.level, span, message, (fix,), rank, unasked=rule.unasked)
         )
-    return told
+    return messages
 
 
-def _with_names(leave: Leave, names: list[str]) -> Edit:
+def _with_names(leave: Suppression, names: list[str]) -> Edit:
     text = leave.comment.text
     start, end = leave.names
     return Edit(leave.comment.span, (New(text[:start] + ", ".join(names) + text[end:]),))
 
 
-def _without(leave: Leave) -> Edit:
+def _without(leave: Suppression) -> Edit:
     """Return the edit that takes out a comment, with its line where nothing else is on it."""
     comment = leave.comment
     if before := comment.text[: leave.start].rstrip():
@@ -81,7 +83,7 @@ def _without(leave: Leave) -> Edit:
 
 
 def with_leaves(
-    findings: list[Finding], tree: Tree, found: list[Leave], reason: str
+    findings: list[Finding], tree: Tree, found: list[Suppression], reason: str
 ) -> list[Finding]:
     """Return the `findings` that are not left alone yet, each with a fix that leaves it, with why.
 
@@ -92,20 +94,20 @@ def with_leaves(
     for finding in findings:
         if not finding.left and finding.rule != UNNEEDED:
             here[lines.start(finding.span.start)].append(finding)
-    made = {line: _comment(line, some, tree, found, reason) for line, some in here.items()}
+    results = {line: _comment(line, some, tree, found, reason) for line, some in here.items()}
     return [
-        one._replace(fixes=(made[lines.start(one.span.start)],), unasked="safe")
-        for one in findings
-        if not one.left and one.rule != UNNEEDED
+        finding._replace(fixes=(results[lines.start(finding.span.start)],), unasked="safe")
+        for finding in findings
+        if not finding.left and finding.rule != UNNEEDED
     ]
 
 
 def _comment(
-    line: int, findings: list[Finding], tree: Tree, found: list[Leave], reason: str
+    line: int, findings: list[Finding], tree: Tree, found: list[Suppression], reason: str
 ) -> Fix:
     """Return the fix that writes the comment for the findings that start on a line."""
     names = sorted({finding.rule for finding in findings})
-    there = next((one for one in found if one.by_start and one.span.start == line), None)
+    there = next((item for item in found if item.by_start and item.span.start == line), None)
     if there is not None and there.reason == reason:
         edit = _with_names(there, [*there.rules, *(n for n in names if n not in there.rules)])
         return Fix("Leave it", (edit,), edit.span, drops_comments=True)

@@ -30,7 +30,7 @@ _FORM = re.compile(
 _ADDRESSED = re.compile(r"(?:^|#|//)\W*trellis:")
 
 
-class Leave(NamedTuple):
+class Suppression(NamedTuple):
     """One comment: the rules it is about, why, and the bytes that it speaks for."""
 
     rules: tuple[str, ...]
@@ -55,12 +55,12 @@ class Leave(NamedTuple):
         return self.span.holds(finding.span)
 
 
-def leaves(tree: Tree) -> tuple[list[Leave], list[str]]:
+def leaves(tree: Tree) -> tuple[list[Suppression], list[str]]:
     """Return the comments of a file that leave something alone, and what is wrong with others."""
-    found: list[Leave] = []
+    suppressions: list[Suppression] = []
     wrong: list[str] = []
-    if not tree.sightings.holds(MARK):
-        return found, wrong
+    if not tree.token_index.holds(MARK):
+        return suppressions, wrong
     for comment in tree.comments():
         text = comment.text
         if MARK not in comment.data or (addressed := _ADDRESSED.search(text)) is None:
@@ -74,8 +74,10 @@ def leaves(tree: Tree) -> tuple[list[Leave], list[str]]:
         rules = tuple(re.split(r"\s*,\s*", form["rules"]))
         reason = form["reason"] or ""
         start, names = addressed.start(), form.span("rules")
-        found.append(Leave(rules, reason, span, by_start, place, comment, start, names))
-    return found, wrong
+        suppressions.append(
+            Suppression(rules, reason, span, by_start, place, comment, start, names)
+        )
+    return suppressions, wrong
 
 
 def _spoken_for(tree: Tree, comment: Node, *, whole: bool) -> tuple[Span, bool]:
@@ -107,7 +109,9 @@ def _spoken_for(tree: Tree, comment: Node, *, whole: bool) -> tuple[Span, bool]:
     return Span(node.start, last.end), False
 
 
-def left_alone(findings: Iterable[Finding], found: list[Leave], reasons: bool) -> list[Finding]:
+def left_alone(
+    findings: Iterable[Finding], found: list[Suppression], reasons: bool
+) -> list[Finding]:
     """Return `findings`, those that a comment leaves alone without their fixes and with why.
 
     Arguments: `found` are the comments of the file; with `reasons` one without a reason does not
@@ -116,27 +120,27 @@ def left_alone(findings: Iterable[Finding], found: list[Leave], reasons: bool) -
     found = [leave for leave in found if leave.reason or not reasons]
     if not found:
         return list(findings)
-    kept = []
+    remaining = []
     for finding in findings:
         by = next((leave for leave in found if leave.covers(finding)), None)
         if by is not None:
             why = f"the comment at {by.place} leaves it" + (f": {by.reason}" if by.reason else "")
             finding = finding._replace(fixes=(), left=why)
-        kept.append(finding)
-    return kept
+        remaining.append(finding)
+    return remaining
 
 
-def doubts(tree: Tree, known: Iterable[str], reasons: bool = False) -> list[str]:
+def doubts(tree: Tree, results: Iterable[str], reasons: bool = False) -> list[str]:
     """Return what is wrong with the comments of a file: what cannot be read, and names misspelled.
 
-    A name that is like none of the `known` rules is taken for one of other rules.
+    A name that is like none of the `results` rules is taken for one of other rules.
     Arguments: `reasons` tells whether a comment needs a reason.
     """
-    found, wrong = leaves(tree)
-    known = set(known)
-    for leave in found:
+    result, wrong = leaves(tree)
+    results = set(results)
+    for leave in result:
         for rule in leave.rules:
-            if rule not in known and (like := near(rule, known)):
+            if rule not in results and (like := near(rule, results)):
                 wrong.append(f"{leave.place}: no rule is called `{rule}`: did you mean `{like}`?")
         if reasons and not leave.reason:
             wrong.append(f"{leave.place}: it leaves nothing alone without a reason: add -- and why")

@@ -23,7 +23,7 @@ def failed_somewhere(
     if not rules:
         return failed
     for report in sorted(reports, key=lambda report: report.path):
-        messages = {(one.rule, one.start): one.message for one in report.findings}
+        messages = {(finding.rule, finding.start): finding.message for finding in report.findings}
         for fate in report.fates:
             if fate.rule not in rules or fate.state == "applied":
                 continue
@@ -42,11 +42,11 @@ def failed_somewhere(
             if problem.rule in rules:
                 counts[problem.rule] += 1
                 failed.setdefault(problem.rule, f"{report.path}: {problem.reason}")
-    return {rule: _told(reason, counts[rule] - 1) for rule, reason in failed.items()}
+    return {rule: _reason(reason, counts[rule] - 1) for rule, reason in failed.items()}
 
 
-def _told(reason: str, more: int) -> str:
-    others = f" (and {more} more)" if more > 0 else ""
+def _reason(reason: str, extra: int) -> str:
+    others = f" (and {extra} more)" if extra > 0 else ""
     return f"in no file, because of {reason}{others}"
 
 
@@ -55,16 +55,18 @@ def held_back(changes: Iterable[Change], left: Iterable[Change]) -> dict[str, st
 
     A file that shares a rule over several files with one that is left is left too, and so on.
     """
-    held: dict[str, str] = {}
+    table: dict[str, str] = {}
     todo = list(left)
     first = {change.path for change in todo}
-    rest = [change for change in changes if change.together and change.path not in first]
+    tail = [change for change in changes if change.together and change.path not in first]
     while todo:
         stuck = todo.pop()
-        for change in rest:
-            shared = change.together & stuck.together
-            if shared and change.path not in held:
-                name = min(shared)
-                held[change.path] = f"`{name}` changes it together with {stuck.path}, which is left"
+        for change in tail:
+            common = change.together & stuck.together
+            if common and change.path not in table:
+                name = min(common)
+                table[
+                    change.path
+                ] = f"`{name}` changes it together with {stuck.path}, which is left"
                 todo.append(change)
-    return held
+    return table

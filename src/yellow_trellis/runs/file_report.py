@@ -11,10 +11,10 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from yellow_trellis import plans
-    from yellow_trellis.project.dependency_trace import Used
-    from yellow_trellis.project.scope import Left
-    from yellow_trellis.rules import Level, Mark
-    from yellow_trellis.runs.report_types import Change, Fate, Problem
+    from yellow_trellis.project.dependency_trace import Dependencies
+    from yellow_trellis.project.scope import SkippedFile
+    from yellow_trellis.rules import Fingerprint, Level
+    from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
     from yellow_trellis.source import Place, Source, Span
 
 Mode = Literal["survey", "rework", "trial"]
@@ -35,7 +35,7 @@ class FindingRecord(NamedTuple):
     """Title and safety of each fix offered."""
     holes: tuple[tuple[str, str], ...] = ()
     """What each hole of a declared rule's pattern took, on one line, if that was asked for."""
-    mark: Mark | None = None
+    mark: Fingerprint | None = None
     """By what it is known again after edits, if that was asked for."""
     left_out: int = 0
     """How many characters of the line stand before what `line` has of it."""
@@ -77,7 +77,7 @@ class FileReport(NamedTuple):
     findings: tuple[FindingRecord, ...] = ()
     conflicts: tuple[plans.Conflict, ...] = ()
     problems: tuple[Problem, ...] = ()
-    fates: tuple[Fate, ...] = ()
+    fates: tuple[OutcomeRecord, ...] = ()
     rounds: int = 0
     change: Change | None = None
     trials: tuple[plans.Trial, ...] = ()
@@ -89,7 +89,7 @@ class FileReport(NamedTuple):
     """Why the file was not looked at, if it was not."""
     digest: str = ""
     """SHA-256 of the bytes read, in hexadecimal."""
-    used: Used | None = None
+    used: Dependencies | None = None
     """What of the code base the findings rest on; None if on the file alone."""
     phase_seconds: tuple[tuple[str, float], ...] = ()
     """What each part of the work took, if that was asked for."""
@@ -111,7 +111,7 @@ class Run:
     reports: list[FileReport]
     root: Path
     """The folder that the run is rooted in: what `undo` is asked with."""
-    left: list[Left] = field(default_factory=list)
+    left: list[SkippedFile] = field(default_factory=list)
     """The files that were found and not looked at, each with the reason."""
     known: int = 0
     """How many of the reports were known from an earlier run."""
@@ -125,7 +125,7 @@ class Run:
     @property
     def findings(self) -> list[FindingRecord]:
         """All findings, by path and place."""
-        return [found for report in self.reports for found in report.findings]
+        return [finding for report in self.reports for finding in report.findings]
 
     @property
     def problems(self) -> list[Problem]:

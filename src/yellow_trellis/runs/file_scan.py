@@ -9,18 +9,18 @@ from yellow_trellis.languages import Language
 from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Watch
 from yellow_trellis.scan import Selection, select
 from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
-from yellow_trellis.source import Sightings, Source
+from yellow_trellis.source import Source, TokenIndex
 from yellow_trellis.source.diff import changed_lines
 from yellow_trellis.syntax import Tree
 
 if TYPE_CHECKING:
-    from yellow_trellis.semantics import Surroundings
+    from yellow_trellis.semantics import ProjectContext
 
 
 class ProjectView(NamedTuple):
     """What a file can know of the code base that it is in."""
 
-    context: Callable[[], Surroundings] | None = None
+    context: Callable[[], ProjectContext] | None = None
     """Gives the code base around the file when a rule asks for it."""
     vocabulary: Vocabulary = SPELLED
     """By which words the code base knows what rules ask for by meaning."""
@@ -34,7 +34,7 @@ class ScanInput(NamedTuple):
 
     source: Source
     language: Language
-    tokens: Sightings
+    tokens: TokenIndex
     """What stands in its bytes."""
     ruleset: Ruleset
     candidates: list[tuple[int, Rule]]
@@ -73,8 +73,8 @@ def read(
 ) -> ScanInput:
     """Return what there is to scan in a source: its words, and the rules these lead to."""
     with watch.phase("filter"):
-        index = ruleset.sightings(source.data, language.name)
-        candidates = ruleset.concerned(index, language.name, project.vocabulary)
+        index = ruleset.token_index(source.data, language.name)
+        candidates = ruleset.candidates(index, language.name, project.vocabulary)
     return ScanInput(source, language, index, ruleset, candidates, project, watch)
 
 

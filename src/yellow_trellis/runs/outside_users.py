@@ -32,10 +32,10 @@ def users_outside(
 
     Arguments: `looked_at` are the real paths of the files of the run, `paths` what was asked for.
     """
-    asked = list(paths)
-    found: dict[str, list[str]] = {}
-    known = list(rules)
-    for path in _others(base.root, looked_at) if known else ():
+    queries = list(paths)
+    table: dict[str, list[str]] = {}
+    entries = list(rules)
+    for path in _others(base.root, looked_at) if entries else ():
         try:
             with open(path, "rb") as file:
                 raw = file.read()
@@ -43,24 +43,24 @@ def users_outside(
             continue
         if language_of(path) is None and not _SCRIPT.match(raw):
             continue
-        for rule in known:
+        for rule in entries:
             if (place := _use(rule, path, raw, base)) is not None:
-                why = why_skipped(path, asked) or "it is skipped, generated or too large"
+                why = why_skipped(path, queries) or "it is skipped, generated or too large"
                 if language_of(path) is None:
                     why = "it has no suffix"
                 shown = os.path.relpath(path, base.root) + place
-                told = f"{shown} uses it and is not looked at: {why}"
-                found.setdefault(rule.name, []).append(told)
-    return {name: _told(all_) for name, all_ in found.items()}
+                message = f"{shown} uses it and is not looked at: {why}"
+                table.setdefault(rule.name, []).append(message)
+    return {name: _reason(all_) for name, all_ in table.items()}
 
 
 def texts_saying(rules: list[Rule], base: BaseSpec) -> list[str]:
     """Return what is to be told of documents and settings that say the thing by its whole name."""
-    said = {rule.across.old.partition("(")[0]: rule.name for rule in rules if rule.across}
-    words = {name: re.compile(rb"\b" + re.escape(name.encode()) + rb"\b") for name in said}
+    statements = {rule.across.old.partition("(")[0]: rule.name for rule in rules if rule.across}
+    words = {name: re.compile(rb"\b" + re.escape(name.encode()) + rb"\b") for name in statements}
     own = {os.path.realpath(rule.path) for rule in rules}
-    found: list[str] = []
-    for path in _files(base.root) if said else ():
+    results: list[str] = []
+    for path in _files(base.root) if statements else ():
         if path in own or os.path.splitext(path)[1].lower() not in _TEXTS or os.path.islink(path):
             continue
         try:
@@ -72,13 +72,15 @@ def texts_saying(rules: list[Rule], base: BaseSpec) -> list[str]:
             if (first := word.search(raw)) is not None:
                 line = raw.count(b"\n", 0, first.start()) + 1
                 place = f"{os.path.relpath(path, base.root)}:{line}"
-                found.append(f"{place} says `{name}`, which {said[name]} changes: look at it")
-    return found
+                results.append(
+                    f"{place} says `{name}`, which {statements[name]} changes: look at it"
+                )
+    return results
 
 
-def _told(places: list[str]) -> str:
-    more = len(places) - _MOST_TOLD
-    others = f"; and {more} more files" if more > 0 else ""
+def _reason(places: list[str]) -> str:
+    extra = len(places) - _MOST_TOLD
+    others = f"; and {extra} more files" if extra > 0 else ""
     return f"in no file, because {'; '.join(places[:_MOST_TOLD])}{others}"
 
 

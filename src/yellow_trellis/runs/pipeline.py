@@ -18,7 +18,7 @@ from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.runs import file_scan
 from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode
 from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView, Scan, ScanInput
-from yellow_trellis.runs.report_types import Change, Fate, Problem
+from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
 from yellow_trellis.scan import local_rules
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.source import Source, Unreadable, line_count
@@ -145,8 +145,8 @@ def _conflicts(
     def plan(findings: list[Finding]) -> plans.Plan:
         return plans.make_plan(scan.tree, findings, with_review=True, prefer=prefer)
 
-    made, failures = plans.contained(scan.tree, contested, plan)
-    return made.conflicts, failures
+    result, failures = plans.contained(scan.tree, contested, plan)
+    return result.conflicts, failures
 
 
 def _rework(file: ScanInput, options: FileOptions, choose: plans.Choose | None) -> _Outcome:
@@ -240,12 +240,12 @@ def _findings_of(
 def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord:
     fixes = tuple((fix.title, fix.safety) for fix in finding.fixes)
     holes = finding.holes if with_holes else ()
-    told = (finding.rule, finding.level, finding.message)
-    return FindingRecord.of(source, finding.span, *told, fixes, holes)
+    messages = (finding.rule, finding.level, finding.message)
+    return FindingRecord.of(source, finding.span, *messages, fixes, holes)
 
 
-def _fate(outcome: plans.Outcome, round_: int) -> Fate:
-    return Fate(
+def _fate(outcome: plans.Outcome, round_: int) -> OutcomeRecord:
+    return OutcomeRecord(
         outcome.finding.rule, outcome.state, outcome.place, outcome.reason, round_, outcome.knock_on
     )
 
@@ -256,18 +256,18 @@ def _change(
     data = done.tree.source.data
     if data == source.data:
         return None
-    written: list[tuple[str, int, int]] = []
+    results: list[tuple[str, int, int]] = []
     for turn in done.rounds:
         lines = Source(turn.data).lines
         for outcome in turn.outcomes:
             if outcome.state in ("applied", "composed", "merged"):
                 span = outcome.finding.span
                 first, last = lines.number(span.start), lines.number(span.end)
-                written.append((outcome.finding.rule, first, last))
+                results.append((outcome.finding.rule, first, last))
     after = source.raw(data)
-    everyone = tuple(sorted({rule for rule, _, _ in written}))
+    everyone = tuple(sorted({rule for rule, _, _ in results}))
     # imports follow what the fixes need: their lines are in no finding
-    hunks = [h if h.rules else h._replace(rules=everyone) for h in hunks_of(raw, after, written)]
+    hunks = [h if h.rules else h._replace(rules=everyone) for h in hunks_of(raw, after, results)]
     diff = patch(source.path, raw, after, hunks)
     together = spanning.intersection(everyone)
     return Change(source.path, digest, after, tuple(hunks), source.codec, diff, together)

@@ -18,7 +18,7 @@ import tree_sitter
 from yellow_trellis._version import __version__
 from yellow_trellis.project.cache.file_hashes import Digests
 from yellow_trellis.project.cache.sqlite_cache import Store
-from yellow_trellis.project.discovery import Found
+from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.report_codec import decoder, encode
@@ -45,22 +45,22 @@ class ReportCache:
         self._base = base
         self._store: Store = base.store
         self._digests = Digests(self._store)
-        told = repr([_library(), *kind]).encode("utf-8", "surrogateescape")
-        self._key = hashlib.sha256(told).hexdigest()
+        message = repr([_library(), *kind]).encode("utf-8", "surrogateescape")
+        self._key = hashlib.sha256(message).hexdigest()
         self._seed = zlib.crc32(self._key.encode("ascii"))
         """Where sums start, so that no report counts for a kind of run that it was not kept for."""
         self._fresh: list[tuple[str, str, str, bytes, int]] = []
 
-    def known(self, files: Iterable[Found]) -> dict[str, FileReport]:
+    def known(self, files: Iterable[SourceFile]) -> dict[str, FileReport]:
         """Return by path the reports that are still true."""
         rows = self._store.read(
             "select path, digest, base, body, sum from reports join runs using (run) where key = ?",
             (self._key,),
         )
-        kept = {row[0]: row[1:] for row in rows}
-        found: dict[str, FileReport] = {}
-        for file in files if kept else ():
-            row = kept.get(self._store.name(file.path))
+        remaining = {row[0]: row[1:] for row in rows}
+        table: dict[str, FileReport] = {}
+        for file in files if remaining else ():
+            row = remaining.get(self._store.name(file.path))
             if row is None or row[0] != self._digests.of(file.path, file.stamp):
                 continue
             try:
@@ -69,10 +69,10 @@ class ReportCache:
                 self._store.throw_away()
                 return {}
             if report is not None and report.path == file.path:
-                found[file.path] = report
-        return found
+                table[file.path] = report
+        return table
 
-    def _read(self, file: Found, digest: str, base: str, body: bytes, check: int) -> Any:
+    def _read(self, file: SourceFile, digest: str, base: str, body: bytes, check: int) -> Any:
         """Return the report in a row; None if it is not true any more."""
         if zlib.crc32(body, self._seed) != check:
             raise _Wrong
@@ -92,7 +92,7 @@ class ReportCache:
             for name, mark in report.used.modules
         )
 
-    def add(self, file: Found, report: FileReport) -> None:
+    def add(self, file: SourceFile, report: FileReport) -> None:
         """Note a fresh report on `file`; none is kept with problems of the moment, or odd text."""
         if not report.digest or report.problems:
             return
@@ -115,12 +115,12 @@ class ReportCache:
             return
         this = [(self._key, time.time_ns())]
         run = "(select run from runs where key = ?)"
-        put = f"insert or replace into reports values ({run}, ?, ?, ?, ?, ?)"
+        template = f"insert or replace into reports values ({run}, ?, ?, ?, ?, ?)"
         latest = "select run from runs order by used desc limit ?"
         self._store.write(
             ("insert or ignore into runs (key, used) values (?, ?)", this),
             ("update runs set used = ?2 where key = ?1", this),
-            (put, ((self._key, *row) for row in self._fresh)),
+            (template, ((self._key, *row) for row in self._fresh)),
             (f"delete from runs where run not in ({latest})", [(_MOST_RUNS,)]),
             (f"delete from reports where run not in ({latest})", [(_MOST_RUNS,)]),
         )
@@ -138,11 +138,11 @@ class _Wrong(Exception):
 @cache
 def _library() -> str:
     """Return what changes when the library, its parsers or Python do."""
-    told = [__version__, platform.python_version()]
+    messages = [__version__, platform.python_version()]
     homes = (Path(__file__).parent.parent, Path(tree_sitter.__file__).parent)
     for folder, _, names in (here for home in homes for here in sorted(os.walk(home))):
         for name in sorted(names):
             if name.endswith((".py", ".so", ".pyd")):
                 status = os.stat(os.path.join(folder, name))
-                told.append(f"{name} {status.st_size} {status.st_mtime_ns}")
-    return " ".join(told)
+                messages.append(f"{name} {status.st_size} {status.st_mtime_ns}")
+    return " ".join(messages)

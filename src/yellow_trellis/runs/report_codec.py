@@ -8,10 +8,10 @@ from typing import TYPE_CHECKING, Any, Union
 import msgspec
 
 from yellow_trellis import plans
-from yellow_trellis.project.dependency_trace import Used
-from yellow_trellis.rules import Level, Mark
+from yellow_trellis.project.dependency_trace import Dependencies
+from yellow_trellis.rules import Fingerprint, Level
 from yellow_trellis.runs import file_report as reports
-from yellow_trellis.runs.report_types import Change, Fate, Problem
+from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
 from yellow_trellis.source import Place
 
 if TYPE_CHECKING:
@@ -34,7 +34,10 @@ def decoder(many: bool = False) -> Callable[[bytes], Any]:
     Errors: `msgspec.MsgspecError` where bytes are no such thing.
     """
     # it reads types by their names in the module of reports, which loads none that it only names
-    types = {one.__name__: one for one in (Change, Fate, Mark, Place, Problem, Used)}
+    types = {
+        item.__name__: item
+        for item in (Change, OutcomeRecord, Fingerprint, Place, Problem, Dependencies)
+    }
     vars(reports).update(types, plans=plans, Level=Level)
     one = reports.FileReport
     return msgspec.msgpack.Decoder(list[one] if many else one).decode  # type: ignore[valid-type]
@@ -50,5 +53,5 @@ def packed(found: list[FileReport]) -> Sent:
 
 def unpacked(sent: Sent) -> list[FileReport]:
     """Return the reports that were `packed`."""
-    found: list[FileReport] = decoder(many=True)(sent) if isinstance(sent, bytes) else sent
-    return found
+    file_reports: list[FileReport] = decoder(many=True)(sent) if isinstance(sent, bytes) else sent
+    return file_reports

@@ -17,7 +17,7 @@ class Problem(NamedTuple):
     rule: str = ""
 
 
-class Fate(NamedTuple):
+class OutcomeRecord(NamedTuple):
     """What became of a finding, as it is shown."""
 
     rule: str

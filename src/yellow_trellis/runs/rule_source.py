@@ -49,10 +49,11 @@ class RulesSpec(NamedTuple):
         """
         heard = frozenset[str]()
         if path is None:  # all that look at any file
-            everything = (one for _, part in self.parts for one in part)
-            _told(self._replace(said=(*self.said, *everything), parts=()))  # errors are told before
-            levels = (one for _, part in self.parts for one in part if one.about == "level")
-            heard = frozenset(one.rule for one in levels if one.value != "off")
+            everything = (item for _, part in self.parts for item in part)
+            # errors are reported before
+            _with_overrides(self._replace(said=(*self.said, *everything), parts=()))
+            levels = (item for _, part in self.parts for item in part if item.about == "level")
+            heard = frozenset(level.rule for level in levels if level.value != "off")
         return _ruleset(self._in(path), heard)
 
     def rules(self, path: str | None = None) -> tuple[Rule, ...]:
@@ -60,15 +61,15 @@ class RulesSpec(NamedTuple):
 
         Errors: `RuleError`.
         """
-        return _told(self._in(path))
+        return _with_overrides(self._in(path))
 
     def _in(self, path: str | None) -> RulesSpec:
         """Return the spec as it is for one file: what its parts say there is said of all."""
-        said = self.said
+        statements = self.said
         for patterns, part in self.parts:
             if path is not None and fits(path, self.folder, patterns):
-                said = (*said, *part)
-        return self._replace(said=said, parts=())
+                statements = (*statements, *part)
+        return self._replace(said=statements, parts=())
 
     @property
     def runs_code(self) -> bool:
@@ -82,8 +83,8 @@ class RulesSpec(NamedTuple):
     def identity(self) -> str:
         """Return what changes when the rules do: their files, and what these import beside them."""
         self.ruleset()
-        said = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
-        told = hashlib.sha256(repr((*said, self.reasons, self.leaving)).encode())
+        statements = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
+        message = hashlib.sha256(repr((*statements, self.reasons, self.leaving)).encode())
         files = [os.path.abspath(file) for file in _loaded(self.paths, self.no_code).files]
         folders = tuple({os.path.dirname(file) + os.sep for file in files})
         beside = {
@@ -93,8 +94,8 @@ class RulesSpec(NamedTuple):
         }
         for file in [*files, *sorted(beside - set(files))]:
             with open(file, "rb") as rules:
-                told.update(hashlib.sha256(rules.read()).digest())
-        return told.hexdigest()
+                message.update(hashlib.sha256(rules.read()).digest())
+        return message.hexdigest()
 
     def for_elsewhere(self) -> RulesSpec:
         """Return the same for a process in another folder."""
@@ -108,34 +109,36 @@ def _loaded(paths: tuple[str, ...], no_code: str) -> rules.Loaded:
 
 
 @cache
-def _told(spec: RulesSpec) -> tuple[Rule, ...]:
+def _with_overrides(spec: RulesSpec) -> tuple[Rule, ...]:
     """Return all rules of a spec without parts, with all that is said of them."""
-    named = _loaded(spec.paths, spec.no_code).rules
-    known = {rule.name: rule for rule in (*named, rules.leave_rule())}
-    if wrong := unknown_in(spec.said, known):
+    names = _loaded(spec.paths, spec.no_code).rules
+    entries = {rule.name: rule for rule in (*names, rules.leave_rule())}
+    if wrong := unknown_in(spec.said, entries):
         raise RuleError(wrong)
     for setting in spec.said:
-        known[setting.rule] = known[setting.rule].under(setting)
-    for name, rule in known.items():
+        entries[setting.rule] = entries[setting.rule].under(setting)
+    for name, rule in entries.items():
         if spec.unasked is not None and "unasked" not in rule.said:
-            known[name] = rule = rule.under(spec.unasked)
+            entries[name] = rule = rule.under(spec.unasked)
         if spec.warnings_as_errors and rule.level == "warning":
             raised = Setting(name, "level", "error", place=spec.warnings_as_errors)
-            known[name] = rule.under(raised)
-    return tuple(known.values())
+            entries[name] = rule.under(raised)
+    return tuple(entries.values())
 
 
 @cache
-def _ruleset(spec: RulesSpec, kept: frozenset[str] = frozenset()) -> Ruleset:
-    """Return the rules at their levels; those in `kept` also where their own level is `off`."""
+def _ruleset(spec: RulesSpec, results: frozenset[str] = frozenset()) -> Ruleset:
+    """Return the rules at their levels; those in `results` also where their own level is `off`."""
     rules = [
-        one.at_level("note") if one.level == "off" and one.name in kept else one
-        for one in _told(spec)
+        with_override.at_level(
+            "note"
+        ) if with_override.level == "off" and with_override.name in results else with_override
+        for with_override in _with_overrides(spec)
     ]
     ruleset = replace(Ruleset.of(rules), reasons=spec.reasons, leaving=spec.leaving)
     if not spec.only:
         return ruleset
-    off = {one.name for one in rules} - {one.name for one in ruleset}
+    off = {rule.name for rule in rules} - {item.name for item in ruleset}
     return ruleset.only(name for name in spec.only if name not in off)
 
 

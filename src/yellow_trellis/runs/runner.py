@@ -7,16 +7,16 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from yellow_trellis.project.discovery import Found, common_root, discover
+from yellow_trellis.project.discovery import SourceFile, common_root, discover
 from yellow_trellis.project.file_filter import narrowed
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, code_base
-from yellow_trellis.project.scope import EVERYTHING, Left, Scope
+from yellow_trellis.project.scope import EVERYTHING, Scope, SkippedFile
 from yellow_trellis.rules import Rule, RuleError, Ruleset, Watch
 from yellow_trellis.runs.cross_file import failed_somewhere
 from yellow_trellis.runs.file_report import FileReport, Mode, Run
 from yellow_trellis.runs.pipeline import FileOptions
-from yellow_trellis.runs.processes.deadlines import Guard
+from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.processes.pool import spread
 from yellow_trellis.runs.processes.task import Task, look_at
 from yellow_trellis.runs.report_types import Problem
@@ -45,13 +45,13 @@ A rule with itself stands for fixes that fail alone, or meet others of the same 
 
 def pairs_of(run: Run) -> Pairs:
     """Count the conflicts of a run by the rules that meet."""
-    found: Pairs = {}
+    pairs: Pairs = {}
     for report in run.reports:
         for conflict in report.conflicts:
-            other = conflict.other or conflict.party
-            pair = (conflict.party.rule, other.rule)
-            found[pair] = found.get(pair, 0) + 1
-    return found
+            second = conflict.other or conflict.party
+            pair = (conflict.party.rule, second.rule)
+            pairs[pair] = pairs.get(pair, 0) + 1
+    return pairs
 
 
 def run(
@@ -71,7 +71,7 @@ def run(
     workers: int | None = None,
     executor: Executor | None = None,
     ask: Ask | None = None,
-    on_start: Callable[[list[Found]], None] | None = None,
+    on_start: Callable[[list[SourceFile]], None] | None = None,
     on_progress: OnProgress | None = None,
 ) -> Run:
     """Look at all files under `paths` with `rules`; nothing is written but what `cache` keeps.
@@ -105,10 +105,10 @@ def run(
         missed.append(Problem(folder, reason))
 
     with clock.phase("find files"):
-        files, left = narrowed(discover(paths, ruleset.languages(), unread), scope, root)
+        files, remainder = narrowed(discover(paths, ruleset.languages(), unread), scope, root)
     project = project_of(str(root))
     base = BaseSpec(project, ruleset.asked(), os.urandom(16).hex(), str(root))
-    spanning = [one for one in ruleset.rules if one.across is not None]
+    spanning = [rule for rule in ruleset.rules if rule.across is not None]
     _refuse_unknown(spanning, base)
     if on_start is not None:
         on_start(files)
@@ -126,11 +126,11 @@ def run(
         whole = whole._replace(changed_from=_earlier(files, scope.base, root))
     asking = _asking(ask) if ask is not None else None
 
-    def reports(files: list[Found], refused: Mapping[str, str]) -> Iterator[FileReport]:
+    def reports(files: list[SourceFile], refused: Mapping[str, str]) -> Iterator[FileReport]:
         options = whole.options._replace(refused=tuple(sorted(refused.items())))
         task = whole._replace(options=options)
         if asking is not None:
-            return _asked(files, task, asking, workers)
+            return _ask_for_each(files, task, asking, workers)
         return spread(task, files, workers, executor)
 
     by_path: dict[str, FileReport] = {}
@@ -146,7 +146,7 @@ def run(
     with clock.phase("recall"):
         for report in memory.recall(files, ruleset) if memory is not None else ():
             took(report)
-    known = len(by_path)
+    entry = len(by_path)
     with clock.phase("look"):
         for report in reports([file for file in files if file.path not in by_path], {}):
             took(report)
@@ -157,22 +157,22 @@ def run(
         if memory is not None:
             memory.keep(files, by_path)
     refused: dict[str, str] = {}
-    more = _undone_outside(spanning, by_path, paths, base, scope)
-    while more := more or failed_somewhere(
+    extras = _undone_outside(spanning, by_path, paths, base, scope)
+    while extras := extras or failed_somewhere(
         by_path.values(), ruleset.spanning() - set(refused), with_review
     ):
-        refused |= more
-        again = [f for f in files if _has_any(by_path[f.path], more)]
+        refused |= extras
+        again = [f for f in files if _has_any(by_path[f.path], extras)]
         for report in reports(again, refused):
             # what stopped a rule is still to be told, though it is not tried again
-            why = tuple(c for c in by_path[report.path].conflicts if c.party.rule in more)
+            why = tuple(c for c in by_path[report.path].conflicts if c.party.rule in extras)
             by_path[report.path] = report._replace(conflicts=(*why, *report.conflicts))
-        more = {}
+        extras = {}
     looked_at = [by_path[path] for path in sorted(by_path) if not by_path[path].left]
-    done = Run(looked_at, root, left, known, seconds=clock.phases)
-    done.left += [Left(r.path, r.left) for r in by_path.values() if r.left]
-    done.missed += sorted(missed, key=lambda one: one.path)
-    done.left.sort(key=lambda one: one.path)
+    done = Run(looked_at, root, remainder, entry, seconds=clock.phases)
+    done.left += [SkippedFile(r.path, r.left) for r in by_path.values() if r.left]
+    done.missed += sorted(missed, key=lambda item: item.path)
+    done.left.sort(key=lambda item: item.path)
     if spanning and mode == "rework":
         from yellow_trellis.runs.outside_users import texts_saying
 
@@ -203,18 +203,18 @@ def _undone_outside(
     if not rules or scope.only_here:
         return {}
     if scope.lines:
-        told = "in no file, because it cannot be held to changed lines"
-        return {rule.name: told for rule in rules}
+        message = "in no file, because it cannot be held to changed lines"
+        return {rule.name: message for rule in rules}
     # few rules are over a whole code base
     from yellow_trellis.runs.outside_users import users_outside
 
-    looked_at = {os.path.realpath(one.path) for one in reports.values() if not one.left}
+    looked_at = {os.path.realpath(report.path) for report in reports.values() if not report.left}
     looked_at |= {os.path.realpath(rule.path) for rule in rules}  # they say it, and do not use it
     return users_outside(rules, looked_at, map(str, paths), base)
 
 
-def _asked(
-    files: list[Found], task: Task, asking: Asking, workers: int | None
+def _ask_for_each(
+    files: list[SourceFile], task: Task, asking: Asking, workers: int | None
 ) -> Iterator[FileReport]:
     """Yield the reports of files for which a person chooses among the fixes.
 
@@ -225,7 +225,7 @@ def _asked(
         survey = task._replace(options=task.options._replace(mode="survey"))
         for report in spread(survey, files, workers):
             over[report.path] = tuple((p.rule, p.reason) for p in report.problems if p.rule)
-    guard = Guard(task.limits)
+    guard = Deadline(task.limits)
 
     def choose(finding: Finding, tree: Tree) -> Fix | None:
         with guard.off_duty():
@@ -268,16 +268,16 @@ class _Memory:
         """Why nothing can be kept, if that is so."""
         return self._base.store.fault
 
-    def recall(self, files: list[Found], ruleset: Ruleset) -> Iterator[FileReport]:
+    def recall(self, files: list[SourceFile], ruleset: Ruleset) -> Iterator[FileReport]:
         """Yield what is known without looking at a file."""
-        found = self._reports.known(files)
-        self._known.update(found)
-        yield from found.values()
-        rest = [file for file in files if file.path not in found]
-        if rest and self._words.exists:
-            yield from self._words.without(rest, ruleset, self._vocabulary).values()
+        result = self._reports.known(files)
+        self._known.update(result)
+        yield from result.values()
+        tail = [file for file in files if file.path not in result]
+        if tail and self._words.exists:
+            yield from self._words.without(tail, ruleset, self._vocabulary).values()
 
-    def keep(self, files: list[Found], reports: Mapping[str, FileReport]) -> None:
+    def keep(self, files: list[SourceFile], reports: Mapping[str, FileReport]) -> None:
         """Keep what was found out for the next run."""
         for file in files:
             if file.path not in self._known:
@@ -287,7 +287,9 @@ class _Memory:
             self._words.follow(files)
 
 
-def _earlier(files: list[Found], revision: str, root: Path) -> tuple[tuple[str, bytes | None], ...]:
+def _earlier(
+    files: list[SourceFile], revision: str, root: Path
+) -> tuple[tuple[str, bytes | None], ...]:
     """Return by path what the files held at a revision; None where they were not there."""
     from yellow_trellis.project.git import Repository
 

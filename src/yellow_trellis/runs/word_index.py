@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.project.cache.file_hashes import Digests
 from yellow_trellis.project.cache.sqlite_cache import Store
-from yellow_trellis.project.discovery import Found
+from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.source import NAME, line_count
@@ -34,17 +34,17 @@ class WordIndex:
         return bool(self._store.read("select 1 from words limit 1"))
 
     def without(
-        self, files: Iterable[Found], ruleset: Ruleset, vocabulary: Vocabulary
+        self, files: Iterable[SourceFile], ruleset: Ruleset, vocabulary: Vocabulary
     ) -> dict[str, FileReport]:
         """Return by path empty reports on those of `files` in which no rule can find anything.
 
         Only files that are as they were indexed are among them.
         """
         rows = self._store.read("select path, digest, lines, words, sum from words")
-        kept = {row[0]: row[1:] for row in rows}
-        found: dict[str, FileReport] = {}
-        for file in files if kept else ():
-            row = kept.get(self._store.name(file.path))
+        remaining = {row[0]: row[1:] for row in rows}
+        table: dict[str, FileReport] = {}
+        for file in files if remaining else ():
+            row = remaining.get(self._store.name(file.path))
             if row is None or row[0] != self._digests.unread(file.path, file.stamp):
                 continue
             digest, lines, words, check = row
@@ -52,20 +52,20 @@ class WordIndex:
                 self._store.throw_away()
                 return {}
             if not ruleset.may_be_among(words, file.language, vocabulary):
-                found[file.path] = FileReport(file.path, file.size, lines, digest=digest)
-        return found
+                table[file.path] = FileReport(file.path, file.size, lines, digest=digest)
+        return table
 
-    def missing(self, files: Iterable[Found]) -> list[Found]:
+    def missing(self, files: Iterable[SourceFile]) -> list[SourceFile]:
         """Return those of `files` that are not indexed as they are now."""
-        kept = dict(self._store.read("select path, digest from words"))
+        remaining = dict(self._store.read("select path, digest from words"))
         return [
             file
             for file in files
-            if (known := kept.get(self._store.name(file.path))) is None
-            or known != self._digests.of(file.path, file.stamp)
+            if (entry := remaining.get(self._store.name(file.path))) is None
+            or entry != self._digests.of(file.path, file.stamp)
         ]
 
-    def add(self, files: Iterable[Found]) -> int:
+    def add(self, files: Iterable[SourceFile]) -> int:
         """Index `files`; return how many words they have, each counted once a file."""
         rows = []
         count = 0
@@ -84,7 +84,7 @@ class WordIndex:
         self._digests.keep()
         return count
 
-    def follow(self, files: Iterable[Found]) -> None:
+    def follow(self, files: Iterable[SourceFile]) -> None:
         """Bring an index that exists up to date with `files`, if few of them have changed."""
         missing = self.missing(files)
         if 0 < len(missing) <= _FEW:

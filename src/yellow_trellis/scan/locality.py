@@ -18,7 +18,13 @@ from typing import Literal
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns import Pattern, compile_pattern
-from yellow_trellis.rules.conditions import Among, Around, Condition, Count, Taken
+from yellow_trellis.rules.conditions import (
+    CombinedCondition,
+    Condition,
+    CountCondition,
+    HoleCondition,
+    RelationCondition,
+)
 from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.ruleset import Ruleset
 
@@ -36,14 +42,16 @@ def locality_of(rule: Rule) -> Locality:
         return "file"
     conditions = list(_flat(rule.where))
     for condition in conditions:
-        if isinstance(condition, Around):
+        if isinstance(condition, RelationCondition):
             if condition.relation not in ("inside", "holds"):
                 return "file"
             if not _is_bounded(compile_pattern(condition.pattern, rule.language)):
                 return "file"
-        elif not isinstance(condition, (Taken, Count)):
+        elif not isinstance(condition, (HoleCondition, CountCondition)):
             return "file"
-    looks_around = any(isinstance(c, Around) and c.relation == "inside" for c in conditions)
+    looks_around = any(
+        isinstance(c, RelationCondition) and c.relation == "inside" for c in conditions
+    )
     is_simple = pattern.kinds.isdisjoint(rule.language.compound)
     return "statement" if is_simple and not looks_around else "segment"
 
@@ -67,7 +75,7 @@ def _is_bounded(pattern: Pattern) -> bool:
 
 def _flat(conditions: tuple[Condition, ...]) -> Iterator[Condition]:
     for condition in conditions:
-        if isinstance(condition, Among):
+        if isinstance(condition, CombinedCondition):
             yield from _flat(condition.conditions)
         else:
             yield condition

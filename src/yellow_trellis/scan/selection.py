@@ -15,7 +15,7 @@ from yellow_trellis.languages.scanner import NO_CODE, Scanner
 from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.scan.locality import locality_of
-from yellow_trellis.source import Sightings
+from yellow_trellis.source import TokenIndex
 
 _SMALLEST = 1024
 """Bytes below which a file is parsed whole."""
@@ -37,7 +37,7 @@ class Selection(NamedTuple):
 
 
 def select(
-    rules: Iterable[tuple[int, Rule]], index: Sightings, language: Language
+    rules: Iterable[tuple[int, Rule]], index: TokenIndex, language: Language
 ) -> Selection | None:
     """Return what of a file to parse for `rules`, each with its rank; None for all of it.
 
@@ -54,9 +54,9 @@ def select(
     spans: set[tuple[int, int]] = set()
     places: dict[int, list[Place]] = {}
     for rank, rule in rules:
-        seen = _places(rule, index, scanner, spans)
-        if seen:
-            places[rank] = seen
+        visit = _places(rule, index, scanner, spans)
+        if visit:
+            places[rank] = visit
     merged = _merged(spans)
     if sum(end - start for start, end in merged) > _MOST * len(index.data):
         return None
@@ -64,7 +64,7 @@ def select(
 
 
 def _places(
-    rule: Rule, index: Sightings, scanner: Scanner, spans: set[tuple[int, int]]
+    rule: Rule, index: TokenIndex, scanner: Scanner, spans: set[tuple[int, int]]
 ) -> list[Place]:
     """Return where `rule` has to look, and add to `spans` what it has to see for that."""
     lead = rule.search_plan.lead

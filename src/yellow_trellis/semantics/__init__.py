@@ -10,7 +10,7 @@ if TYPE_CHECKING:
     from yellow_trellis.semantics.loading import circle_of, lacks, order_of, rests_while_loading
     from yellow_trellis.semantics.module_interface import Entry, Summary
     from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
-    from yellow_trellis.semantics.semantic_model import ALONE, Facts, Surroundings, facts_of
+    from yellow_trellis.semantics.semantic_model import ALONE, Facts, ProjectContext, facts_of
     from yellow_trellis.semantics.type_inference import decorators
     from yellow_trellis.semantics.unseen import TAKE_TYPES, unseen_use
 
@@ -21,7 +21,7 @@ _HOMES = {
     "loading": ("circle_of", "lacks", "order_of", "rests_while_loading"),
     "module_interface": ("Entry", "Summary"),
     "scope": ("Binding", "Occurrence", "Scope"),
-    "semantic_model": ("ALONE", "Facts", "Surroundings", "facts_of"),
+    "semantic_model": ("ALONE", "Facts", "ProjectContext", "facts_of"),
     "type_inference": ("decorators",),
     "unseen": ("TAKE_TYPES", "unseen_use"),
 }
@@ -40,7 +40,7 @@ __all__ = [
     "Occurrence",
     "Scope",
     "Summary",
-    "Surroundings",
+    "ProjectContext",
     "Vocabulary",
     "circle_of",
     "decorators",

@@ -31,8 +31,8 @@ class Vocabulary:
         """Return whether UTF-8 `data` holds a word for `name`; true where nobody has looked."""
         if name not in self._encoded:
             words = self.of(name)
-            known = None if words is None else tuple(sorted(w.encode("utf-8") for w in words))
-            self._encoded[name] = known
+            entry = None if words is None else tuple(sorted(w.encode("utf-8") for w in words))
+            self._encoded[name] = entry
         encoded = self._encoded[name]
         return encoded is None or any(holds_word(data, word) for word in encoded)
 

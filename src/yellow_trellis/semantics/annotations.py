@@ -45,17 +45,19 @@ def annotation_parts(
             for word in names_in_string(node, data, language):
                 yield "quoted", word
         elif kind in ("generic_type", "subscript"):
-            first, *rest = [c for c in node.named_children if c.type != "comment"]
+            first, *named_childs = [c for c in node.named_children if c.type != "comment"]
             stack.append(first)
             last = _text(first, data).rpartition(b".")[2]
             if last == b"Annotated":
-                if len(rest) == 1:  # all in one node, in some forms
-                    rest = [c for c in rest[0].named_children if c.type != "comment"]
-                stack += rest[:1]
-                for code in rest[1:]:
+                if len(named_childs) == 1:  # all in one node, in some forms
+                    named_childs = [
+                        c for c in named_childs[0].named_children if c.type != "comment"
+                    ]
+                stack += named_childs[:1]
+                for code in named_childs[1:]:
                     yield "annotation", code
             elif last != b"Literal":
-                stack += rest
+                stack += named_childs
         elif kind in _CODE:
             yield "annotation", node
         else:

@@ -16,28 +16,34 @@ _HEADERS = {"for": "for_statement", "with": "with_statement"}
 
 def last_binding(binding: Binding, node: Node) -> Occurrence | None:
     """Return the place that has bound the name `node` last; None where that is not certain."""
-    changes = [one for one in binding.occurrences if one.use in ("bind", "delete", "declare")]
-    if any(one.scope is not binding.scope or one.use != "bind" for one in changes):
+    changes = [
+        occurrence
+        for occurrence in binding.occurrences
+        if occurrence.use in ("bind", "delete", "declare")
+    ]
+    if any(change.scope is not binding.scope or change.use != "bind" for change in changes):
         return None
     bodies = node.tree.language.bodies
     inner = node
     for above in node.ancestors():
         if above.kind in bodies:
-            inside = [one for one in changes if _holds(inner.span, one)]
+            inside = [change for change in changes if _holds(inner.span, change)]
             if inside and not _is_plain(inner):
                 return _of_header(inner, inside, node)
-            before = [one for one in changes if above.start <= one.span.start < inner.start]
+            before = [
+                change for change in changes if above.start <= change.span.start < inner.start
+            ]
             if before:
                 return _assigned(above, before[-1])
         if above.kind in ("function_definition", "lambda", "class_definition"):
-            found = [one for one in changes if one.how == "argument"]
-            return found[0] if above.kind == "function_definition" and found else None
+            results = [change for change in changes if change.how == "argument"]
+            return results[0] if above.kind == "function_definition" and results else None
         inner = above
     return None
 
 
-def _holds(span: Span, one: Occurrence) -> bool:
-    return span.start <= one.span.start < span.end
+def _holds(span: Span, occurrence: Occurrence) -> bool:
+    return span.start <= occurrence.span.start < span.end
 
 
 def _is_plain(statement: Node) -> bool:
@@ -48,21 +54,21 @@ def _is_plain(statement: Node) -> bool:
 
 def _of_header(statement: Node, inside: list[Occurrence], node: Node) -> Occurrence | None:
     """Return what the header of a loop or `with` binds, for a place in its body."""
-    one = inside[0]
-    if len(inside) > 1 or statement.kind != _HEADERS.get(one.how or ""):
+    item = inside[0]
+    if len(inside) > 1 or statement.kind != _HEADERS.get(item.how or ""):
         return None
     body = statement.child("body")
     in_body = body is not None and body.start <= node.start < body.end
-    return one if in_body and body is not None and one.span.start < body.start else None
+    return item if in_body and body is not None and item.span.start < body.start else None
 
 
-def _assigned(body: Node, one: Occurrence) -> Occurrence | None:
-    """Return `one` if it is an assignment to the name alone, directly in the body."""
-    target = one.node
+def _assigned(body: Node, occurrence: Occurrence) -> Occurrence | None:
+    """Return `occurrence` if it is an assignment to the name alone, directly in the body."""
+    target = occurrence.node
     statement = target.parent
     if statement is None or statement.kind != "assignment" or target.field != "left":
         return None
     outer = statement.parent
     if outer is not None and outer.kind == "expression_statement":
         outer = outer.parent
-    return one if outer is not None and outer.span == body.span else None
+    return occurrence if outer is not None and outer.span == body.span else None

@@ -58,25 +58,25 @@ class ModuleGraph:
         self._summaries: dict[str, Summary | None] = {}
         self._reduced: dict[str, Thing | None] = {}
 
-    def with_module(self, module: str, made: Callable[[], Summary]) -> ModuleGraph:
-        """Return a graph that knows `module` by what `made` gives, whatever a file says."""
+    def with_module(self, module: str, result: Callable[[], Summary]) -> ModuleGraph:
+        """Return a graph that knows `module` by what `result` gives, whatever a file says."""
         files = self.files
         if module not in files:
             files = {**files, module: ""}
         graph = ModuleGraph(
             files,
-            lambda name: made() if name == module else self.summary(name),
+            lambda name: result() if name == module else self.summary(name),
             self.beside,
             self.ambiguous,
         )
         if files is self.files:
-            graph._known = self._known
+            graph._modules_and_packages = self._modules_and_packages
         return graph
 
     def read_by(self, load: Load) -> ModuleGraph:
         """Return a graph of the same modules that reads them by `load`, and knows nothing yet."""
         graph = ModuleGraph(self.files, load, self.beside, self.ambiguous)
-        graph._known = self._known
+        graph._modules_and_packages = self._modules_and_packages
         return graph
 
     def holds(self, module: str) -> bool:
@@ -86,10 +86,10 @@ class ModuleGraph:
     def summary(self, module: str) -> Summary | None:
         """Return what `module` offers; None if it is not of the code base, or cannot be read."""
         if module not in self._summaries:
-            found = None
+            result = None
             if module in self.files and self._load is not None:
-                found = self._load(module)
-            self._summaries[module] = found
+                result = self._load(module)
+            self._summaries[module] = result
         return self._summaries[module]
 
     def importers(self, module: str) -> frozenset[str]:
@@ -98,58 +98,58 @@ class ModuleGraph:
 
     @cached_property
     def _importers(self) -> dict[str, frozenset[str]]:
-        found: dict[str, set[str]] = {}
+        table: dict[str, set[str]] = {}
         for name in self.files:
             summary = self.summary(name)
             for imported in summary.imports if summary is not None else ():
-                found.setdefault(imported, set()).add(name)
-        return {name: frozenset(names) for name, names in found.items()}
+                table.setdefault(imported, set()).add(name)
+        return {name: frozenset(names) for name, names in table.items()}
 
     def resolve(self, path: str) -> str | None:
         """Return the dotted name under which what `path` means is defined.
 
         ``()`` at the end stands for an instance. None where the code base does not tell.
         """
-        thing = self._thing(path, 0)
-        if thing is None:
+        symbol = self._thing(path, 0)
+        if symbol is None:
             return None
-        return thing.name + "()" if thing.kind == "instance" else thing.name
+        return symbol.name + "()" if symbol.kind == "instance" else symbol.name
 
     def type_of(self, path: str) -> str | None:
         """Return the dotted name of the class that `path` is an instance of, if that is known."""
-        thing = self._thing(path, 0)
-        if thing is not None and thing.kind == "value":
-            thing = self._value(thing, 0)
-        if thing is None:
+        symbol = self._thing(path, 0)
+        if symbol is not None and symbol.kind == "value":
+            symbol = self._value(symbol, 0)
+        if symbol is None:
             return None
-        if thing.kind == "instance":
-            return thing.name
-        if thing.kind == "unknown" and thing.name.endswith("()"):
-            return thing.name[:-2]
+        if symbol.kind == "instance":
+            return symbol.name
+        if symbol.kind == "unknown" and symbol.name.endswith("()"):
+            return symbol.name[:-2]
         return None
 
     def same(self, path: str | None, name: str) -> bool:
         """Return whether `path` means what is known as `name`, a dotted name."""
         if path is None:
             return False
-        found, wanted = self.resolve(path), self.resolve(name)
-        if found is None or wanted is None:
+        result, target = self.resolve(path), self.resolve(name)
+        if result is None or target is None:
             return False
-        return found == wanted or _SELF.sub(".", found) == _SELF.sub(".", wanted)
+        return result == target or _SELF.sub(".", result) == _SELF.sub(".", target)
 
     def entry(self, name: str) -> Entry | None:
         """Return what is known of what is defined as `name`; None for what the base lacks."""
-        thing = self._thing(name, 0)
-        return thing.entry if thing is not None and thing.name == name else None
+        symbol = self._thing(name, 0)
+        return symbol.entry if symbol is not None and symbol.name == name else None
 
     def bases(self, name: str) -> Iterator[str | None]:
         """Yield the classes that the class `name` comes from, nearest first, itself aside.
 
         None stands for one that is not known.
         """
-        for thing in self._line(self._thing(name, 0), 0):
-            if thing is None or thing.name != name:
-                yield thing.name if thing is not None else None
+        for symbol in self._line(self._thing(name, 0), 0):
+            if symbol is None or symbol.name != name:
+                yield symbol.name if symbol is not None else None
 
     # ------------------------------------------------------------------ steps
 
@@ -162,32 +162,34 @@ class ModuleGraph:
         return self._reduced[path]
 
     def _walked(self, path: str, depth: int) -> Thing | None:
-        guard, starred, rest = path.partition("|")
+        guard, starred, tail = path.partition("|")
         if starred:
-            return self._thing(rest, depth + 1) if self._is_plain(guard, depth) else None
-        module, colon, rest = path.partition(":")
+            return self._thing(tail, depth + 1) if self._is_plain(guard, depth) else None
+        module, colon, tail = path.partition(":")
         module = self.beside.get(module, module)
-        steps = _STEP.findall(rest if colon else path)
+        steps = _STEP.findall(tail if colon else path)
         if self.ambiguous and self._is_ambiguous(module if colon else path):
             return None
-        thing: Thing | None
+        symbol: Thing | None
         if colon:
-            count, thing = self._start(module, steps, depth)
+            count, symbol = self._start(module, steps, depth)
         else:
             sizes = range(len(steps), 0, -1)
-            count = next((n for n in sizes if ".".join(steps[:n]) in self._known), 0)
+            count = next((n for n in sizes if ".".join(steps[:n]) in self._modules_and_packages), 0)
             if not count and steps and steps[0] in self.beside:
                 return self._walked(".".join([self.beside[steps[0]], *path.split(".")[1:]]), depth)
             if count and "<locals>" in steps:
                 return self._walked(".".join(steps[:count]) + ":" + ".".join(steps[count:]), depth)
-            thing = Thing("module", ".".join(steps[:count]))
+            symbol = Thing("module", ".".join(steps[:count]))
             if not count:
-                count, thing = 1, Thing("unknown", steps[0] if steps else path)
+                count, symbol = 1, Thing("unknown", steps[0] if steps else path)
         for step in steps[count:]:
-            if thing is None:
+            if symbol is None:
                 return None
-            thing = self._called(thing, depth) if step == "()" else self._member(thing, step, depth)
-        return thing
+            symbol = self._called(symbol, depth) if step == "()" else self._member(
+                symbol, step, depth
+            )
+        return symbol
 
     def _is_plain(self, guard: str, depth: int) -> bool:
         """Return whether no star import of a module brings the name of ``module:*.name``."""
@@ -218,7 +220,7 @@ class ModuleGraph:
         return 1, self._of_module(module, steps[0], depth)
 
     @cached_property
-    def _known(self) -> frozenset[str]:
+    def _modules_and_packages(self) -> frozenset[str]:
         """All modules, and the folders that hold some."""
         return frozenset(self.files).union(*(packages_of(name) for name in self.files))
 
@@ -228,33 +230,33 @@ class ModuleGraph:
             return None if entry.path is None else self._thing(entry.path, depth + 1)
         return Thing(entry.kind, name, entry)
 
-    def _value(self, thing: Thing, depth: int) -> Thing | None:
+    def _value(self, symbol: Thing, depth: int) -> Thing | None:
         """Return what a value or property is; None if that is not known."""
-        entry = thing.entry
+        entry = symbol.entry
         if entry is None or entry.path is None:
             return None
-        found = self._thing(entry.path, depth + 1)
-        return self._value(found, depth + 1) if found and found.kind == "value" else found
+        result = self._thing(entry.path, depth + 1)
+        return self._value(result, depth + 1) if result and result.kind == "value" else result
 
-    def _member(self, thing: Thing, name: str, depth: int) -> Thing | None:
+    def _member(self, symbol: Thing, name: str, depth: int) -> Thing | None:
         if name == AWAITED:
-            path = thing.entry.path if thing.kind == "awaitable" and thing.entry else None
+            path = symbol.entry.path if symbol.kind == "awaitable" and symbol.entry else None
             return self._thing(path, depth + 1) if path is not None else None
         if name == OF:
-            return thing if thing.kind == "class" else None
-        if thing.kind == "function" and thing.entry is not None and thing.entry.property:
-            known = self._value(thing, depth)
-            return self._member(known, name, depth + 1) if known is not None else None
-        if thing.kind == "value":
-            known = self._value(thing, depth)
-            return self._member(known, name, depth + 1) if known is not None else None
-        if thing.kind == "module":
-            return self._of_module(thing.name, name, depth)
-        if thing.kind in ("class", "instance"):
-            return self._of_class(thing, name, depth)
-        if thing.kind in ("function", "awaitable"):
+            return symbol if symbol.kind == "class" else None
+        if symbol.kind == "function" and symbol.entry is not None and symbol.entry.property:
+            entry = self._value(symbol, depth)
+            return self._member(entry, name, depth + 1) if entry is not None else None
+        if symbol.kind == "value":
+            entry = self._value(symbol, depth)
+            return self._member(entry, name, depth + 1) if entry is not None else None
+        if symbol.kind == "module":
+            return self._of_module(symbol.name, name, depth)
+        if symbol.kind in ("class", "instance"):
+            return self._of_class(symbol, name, depth)
+        if symbol.kind in ("function", "awaitable"):
             return None
-        return Thing("unknown", f"{thing.name}.{name}")
+        return Thing("unknown", f"{symbol.name}.{name}")
 
     def _of_module(self, module: str, name: str, depth: int) -> Thing | None:
         whole = f"{module}.{name}"
@@ -269,10 +271,10 @@ class ModuleGraph:
         if whole in self.files:
             return Thing("module", whole)
         if summary is not None and summary.stars:
-            found = self._of_stars(module, name, depth)
-            if found is not None or any(not self.holds(star) for star in summary.stars):
-                return found  # or it may come from a module that nobody here knows
-        if whole in self._known:
+            result = self._of_stars(module, name, depth)
+            if result is not None or any(not self.holds(star) for star in summary.stars):
+                return result  # or it may come from a module that nobody here knows
+        if whole in self._modules_and_packages:
             return Thing("module", whole)
         return Thing("unknown", whole)
 
@@ -285,8 +287,8 @@ class ModuleGraph:
                 return None  # it may bring anything
             if self.brings(star, name, depth):
                 return self._of_module(star, name, depth + 1)
-        known = summary is not None and all(self.holds(star) for star in summary.stars)
-        return Thing("unknown", f"builtins.{name}") if known and hasattr(builtins, name) else None
+        entry = summary is not None and all(self.holds(star) for star in summary.stars)
+        return Thing("unknown", f"builtins.{name}") if entry and hasattr(builtins, name) else None
 
     def brings(self, module: str, name: str, depth: int = 0) -> bool:
         """Return whether a star import of `module` brings `name`, through others too."""
@@ -299,38 +301,38 @@ class ModuleGraph:
             return False
         return any(self.brings(star, name, depth + 1) for star in summary.stars)
 
-    def _of_class(self, thing: Thing, name: str, depth: int) -> Thing | None:
+    def _of_class(self, symbol: Thing, name: str, depth: int) -> Thing | None:
         if name == "<super>":
-            return Thing("instance", thing.name, thing.entry, behind=True)
+            return Thing("instance", symbol.name, symbol.entry, behind=True)
         lost = False
-        for number, holder in enumerate(self._line(thing, depth)):
+        for number, holder in enumerate(self._line(symbol, depth)):
             if holder is None:
                 lost = True
                 continue
-            if thing.behind and not number:
+            if symbol.behind and not number:
                 continue
             if holder.entry is None:  # of another code base: it may have the name or not
                 return None if lost else Thing("unknown", f"{holder.name}.{name}")
             member = holder.entry.members.get(name)
             if member is not None and not lost:
                 entered = self._entered(f"{holder.name}.{name}", member, depth)
-                return self._had(entered, thing, depth)
+                return self._had(entered, symbol, depth)
             if member is not None:
                 return None
             if name in _MAKES_ANOTHER and holder.entry.by_fields and not lost:
-                made = Entry("function", f"{thing.name}()")
-                return Thing("function", f"{thing.name}.{name}", made)
-        return None if lost else Thing("unknown", f"{thing.name}.{name}")
+                entry = Entry("function", f"{symbol.name}()")
+                return Thing("function", f"{symbol.name}.{name}", entry)
+        return None if lost else Thing("unknown", f"{symbol.name}.{name}")
 
-    def _had(self, member: Thing | None, thing: Thing, depth: int) -> Thing | None:
-        """Return a member as it is where it is asked of `thing`, a class or an instance."""
+    def _had(self, member: Thing | None, symbol: Thing, depth: int) -> Thing | None:
+        """Return a member as it is where it is asked of `symbol`, a class or an instance."""
         entry = member.entry if member is not None else None
         if member is None or entry is None:
             return member
         if entry.path == RECEIVER:
-            return member._replace(entry=replace(entry, path=f"{thing.name}()"))
+            return member._replace(entry=replace(entry, path=f"{symbol.name}()"))
         if entry.awaited == RECEIVER:
-            return member._replace(entry=replace(entry, awaited=f"{thing.name}()"))
+            return member._replace(entry=replace(entry, awaited=f"{symbol.name}()"))
         if member.kind == "value" and entry.shared and self._may_describe(member, depth):
             return member._replace(entry=replace(entry, path=None))
         return member
@@ -341,22 +343,22 @@ class ModuleGraph:
         if value is None or value.kind != "instance":
             return False
         return any(
-            one is not None and one.entry is not None and "__get__" in one.entry.members
-            for one in self._line(value, depth)
+            item is not None and item.entry is not None and "__get__" in item.entry.members
+            for item in self._line(value, depth)
         )
 
-    def _line(self, thing: Thing | None, depth: int) -> Iterator[Thing | None]:
+    def _line(self, symbol: Thing | None, depth: int) -> Iterator[Thing | None]:
         """Yield a class and those it comes from, in the order in which they are asked for a name.
 
         None stands for one that is not known. The order is depth first; a class that is reached
         twice is asked where it is reached last, which agrees with the language but in rare nets.
         """
-        found: list[Thing | None] = []
-        stack = [thing]
-        while stack and len(found) < _MOST_STEPS:
-            one = stack.pop(0)
-            found.append(one)
-            bases = one.entry.bases if one is not None and one.entry is not None else ()
+        results: list[Thing | None] = []
+        stack = [symbol]
+        while stack and len(results) < _MOST_STEPS:
+            item = stack.pop(0)
+            results.append(item)
+            bases = item.entry.bases if item is not None and item.entry is not None else ()
             above: list[Thing | None] = []
             for base in bases:
                 reached = self._thing(base, depth + 1) if base is not None else None
@@ -364,33 +366,34 @@ class ModuleGraph:
                     reached = Thing("class", reached.name)
                 above.append(reached if reached is not None and reached.kind == "class" else None)
             stack = above + stack
-        last = {one.name: at for at, one in enumerate(found) if one is not None}
-        for at, one in enumerate(found):
-            if one is None or last[one.name] == at:
-                if one is not None and one.name == "builtins.object":
+        last = {result.name: at for at, result in enumerate(results) if result is not None}
+        for at, item in enumerate(results):
+            if item is None or last[item.name] == at:
+                if item is not None and item.name == "builtins.object":
                     continue
-                yield one
+                yield item
 
-    def _called(self, thing: Thing, depth: int) -> Thing | None:
-        if thing.kind == "class":
-            makers = (one.entry for one in self._line(thing, depth) if one is not None)
+    def _called(self, symbol: Thing, depth: int) -> Thing | None:
+        if symbol.kind == "class":
+            makers = (item.entry for item in self._line(symbol, depth) if item is not None)
             if any(entry is not None and entry.made_by_new for entry in makers):
                 return None
-            return Thing("instance", thing.name, thing.entry)
-        if thing.kind == "unknown":
-            return Thing("unknown", thing.name + "()")
-        if thing.kind == "value":
-            known = self._value(thing, depth)
-            return self._called(known, depth + 1) if known is not None else None
-        if thing.kind == "function" and thing.entry is not None and thing.entry.property:
-            known = self._value(thing, depth)
-            return self._called(known, depth + 1) if known is not None else None
-        if thing.kind == "function" and thing.entry is not None and thing.entry.awaited is not None:
-            made = Entry("value", thing.entry.awaited)
-            return Thing("awaitable", f"{thing.name}()", made)
-        if thing.kind == "function" and thing.entry is not None and thing.entry.path is not None:
-            found = self._thing(thing.entry.path, depth + 1)
-            return self._value(found, depth) if found and found.kind == "value" else found
+            return Thing("instance", symbol.name, symbol.entry)
+        if symbol.kind == "unknown":
+            return Thing("unknown", symbol.name + "()")
+        if symbol.kind == "value":
+            entries = self._value(symbol, depth)
+            return self._called(entries, depth + 1) if entries is not None else None
+        if symbol.kind == "function" and symbol.entry is not None and symbol.entry.property:
+            entries = self._value(symbol, depth)
+            return self._called(entries, depth + 1) if entries is not None else None
+        awaited = symbol.entry.awaited if symbol.entry is not None else None
+        if symbol.kind == "function" and awaited is not None:
+            entry = Entry("value", awaited)
+            return Thing("awaitable", f"{symbol.name}()", entry)
+        if symbol.kind == "function" and symbol.entry is not None and symbol.entry.path is not None:
+            result = self._thing(symbol.entry.path, depth + 1)
+            return self._value(result, depth) if result and result.kind == "value" else result
         return None
 
 

@@ -85,8 +85,8 @@ def read_import(raw: tree_sitter.Node, data: bytes) -> Iterator[Import]:
         alias = None
         bound = item
         if item.type == "aliased_import":
-            named, bound = item.named_children[0], item.named_children[-1]
-            name, alias = _undotted(_text(named, data)), _text(bound, data)
+            names, bound = item.named_children[0], item.named_children[-1]
+            name, alias = _undotted(_text(names, data)), _text(bound, data)
         elif item.type == "dotted_name":
             bound = item.named_children[0]
             name = _undotted(_text(item, data))

@@ -32,16 +32,16 @@ class _Summarizer:
         stars: list[str] = []
         imports: set[str] = set()
         loads: set[str] = set()
-        for scope, one in self.names.imports:
-            source = one.source(self.paths.package)
+        for scope, item in self.names.imports:
+            source = item.source(self.paths.package)
             if source is None:
                 continue
-            if one.name == "*":
+            if item.name == "*":
                 stars.append(source)
-            taken = {source} if one.name in (None, "*") else {source, f"{source}.{one.name}"}
-            imports |= taken
-            if _runs_with_module(scope) and not self._is_for_types(one):
-                loads |= taken
+            capture = {source} if item.name in (None, "*") else {source, f"{source}.{item.name}"}
+            imports |= capture
+            if _runs_with_module(scope) and not self._is_for_types(item):
+                loads |= capture
         reaches = self._reaches()
         return Summary(
             self.paths.module,
@@ -61,71 +61,73 @@ class _Summarizer:
     def _hands(self) -> set[str]:
         """Return the imported names that are read as values, those of functions called aside."""
         data = self.names.tree.source.data
-        found: set[str] = set()
-        for scope, one in self.names.imports:
-            base = one.target(self.paths.package)
-            if base is None or one.name == "*" or not one.bound.islower():
+        results: set[str] = set()
+        for scope, item in self.names.imports:
+            base = item.target(self.paths.package)
+            if base is None or item.name == "*" or not item.bound.islower():
                 continue
-            for user in scope.users.get(one.bound, ()):
-                symbol = user.symbols[one.bound]
+            for user in scope.users.get(item.bound, ()):
+                symbol = user.symbols[item.bound]
                 ends = (start + len(symbol.spelled) for start in symbol.reads)
                 if any(_BEHIND.match(data, end) is None for end in ends):
-                    found.add(base.replace(":", "."))
-        return found
+                    results.add(base.replace(":", "."))
+        return results
 
     def _reaches(self) -> set[tuple[str, bool]]:
         """Return what is said behind names that may be those of modules, and whether at once."""
         data = self.names.tree.source.data
-        found: set[tuple[str, bool]] = set()
-        for scope, one in self.names.imports:
-            base = one.target(self.paths.package)
-            if base is None or one.name == "*":
+        results: set[tuple[str, bool]] = set()
+        for scope, item in self.names.imports:
+            base = item.target(self.paths.package)
+            if base is None or item.name == "*":
                 continue
-            for user in scope.users.get(one.bound, ()):
-                for _, end, use, _ in user.symbols[one.bound].places():
+            for user in scope.users.get(item.bound, ()):
+                for _, end, use, _ in user.symbols[item.bound].places():
                     chain = _CHAIN.match(data, end) if use in ("read", "annotation") else None
                     if chain is not None:
-                        said = b"".join(chain[0].split()).decode("utf-8", "replace")
-                        said = base.replace(":", ".") + said
-                        covered = _covered(said, base.replace(":", "."), one.bound, scope)
-                        whole = f"{covered}:{said[len(covered) + 1 :]}"
-                        found.add((whole, _runs_with_module(user)))
-        return found
+                        statement = b"".join(chain[0].split()).decode("utf-8", "replace")
+                        statement = base.replace(":", ".") + statement
+                        covered = _covered(statement, base.replace(":", "."), item.bound, scope)
+                        whole = f"{covered}:{statement[len(covered) + 1 :]}"
+                        results.add((whole, _runs_with_module(user)))
+        return results
 
     def _is_starred(self, module: Scope, name: str) -> bool:
         """Return whether a star import stands behind what binds a name."""
         if not self.names.binds(module, name):
             return False
-        last = max(one.span.start for one in self.names.bound(module, name).definitions)
-        return any(one.name == "*" and one.statement.start > last for one in module.imports)
+        last = max(
+            definition.span.start for definition in self.names.bound(module, name).definitions
+        )
+        return any(item.name == "*" and item.statement.start > last for item in module.imports)
 
-    def _is_for_types(self, one: Import) -> bool:
+    def _is_for_types(self, item: Import) -> bool:
         """Return whether an import is done for type checkers only."""
         in_use = b"TYPE_CHECKING" in self.names.tree.source.data
-        return in_use and types_only(self.names.item_of(one))
+        return in_use and types_only(self.names.item_of(item))
 
     def _runs(self) -> set[str]:
         """Return the words before brackets, and of decorators, outside of functions."""
         data = self.names.tree.source.data
-        found: set[str] = set()
+        results: set[str] = set()
         at = 0
-        for scope in sorted(self.names.scopes, key=lambda one: one.start):
+        for scope in sorted(self.names.scopes, key=lambda item: item.start):
             if scope.kind == "function" and scope.end > at:
-                found |= _called(data[at : scope.start])
+                results |= _called(data[at : scope.start])
                 at = scope.end
-        return found | _called(data[at:])
+        return results | _called(data[at:])
 
     def _bound_in_module(self, module: Scope) -> list[str]:
         return [name for name in module.users if self.names.binds(module, name)]
 
     def entry(self, scope: Scope, name: str) -> Entry:
         """Return what `name` is in a module or class."""
-        hows = {one.how for one in self.names.bound(scope, name).definitions}
+        hows = {definition.how for definition in self.names.bound(scope, name).definitions}
         if hows == {"class"} or hows == {"function"}:
-            made = [s for s in _children(scope) if s.name == name and s.kind in hows]
-            if hows == {"function"} and len(made) > 1:
-                made = [one for one in made if not self._is_accessor(one)] or made
-            entries = [self._definition(one) for one in made]
+            children = [s for s in _children(scope) if s.name == name and s.kind in hows]
+            if hows == {"function"} and len(children) > 1:
+                children = [child for child in children if not self._is_accessor(child)] or children
+            entries = [self._definition(child) for child in children]
             if hows == {"class"} and len(entries) > 1:
                 return _merged(entries)
             if len(entries) == 1 or (entries and hows == {"function"} and _alike(entries)):
@@ -157,12 +159,12 @@ class _Summarizer:
         if any(child.kind == "async" for child in node.children):
             path, awaited = None, path
         is_property = any(mark.rpartition(".")[2] in _PROPERTIES for mark in marks)
-        known = is_property or all(mark.rpartition(".")[2] in _PLAIN for mark in marks)
+        entry = is_property or all(mark.rpartition(".")[2] in _PLAIN for mark in marks)
         return Entry(
             "function",
-            path if known else None,
+            path if entry else None,
             property=is_property,
-            awaited=awaited if known else None,
+            awaited=awaited if entry else None,
             takes=_takes(node),
         )
 
@@ -172,8 +174,8 @@ class _Summarizer:
         body = node.child("body")
         if holder is None or body is None:
             return None
-        given = [n for n in body.walk() if n.kind == "return_statement"]
-        if given and all(n.text == "return self" for n in given):
+        nodes = [n for n in body.walk() if n.kind == "return_statement"]
+        if nodes and all(n.text == "return self" for n in nodes):
             return RECEIVER
         return None
 
@@ -191,26 +193,30 @@ class _Summarizer:
                 base = item.items[0] if item.kind in ("subscript", "generic_type") else item
                 bases.append(self.paths.of(base))
         members = {name: self.entry(scope, name) for name in scope.users if scope.binds(name)}
-        if any(re.split(r"[.:]", one or "")[-1] in _ENUMS for one in bases):
+        if any(re.split(r"[.:]", base or "")[-1] in _ENUMS for base in bases):
             made_of = self.paths.of_scope(scope) + "()"
             members = {
-                name: Entry("value", made_of) if one.kind == "value" and name[0] != "_" else one
-                for name, one in members.items()
+                name: Entry(
+                    "value", made_of
+                ) if member.kind == "value" and name[0] != "_" else member
+                for name, member in members.items()
             }
-        shared = {name: replace(one, shared=one.kind == "value") for name, one in members.items()}
-        members = shared
-        for name, path in self._given(scope).items():
-            known = members.get(name)
-            if known is None:
+        common = {
+            name: replace(member, shared=member.kind == "value") for name, member in members.items()
+        }
+        members = common
+        for name, path in self._instance_attributes(scope).items():
+            entry = members.get(name)
+            if entry is None:
                 members[name] = Entry("value", path)
-            elif known.kind == "value" and _declares(scope, name):
-                members[name] = Entry("value", known.path or path)
-            elif known.kind != "value" or known.path != path:
+            elif entry.kind == "value" and _declares(scope, name):
+                members[name] = Entry("value", entry.path or path)
+            elif entry.kind != "value" or entry.path != path:
                 members[name] = Entry("alias")  # an instance may have another one of its own
-        said = [*decorators(node), *(one or "" for one in bases)]
-        by_fields = any(re.split(r"[.:]", name)[-1] in _BY_FIELDS for name in said)
-        made = [s for s in _children(scope) if s.name == "__new__" and s.kind == "function"]
-        made_by_new = not all(self._makes_own(one) for one in made)
+        statements = [*decorators(node), *(base or "" for base in bases)]
+        by_fields = any(re.split(r"[.:]", name)[-1] in _BY_FIELDS for name in statements)
+        children = [s for s in _children(scope) if s.name == "__new__" and s.kind == "function"]
+        made_by_new = not all(self._makes_own(child) for child in children)
         return Entry(
             "class",
             None,
@@ -220,14 +226,14 @@ class _Summarizer:
             by_fields=by_fields,
         )
 
-    def _given(self, scope: Scope) -> dict[str, str | None]:
+    def _instance_attributes(self, scope: Scope) -> dict[str, str | None]:
         """Return what the methods of a class assign to their instance, ``self.line = ...``."""
-        found: dict[str, set[str | None]] = {}
+        table: dict[str, set[str | None]] = {}
         own = self.paths.of_scope(scope) + "()"
         for name, node, path in self._stores:
             if path in (own, own[:-2]):
-                found.setdefault(name, set()).add(self._stored(node))
-        return {name: agreed(paths) for name, paths in found.items()}
+                table.setdefault(name, set()).add(self._stored(node))
+        return {name: agreed(paths) for name, paths in table.items()}
 
     @cached_property
     def _stores(self) -> list[tuple[str, Node, str | None]]:
@@ -247,16 +253,20 @@ class _Summarizer:
     def _makes_own(self, scope: Scope) -> bool:
         """Return whether a ``__new__`` returns what the one of its bases makes."""
         body = self.names.node_of(scope).child("body")
-        given = [n for n in body.walk() if n.kind == "return_statement"] if body is not None else []
-        return bool(given) and all(map(self._returns_own, given))
+        argument = [
+            n for n in body.walk() if n.kind == "return_statement"
+        ] if body is not None else []
+        return bool(argument) and all(map(self._returns_own, argument))
 
     def _returns_own(self, statement: Node) -> bool:
         value = next((item for item in statement.items if item.named), None)
         binding = self.names.binding(value) if value is not None else None
-        made = [statement]
+        results = [statement]
         if binding is not None:
-            made = [one.node.parent or one.node for one in binding.definitions]
-        return all("super()" in one.text or "__new__" in one.text for one in made)
+            results = [
+                definition.node.parent or definition.node for definition in binding.definitions
+            ]
+        return all("super()" in result.text or "__new__" in result.text for result in results)
 
     def _stored(self, node: Node) -> str | None:
         statement = node.parent
@@ -284,7 +294,10 @@ _PLAIN = (
 
 def _declares(scope: Scope, name: str) -> bool:
     """Return whether a class only says of what kind an attribute is: ``line: Line``."""
-    return all(one.how == "declaration" for one in occurrences(scope, name) if one.use == "bind")
+    return all(
+        occurrence.how == "declaration"
+        for occurrence in occurrences(scope, name) if occurrence.use == "bind"
+    )
 
 
 _BEHIND = re.compile(rb"\s*[.(]")
@@ -299,15 +312,15 @@ def _called(data: bytes) -> set[str]:
     """Return the words that code may call, all of them where what it calls has no name."""
     if _UNNAMED.search(data) is not None:
         return set(_WORD.findall(data.decode("utf-8", "replace")))
-    words = [found[2] for found in _CALL.finditer(data) if found[1] is None]
+    words = [match[2] for match in _CALL.finditer(data) if match[1] is None]
     return {word.decode("utf-8", "replace") for word in (*words, *_DECORATOR.findall(data))}
 
 
 def _covered(said: str, base: str, bound: str, scope: Scope) -> str:
     """Return how much of a dotted name the imports load that bind its first name in a scope."""
-    whole = (one.module for one in scope.imports if one.name is None and one.bound == bound)
-    known = [module for module in whole if f"{said}.".startswith(f"{module}.")]
-    return max([base, *known], key=len)
+    whole = (item.module for item in scope.imports if item.name is None and item.bound == bound)
+    entries = [module for module in whole if f"{said}.".startswith(f"{module}.")]
+    return max([base, *entries], key=len)
 
 
 def _runs_with_module(scope: Scope) -> bool:
@@ -319,10 +332,10 @@ def _runs_with_module(scope: Scope) -> bool:
 
 
 def _children(scope: Scope) -> list[Scope]:
-    found: list[Scope] = []
+    scopes: list[Scope] = []
     for child in scope.children:
-        found += child.children if child.kind == "types" else [child]
-    return found
+        scopes += child.children if child.kind == "types" else [child]
+    return scopes
 
 
 def _takes(node: Node) -> tuple[str, ...] | None:
@@ -345,15 +358,15 @@ def _merged(entries: list[Entry]) -> Entry:
     """Return what is known of a class whichever of its definitions holds."""
     first, *others = entries
     members = {
-        name: one if all(one == other.members[name] for other in others) else Entry("alias")
-        for name, one in first.members.items()
-        if all(name in other.members for other in others)
+        name: member if all(member == second.members[name] for second in others) else Entry("alias")
+        for name, member in first.members.items()
+        if all(name in second.members for second in others)
     }
-    lost = {name for other in entries for name in other.members} - members.keys()
+    lost = {name for entry in entries for name in entry.members} - members.keys()
     members.update(dict.fromkeys(lost, Entry("alias")))
-    bases = first.bases if all(other.bases == first.bases for other in others) else (None,)
-    made_by_new = any(one.made_by_new for one in entries)
-    by_fields = any(one.by_fields for one in entries)
+    bases = first.bases if all(second.bases == first.bases for second in others) else (None,)
+    made_by_new = any(entry.made_by_new for entry in entries)
+    by_fields = any(entry.by_fields for entry in entries)
     return Entry("class", None, bases, members, made_by_new=made_by_new, by_fields=by_fields)
 
 

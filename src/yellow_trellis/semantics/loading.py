@@ -18,18 +18,18 @@ def circle_of(graph: ModuleGraph, here: str, module: str) -> str:
     import what they use, the order in which they are loaded must not change.
     """
     around = {here, *packages_of(here)}
-    found: dict[str, str | None] = {}
-    begun = [one for one in packages_of(module) if one not in around]
-    todo: list[tuple[str, str | None]] = [(one, None) for one in (*begun, module)]
+    table: dict[str, str | None] = {}
+    begun = [item for item in packages_of(module) if item not in around]
+    todo: list[tuple[str, str | None]] = [(item, None) for item in (*begun, module)]
     while todo:
-        one, by = todo.pop()
-        if one == here:
-            return f"`{module}` imports this module, {_way(found, by)}: they would wait in a circle"
-        if one in found or not graph.holds(one):
+        item, by = todo.pop()
+        if item == here:
+            return f"`{module}` imports this module, {_way(table, by)}: they would wait in a circle"
+        if item in table or not graph.holds(item):
             continue
-        found[one] = by
-        todo += ((other, one) for other in _loads(graph, one))
-    return _by_order(graph, found)
+        table[item] = by
+        todo += ((load, item) for load in _loads(graph, item))
+    return _by_order(graph, table)
 
 
 def holds_order(graph: ModuleGraph, here: str, module: str) -> bool:
@@ -51,12 +51,13 @@ def order_of(graph: ModuleGraph, here: str, module: str) -> str:
 
 def _by_order(graph: ModuleGraph, modules: Collection[str]) -> str:
     """Return why `modules` may only be loaded in a certain order; empty for any order."""
-    if known := _closed(graph, modules):
-        names = " and ".join(f"`{name}`" for name in sorted(known)[:2])
+    if entry := _closed(graph, modules):
+        names = " and ".join(f"`{name}`" for name in sorted(entry)[:2])
         return f"{names} import each other, and which of them comes first may change"
-    for one in sorted(modules):
-        if lacking := next(lacks(graph, one), ""):
-            return f"`{one}` uses `{lacking}` without importing it, and may come before it is there"
+    for module in sorted(modules):
+        if lacking := next(lacks(graph, module), ""):
+            use = f"`{module}` uses `{lacking}` without importing it"
+            return f"{use}, and may come before it is there"
     return ""
 
 
@@ -68,26 +69,26 @@ def lacks(graph: ModuleGraph, module: str, itself: bool = False) -> Iterator[str
     summary = graph.summary(module)
     if summary is None:
         return
-    loaded = _named(module, summary.loads)
-    reached = {one for name in summary.reaches for one in beyond(name) if graph.holds(one)}
+    loaded = _module_names(module, summary.loads)
+    reached = {item for name in summary.reaches for item in beyond(name) if graph.holds(item)}
     missing = sorted(reached - loaded - {module})
     if missing and not itself:
         loaded |= ready_for(graph, module, loaded | {*summary.imports})
-    yield from (one for one in missing if one not in loaded)
+    yield from (item for item in missing if item not in loaded)
 
 
 def beyond(name: str) -> Iterator[str]:
     """Yield what a name that code says leads to, beyond what its import loads: see `Summary`."""
-    covered, _, rest = name.partition(":")
-    for part in rest.split("."):
+    covered, _, tail = name.partition(":")
+    for part in tail.split("."):
         covered = f"{covered}.{part}"
         yield covered
 
 
-def _named(module: str, imports: Iterable[str]) -> set[str]:
+def _module_names(module: str, imports: Iterable[str]) -> set[str]:
     """Return what `imports` of a module name, with all packages around that and around it."""
-    found = {*imports, *packages_of(module)}
-    return found | {package for one in imports for package in packages_of(one)}
+    results = {*imports, *packages_of(module)}
+    return results | {package for item in imports for package in packages_of(item)}
 
 
 def rests_while_loading(graph: ModuleGraph, here: str, module: str) -> bool:
@@ -97,12 +98,12 @@ def rests_while_loading(graph: ModuleGraph, here: str, module: str) -> bool:
     that True is certain.
     """
     modules = loaded_with(graph, (here, module))
-    summaries = [one for name in modules if (one := graph.summary(name)) is not None]
+    summaries = [summary for name in modules if (summary := graph.summary(name)) is not None]
     own: set[str] = set()
-    for one in summaries:
-        own.update(*(name.replace(".", " ").split() for name in one.names))
-        own.update(*(entry.members for entry in one.names.values()))
-    return not any(own.intersection(one.runs) for one in summaries)
+    for summary in summaries:
+        own.update(*(name.replace(".", " ").split() for name in summary.names))
+        own.update(*(entry.members for entry in summary.names.values()))
+    return not any(own.intersection(summary.runs) for summary in summaries)
 
 
 def _loads(graph: ModuleGraph, module: str) -> Iterator[str]:
@@ -139,16 +140,16 @@ def _way(found: dict[str, str | None], by: str | None) -> str:
 
 def _closed(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
     """Return those of `modules` that import each other in a circle."""
-    edges = {one: set(_loads(graph, one)) for one in modules}
+    edges = {module: set(_loads(graph, module)) for module in modules}
     # what imports nothing of the rest cannot be in a circle, nor can what nothing imports
     while True:
-        ends = {one for one, others in edges.items() if not others & edges.keys()}
-        targets = {other for others in edges.values() for other in others}
+        ends = {item for item, others in edges.items() if not others & edges.keys()}
+        targets = {second for others in edges.values() for second in others}
         ends |= edges.keys() - targets
         if not ends:
             return set(edges)
-        for one in ends:
-            del edges[one]
+        for end in ends:
+            del edges[end]
 
 
 def loaded_with(graph: ModuleGraph, modules: Iterable[str]) -> set[str]:
@@ -168,11 +169,11 @@ def ready_for(graph: ModuleGraph, here: str, modules: Iterable[str]) -> set[str]
     come later.
     """
     begun = {here, *packages_of(here)}
-    found = _reached(graph, modules, _imported, begun)
-    edges = {one: {*_imported(graph, one), *packages_of(one)} for one in found}
+    result = _reached(graph, modules, _imported, begun)
+    edges = {item: {*_imported(graph, item), *packages_of(item)} for item in result}
     waiting = set(begun)
-    while more := {one for one in edges if one not in waiting and edges[one] & waiting}:
-        waiting |= more
+    while extras := {edge for edge in edges if edge not in waiting and edges[edge] & waiting}:
+        waiting |= extras
     return _reached(graph, modules, _imported, waiting)
 
 
@@ -182,11 +183,11 @@ def _reached(
     step: Callable[[ModuleGraph, str], Iterator[str]],
     without: Collection[str] = (),
 ) -> set[str]:
-    found: set[str] = set()
+    results: set[str] = set()
     todo = list(modules)
     while todo:
-        one = todo.pop()
-        if one not in found and one not in without and graph.holds(one):
-            found.add(one)
-            todo += (*step(graph, one), *packages_of(one))
-    return found
+        item = todo.pop()
+        if item not in results and item not in without and graph.holds(item):
+            results.add(item)
+            todo += (*step(graph, item), *packages_of(item))
+    return results

@@ -139,9 +139,9 @@ def from_data(data: Mapping[str, Any]) -> Summary:
 
 
 def _entry(data: list[Any]) -> Entry:
-    kind, path, bases, members, is_property, shared, by_new, awaited, takes, by_fields = data
+    kind, path, bases, members, is_property, common, by_new, awaited, takes, by_fields = data
     inner = {name: _entry(member) for name, member in members.items()}
-    taken = None if takes is None else tuple(takes)
+    capture = None if takes is None else tuple(takes)
     return Entry(
-        *(kind, path, tuple(bases), inner, is_property, shared, by_new, awaited, taken, by_fields)
+        *(kind, path, tuple(bases), inner, is_property, common, by_new, awaited, capture, by_fields)
     )

@@ -36,12 +36,12 @@ class Names:
     @cached_property
     def bindings(self) -> tuple[Binding, ...]:
         """All names that some scope of the file binds, in the order of the scopes."""
-        found: list[Binding] = []
+        bindings: list[Binding] = []
         for scope in self.scopes:
             for name in scope.users:
                 if self.binds(scope, name):
-                    found.append(self.bound(scope, name))
-        return tuple(found)
+                    bindings.append(self.bound(scope, name))
+        return tuple(bindings)
 
     def binds(self, scope: Scope, name: str) -> bool:
         """Return whether `name` is bound in `scope`, the module's also by a function inside."""
@@ -104,11 +104,11 @@ class Names:
 
     @cached_property
     def _by_span(self) -> dict[tuple[int, int, str], Scope]:
-        found: dict[tuple[int, int, str], Scope] = {}
+        table: dict[tuple[int, int, str], Scope] = {}
         for scope in self.scopes:
             for kind in _KINDS.get(scope.kind, ()):
-                found[scope.start, scope.end, kind] = scope
-        return found
+                table[scope.start, scope.end, kind] = scope
+        return table
 
     def visible(self, name: str, scope: Scope) -> Binding | None:
         """Return what `name` would refer to in `scope`; None if nothing in the file binds it."""
@@ -120,28 +120,28 @@ class Names:
     @cached_property
     def imports(self) -> tuple[tuple[Scope, Import], ...]:
         """All imports of the file with their scopes, in source order."""
-        found = [(scope, one) for scope in self.scopes for one in scope.imports]
-        return tuple(sorted(found, key=lambda pair: pair[1].item))
+        results = [(scope, item) for scope in self.scopes for item in scope.imports]
+        return tuple(sorted(results, key=lambda pair: pair[1].item))
 
     def import_of(self, occurrence: Occurrence) -> Import | None:
         """Return the import that binds a name, if an import does."""
         if occurrence.how != "import":
             return None
         start = occurrence.span.start
-        return next((one for one in occurrence.scope.imports if one.bound_at == start), None)
+        return next((item for item in occurrence.scope.imports if item.bound_at == start), None)
 
     @cached_property
     def stores(self) -> tuple[Node, ...]:
         """The attributes that the file assigns to, ``self.line``, by scope."""
-        found: list[Node] = []
+        nodes: list[Node] = []
         for scope in self.scopes:
             for span in scope.stores:
                 node = self.tree.leaf_at(*span)
                 while node is not None and node.kind != "attribute":
                     node = node.parent
                 if node is not None:
-                    found.append(node)
-        return tuple(found)
+                    nodes.append(node)
+        return tuple(nodes)
 
     def item_of(self, imported: Import) -> Node:
         """Return the item of an import statement that stands for one name."""
@@ -167,11 +167,11 @@ class Names:
 
         None where it is not bound, or more is done to it than to list plain texts.
         """
-        found: list[tuple[str, Span]] = []
-        sites = sorted(occurrences(scope, name), key=lambda one: one.span)
-        for one in sites:
-            node = one.node.parent
-            if one.use == "bind" and node is not None:
+        results: list[tuple[str, Span]] = []
+        sites = sorted(occurrences(scope, name), key=lambda item: item.span)
+        for site in sites:
+            node = site.node.parent
+            if site.use == "bind" and node is not None:
                 value = node.child("right")
             elif node is not None and node.kind == "attribute" and node.parent is not None:
                 value = node.parent.child("arguments")
@@ -180,8 +180,8 @@ class Names:
             names = _texts(value) if value is not None else None
             if names is None:
                 return None
-            found += names
-        return tuple(found) if sites else None
+            results += names
+        return tuple(results) if sites else None
 
 
 def _is_read_first(scope: Scope, name: str, node: Node) -> bool:
@@ -215,18 +215,18 @@ def _runs_inside(inner: Node, maker: Node) -> bool:
 
 def _texts(node: Node) -> list[tuple[str, Span]] | None:
     """Return the texts in a list of plain strings, with the spans of what is in the quotes."""
-    found: list[tuple[str, Span]] = []
+    results: list[tuple[str, Span]] = []
     for item in node.bare.items:
         if item.kind in ("list", "tuple"):
             inner = _texts(item)
             if inner is None:
                 return None
-            found += inner
+            results += inner
         elif item.kind == "string":
             body = [child for child in item.children if child.kind == "string_content"]
             if len(body) != 1:
                 return None
-            found.append((body[0].text, body[0].span))
+            results.append((body[0].text, body[0].span))
         elif item.named:
             return None
-    return found
+    return results

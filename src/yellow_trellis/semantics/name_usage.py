@@ -36,17 +36,19 @@ def unused_imports(names: Names) -> Iterator[UnusedImport]:
     if names.module.binds("__all__") and names.exported is None:
         return
     listed = {name for name, _ in names.exported or ()}
-    for scope, one in names.imports:
-        if one.name == "*" or one.module == "__future__" or one.alias == (one.name or one.module):
+    for scope, item in names.imports:
+        if item.name == "*" or item.module == "__future__" or item.alias == (
+            item.name or item.module
+        ):
             continue
-        binding = names.visible(one.bound, scope)
+        binding = names.visible(item.bound, scope)
         if binding is None or binding.references:
             continue
-        if scope is names.module and one.bound in listed:
+        if scope is names.module and item.bound in listed:
             continue
-        if unseen_use(names, scope, one.bound):
+        if unseen_use(names, scope, item.bound):
             continue
-        yield UnusedImport(one, binding, names.item_of(one))
+        yield UnusedImport(item, binding, names.item_of(item))
 
 
 def unused_bindings(names: Names) -> Iterator[Binding]:
@@ -61,7 +63,7 @@ def unused_bindings(names: Names) -> Iterator[Binding]:
             continue
         if "argument" in binding.hows or binding.references or _sees_names(scope):
             continue
-        if any(one.use in ("declare", "delete") for one in binding.occurrences):
+        if any(occurrence.use in ("declare", "delete") for occurrence in binding.occurrences):
             continue
         yield binding
 
@@ -87,10 +89,10 @@ def redefinitions(names: Names) -> Iterator[tuple[Occurrence, Occurrence]]:
 def _same_body(first: Occurrence, second: Occurrence) -> bool:
     if first.scope is not second.scope:
         return False
-    one, other = _statement(first.node), _statement(second.node)
-    if one is None or other is None or one is other or one.parent is not other.parent:
+    item, peer = _statement(first.node), _statement(second.node)
+    if item is None or peer is None or item is peer or item.parent is not peer.parent:
         return False
-    return not any(child.kind == "decorator" for s in (one, other) for child in s.children)
+    return not any(child.kind == "decorator" for s in (item, peer) for child in s.children)
 
 
 def _statement(node: Node) -> Node | None:
@@ -104,7 +106,8 @@ def _used_between(binding: Binding, first: Occurrence, second: Occurrence) -> bo
     statement = _statement(second.node)
     end = statement.end if statement is not None else second.span.start
     return any(
-        one.use != "bind" and first.span.start < one.span.start < end for one in binding.occurrences
+        use.use != "bind" and first.span.start < use.span.start < end
+        for use in binding.occurrences
     )
 
 
@@ -119,11 +122,13 @@ def used_before_bound(names: Names) -> Iterator[Occurrence]:
         if scope.kind != "function" or "argument" in binding.hows or not binding.definitions:
             continue
         first = binding.definitions[0].span.start
-        for one in binding.occurrences:
-            if one.span.start >= first:
+        for occurrence in binding.occurrences:
+            if occurrence.span.start >= first:
                 break
-            if one.use == "read" and one.scope is scope and not _in_loop(one.node, scope):
-                yield one
+            if occurrence.use == "read" and occurrence.scope is scope and not _in_loop(
+                occurrence.node, scope
+            ):
+                yield occurrence
 
 
 def _in_loop(node: Node, scope: Scope) -> bool:

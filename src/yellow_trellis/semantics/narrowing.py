@@ -33,13 +33,13 @@ def narrowed(node: Node, is_known: bool = True) -> Narrowed:
         if above.kind in _CONDITIONAL:
             condition, body = _parts(above)
             if condition is not None and inner is body:
-                found = _checked(condition, node.text)
-                if found != "declared":
-                    return found
+                result = _checked(condition, node.text)
+                if result != "declared":
+                    return result
         if above.kind == "boolean_operator" and inner is above.items[-1]:
-            found = _checked(above.items[0], node.text)
-            if found != "declared":
-                return found
+            result = _checked(above.items[0], node.text)
+            if result != "declared":
+                return result
         if above.kind == "case_clause" and _matches(above, node.text):
             return "unknown"
         inner = above
@@ -57,10 +57,10 @@ def _checked(condition: Node, name: str) -> Narrowed:
     condition = condition.bare
     if condition.kind == "boolean_operator":
         sides = [_checked(side, name) for side in condition.items if side.named]
-        told = [side for side in sides if side != "declared"]
-        if told and condition.items[1].kind != "and":
+        messages = [side for side in sides if side != "declared"]
+        if messages and condition.items[1].kind != "and":
             return "unknown"
-        return told[-1] if told else "declared"
+        return messages[-1] if messages else "declared"
     for check in _checks(condition, name):
         if check is condition:
             arguments = [item for item in check.items[-1].items if item.named]

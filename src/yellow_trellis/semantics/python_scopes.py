@@ -48,8 +48,8 @@ class _Names(dict[bytes, Symbol]):
     """The names of one scope by their spelling, made when first met."""
 
     def __missing__(self, spelled: bytes) -> Symbol:
-        found = self[spelled] = Symbol(spelled)
-        return found
+        symbol = self[spelled] = Symbol(spelled)
+        return symbol
 
 
 class _Reader:
@@ -202,10 +202,10 @@ class _Reader:
             if inner is None:
                 continue
             if inner.type == "constrained_type":
-                named, *bounds = inner.named_children
+                name, *bounds = inner.named_children
                 for bound in bounds:
                     self.annotation(bound, scope)
-                inner = named
+                inner = name
             while inner.named_children:
                 inner = inner.named_children[0]
             if inner.type == "identifier":
@@ -247,20 +247,20 @@ class _Reader:
     ) -> None:
         """Bind parameters in `scope`; defaults are read outside, annotations in `around`."""
         names, data = self.names[scope], self.data
-        for one in raw.named_children if raw is not None else ():
-            kind = one.type
+        for named_child in raw.named_children if raw is not None else ():
+            kind = named_child.type
             if kind == "identifier":
-                start = one.start_byte
-                names[data[start : one.end_byte]].binds.append((start, "argument"))
+                start = named_child.start_byte
+                names[data[start : named_child.end_byte]].binds.append((start, "argument"))
             elif kind in ("default_parameter", "typed_default_parameter"):
-                self.target(one.child_by_field_name("name"), "argument", scope)
-                self.now(one.child_by_field_name("value"))
-                self.annotation(one.child_by_field_name("type"), around)
+                self.target(named_child.child_by_field_name("name"), "argument", scope)
+                self.now(named_child.child_by_field_name("value"))
+                self.annotation(named_child.child_by_field_name("type"), around)
             elif kind == "typed_parameter":
-                self.target(one.named_children[0], "argument", scope)
-                self.annotation(one.child_by_field_name("type"), around)
+                self.target(named_child.named_children[0], "argument", scope)
+                self.annotation(named_child.child_by_field_name("type"), around)
             else:
-                self.target(one, "argument", scope)
+                self.target(named_child, "argument", scope)
 
     def lambda_(self, raw: tree_sitter.Node) -> None:
         scope = self.open("lambda", raw)
@@ -287,22 +287,22 @@ class _Reader:
     # ------------------------------------------------------------------ statements
 
     def assignment(self, raw: tree_sitter.Node) -> None:
-        left, *rest = raw.named_children
+        remainder, *tail = raw.named_children
         how: How = "declaration"
-        if left.type in _BRACKETED and rest[-1].type == "type":
-            self.annotation(rest[-1])  # `(x): int` binds nothing, and reads nothing either
+        if remainder.type in _BRACKETED and tail[-1].type == "type":
+            self.annotation(tail[-1])  # `(x): int` binds nothing, and reads nothing either
             return
-        for child in rest:
+        for child in tail:
             if child.type == "type":
                 self.annotation(child)
             else:
                 self.stack.append(child)
                 how = "assignment"
-        self.target(left, how)
+        self.target(remainder, how)
 
     def augmented_assignment(self, raw: tree_sitter.Node) -> None:
-        left = raw.child_by_field_name("left")
-        self.target(left, "augmented")
+        remainder = raw.child_by_field_name("left")
+        self.target(remainder, "augmented")
         self.now(raw.child_by_field_name("right"))
 
     def named_expression(self, raw: tree_sitter.Node) -> None:
@@ -368,11 +368,11 @@ class _Reader:
         self.annotation(raw)
 
     def import_(self, raw: tree_sitter.Node) -> None:
-        for one in read_import(raw, self.data):
-            self.scope.imports.append(one)
-            if one.name != "*":
-                spelled = one.bound.encode("utf-8", "surrogateescape")
-                self.found[spelled].binds.append((one.bound_at, "import"))
+        for item in read_import(raw, self.data):
+            self.scope.imports.append(item)
+            if item.name != "*":
+                spelled = item.bound.encode("utf-8", "surrogateescape")
+                self.found[spelled].binds.append((item.bound_at, "import"))
 
     def declare(self, raw: tree_sitter.Node) -> None:
         for child in raw.named_children:

@@ -88,8 +88,8 @@ class Symbol:
     @property
     def used(self) -> bool:
         """Whether the running scope reads, binds or declares the name: more than text in quotes."""
-        said = self.reads or self.declared or self.starts("annotation") or self.implicit
-        return bool(said or self.bound or (self.also is not None and self.also.used))
+        statement = self.reads or self.declared or self.starts("annotation") or self.implicit
+        return bool(statement or self.bound or (self.also is not None and self.also.used))
 
     def places(self) -> Iterator[tuple[int, int, Use, How | None]]:
         """Yield first and last byte, use and way of binding of each place."""
@@ -260,29 +260,31 @@ class Binding:
     @cached_property
     def occurrences(self) -> tuple[Occurrence, ...]:
         """All places where the name stands for this binding, in source order."""
-        found: list[Occurrence] = []
+        results: list[Occurrence] = []
         for scope in self.scope.users.get(self.name, ()):
-            found += occurrences(scope, self.name)
-        return tuple(sorted(found, key=lambda one: one.span))
+            results += occurrences(scope, self.name)
+        return tuple(sorted(results, key=lambda item: item.span))
 
     @property
     def definitions(self) -> tuple[Occurrence, ...]:
         """The places that bind it."""
-        return tuple(one for one in self.occurrences if one.use == "bind")
+        return tuple(occurrence for occurrence in self.occurrences if occurrence.use == "bind")
 
     @property
     def references(self) -> tuple[Occurrence, ...]:
         """The places that refer to it: all but those that only bind, delete or declare."""
         return tuple(
-            one
-            for one in self.occurrences
-            if one.use in ("read", "annotation", "quoted") or one.how == "augmented"
+            occurrence
+            for occurrence in self.occurrences
+            if occurrence.use in ("read", "annotation", "quoted") or occurrence.how == "augmented"
         )
 
     @property
     def hows(self) -> frozenset[How]:
         """The ways in which it is bound."""
-        return frozenset(one.how for one in self.definitions if one.how is not None)
+        return frozenset(
+            definition.how for definition in self.definitions if definition.how is not None
+        )
 
 
 def occurrences(scope: Scope, name: str) -> Iterator[Occurrence]:

@@ -19,7 +19,7 @@ from yellow_trellis.semantics.type_inference import Paths
 from yellow_trellis.syntax import Node, Tree
 
 
-class Surroundings(NamedTuple):
+class ProjectContext(NamedTuple):
     """Where a file stands in its code base: what `Tree.context` gives.
 
     `module` is the dotted name of the file; `package` that of the folder relative imports start
@@ -43,7 +43,7 @@ class Surroundings(NamedTuple):
     """Tells whether code elsewhere uses a module that it leaves to others to import."""
 
 
-ALONE = Surroundings(ModuleGraph(), "__file__", None)
+ALONE = ProjectContext(ModuleGraph(), "__file__", None)
 """For a file of which nothing is known but itself."""
 
 
@@ -67,11 +67,11 @@ class Facts:
         self.tree = tree
 
     @cached_property
-    def place(self) -> Surroundings:
+    def place(self) -> ProjectContext:
         """Where the file stands in its code base."""
-        found = self.tree.context() if self.tree.context is not None else ALONE
-        assert isinstance(found, Surroundings)
-        return found
+        result = self.tree.context() if self.tree.context is not None else ALONE
+        assert isinstance(result, ProjectContext)
+        return result
 
     def release(self) -> None:
         """Cut the ties between scopes, which would keep each other and the tree alive."""
@@ -128,22 +128,22 @@ class Facts:
         if node.kind != "attribute" or (name := node.items[-1].text) not in self._stored:
             return False
         path = self.paths.of(node)
-        found = self.graph.resolve(path) if path is not None else None
-        entry = self.graph.entry(found) if found is not None else None
+        result = self.graph.resolve(path) if path is not None else None
+        entry = self.graph.entry(result) if result is not None else None
         if entry is None or entry.kind != "function" or entry.property:
             return False
         kind = self.type_of(node.items[0])
         return kind is not None and any(
-            self.type_of(one.items[0]) == kind for one in self._stored[name]
+            self.type_of(item.items[0]) == kind for item in self._stored[name]
         )
 
     @cached_property
     def _stored(self) -> dict[str, list[Node]]:
         """By name: the attributes that the file assigns."""
-        found: dict[str, list[Node]] = {}
+        table: dict[str, list[Node]] = {}
         for node in self.names.stores:
-            found.setdefault(node.items[-1].text, []).append(node)
-        return found
+            table.setdefault(node.items[-1].text, []).append(node)
+        return table
 
     def _refers(self, node: Node) -> bool:
         """Return whether the name `node` is read: neither bound, nor a keyword or attribute."""
@@ -156,26 +156,26 @@ class Facts:
         symbol = site[0].symbols[site[1]]
         return all(start != node.start for start, _ in symbol.binds)
 
-    def must_load(self, one: Import) -> bool:
+    def must_load(self, item: Import) -> bool:
         """Return whether an import has to stay for what it loads, whether its name is used or not.
 
         So it is where modules import each other, which may only work in one order, and where code
         here or elsewhere reaches a module as an attribute and does not import it.
         """
-        modules = [module for module in self._loaded_by(one) if self.graph.holds(module)]
+        modules = [module for module in self._loaded_by(item) if self.graph.holds(module)]
         used = [
-            other
-            for scope, other in self.names.imports
-            if other != one and scope.parent is None and self._is_used(scope, other)
+            second
+            for scope, second in self.names.imports
+            if second != item and scope.parent is None and self._is_used(scope, second)
         ]
-        if not modules or any(other.statement == one.statement for other in used if one.name):
+        if not modules or any(second.statement == item.statement for second in used if item.name):
             return False  # the statement stays
         if any(holds_order(self.graph, self.place.module, module) for module in modules):
             return True
-        others = {module for other in used for module in self._loaded_by(other)}
-        kept = ready_for(self.graph, self.place.module, others)
-        loaded = loaded_with(self.graph, modules) - kept
-        reached = {name for said in self.summary.reaches for name in beyond(said)}
+        others = {module for second in used for module in self._loaded_by(second)}
+        remainder = ready_for(self.graph, self.place.module, others)
+        loaded = loaded_with(self.graph, modules) - remainder
+        reached = {name for reach in self.summary.reaches for name in beyond(reach)}
         return bool(reached & loaded) or any(map(self.place.relied_on, loaded))
 
     def hides_elsewhere(self, name: str) -> bool:
@@ -186,12 +186,12 @@ class Facts:
         exported = self.summary.exported
         if name.startswith("_") or (exported is not None and name not in exported):
             return False
-        seen: set[str] = set()
+        results: set[str] = set()
         todo = [self.place.module]
         while todo:
             module = todo.pop()
-            seen.add(module)
-            for user in sorted(self.place.importers(module) - seen):
+            results.add(module)
+            for user in sorted(self.place.importers(module) - results):
                 summary = self.graph.summary(user) if self.graph.holds(user) else None
                 if summary is None or module not in summary.stars:
                     continue
@@ -203,17 +203,17 @@ class Facts:
                 todo.append(user)
         return False
 
-    def _is_used(self, scope: Scope, one: Import) -> bool:
-        binding = self.names.visible(one.bound, scope)
-        return one.name == "*" or (binding is not None and bool(binding.references))
+    def _is_used(self, scope: Scope, item: Import) -> bool:
+        binding = self.names.visible(item.bound, scope)
+        return item.name == "*" or (binding is not None and bool(binding.references))
 
-    def _loaded_by(self, one: Import) -> Iterator[str]:
+    def _loaded_by(self, item: Import) -> Iterator[str]:
         """Yield what an import may load by name, which may be a module or in one."""
-        source = one.source(self.place.package)
+        source = item.source(self.place.package)
         if source is not None:
             yield source
-            if one.name is not None:
-                yield f"{source}.{one.name}"
+            if item.name is not None:
+                yield f"{source}.{item.name}"
 
     def places(self, name: str) -> list[Node]:
         """Return the nodes that refer to what is known as `name`, in source order."""
@@ -231,7 +231,7 @@ class Facts:
         What is found may be given another name, ``again = stamp``: that is looked into then.
         """
         words = self.place.vocabulary.of(name)
-        found = [
+        members = [
             node
             for node in self.members(words)
             if self.graph.same(self.paths.of(node), name) and not self._is_hidden(node)
@@ -239,18 +239,18 @@ class Facts:
         for scope in self.names.scopes:
             for word in scope.users:
                 if self._may_mean(scope, word, words):
-                    found += self._read_as(scope, word, name)
-        seen: set[int] = set()
-        while found:
-            node = found.pop()
-            if node.start in seen:
+                    members += self._read_as(scope, word, name)
+        results: set[int] = set()
+        while members:
+            node = members.pop()
+            if node.start in results:
                 continue
-            seen.add(node.start)
+            results.add(node.start)
             yield node
             target = _given_to(node)
             binding = self.names.binding(target) if target is not None else None
             if binding is not None:
-                found += self._read_as(binding.scope, binding.name, name)
+                members += self._read_as(binding.scope, binding.name, name)
 
     def _read_as(self, scope: Scope, word: str, name: str) -> list[Node]:
         """Return where `word` of `scope` is read, if it means what is known as `name`."""
@@ -288,8 +288,8 @@ class Facts:
         if words is None or word in words:
             return True
         return any(
-            one.alias == word and (one.name or one.module.rpartition(".")[2]) in words
-            for one in scope.imports
+            item.alias == word and (item.name or item.module.rpartition(".")[2]) in words
+            for item in scope.imports
         )
 
 

@@ -85,9 +85,9 @@ class Paths:
             if inner is not None and inner.replace(":", ".") in _COPIES:
                 return self.of(first) if first is not None else None
             if (inner or "").endswith(_NEWS) and first is not None:
-                made = self.of(first)
-                known = made not in (None, _NOTHING) and not (made or "").endswith("()")
-                return f"{made}()" if known else None
+                result = self.of(first)
+                entry = result not in (None, _NOTHING) and not (result or "").endswith("()")
+                return f"{result}()" if entry else None
             return None if inner in (None, _NOTHING) else f"{inner}()"
         if kind == "named_expression":
             value = node.child("value")
@@ -113,10 +113,10 @@ class Paths:
         """Return what a name is at a place, by what has bound it last before."""
         if len(binding.definitions) < 2:
             return None
-        one = last_binding(binding, node)
-        if one is None:
+        item = last_binding(binding, node)
+        if item is None:
             return None
-        return self._annotated(one) or self.bound_to(one)
+        return self._annotated(item) or self.bound_to(item)
 
     def _narrowed(self, node: Node, path: str | None) -> str | None:
         """Return what a name with a path is where `node` stands, checks around counted."""
@@ -124,10 +124,10 @@ class Paths:
             return path
         if path is None and b"isinstance" not in node.tree.source.data:
             return None
-        found = narrowed(node, path is not None)
-        if found == "declared":
+        result = narrowed(node, path is not None)
+        if result == "declared":
             return path
-        kind = self.of(found) if isinstance(found, Node) else None
+        kind = self.of(result) if isinstance(result, Node) else None
         return None if kind in (None, _NOTHING) else f"{kind}()"
 
     def _of_brackets(self, node: Node) -> str | None:
@@ -148,8 +148,8 @@ class Paths:
         if name == "builtins.super":
             if len(arguments) == 2:
                 above = self.of(arguments[0])
-                known = above is not None and above != _NOTHING and not above.endswith("()")
-                return f"{above}().<super>" if known else None
+                entry = above is not None and above != _NOTHING and not above.endswith("()")
+                return f"{above}().<super>" if entry else None
             return self._super(node) if not arguments else None
         return self._class_of(arguments[0]) if len(arguments) == 1 else None
 
@@ -184,48 +184,54 @@ class Paths:
         if owner.parent is None:
             if not self.names.binds(owner, name):
                 return self._unbound(owner, name)
-            if all(one.how != "import" for one in _binds(owner, name)):
+            if all(bind.how != "import" for bind in _binds(owner, name)):
                 return f"{self.module}:{name}"
             if _may_be_starred(owner, name):
                 path = self.value(owner, name)
                 return None if path is None else f"{self.module}:*.{name}|{path}"
         elif owner.kind == "class" and not _only_imported(owner, name):
             return f"{self.of_scope(owner)}.{name}"
-        found = self.value(owner, name)
-        return None if found == _NOTHING else found
+        result = self.value(owner, name)
+        return None if result == _NOTHING else result
 
     def _unbound(self, module: Scope, name: str) -> str | None:
-        if any(one.name == "*" for one in module.imports):
+        if any(item.name == "*" for item in module.imports):
             return f"{self.module}:*.{name}"
         return f"builtins.{name}" if name in _BUILTINS else None
 
     def value(self, owner: Scope, name: str) -> str | None:
         """Return the path that all that binds `name` in `owner` agree on; None is no objection."""
-        found: set[str | None] = set()
-        told: set[str | None] = set()
-        for one in _binds(owner, name):
-            annotated = self._annotated(one)
+        results: set[str | None] = set()
+        messages: set[str | None] = set()
+        for bind in _binds(owner, name):
+            annotated = self._annotated(bind)
             if annotated is not None:
-                told.add(annotated)
-            elif one.how != "declaration":
-                found.add(self.bound_to(one))
-        if told:
+                messages.add(annotated)
+            elif bind.how != "declaration":
+                results.add(self.bound_to(bind))
+        if messages:
             # what is bound to the name later may be something else than was declared
-            return agreed(told | found) if len(told) == 1 else None
-        return agreed(found)
+            return agreed(messages | results) if len(messages) == 1 else None
+        return agreed(results)
 
-    def bound_to(self, one: Occurrence) -> str | None:
-        """Return the path of what the place `one` binds its name to."""
-        how = one.how
+    def bound_to(self, occurrence: Occurrence) -> str | None:
+        """Return the path of what the place `occurrence` binds its name to."""
+        how = occurrence.how
         if how in ("function", "class"):
-            scope = next(s for s in _inner(one.scope) if s.name == one.name and _made_at(s, one))
+            scope = next(
+                s
+                for s in _inner(occurrence.scope)
+                if s.name == occurrence.name and _made_at(s, occurrence)
+            )
             return self.of_scope(scope)
         if how == "import":
-            found = next(i for i in one.scope.imports if i.bound_at == one.span.start)
-            return found.target(self.package)
+            result = next(
+                i for i in occurrence.scope.imports if i.bound_at == occurrence.span.start
+            )
+            return result.target(self.package)
         if how == "argument":
-            return self._argument(one)
-        statement = one.node.parent
+            return self._argument(occurrence)
+        statement = occurrence.node.parent
         if statement is None:
             return None
         if how in ("assignment", "walrus") and statement.kind in ("assignment", "named_expression"):
@@ -239,11 +245,11 @@ class Paths:
         if how in ("with", "except") and statement.kind == "as_pattern_target":
             pattern = statement.parent
             path = self.of(pattern.items[0]) if pattern is not None else None
-            if path is None or path == _NOTHING or _is_of_group(one.node):
+            if path is None or path == _NOTHING or _is_of_group(occurrence.node):
                 return None
             if how == "except":
                 return f"{path}()"
-            if _is_async(one.node):
+            if _is_async(occurrence.node):
                 return f"{path}.__aenter__().{AWAITED}"
             return f"{path}.__enter__()"
         if how == "capture" and statement.kind == "as_pattern":
@@ -280,26 +286,26 @@ class Paths:
         at = _item_at(core.items[0].text, is_asked)
         return self.annotation(inner[at]) if at is not None and len(inner) > at else None
 
-    def _argument(self, one: Occurrence) -> str | None:
+    def _argument(self, occurrence: Occurrence) -> str | None:
         """Return what a first parameter of a method is: an instance, or the class."""
-        holder = one.scope.holder
-        if holder is None or one.scope.kind != "function":
+        holder = occurrence.scope.holder
+        if holder is None or occurrence.scope.kind != "function":
             return None
         definition = next(
-            (a for a in one.node.ancestors() if a.kind == "function_definition"), None
+            (a for a in occurrence.node.ancestors() if a.kind == "function_definition"), None
         )
         parameters = definition.child("parameters") if definition is not None else None
         if definition is None or parameters is None or len(parameters.items) < 3:
             return None
-        if parameters.items[1].start != one.span.start:
+        if parameters.items[1].start != occurrence.span.start:
             return None
-        if len(_binds(holder, one.scope.name)) > 1 and not _is_property(definition):
+        if len(_binds(holder, occurrence.scope.name)) > 1 and not _is_property(definition):
             return None  # it may have been made something else: `f = staticmethod(f)`
         marks = {self._mark(mark) for mark in marks_of(definition)}
         if "staticmethod" in marks:
             return None
         path = self.of_scope(holder)
-        if "classmethod" in marks or one.scope.name in ("__new__", "__init_subclass__"):
+        if "classmethod" in marks or occurrence.scope.name in ("__new__", "__init_subclass__"):
             return path
         return path + "()"
 
@@ -314,12 +320,12 @@ class Paths:
             return path.rpartition(".")[2]  # a star import may bring it, but most bring none
         return path.replace(":", ".").removeprefix("builtins.")
 
-    def _annotated(self, one: Occurrence) -> str | None:
+    def _annotated(self, occurrence: Occurrence) -> str | None:
         """Return the path that an annotation beside the name gives it."""
-        above = one.node.parent
+        above = occurrence.node.parent
         if above is not None and above.kind in ("list_splat_pattern", "dictionary_splat_pattern"):
             return None
-        if above is None or one.how not in ("argument", "assignment", "declaration"):
+        if above is None or occurrence.how not in ("argument", "assignment", "declaration"):
             return None
         kind = above.child("type") if above.kind in _TYPED else None
         return self.annotation(kind) if kind is not None else None
@@ -347,7 +353,7 @@ class Paths:
                 path = self.annotation(inner[0])
                 return path[:-2] if path is not None and path.endswith("()") else None
             if head == "Union":
-                return agreed({self._or_nothing(one) for one in inner})
+                return agreed({self._or_nothing(item) for item in inner})
             if head in ("Literal", "Callable"):
                 return None
             path = self.of(node.items[0])
@@ -396,7 +402,7 @@ class Paths:
                 if name in ("Optional", "Final", "ClassVar", "Annotated", "Required"):
                     return self._of_expression(inner[0], node)
                 if name == "Union":
-                    return agreed({self._of_expression(one, node) for one in inner})
+                    return agreed({self._of_expression(item, node) for item in inner})
                 if name in ("Literal", "Callable", "Type"):
                     return None
             return None if head in (None, "builtins.type") else f"{head}()"
@@ -494,21 +500,21 @@ def decorators(definition: Node) -> frozenset[str]:
 def _binds(owner: Scope, name: str) -> list[Occurrence]:
     """Return all places that bind the `name` of `owner`, from inside it too."""
     return [
-        one
+        occurrence
         for user in owner.users.get(name, [owner])
-        for one in occurrences(user, name)
-        if one.use == "bind"
+        for occurrence in occurrences(user, name)
+        if occurrence.use == "bind"
     ]
 
 
 def _may_be_starred(module: Scope, name: str) -> bool:
     """Return whether a star import behind the last that binds `name` may bind it again."""
-    last = max(one.span.start for one in _binds(module, name))
-    return any(one.name == "*" and one.statement.start > last for one in module.imports)
+    last = max(bind.span.start for bind in _binds(module, name))
+    return any(item.name == "*" and item.statement.start > last for item in module.imports)
 
 
 def _only_imported(owner: Scope, name: str) -> bool:
-    return all(one.how == "import" for one in _binds(owner, name))
+    return all(bind.how == "import" for bind in _binds(owner, name))
 
 
 def _inner(scope: Scope) -> Iterator[Scope]:
@@ -518,8 +524,8 @@ def _inner(scope: Scope) -> Iterator[Scope]:
             yield from child.children
 
 
-def _made_at(scope: Scope, one: Occurrence) -> bool:
-    return scope.kind in ("class", "function") and scope.start <= one.span.start < scope.end
+def _made_at(scope: Scope, occurrence: Occurrence) -> bool:
+    return scope.kind in ("class", "function") and scope.start <= occurrence.span.start < scope.end
 
 
 def _arguments(node: Node) -> tuple[Node, ...]:

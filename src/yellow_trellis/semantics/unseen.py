@@ -40,7 +40,7 @@ def unseen_use(names: Names, scope: Scope, name: str) -> bool:
             return True
         if any(node.kind == "delete_statement" for node in around):
             return True
-    if any(one.kind == "class" and _reads_own(one, name) for one in names.scopes):
+    if any(scope.kind == "class" and _reads_own(scope, name) for scope in names.scopes):
         return True
     if _is_parameter(names, name) or name in _escaped_types(names):
         return True
@@ -56,8 +56,8 @@ def _names(text: Node, name: str) -> bool:
     call = arguments.parent if arguments is not None else None
     if (inside != name and not inside.startswith(name + ".")) or call is None:
         return False
-    asked = call.items[0].text.rpartition(".")[2] if call.kind == "call" else ""
-    return asked in _ASKING or "patch" in call.items[0].text
+    query = call.items[0].text.rpartition(".")[2] if call.kind == "call" else ""
+    return query in _ASKING or "patch" in call.items[0].text
 
 
 def _says_type(text: Node) -> bool:
@@ -100,11 +100,11 @@ def _escaped_types(names: Names) -> frozenset[str]:
     tree = names.tree
     if _ESCAPE.search(tree.source.data) is None:
         return frozenset()
-    found: set[str] = set()
+    results: set[str] = set()
     for text in tree.of_kinds(frozenset({"string"})):
         if _ESCAPE.search(text.data) is not None and _says_type(text):
-            found.update(_words_of(text))
-    return frozenset(found)
+            results.update(_words_of(text))
+    return frozenset(results)
 
 
 def _words_of(text: Node) -> Iterator[str]:

@@ -3,20 +3,25 @@
 from yellow_trellis.source.encoding import Unreadable
 from yellow_trellis.source.lines import line_count
 from yellow_trellis.source.source import Source
-from yellow_trellis.source.span import Place, Span, held
-from yellow_trellis.source.token_index import Chain, Lookout, Sightings, whole_word
+from yellow_trellis.source.span import Place, Span, is_within
+from yellow_trellis.source.token_index import (
+    MultiPatternMatcher,
+    TokenIndex,
+    TokenSequence,
+    whole_word,
+)
 from yellow_trellis.source.words import NAME, holds_word, words_at
 
 __all__ = [
     "NAME",
-    "Chain",
-    "Lookout",
+    "TokenSequence",
+    "MultiPatternMatcher",
     "Place",
-    "Sightings",
+    "TokenIndex",
     "Source",
     "Span",
     "Unreadable",
-    "held",
+    "is_within",
     "holds_word",
     "line_count",
     "whole_word",

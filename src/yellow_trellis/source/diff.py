@@ -91,12 +91,12 @@ def _fixed_points(old: list[bytes], new: list[bytes]) -> list[tuple[int, int]]:
         best.append((i, j, last_of[length - 1] if length else -1))
         tails[length : length + 1] = [j]
         last_of[length : length + 1] = [len(best) - 1]
-    found: list[tuple[int, int]] = []
+    results: list[tuple[int, int]] = []
     at = last_of[-1] if last_of else -1
     while at >= 0:
         i, j, at = best[at]
-        found.append((i, j))
-    return found[::-1]
+        results.append((i, j))
+    return results[::-1]
 
 
 def _groups(changes: list[_Opcode]) -> Iterator[list[_Opcode]]:

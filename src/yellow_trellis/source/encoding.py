@@ -42,8 +42,8 @@ def declared_codec(raw: bytes) -> str | None:
     Source: PEP 263 and the language reference, "Encoding declarations".
     """
     for line in re.split(rb"\r\n|\r|\n", raw[:4096], maxsplit=2)[:2]:
-        if found := re.match(_DECLARED, line):
-            return found[1].decode("ascii")
+        if match := re.match(_DECLARED, line):
+            return match[1].decode("ascii")
         if not re.match(_BLANK, line):
             break
     return None

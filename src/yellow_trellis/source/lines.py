@@ -52,10 +52,10 @@ class LineIndex:
     def starts(self) -> list[int]:
         """Where each line starts, in bytes."""
         data = self._data
-        found = [0, *accumulate(map(len, data.splitlines(keepends=True)))]
+        results = [0, *accumulate(map(len, data.splitlines(keepends=True)))]
         if data and not data.endswith((b"\n", b"\r")):
-            found.pop()
-        return found
+            results.pop()
+        return results
 
     def __len__(self) -> int:
         """Return the number of lines; text after the last line end counts as one."""
@@ -69,10 +69,10 @@ class LineIndex:
         """Return the byte at which the line of `offset` starts."""
         if not self._is_usual:
             return self.starts[self.number(offset) - 1]
-        begin, known = self._begun
-        if not begin <= offset <= known:
-            inside = begin <= known < offset
-            at = self._data.rfind(b"\n", known if inside else 0, offset)
+        begin, entry = self._begun
+        if not begin <= offset <= entry:
+            inside = begin <= entry < offset
+            at = self._data.rfind(b"\n", entry if inside else 0, offset)
             if at >= 0 or not inside:
                 begin = at + 1
             self._begun = begin, offset
@@ -90,13 +90,13 @@ class LineIndex:
 
     def end(self, offset: int) -> int:
         """Return the byte at which the line of `offset` ends, before its line ending."""
-        known, end = self._ended
-        if not known <= offset <= end:
+        entry, end = self._ended
+        if not entry <= offset <= end:
             if self._is_usual:
                 end = self._data.find(b"\n", offset)
             else:
-                found = _LINE_END.search(self._data, offset)
-                end = found.start() if found else -1
+                match = _LINE_END.search(self._data, offset)
+                end = match.start() if match else -1
             if end < 0:
                 end = len(self._data)
             self._ended = offset, end

@@ -94,10 +94,10 @@ class Source:
         Steps into blocks count; else, where headers go over lines, the indentation of blocks; else
         steps from any line to the next.
         """
-        blocks = [(found[1], found[2]) for found in _BLOCK.finditer(self.data)]
+        blocks = [(match[1], match[2]) for match in _BLOCK.finditer(self.data)]
         steps = self._steps(blocks) or self._steps((b"", inner) for _, inner in blocks)
         if not steps:
-            indents = [b"", *(found[1] for found in _INDENT.finditer(self.data))]
+            indents = [b"", *(match[1] for match in _INDENT.finditer(self.data))]
             steps = self._steps(pairwise(indents))
         usual = [s for s in steps if s in (b"\t", b"  ", b"    ", b"        ", b"   ")]
         return max(usual, key=lambda s: (steps[s], -len(s)), default=b"    ")

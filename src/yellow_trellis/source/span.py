@@ -14,13 +14,13 @@ class Span(NamedTuple):
     start: int
     end: int
 
-    def holds(self, other: Span) -> bool:
-        """Return whether `other` lies inside this span, edges included."""
-        return self.start <= other.start and other.end <= self.end
+    def holds(self, span: Span) -> bool:
+        """Return whether `span` lies inside this span, edges included."""
+        return self.start <= span.start and span.end <= self.end
 
-    def crosses(self, other: Span) -> bool:
+    def crosses(self, span: Span) -> bool:
         """Return whether the two share a byte; an empty span does with what it lies strictly in."""
-        return self.start < other.end and other.start < self.end
+        return self.start < span.end and span.start < self.end
 
 
 class Place(NamedTuple):
@@ -33,7 +33,7 @@ class Place(NamedTuple):
         return f"{self.line}:{self.column}"
 
 
-def held(start: int, end: int, spans: Sequence[tuple[int, int]]) -> bool:
+def is_within(start: int, end: int, spans: Sequence[tuple[int, int]]) -> bool:
     """Return whether one of `spans`, in order and apart, holds the bytes `start` to `end`."""
     at = bisect_right(spans, start, key=itemgetter(0)) - 1
     return at >= 0 and end <= spans[at][1]

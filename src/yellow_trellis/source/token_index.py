@@ -16,7 +16,7 @@ _APART = bytes(byte if byte in OF_WORDS else 32 for byte in range(256))
 
 
 @dataclass(frozen=True)
-class Chain:
+class TokenSequence:
     """Neighbouring tokens, as a regular expression for bytes.
 
     It takes the first token, looks at the others ahead, and ends with an empty group behind them.
@@ -32,7 +32,7 @@ class Chain:
     """What the first token is, if it is no word."""
 
     @classmethod
-    def of_word(cls, word: bytes, then: bytes = b"") -> Chain:
+    def of_word(cls, word: bytes, then: bytes = b"") -> TokenSequence:
         """Return the chain of one word in ASCII; `then` is an expression for what follows it."""
         form = whole_word(word, rb"[\w\x80-\xff]")
         return cls(re.compile(form + then + b"()"), (word + b" ",))
@@ -47,10 +47,10 @@ def whole_word(text: bytes, letter: bytes) -> bytes:
     return text + b"(?<!%s%s)(?!%s)" % (letter, text, letter)
 
 
-class Lookout:
+class MultiPatternMatcher:
     """What is looked for in many files: the words that chains start with, in one pass for all."""
 
-    def __init__(self, chains: Iterable[Chain]) -> None:
+    def __init__(self, chains: Iterable[TokenSequence]) -> None:
         from ahocorasick_rs import BytesAhoCorasick
 
         chains = list(chains)
@@ -67,22 +67,22 @@ class Lookout:
 
     def places(self, data: bytes) -> dict[int, list[int]]:
         """Return by number where words start in `data`, in bytes, ascending."""
-        found: dict[int, list[int]] = defaultdict(list)
+        table: dict[int, list[int]] = defaultdict(list)
         words = b" %s " % data.translate(_APART)  # so each word starts one place after its space
         for number, at, _ in self._automaton.find_matches_as_indexes(words, overlapping=True):
-            found[number].append(at)
-        return found
+            table[number].append(at)
+        return table
 
 
-class Sightings:
+class TokenIndex:
     """What the bytes of one file hold; each question is answered once, whoever asks it.
 
-    Arguments: `lookout` has found the words that it looks for when the first of them is asked for.
+    Arguments: `matcher` has found the words that it looks for when the first of them is asked for.
     """
 
-    def __init__(self, data: bytes, lookout: Lookout | None = None) -> None:
+    def __init__(self, data: bytes, matcher: MultiPatternMatcher | None = None) -> None:
         self.data = data
-        self._lookout = lookout
+        self._lookout = matcher
         self._held: dict[bytes, bool] = {}
         self._seen: dict[bytes, list[tuple[int, int]]] = {}
         self._signs: dict[bytes, list[int]] = {}
@@ -91,25 +91,25 @@ class Sightings:
     def _places(self) -> dict[int, list[int]]:
         return self._lookout.places(self.data) if self._lookout is not None else {}
 
-    def started(self, lookout: Lookout) -> Iterable[int] | None:
-        """Return the numbers of what `lookout` has found; None where that was not looking out."""
-        return self._places if lookout is self._lookout else None
+    def started(self, matcher: MultiPatternMatcher) -> Iterable[int] | None:
+        """Return the numbers of what `matcher` has found; None where that was not looking out."""
+        return self._places if matcher is self._lookout else None
 
-    def may_show(self, chain: Chain) -> bool:
+    def may_show(self, chain: TokenSequence) -> bool:
         """Return whether there may be anything that looks like `chain`; a False is certain."""
         numbers = self._numbers(chain)
         return numbers is None or not self._places.keys().isdisjoint(numbers)
 
-    def _numbers(self, chain: Chain) -> tuple[int, ...] | None:
+    def _numbers(self, chain: TokenSequence) -> tuple[int, ...] | None:
         """Return the numbers of what a chain may start with, if that is looked out for."""
         return None if self._lookout is None else self._lookout.starts_of.get(chain.form.pattern)
 
     def holds(self, token: bytes) -> bool:
         """Return whether `token` stands anywhere, be it within a word."""
-        known = self._held.get(token)
-        if known is None:
-            known = self._held[token] = token in self.data
-        return known
+        entry = self._held.get(token)
+        if entry is None:
+            entry = self._held[token] = token in self.data
+        return entry
 
     def holds_word(self, word: bytes) -> bool:
         """Return whether `word` may stand anywhere as a word of its own; a False is certain."""
@@ -119,31 +119,35 @@ class Sightings:
                 return number in self._places
         return self.holds(word)
 
-    def of(self, chain: Chain) -> list[tuple[int, int]]:
+    def of(self, chain: TokenSequence) -> list[tuple[int, int]]:
         """Return start and end of every place that looks like `chain`, in bytes, ascending."""
         key = chain.form.pattern
-        known = self._seen.get(key)
-        if known is None:
-            known = self._seen[key] = self._all(chain)
-        return known
+        entry = self._seen.get(key)
+        if entry is None:
+            entry = self._seen[key] = self._all(chain)
+        return entry
 
-    def shows(self, chain: Chain, start: int, end: int) -> bool:
+    def shows(self, chain: TokenSequence, start: int, end: int) -> bool:
         """Return whether anything that looks like `chain` starts in the bytes `start` to `end`."""
         places = self.of(chain)
         at = bisect_left(places, (start,))
         return at < len(places) and places[at][0] < end
 
-    def _all(self, chain: Chain) -> list[tuple[int, int]]:
+    def _all(self, chain: TokenSequence) -> list[tuple[int, int]]:
         starts = self._starts(chain)
         if starts is not None:
             match, data = chain.form.match, self.data
-            return [(at, one.end(1)) for at in starts if (one := match(data, at)) is not None]
-        found = [(one.start(), one.end(1)) for one in chain.form.finditer(self.data)]
+            return [(at, result.end(1)) for at in starts if (result := match(data, at)) is not None]
+        results = [(match.start(), match.end(1)) for match in chain.form.finditer(self.data)]
         if chain.loose:
-            found = [one for one in found if not one[0] or self.data[one[0] - 1] not in OF_WORDS]
-        return found
+            results = [
+                result
+                for result in results
+                if not result[0] or self.data[result[0] - 1] not in OF_WORDS
+            ]
+        return results
 
-    def _starts(self, chain: Chain) -> list[int] | None:
+    def _starts(self, chain: TokenSequence) -> list[int] | None:
         """Return where the first word of a chain may stand, if that is known."""
         if chain.sign:
             return self._places_of(chain.sign)
@@ -155,8 +159,8 @@ class Sightings:
         return sorted(at for number in numbers for at in places.get(number, ()))
 
     def _places_of(self, sign: bytes) -> list[int]:
-        known = self._signs.get(sign)
-        if known is None:
+        entries = self._signs.get(sign)
+        if entries is None:
             form = re.compile(re.escape(sign))
-            known = self._signs[sign] = [one.start() for one in form.finditer(self.data)]
-        return known
+            entries = self._signs[sign] = [match.start() for match in form.finditer(self.data)]
+        return entries

@@ -38,18 +38,18 @@ def _after(siblings: tuple[Node, ...], at: int) -> tuple[Node, ...]:
     node = siblings[at]
     source = node.tree.source
     separators = node.tree.language.separators
-    found: list[Node] = []
+    nodes: list[Node] = []
     last = node
     for sibling in siblings[at + 1 :]:
         if b"\n" in source.data[last.end : sibling.start]:
             break
         if sibling.is_comment:
-            found.append(sibling)
-        elif found or sibling.kind not in separators:
+            nodes.append(sibling)
+        elif nodes or sibling.kind not in separators:
             # code follows on this line: what stands in between belongs to that code
-            return () if sibling.kind not in separators and not _closes(sibling) else tuple(found)
+            return () if sibling.kind not in separators and not _closes(sibling) else tuple(nodes)
         last = sibling
-    return tuple(found)
+    return tuple(nodes)
 
 
 def _closes(node: Node) -> bool:
@@ -59,18 +59,18 @@ def _closes(node: Node) -> bool:
 def _before(siblings: tuple[Node, ...], at: int) -> tuple[Node, ...]:
     node = siblings[at]
     source = node.tree.source
-    found: list[Node] = []
+    nodes: list[Node] = []
     first = node
     for sibling in reversed(siblings[:at]):
         gap = source.data[sibling.end : first.start]
         if not sibling.is_comment or gap.count(b"\n") > 1:
             break
-        found.append(sibling)
+        nodes.append(sibling)
         first = sibling
     # a comment that stands behind other code on its line belongs there
-    while found and _behind_code(found[-1]) and b"\n" in source.data[found[-1].end : node.start]:
-        found.pop()
-    return tuple(reversed(found))
+    while nodes and _behind_code(nodes[-1]) and b"\n" in source.data[nodes[-1].end : node.start]:
+        nodes.pop()
+    return tuple(reversed(nodes))
 
 
 def _behind_code(comment: Node) -> bool:
@@ -111,17 +111,17 @@ def run_reach(run: tuple[Node, ...]) -> Span:
 
 def _comments_around(node: Node, *, backwards: bool) -> list[Node]:
     """Return the comments next to `node` in its parent, or next to the parent if it is the edge."""
-    found: list[Node] = []
+    nodes: list[Node] = []
     language = node.tree.language
     while node.parent is not None:
         siblings = node.parent.children
         at = node.index
-        rest = siblings[:at][::-1] if backwards else siblings[at + 1 :]
-        for sibling in rest:
+        tail = siblings[:at][::-1] if backwards else siblings[at + 1 :]
+        for sibling in tail:
             if not sibling.is_comment:
-                return found if node.kind in language.bodies else []
-            found.append(sibling)
+                return nodes if node.kind in language.bodies else []
+            nodes.append(sibling)
         if node.parent.kind not in language.bodies:
-            return found
+            return nodes
         node = node.parent
-    return found
+    return nodes

@@ -5,13 +5,13 @@ from __future__ import annotations
 from yellow_trellis.syntax.node import Node
 
 
-def same_code(one: Node, other: Node) -> bool:
+def same_code(node: Node, second: Node) -> bool:
     """Return whether two nodes are the same code.
 
     Space, comments, trailing commas, redundant brackets and the spelling of a literal do not
     count. The nodes may belong to two trees of one language.
     """
-    stack = [(one, other)]
+    stack = [(node, second)]
     while stack:
         left, right = stack.pop()
         left, right = left.core, right.core
@@ -37,9 +37,9 @@ def same_code(one: Node, other: Node) -> bool:
     return True
 
 
-def same_run(one: tuple[Node, ...], other: tuple[Node, ...]) -> bool:
+def same_run(nodes: tuple[Node, ...], second: tuple[Node, ...]) -> bool:
     """Return whether two runs of nodes are the same code, one by one."""
-    return len(one) == len(other) and all(map(same_code, one, other))
+    return len(nodes) == len(second) and all(map(same_code, nodes, second))
 
 
 def code_key(node: Node, without: frozenset[str] = frozenset()) -> object:

@@ -135,35 +135,35 @@ class Node:
         raw, tree = self._raw, self.tree
         if raw is None or not raw.child_count or self.kind in tree.language.atoms:
             return ()
-        known, names, peculiar = tree.known, tree.kind_names, tree.peculiar
+        entry, names, peculiar = tree.known, tree.kind_names, tree.peculiar
         space_kinds, wrap_all = tree.language.space_kinds, tree.splits_line_ends
-        found: list[Node] = []
-        for number, one in enumerate(raw.children):
-            child = known.get(one.id)
+        nodes: list[Node] = []
+        for number, item in enumerate(raw.children):
+            child = entry.get(item.id)
             if child is None:
-                kind = names.get(one.kind_id)
+                kind = names.get(item.kind_id)
                 if wrap_all or kind is None or kind in peculiar:
-                    child = tree.wrap(one)
+                    child = tree.wrap(item)
                 else:
-                    child = Node(tree, one, kind, one.start_byte, one.end_byte)
-                    known[one.id] = child
+                    child = Node(tree, item, kind, item.start_byte, item.end_byte)
+                    entry[item.id] = child
             if child.kind not in space_kinds:
                 child._parent = self
                 child._number = number
-                found.append(child)
+                nodes.append(child)
         hides_text = tree.language.hides_text
         if hides_text is None or self.kind in hides_text or raw.has_error:
-            return self._with_unnamed(raw, found)
-        return found
+            return self._with_unnamed(raw, nodes)
+        return nodes
 
     def _with_unnamed(self, raw: tree_sitter.Node, children: list[Node]) -> list[Node]:
         """Return children with the text between them that the parser left unnamed."""
         data, end = self.tree.source.data, self.start
         texts: list[Node] = []
-        for one in raw.children:
-            if one.start_byte > end and not data[end : one.start_byte].isspace():
-                texts += self._unnamed(data, end, one.start_byte)
-            end = max(end, one.end_byte)
+        for child in raw.children:
+            if child.start_byte > end and not data[end : child.start_byte].isspace():
+                texts += self._unnamed(data, end, child.start_byte)
+            end = max(end, child.end_byte)
         if end < self.end and not data[end : self.end].isspace():
             texts += self._unnamed(data, end, self.end)
         if not texts:
@@ -210,24 +210,24 @@ class Node:
         comments, separators = language.comments, language.separators
         bare = True  # nothing stands before the next separator
         last: Node | None = None
-        found: list[Node] = []
+        nodes: list[Node] = []
         for child in children:
             kind = child.kind
             if kind in comments:
                 continue
             if kind in separators and not child.named:
                 if bare:
-                    found.append(child)
+                    nodes.append(child)
                 bare, last = True, child
                 continue
             if kind not in _CLOSING:
                 last = None
             if kind not in optional:
-                found.append(child)
+                nodes.append(child)
             bare = kind in _OPENING
         if last is not None and self.kind in language.counted_separators:
-            found.append(last)
-        return found
+            nodes.append(last)
+        return nodes
 
     @property
     def bare(self) -> Node:

@@ -45,9 +45,9 @@ def find(
     Some may be there twice. A node with a comment in it fits whatever its form is.
     """
     compiled = compile_all(queries, language)
-    found: list[list[tree_sitter.Node]] = [[] for _ in queries]
+    results: list[list[tree_sitter.Node]] = [[] for _ in queries]
     if compiled is None:
-        return found
+        return results
     by_kind = _queries_by_kind(queries)
     cursor, query_cursor = root.walk(), tree_sitter.QueryCursor(compiled)
     while True:
@@ -56,18 +56,18 @@ def find(
         if node.end_byte - node.start_byte < _LARGE:
             captures = query_cursor.captures(node)
             for extra in captures.pop(_EXTRA, ()):
-                _add_around(extra, by_kind, queries, found)
+                _add_around(extra, by_kind, queries, results)
             for name, nodes in captures.items():
-                found[int(name)] += nodes
+                results[int(name)] += nodes
         else:
             if node.is_named:
                 for number in by_kind.get(node.type, ()):
-                    found[number].append(node)
+                    results[number].append(node)
             if cursor.goto_first_child():
                 continue
         while not cursor.goto_next_sibling():
             if not cursor.goto_parent():
-                return found
+                return results
 
 
 def _add_around(
@@ -131,5 +131,5 @@ def _is_possible(form: str, language: Language) -> bool:
 
 
 def _of_kinds(kinds: frozenset[str], language: Language) -> str:
-    known = sorted(kind for kind in kinds if kind in language.kinds)
-    return f"[{' '.join(f'({kind})' for kind in known)}]" if known else ""
+    entries = sorted(kind for kind in kinds if kind in language.kinds)
+    return f"[{' '.join(f'({kind})' for kind in entries)}]" if entries else ""

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from yellow_trellis.source import Sightings, Source, Span, held, words_at
+from yellow_trellis.source import Source, Span, TokenIndex, is_within, words_at
 from yellow_trellis.source.encoding import parseable
 from yellow_trellis.syntax import queries
 from yellow_trellis.syntax.node import Node
@@ -61,7 +61,7 @@ class Tree:
         language: Language,
         context: Callable[[], object] | None = None,
         spans: Sequence[tuple[int, int]] | None = None,
-        sightings: Sightings | None = None,
+        token_index: TokenIndex | None = None,
     ) -> None:
         self.source = source
         self._given = source
@@ -73,7 +73,7 @@ class Tree:
         self._raw = language.parse(parseable(source.data), spans)
         self.spans = spans
         """What is parsed, in bytes and in order; all of the file if None."""
-        self.sightings = sightings or Sightings(source.data)
+        self.token_index = token_index or TokenIndex(source.data)
         """What the bytes of the file hold."""
         self.splits_line_ends = b"\r" in source.data
         """Whether, to the parser, a node may end in the middle of a line ending."""
@@ -135,7 +135,7 @@ class Tree:
 
     def is_parsed(self, start: int, end: int) -> bool:
         """Return whether the bytes `start` to `end` are parsed."""
-        return self.spans is None or held(start, end, self.spans)
+        return self.spans is None or is_within(start, end, self.spans)
 
     def raw_around(self, start: int, end: int) -> tree_sitter.Node | None:
         """Return the smallest of the parser's own nodes that covers the bytes `start` to `end`."""
@@ -144,10 +144,10 @@ class Tree:
         self._asked += 1
         if self._asked % _MANY == 0:
             cursor = self._raw.root_node.walk()
-            found = _moved(cursor, start, end)
+            result = _moved(cursor, start, end)
             if cursor.depth > _DEEP:  # from the root down, each time, would take the square of it
                 self._cursor = cursor
-            return found
+            return result
         return self._raw.root_node.descendant_for_byte_range(start, end)
 
     @property
@@ -215,14 +215,14 @@ class Tree:
     @cached_property
     def errors(self) -> tuple[tree_sitter.Node, ...]:
         """The parser's nodes for what it could make no sense of; none in a sound file."""
-        found = []
+        results = []
         stack = [self._raw.root_node] if self._raw.root_node.has_error else []
         while stack:
             raw = stack.pop()
             if raw.is_error or raw.is_missing:
-                found.append(raw)
+                results.append(raw)
             stack.extend(child for child in raw.children if child.has_error or child.is_missing)
-        return tuple(found)
+        return tuple(results)
 
     @cached_property
     def broken(self) -> tuple[Span, ...]:
@@ -232,16 +232,16 @@ class Tree:
         is the parser that has misread it: then all of the statements at the top of the file, as the
         compiler reads them, in which it has an error.
         """
-        found: set[Span] = set()
+        spans: set[Span] = set()
         for raw in self.errors:
             while raw.parent is not None and raw.parent.type not in self.language.bodies:
                 raw = raw.parent
-            found.add(Span(raw.start_byte, raw.end_byte))
-        if found:
+            spans.add(Span(raw.start_byte, raw.end_byte))
+        if spans:
             for start, end in self.language.statement_spans(self.source.data):
-                if any(start <= one.end and one.start <= end for one in found):
-                    found.add(Span(start, end))
-        return tuple(sorted(found))
+                if any(start <= span.end and span.start <= end for span in spans):
+                    spans.add(Span(start, end))
+        return tuple(sorted(spans))
 
     def is_misread(self, span: Span) -> bool:
         """Return whether `span` lies in lines that the parser takes for one statement, wrongly.
@@ -265,7 +265,7 @@ class Tree:
             if child.type not in self.language.comments:
                 before = child.end_byte
         else:
-            if any(one.type in bodies for child in raw.children for one in child.children):
+            if any(item.type in bodies for child in raw.children for item in child.children):
                 return False  # several statements, or parts with bodies of their own
         return span.start < end and not self.language.is_one_line(self.source.data, start, end)
 

@@ -22,7 +22,7 @@ def find(rules: Rules, code: str, *, given: str = "") -> list[Finding]:
     Errors: `RuleError`, when a rule fails on the code, or the code does not parse.
     """
     _, tree = _parsed(rules, code, given)
-    return _found(_ruleset(rules), tree)
+    return _findings(_ruleset(rules), tree)
 
 
 def fix(rules: Rules, code: str, *, given: str = "") -> str:
@@ -33,16 +33,16 @@ def fix(rules: Rules, code: str, *, given: str = "") -> str:
     Errors: as for `find`.
     """
     head, tree = _parsed(rules, code, given)
-    made = _reworked(_ruleset(rules), tree).tree.source.data.decode("utf-8")
-    return made[len(head) :] if made.startswith(head) else made
+    result = _reworked(_ruleset(rules), tree).tree.source.data.decode("utf-8")
+    return result[len(head) :] if result.startswith(head) else result
 
 
-def becomes(rule: Rule, code: str, wanted: str, *, given: str = "") -> None:
-    """Hold that a rule makes `wanted` of some code, and breaks none of the laws of fixes.
+def becomes(rule: Rule, code: str, target: str, *, given: str = "") -> None:
+    """Hold that a rule makes `target` of some code, and breaks none of the laws of fixes.
 
     Errors: `AssertionError`, with the lines that differ.
     """
-    _hold(verdict_on(rule, Example(_plain(code), becomes=_plain(wanted), given=_plain(given))))
+    _hold(verdict_on(rule, Example(_plain(code), becomes=_plain(target), given=_plain(given))))
 
 
 def stays(rule: Rule, code: str, *, given: str = "") -> None:
@@ -50,20 +50,20 @@ def stays(rule: Rule, code: str, *, given: str = "") -> None:
     _hold(verdict_on(rule, Example(_plain(code), stays=True, given=_plain(given))))
 
 
-def clashes_with(rule: Rule, other: Rule, code: str, *, given: str = "") -> list[Conflict]:
+def clashes_with(rule: Rule, second: Rule, code: str, *, given: str = "") -> list[Conflict]:
     """Return the conflicts between the fixes of two rules in some code, the first going first.
 
     Arguments and errors: as for `find`.
     """
-    _, tree = _parsed((rule, other), code, given)
+    _, tree = _parsed((rule, second), code, given)
     return [
         conflict
-        for conflict in _reworked(_ruleset((rule, other)), tree).conflicts
+        for conflict in _reworked(_ruleset((rule, second)), tree).conflicts
         if conflict.other is not None and conflict.party.rule != conflict.other.rule
     ]
 
 
-def told(verdict: Verdict) -> str:
+def report(verdict: Verdict) -> str:
     """Return in lines why an example failed: the reason, and what differs."""
     lines = [f"{verdict.rule}: {verdict.reason}"]
     if verdict.wanted:
@@ -75,7 +75,7 @@ def told(verdict: Verdict) -> str:
 
 def _hold(verdict: Verdict) -> None:
     if not verdict.passed:
-        raise AssertionError(told(verdict))
+        raise AssertionError(report(verdict))
 
 
 def _plain(code: str) -> str:
@@ -96,7 +96,7 @@ def _parsed(rules: Rules, code: str, given: str) -> tuple[str, Tree]:
     return head, tree
 
 
-def _found(ruleset: Ruleset, tree: Tree) -> list[Finding]:
+def _findings(ruleset: Ruleset, tree: Tree) -> list[Finding]:
     findings, failures = ruleset.look(tree)
     if failures:
         raise RuleError(f"the rule {failures[0].rule!r} raised {failures[0].reason}")
@@ -106,7 +106,7 @@ def _found(ruleset: Ruleset, tree: Tree) -> list[Finding]:
 def _reworked(ruleset: Ruleset, tree: Tree) -> Rework:
     return rework(
         tree,
-        lambda now: _found(ruleset, now),
+        lambda now: _findings(ruleset, now),
         with_review=True,
         prefer=ruleset.preferences(),
     )

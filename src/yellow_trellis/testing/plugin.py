@@ -47,14 +47,14 @@ _FILES = pytest.StashKey[list[Path]]()
 def pytest_collect_file(file_path: Path, parent: pytest.Collector) -> pytest.Collector | None:
     """Collect the examples of a rule file."""
     if file_path.resolve() in parent.config.stash.get(_FILES, ()):
-        found: pytest.Collector = _RuleFile.from_parent(parent, path=file_path)
-        return found
+        collector: pytest.Collector = _RuleFile.from_parent(parent, path=file_path)
+        return collector
     return None
 
 
 def _rule_files(config: pytest.Config) -> list[Path]:
     """Return the rule files whose examples are to run. Errors: `pytest.UsageError`."""
-    from yellow_trellis.errors import Mistake
+    from yellow_trellis.errors import TrellisError
     from yellow_trellis.project.settings import settings_for
     from yellow_trellis.rules import loaded
 
@@ -70,7 +70,7 @@ def _rule_files(config: pytest.Config) -> list[Path]:
             )
         here = [str(folder / name) if (folder / name).exists() else name for name in rules]
         return [Path(rule.path).resolve() for rule in loaded(here).rules]
-    except Mistake as wrong:
+    except TrellisError as wrong:
         raise pytest.UsageError(str(wrong)) from None
 
 
@@ -97,8 +97,8 @@ class _RuleFile(pytest.File):
 class _Example(pytest.Item):
     """One example of a rule."""
 
-    def __init__(self, *, rule: Rule, number: int, **more: Any) -> None:
-        super().__init__(**more)
+    def __init__(self, *, rule: Rule, number: int, **value: Any) -> None:
+        super().__init__(**value)
         self.rule = rule
         self.number = number
         for tag in rule.tags:
@@ -127,6 +127,6 @@ class _Failed(Exception):
     """An example that did not go as it says."""
 
     def __init__(self, verdict: Verdict) -> None:
-        from yellow_trellis.testing.authors import told
+        from yellow_trellis.testing.authors import report
 
-        super().__init__(told(verdict))
+        super().__init__(report(verdict))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option, several
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option, several
 from yellow_trellis.cli.commands.clashes import show_conflicts, show_yielding
 from yellow_trellis.cli.commits import apply_and_commit
 from yellow_trellis.cli.console import (
@@ -19,10 +19,18 @@ from yellow_trellis.cli.console import (
 )
 from yellow_trellis.cli.diff_view import applied_rules, show_fates
 from yellow_trellis.cli.exit_codes import FOUND, INTERRUPTED, UNHANDLED
-from yellow_trellis.cli.options import LOOK, PATHS, REVIEW, RULES, Look, format_option, spec_of
+from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    REVIEW,
+    RULES,
+    RunOptions,
+    format_option,
+    spec_of,
+)
 from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.cli.prompt import ask_at_terminal
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.state_dir import HOME, MARK
 from yellow_trellis.project.discovery import common_root
 from yellow_trellis.project.git import NoRevision, uncommitted_of
@@ -70,7 +78,7 @@ def command(
     leaving: tuple[str, ...],
     reason: str | None,
     form: str,
-    look: Look,
+    look: RunOptions,
 ) -> None:
     """Apply the fixes to PATHS, round after round until nothing is left.
 
@@ -82,40 +90,40 @@ def command(
     if leaving:
         spec = _to_leave(spec, only, leaving, reason)
     elif reason is not None:
-        raise WrongCall("--reason says why something is left: add --leave RULE")
-    given = look.paths(paths)
-    _finish_earlier(common_root(given))
+        raise UsageError("--reason says why something is left: add --leave RULE")
+    argument = look.paths(paths)
+    _finish_earlier(common_root(argument))
     if committing:
         if asking or strict or uncommitted or form != "text":
-            raise WrongCall("--commit goes with none of --ask, --strict, --uncommitted, json")
-        apply_and_commit(given, spec, look, with_review)
+            raise UsageError("--commit goes with none of --ask, --strict, --uncommitted, json")
+        apply_and_commit(argument, spec, look, with_review)
         return
-    found, seconds = run_shown(
-        given,
+    result, seconds = run_shown(
+        argument,
         spec,
         look,
         mode="rework",
         with_review=with_review,
         ask=ask_at_terminal if asking else None,
     )
-    conflicts = sum(len(report.conflicts) for report in found.reports)
+    conflicts = sum(len(report.conflicts) for report in result.reports)
     if strict and conflicts:
         if form == "json":
-            write(rework_json(found, written=False, left=[]))
+            write(rework_json(result, written=False, left=[]))
         else:
-            show_conflicts(console(), found)
+            show_conflicts(console(), result)
         notes().print(f"{counted(conflicts, 'conflict')}: nothing was written, as --strict asks.")
         sys.exit(FOUND)
-    changes = [report.change for report in found.changed if report.change is not None]
+    changes = [report.change for report in result.changed if report.change is not None]
     if not uncommitted:
         refuse_uncommitted([change.path for change in changes])
     commands = look.commands()
-    report = write_changes(changes, found.root, applied_rules(found), commands)
+    report = write_changes(changes, result.root, applied_rules(result), commands)
     if form == "json":
-        write(rework_json(found, written=True, left=report.left))
+        write(rework_json(result, written=True, left=report.left))
     else:
-        _show(console(), found, report, seconds, str(found.root))
-    problems = [*found.problems, *(Problem(path, reason) for path, reason in report.left)]
+        _show(console(), result, report, seconds, str(result.root))
+    problems = [*result.problems, *(Problem(path, reason) for path, reason in report.left)]
     tell_problems(problems)
     if report.interrupted:
         sys.exit(INTERRUPTED)
@@ -128,11 +136,11 @@ def _to_leave(
 ) -> RulesSpec:
     """Return the rules whose findings are to get comments that leave them alone."""
     if only:
-        raise WrongCall("--leave names its rules itself: leave out --only")
+        raise UsageError("--leave names its rules itself: leave out --only")
     if spec.reasons and not reason:
-        raise WrongCall("the configuration asks for reasons: add --reason TEXT")
-    told = " ".join((reason or "").split())
-    return spec._replace(only=rules, leaving=told)
+        raise UsageError("the configuration asks for reasons: add --reason TEXT")
+    text = " ".join((reason or "").split())
+    return spec._replace(only=rules, leaving=text)
 
 
 def _finish_earlier(root: Path) -> None:
@@ -158,21 +166,21 @@ def _finish_earlier(root: Path) -> None:
 
 
 def refuse_uncommitted(paths: list[str]) -> None:
-    """Stop where files to be written have changes that are in no commit. Errors: `Mistake`."""
+    """Stop where files to be written have changes that are in no commit. Errors: `TrellisError`."""
     try:
-        found = uncommitted_of(paths)
+        result = uncommitted_of(paths)
     except NoRevision as wrong:
-        raise Mistake(
+        raise TrellisError(
             f"{wrong}\nSo nobody knows what is in no commit: nothing was written. "
             "Mend that first, or say --uncommitted"
         ) from None
-    if not found:
+    if not result:
         return
-    shown = "\n".join(f"  {shown_path(path)}" for path in found[:8])
-    more = f"\n  and {counted(len(found) - 8, 'more file')}" if len(found) > 8 else ""
-    raise Mistake(
-        f"{counted(len(found), 'file')} to be written have changes that are in no commit:\n"
-        f"{shown}{more}\n"
+    shown = "\n".join(f"  {shown_path(path)}" for path in result[:8])
+    extra = f"\n  and {counted(len(result) - 8, 'more file')}" if len(result) > 8 else ""
+    raise TrellisError(
+        f"{counted(len(result), 'file')} to be written have changes that are in no commit:\n"
+        f"{shown}{extra}\n"
         "Nothing was written. Commit or set them aside first, or say --uncommitted"
     )
 

@@ -7,7 +7,7 @@ import sys
 from collections import Counter
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import (
     ASK,
     DIM,
@@ -19,7 +19,7 @@ from yellow_trellis.cli.console import (
 )
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.gate_options import OwnFile, baseline_here
-from yellow_trellis.cli.options import LOOK, PATHS, RULES, Look, spec_of
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, RunOptions, spec_of
 from yellow_trellis.cli.output import styled
 from yellow_trellis.reports.baseline import NAME, Baseline
 
@@ -44,7 +44,7 @@ def command(
     only: tuple[str, ...],
     file: str | None,
     accept: bool,
-    look: Look,
+    look: RunOptions,
 ) -> None:
     """Accept the findings of today in PATHS: a survey then shows, and fails by, new ones only.
 
@@ -53,36 +53,36 @@ def command(
     stands in and what stands around it: lines may shift, code may be formatted anew or moved.
     """
     if look.scope.lines:
-        raise WrongCall("a baseline is about whole files: leave out --changed-lines")
-    kept = OwnFile(Path(file)) if file is not None else baseline_here() or OwnFile(Path(NAME))
-    where = kept.path
-    known = Baseline.read(*kept) if os.path.lexists(where) else None
+        raise UsageError("a baseline is about whole files: leave out --changed-lines")
+    remainder = OwnFile(Path(file)) if file is not None else baseline_here() or OwnFile(Path(NAME))
+    where = remainder.path
+    entry = Baseline.read(*remainder) if os.path.lexists(where) else None
     spec = spec_of(rule_paths, only)
-    found, _ = run_shown(paths, spec, look, with_marks=True)
+    result, _ = run_shown(paths, spec, look, with_marks=True)
     out = console()
-    before = known or Baseline(where, top=kept.top)
-    compared = before.compared(found, (rule.name for rule in spec.ruleset()))
-    taken = compared.new if accept or known is None else []
-    entries = [*compared.kept, *before.entries_of(taken)]
+    before = entry or Baseline(where, top=remainder.top)
+    compared = before.compared(result, (rule.name for rule in spec.ruleset()))
+    capture = compared.new if accept or entry is None else []
+    entries = [*compared.kept, *before.entries_of(capture)]
     before.with_entries(entries).write()
     shown = shown_path(str(where))
-    if known is None:
-        files = len({finding.path for finding in taken})
-        told = f"{counted(len(taken), 'finding')} in {counted(files, 'file')}"
-        out.print(f"Accepted {told}: {shown}.")
+    if entry is None:
+        files = len({finding.path for finding in capture})
+        message = f"{counted(len(capture), 'finding')} in {counted(files, 'file')}"
+        out.print(f"Accepted {message}: {shown}.")
         if baseline_here() is None:
             out.print(f'Now say baseline = "{where.as_posix()}" in the configuration.')
     else:
-        more = f", {len(taken):,} taken in" if taken else ""
+        extra = f", {len(capture):,} taken in" if capture else ""
         whole = counted(len(entries), "finding")
-        told = f"{len(compared.gone):,} dropped{more}, {whole} accepted now"
-        out.print(f"{shown}: {told}.")
+        message = f"{len(compared.gone):,} dropped{extra}, {whole} accepted now"
+        out.print(f"{shown}: {message}.")
         for rule, number in Counter(entry.rule for entry in compared.gone).most_common():
             out.print(styled(f"  {number:,} of {rule} gone", style=DIM))
-    tell_problems(found.problems)
-    if len(taken) < len(compared.new):
-        rest = counted(len(compared.new), "new finding")
-        out.print(styled(f"{rest} not accepted: `ytr survey` shows, --accept accepts.", style=ASK))
-        sys.exit(UNHANDLED if found.problems else FOUND)
-    if found.problems:
+    tell_problems(result.problems)
+    if len(capture) < len(compared.new):
+        tail = counted(len(compared.new), "new finding")
+        out.print(styled(f"{tail} not accepted: `ytr survey` shows, --accept accepts.", style=ASK))
+        sys.exit(UNHANDLED if result.problems else FOUND)
+    if result.problems:
         sys.exit(UNHANDLED)

@@ -8,7 +8,7 @@ from yellow_trellis.cli.arguments import Takes, flag
 from yellow_trellis.cli.console import console, counted, shown_path
 from yellow_trellis.cli.options import FOLDER, format_option
 from yellow_trellis.cli.output import write
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import names
 from yellow_trellis.project.cache.chunks import in_parts
 from yellow_trellis.project.cache.sqlite_cache import Store
@@ -38,7 +38,7 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
     out = console()
     store = Store(Path(folder).resolve())
     if fault := store.fault:
-        raise Mistake(fault)
+        raise TrellisError(fault)
     if clear:
         there = store.path.is_file()
         store.throw_away()
@@ -51,16 +51,16 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
         done = f"Indexed {counted(len(files), 'file')}, {counted(count, 'word')}."
         out.print(done if files else "The index is up to date.")
         return
-    told = _told(store)
+    message = _counts(store)
     if form == "json":
-        write(dumped({"version": VERSION, **told}))
+        write(dumped({"version": VERSION, **message}))
         return
-    if not told["bytes"]:
+    if not message["bytes"]:
         out.print(f"Nothing is kept of `{folder}`.")
         return
-    for name, what in _WHAT.items():
-        out.print(f"  {told[name]:>9,}  {what}")
-    out.print(f"{told['bytes'] / 1e6:,.1f} MB in {shown_path(str(store.path))}")
+    for name, label in _WHAT.items():
+        out.print(f"  {message[name]:>9,}  {label}")
+    out.print(f"{message['bytes'] / 1e6:,.1f} MB in {shown_path(str(store.path))}")
 
 
 _WHAT = {
@@ -72,10 +72,10 @@ _WHAT = {
 }
 
 
-def _told(store: Store) -> dict[str, int]:
-    found = {}
+def _counts(store: Store) -> dict[str, int]:
+    results = {}
     for name in _WHAT:
         rows = store.read(f"select count(*) from {name}")
-        found[name] = rows[0][0] if rows else 0
-    found["bytes"] = store.path.stat().st_size if store.path.is_file() else 0
-    return found
+        results[name] = rows[0][0] if rows else 0
+    results["bytes"] = store.path.stat().st_size if store.path.is_file() else 0
+    return results

@@ -20,9 +20,9 @@ from yellow_trellis.cli.console import (
     tell_problems,
 )
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
-from yellow_trellis.cli.options import LOOK, PATHS, RULES, Look, format_option, spec_of
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, RunOptions, format_option, spec_of
 from yellow_trellis.cli.output import Output, styled, visible, write
-from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Party
+from yellow_trellis.plans.conflict import EXPLAINED, Conflict, ConflictSide
 from yellow_trellis.plans.pairwise import TOLD, Trial, TrialKind
 from yellow_trellis.reports.json import clashes_json
 from yellow_trellis.reports.plots import draw_clashes
@@ -65,24 +65,24 @@ def command(
     everything: bool,
     picture: str | None,
     form: str,
-    look: Look,
+    look: RunOptions,
 ) -> None:
     """Check the fixes against each other on PATHS, over all rounds. Nothing is written."""
     spec = spec_of(rule_paths, only)
     mode: Mode = "trial" if trying else "rework"
-    found, _ = run_shown(paths, spec, look, mode=mode, with_review=True)
+    result, _ = run_shown(paths, spec, look, mode=mode, with_review=True)
     if form == "json":
-        write(clashes_json(found))
+        write(clashes_json(result))
     else:
-        _show(console(), found, None if everything else 10)
+        _show(console(), result, None if everything else 10)
         if trying:
-            show_trials(console(), found)
+            show_trials(console(), result)
     if picture is not None:
-        draw_clashes(pairs_of(found), Path(picture))
-    tell_problems(found.problems)
-    if found.problems:
+        draw_clashes(pairs_of(result), Path(picture))
+    tell_problems(result.problems)
+    if result.problems:
         sys.exit(UNHANDLED)
-    if strict and any(report.conflicts for report in found.reports):
+    if strict and any(report.conflicts for report in result.reports):
         sys.exit(FOUND)
 
 
@@ -93,11 +93,11 @@ def _show(out: Output, run: Run, most: int | None) -> None:
         out.print(f"No conflicts: {counted(fixes, 'fix', 'fixes')} compose.")
         return
     show_conflicts(out, run, most)
-    told = ", ".join(f"{n:,} {kind}" for kind, n in sorted(kinds.items()))
+    text = ", ".join(f"{n:,} {kind}" for kind, n in sorted(kinds.items()))
     out.print(
         styled(
             (counted(sum(kinds.values()), "conflict"), "bold"),
-            f" among {counted(fixes, 'fix', 'fixes')}: {told}.",
+            f" among {counted(fixes, 'fix', 'fixes')}: {text}.",
         )
     )
     for kind in sorted(kinds):
@@ -117,8 +117,8 @@ def _show_pairs(out: Output, pairs: Pairs) -> None:
     out.print(styled(f"  {'':<{width}}     {head}", style=DIM))
     for number, rule in enumerate(rules, 1):
         row = styled("  ", (f"{rule:<{width}}", RULE), (f" {f'[{number}]':>4}", DIM))
-        for other in rules:
-            count = pairs.get((rule, other), 0)
+        for second in rules:
+            count = pairs.get((rule, second), 0)
             row += styled(f"{count or '.':>{size + 2}}", style=ASK if count else DIM)
         out.print(row)
 
@@ -139,63 +139,63 @@ def _show_ways_out(out: Output, pairs: Pairs) -> None:
     if not met:
         out.print("\nThe way out: narrow the rule by its pattern or its conditions.")
         return
-    first, other = min(met, key=lambda pair: (-met[pair], pair))
+    first, second = min(met, key=lambda pair: (-met[pair], pair))
     out.print("\nThe rule that stands first in the ruleset wins. Three ways out:")
     for text in (
-        f'let the other one win: put {other} first, or give it wins_over=["{first}"]',
+        f'let the other one win: put {second} first, or give it wins_over=["{first}"]',
         "narrow one of the two by its pattern or its conditions, so that they do not meet",
-        f"choose: --only {first}, or --only {other}, or `ytr apply --ask` place by place",
+        f"choose: --only {first}, or --only {second}, or `ytr apply --ask` place by place",
     ):
         out.print(f"  - {text}")
 
 
 def show_trials(out: Output, run: Run) -> None:
     """Print what showed by trying, pair by pair, each with one place."""
-    found: dict[tuple[TrialKind, str, str], list[tuple[str, Trial]]] = {}
+    table: dict[tuple[TrialKind, str, str], list[tuple[str, Trial]]] = {}
     for report in run.reports:
         for trial in report.trials:
             key = (trial.kind, trial.first, trial.second)
-            found.setdefault(key, []).append((report.path, trial))
-    if not found:
+            table.setdefault(key, []).append((report.path, trial))
+    if not table:
         out.print("\nTried in both orders: none matters, and no rule feeds or undoes another.")
         return
     out.print("\nWhat shows by trying:")
-    for (kind, first, second), places in sorted(found.items()):
+    for (kind, first, second), places in sorted(table.items()):
         path, trial = places[0]
-        more = f" and {counted(len(places) - 1, 'more file')}" if len(places) > 1 else ""
+        extra = f" and {counted(len(places) - 1, 'more file')}" if len(places) > 1 else ""
         names = [(first, RULE)] if first == second else [(first, RULE), " and ", (second, RULE)]
         out.print(styled("  ", (f"{kind:<13}", ASK), "  ", *names))
         out.print(styled(f"    {TOLD[kind]}", style=DIM))
         place = f"{shown_path(path)}:{trial.place}"
         code = visible(trial.code.strip())
-        out.print(styled("    ", (place, PLACE), more, "  ", (code, "bold")))
+        out.print(styled("    ", (place, PLACE), extra, "  ", (code, "bold")))
 
 
 def show_conflicts(out: Output, run: Run, most: int | None = None) -> None:
     """Print the conflicts with their parties, their places and the code; the first `most`."""
-    found = [(r.path, c) for r in run.reports for c in dict.fromkeys(r.conflicts)]
-    for path, conflict in found[:most]:
+    results = [(r.path, c) for r in run.reports for c in dict.fromkeys(r.conflicts)]
+    for path, conflict in results[:most]:
         _show_conflict(out, path, conflict)
         out.print()
-    if most is not None and len(found) > most:
-        out.print(styled(f"and {len(found) - most:,} more: --all shows them\n", style=DIM))
+    if most is not None and len(results) > most:
+        out.print(styled(f"and {len(results) - most:,} more: --all shows them\n", style=DIM))
 
 
 def show_yielding(out: Output, run: Run, most: int = 5) -> None:
     """Print the conflicts between two fixes in which one went first, the first few of them."""
-    found = [
+    results = [
         (report.path, conflict)
         for report in run.reports
         for conflict in dict.fromkeys(report.conflicts)
         if conflict.other is not None
     ]
-    if found:
-        out.print(f"{counted(len(found), 'conflict')}; the earlier rule went first:")
-    for path, conflict in found[:most]:
+    if results:
+        out.print(f"{counted(len(results), 'conflict')}; the earlier rule went first:")
+    for path, conflict in results[:most]:
         _show_conflict(out, path, conflict)
-    if len(found) > most:
+    if len(results) > most:
         out.print(
-            styled(f"and {len(found) - most:,} more: `ytr undo`, then `ytr clashes`", style=DIM)
+            styled(f"and {len(results) - most:,} more: `ytr undo`, then `ytr clashes`", style=DIM)
         )
 
 
@@ -203,16 +203,16 @@ def _show_conflict(out: Output, path: str, conflict: Conflict) -> None:
     place = f"{shown_path(path)}:{conflict.party.start}"
     out.print(styled((conflict.kind, ASK), "  ", (place, PLACE)))
     out.print(styled(f"  {visible(conflict.explained.splitlines()[0])}", style=DIM))
-    other = conflict.other
-    if other is None:
+    second = conflict.other
+    if second is None:
         _show_party(out, "fix of", conflict.party)
         return
-    width = max(len(conflict.party.rule), len(other.rule))
+    width = max(len(conflict.party.rule), len(second.rule))
     _show_party(out, "first ", conflict.party, width)
-    _show_party(out, "waits ", other, width)
+    _show_party(out, "waits ", second, width)
 
 
-def _show_party(out: Output, role: str, party: Party, width: int = 0) -> None:
+def _show_party(out: Output, role: str, party: ConflictSide, width: int = 0) -> None:
     code = _one_line(party.code)
     place = f"at {party.start}" if party.start == party.end else f"{party.start} to {party.end}"
     out.print(
@@ -224,5 +224,5 @@ def _show_party(out: Output, role: str, party: Party, width: int = 0) -> None:
 
 
 def _one_line(code: str) -> str:
-    first, *more = code.strip().splitlines() or [""]
-    return visible(first) + (" ..." if more else "")
+    first, *extra = code.strip().splitlines() or [""]
+    return visible(first) + (" ..." if extra else "")

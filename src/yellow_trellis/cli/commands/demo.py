@@ -84,8 +84,8 @@ def command(folder: str, copy_only: bool) -> None:
 
 def _heading(title: str) -> str:
     """Return a line across the terminal that starts with a title."""
-    rest = max(shutil.get_terminal_size().columns - len(title) - 1, 3)
-    return styled((title, RULE), " ", "-" * rest)
+    tail = max(shutil.get_terminal_size().columns - len(title) - 1, 3)
+    return styled((title, RULE), " ", "-" * tail)
 
 
 def _run(line: str) -> None:

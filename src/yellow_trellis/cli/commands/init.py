@@ -7,7 +7,7 @@ from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, flag, option, several
 from yellow_trellis.cli.console import console, counted, listed
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import names
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.locate import OWN, SHARED
@@ -54,32 +54,32 @@ def command(
     """
     file = Path(SHARED if shared else OWN)
     if file.is_symlink():
-        raise Mistake(f"{file}: it is a link, and nothing is written through one")
+        raise TrellisError(f"{file}: it is a link, and nothing is written through one")
     try:
-        known = file.read_text("utf-8") if file.is_file() else ""
+        entry = file.read_text("utf-8") if file.is_file() else ""
     except UnicodeDecodeError as wrong:
-        raise Mistake(f"{file}: this is no UTF-8 (byte {wrong.start})") from None
-    if known and (not shared or "tool.yellow-trellis" in known):
-        raise Mistake(f"{file}: there is a configuration already: change it by hand")
-    seen = _folders()
+        raise TrellisError(f"{file}: this is no UTF-8 (byte {wrong.start})") from None
+    if entry and (not shared or "tool.yellow-trellis" in entry):
+        raise TrellisError(f"{file}: there is a configuration already: change it by hand")
+    visit = _folders()
     rules = rules or (("rules",) if _has_rules(Path("rules")) else ())
-    paths = paths or tuple(name for name, _ in seen if name not in rules)
+    paths = paths or tuple(name for name, _ in visit if name not in rules)
     if ask:
         from rich.prompt import Prompt  # few calls ask
 
         rules = _answer("Rules: files, folders or packs", rules or ("python-names",))
         paths = _answer("Look at", paths or (".",))
         fail_at = Prompt.ask("Fail at", choices=list(FAILING), default=fail_at or "warning")
-    text = _written(rules or ("python-names",), paths or (".",), fail_at or "warning", shared)
+    text = _settings_text(rules or ("python-names",), paths or (".",), fail_at or "warning", shared)
     with Beneath(Path()).appending(file.name) as out:
-        out.write((("\n" if known else "") + text).encode("utf-8"))
+        out.write((("\n" if entry else "") + text).encode("utf-8"))
     shown = console()
-    code = sum(number for _, number in seen)
-    shown.print(f"Wrote {file}: {counted(code, 'file')} in {listed(n for n, _ in seen)}.")
+    code = sum(number for _, number in visit)
+    shown.print(f"Wrote {file}: {counted(code, 'file')} in {listed(n for n, _ in visit)}.")
     if bare := [name for name in rules if not Path(name).exists() and pack_called(name) is None]:
         verb = "holds" if len(bare) == 1 else "hold"
-        told = f"{listed(bare)} {verb} no rules yet: `ytr new RULE --at FILE:LINE` starts one."
-        shown.print(told)
+        message = f"{listed(bare)} {verb} no rules yet: `ytr new RULE --at FILE:LINE` starts one."
+        shown.print(message)
     elif any(map(_has_code, rules)):
         shown.print("Some of its rules are Python: look at them, then `ytr trust` lets them run.")
         shown.print("After that `ytr survey` needs no options.")
@@ -89,11 +89,11 @@ def command(
 
 def _folders() -> list[tuple[str, int]]:
     """Return the folders with code, the fullest first."""
-    found = Counter(
+    counter = Counter(
         Path(file.path).parts[0] if len(Path(file.path).parts) > 1 else "."
         for file in discover(["."], frozenset(names()))
     )
-    return found.most_common()
+    return counter.most_common()
 
 
 def _has_rules(folder: Path) -> bool:
@@ -105,14 +105,16 @@ def _has_code(name: str) -> bool:
     return path.suffix == ".py" or (path.is_dir() and any(path.glob("*.py")))
 
 
-def _answer(question: str, known: tuple[str, ...]) -> tuple[str, ...]:
+def _answer(question: str, results: tuple[str, ...]) -> tuple[str, ...]:
     from rich.prompt import Prompt
 
-    told = Prompt.ask(f"{question}, with commas between", default=", ".join(known))
-    return tuple(part.strip() for part in told.split(",") if part.strip())
+    message = Prompt.ask(f"{question}, with commas between", default=", ".join(results))
+    return tuple(part.strip() for part in message.split(",") if part.strip())
 
 
-def _written(rules: tuple[str, ...], paths: tuple[str, ...], fail_at: str, shared: bool) -> str:
+def _settings_text(
+    rules: tuple[str, ...], paths: tuple[str, ...], fail_at: str, shared: bool
+) -> str:
     table = "tool.yellow-trellis" if shared else ""
     head = f"[{table}]\n" if table else ""
     inner = f"{table}." if table else ""

@@ -9,11 +9,11 @@ from pathlib import Path
 from yellow_trellis.authoring.isolated_proof import proof_of
 from yellow_trellis.authoring.pack_scaffold import pack_files
 from yellow_trellis.authoring.scaffold import Skeleton, rule_file
-from yellow_trellis.cli.arguments import Takes, WrongCall, option
+from yellow_trellis.cli.arguments import Takes, UsageError, option
 from yellow_trellis.cli.console import ASK, console, counted, run_shown, shown_path
 from yellow_trellis.cli.options import from_here, settings_here
 from yellow_trellis.cli.output import styled
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import DEFAULT, language, language_of
 from yellow_trellis.patterns import seek
 from yellow_trellis.patterns.compile import compile_pattern
@@ -89,9 +89,11 @@ def command(
         _new_pack(more)
         return
     if NAME.fullmatch(name) is None:
-        raise Mistake(f"{name!r} is no name for a rule: write lower-case words joined by hyphens")
+        raise TrellisError(
+            f"{name!r} is no name for a rule: write lower-case words joined by hyphens"
+        )
     if (find is None) == (at is None):
-        raise WrongCall("say what the rule finds, by --find PATTERN or --at FILE:LINE")
+        raise UsageError("say what the rule finds, by --find PATTERN or --at FILE:LINE")
     folder, top = _folder_of_rules(), None
     if into is not None:
         file = Path(into)
@@ -101,13 +103,13 @@ def command(
     else:
         file, top = Path("rules") / f"{name}.toml", Path()
     if os.path.lexists(file):
-        raise Mistake(f"{file}: the file is there already: choose another by --into")
+        raise TrellisError(f"{file}: the file is there already: choose another by --into")
     tree, start, end, origin = _at(at) if at is not None else _first(find or "", more, tongue)
     node = place_in(tree, start, end)
     if node is None:
-        raise Mistake(f"{origin}: there is no code")
+        raise TrellisError(f"{origin}: there is no code")
     pattern = find or _pattern(node)
-    made = Skeleton(
+    skeleton = Skeleton(
         name, pattern, plain(node.statement), origin, summary, put, language=tree.language.name
     )
     if top is None:
@@ -115,10 +117,10 @@ def command(
     below, leaf = kept_below(file, top)
     if "/" in leaf:
         below.make_folder(leaf.rpartition("/")[0])
-    below.replace(leaf, rule_file(made).encode("utf-8"))
+    below.replace(leaf, rule_file(skeleton).encode("utf-8"))
     try:
-        _fill_in(file, made)
-    except Mistake:
+        _fill_in(file, skeleton)
+    except TrellisError:
         file.unlink()
         raise
     _report(file, folder is not None or into is not None)
@@ -136,14 +138,14 @@ def _folder_of_rules() -> str | None:
 
 def _at(place: str) -> tuple[Tree, int, int, str]:
     """Return the tree, the bytes where what is meant starts and ends at most, and the place."""
-    found = re.fullmatch(r"(.+?):(\d+)(?::(\d+))?", place)
-    if found is None:
-        raise Mistake(f"{place!r} is no place: say FILE:LINE or FILE:LINE:COLUMN")
-    file, line, column = found[1], int(found[2]), int(found[3] or 0)
+    match = re.fullmatch(r"(.+?):(\d+)(?::(\d+))?", place)
+    if match is None:
+        raise TrellisError(f"{place!r} is no place: say FILE:LINE or FILE:LINE:COLUMN")
+    file, line, column = match[1], int(match[2]), int(match[3] or 0)
     tree = _tree(file)
     lines = tree.source.lines
     if not 1 <= line <= len(lines):
-        raise Mistake(f"{place}: the file has {counted(len(lines), 'line')}")
+        raise TrellisError(f"{place}: the file has {counted(len(lines), 'line')}")
     text = lines.text(line)
     start = lines.starts[line - 1]
     if column:
@@ -156,11 +158,11 @@ def _at(place: str) -> tuple[Tree, int, int, str]:
 def _first(find: str, paths: tuple[str, ...], tongue: str) -> tuple[Tree, int, int, str]:
     """Return tree and bytes of the first match of a pattern, and its place."""
     compile_pattern(find, language(tongue))  # a mistake is told of the pattern, not of a rule
-    found, _ = run_shown(paths, PatternSpec(find, None, tongue))
-    if not found.findings:
-        looked = counted(len(found.reports), "file")
-        raise Mistake(f"the pattern matches nothing in {looked}: `ytr seek` and `ytr why` help")
-    first = found.findings[0]
+    result, _ = run_shown(paths, PatternSpec(find, None, tongue))
+    if not result.findings:
+        scan = counted(len(result.reports), "file")
+        raise TrellisError(f"the pattern matches nothing in {scan}: `ytr seek` and `ytr why` help")
+    first = result.findings[0]
     tree = _tree(first.path)
     start, end = tree.source.lines.offset(first.start), tree.source.lines.offset(first.end)
     return tree, start, end, f"{shown_path(first.path)}:{first.start.line}"
@@ -169,7 +171,7 @@ def _first(find: str, paths: tuple[str, ...], tongue: str) -> tuple[Tree, int, i
 def _tree(file: str) -> Tree:
     name = language_of(file)
     if name is None:
-        raise Mistake(f"{file}: no language is known for such files")
+        raise TrellisError(f"{file}: no language is known for such files")
     tongue = language(name)
     raw = Path(file).read_bytes()
     return Tree(Source.read(raw, path=file, declarations=tongue.declares_encoding), tongue)
@@ -182,20 +184,20 @@ def _pattern(node: Node) -> str:
         pattern = compile_pattern(general, node.tree.language)
         if any(match.span.start == node.start for match in seek(pattern, node.tree, node.span)):
             return general
-    except Mistake:
+    except TrellisError:
         pass
     return plain(node)
 
 
-def _fill_in(file: Path, made: Skeleton) -> None:
+def _fill_in(file: Path, skeleton: Skeleton) -> None:
     """Write what becomes of the example, which only the rule itself can say."""
     (rule,) = load_rules([file])
-    if made.put is None:
+    if skeleton.put is None:
         return
     from yellow_trellis.testing.authors import fix
 
-    becomes = fix(rule, made.code).rstrip("\n")
-    file.write_text(rule_file(made._replace(becomes=becomes)), "utf-8")
+    becomes = fix(rule, skeleton.code).rstrip("\n")
+    file.write_text(rule_file(skeleton._replace(becomes=becomes)), "utf-8")
 
 
 def _report(file: Path, configured: bool) -> None:
@@ -215,10 +217,10 @@ def _report(file: Path, configured: bool) -> None:
 
 def _new_pack(names: tuple[str, ...]) -> None:
     if len(names) != 1 or NAME.fullmatch(names[0]) is None:
-        raise Mistake("say how the pack is called, as in `ytr new pack alder-rules`")
+        raise TrellisError("say how the pack is called, as in `ytr new pack alder-rules`")
     folder = Path(names[0])
     if os.path.lexists(folder):
-        raise Mistake(f"{folder}: it is there already: choose another name")
+        raise TrellisError(f"{folder}: it is there already: choose another name")
     for path, text in pack_files(names[0]).items():
         file = folder / path
         file.parent.mkdir(parents=True, exist_ok=True)

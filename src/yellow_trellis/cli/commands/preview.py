@@ -8,7 +8,15 @@ from yellow_trellis.cli.arguments import Takes
 from yellow_trellis.cli.console import console, counted, run_shown, tell_problems
 from yellow_trellis.cli.diff_view import show_changes, show_fates
 from yellow_trellis.cli.exit_codes import UNHANDLED
-from yellow_trellis.cli.options import LOOK, PATHS, REVIEW, RULES, Look, format_option, spec_of
+from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    REVIEW,
+    RULES,
+    RunOptions,
+    format_option,
+    spec_of,
+)
 from yellow_trellis.cli.output import write
 from yellow_trellis.reports.json import rework_json
 from yellow_trellis.runs.file_report import Run
@@ -29,35 +37,35 @@ def command(
     only: tuple[str, ...],
     with_review: bool,
     form: str,
-    look: Look,
+    look: RunOptions,
 ) -> None:
     """Show as a diff what `ytr apply` would change in PATHS, grouped by rule.
 
     `--format patch` prints one unified diff in path order, for other programs.
     """
-    found, seconds = run_shown(
+    result, seconds = run_shown(
         paths, spec_of(rule_paths, only), look, mode="rework", with_review=with_review
     )
     if form == "json":
-        write(rework_json(found, written=False, left=[]))
+        write(rework_json(result, written=False, left=[]))
     elif form == "patch":
-        _print_patch(found)
+        _print_patch(result)
     else:
         out = console()
-        show_changes(out, found)
-        if found.changed:
-            hunks = sum(len(r.change.hunks) for r in found.changed if r.change is not None)
+        show_changes(out, result)
+        if result.changed:
+            hunks = sum(len(r.change.hunks) for r in result.changed if r.change is not None)
             out.print("What would become of the findings:")
-            show_fates(out, found)
+            show_fates(out, result)
             out.print(
-                f"{counted(hunks, 'change')} in {counted(len(found.changed), 'file')} "
+                f"{counted(hunks, 'change')} in {counted(len(result.changed), 'file')} "
                 f"({seconds:.1f} s). Nothing is written yet: `ytr apply` does it."
             )
         else:
             out.print("No changes.")
-            show_fates(out, found)
-    tell_problems(found.problems)
-    if found.problems:
+            show_fates(out, result)
+    tell_problems(result.problems)
+    if result.problems:
         sys.exit(UNHANDLED)
 
 

@@ -48,12 +48,12 @@ def _show(out: Output, proofs: dict[str, RuleProof]) -> None:
     for name, proof in proofs.items():
         examples = counted(len(proof.verdicts), "example")
         if not proof.verdicts:
-            told, style = "no examples", DIM
+            message, style = "no examples", DIM
         elif proof.failed:
-            told, style = f"{len(proof.failed)} of {examples} failed", BAD
+            message, style = f"{len(proof.failed)} of {examples} failed", BAD
         else:
-            told, style = f"{examples} held", GOOD
-        out.print(styled((f"  {name:<{width}}", RULE), "  ", (told, style)))
+            message, style = f"{examples} held", GOOD
+        out.print(styled((f"  {name:<{width}}", RULE), "  ", (message, style)))
         for verdict in proof.failed:
             _show_failure(out, verdict)
         for part in proof.untouched:

@@ -9,7 +9,7 @@ from yellow_trellis.cli.console import ASK, BAD, DIM, GOOD, PLACE, RULE, console
 from yellow_trellis.cli.gate_options import OwnFile, history_here
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, write
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.reports.csv import history_csv
 from yellow_trellis.reports.history import NAME, Progress, Totals, progress, read
 from yellow_trellis.reports.json import VERSION, dumped
@@ -46,19 +46,21 @@ def command(file: str | None, since: str | None, picture: str | None, form: str)
     `ytr survey --record` adds a survey to the history. Findings are counted by rule and folder, and
     for each thousand lines. CSV has all surveys, a row for each folder, rule and level.
     """
-    kept = OwnFile(Path(file)) if file is not None else history_here() or OwnFile(Path(NAME))
-    surveys = read(*kept)
+    remainder = OwnFile(Path(file)) if file is not None else history_here() or OwnFile(Path(NAME))
+    surveys = read(*remainder)
     if not surveys:
-        raise Mistake("the history is empty: `ytr survey --record` adds to it")
-    found = progress(surveys, since)
+        raise TrellisError("the history is empty: `ytr survey --record` adds to it")
+    result = progress(surveys, since)
     if picture is not None:
-        draw_history([one for one in surveys if one.paths == found.now.paths], Path(picture))
+        draw_history(
+            [survey for survey in surveys if survey.paths == result.now.paths], Path(picture)
+        )
     if form == "csv":
         write(history_csv(surveys))
     elif form == "json":
-        write(dumped(_as_json(found)))
+        write(dumped(_as_json(result)))
     else:
-        _show(console(), found, len(surveys))
+        _show(console(), result, len(surveys))
         if picture is not None:
             console().print(f"Drew {picture}.")
 
@@ -79,9 +81,9 @@ def _show(out: Output, found: Progress, surveys: int) -> None:
         )
     )
     if before is None:
-        more = "" if surveys == 1 else " of the same paths"
+        extra = "" if surveys == 1 else " of the same paths"
         out.print(
-            styled(f"It is the first survey{more}: the next one says what changed.", style=DIM)
+            styled(f"It is the first survey{extra}: the next one says what changed.", style=DIM)
         )
     else:
         came = sum(found.came_back.values())
@@ -90,16 +92,16 @@ def _show(out: Output, found: Progress, surveys: int) -> None:
         back = f", {came:,} of them came back after they were gone" if came else ""
         out.print(styled("  ", (f"{found.new:,} new{back}", BAD if found.new else DIM)))
         for (folder, rule), count in sorted(found.came_back.items()):
-            told = styled("    ", (folder, PLACE), "  ", (rule, RULE), f"  {count:,} again")
-            out.print(told)
+            message = styled("    ", (folder, PLACE), "  ", (rule, RULE), f"  {count:,} again")
+            out.print(message)
         for rule, count in found.new_rules.items():
             out.print(styled(f"  {counted(count, 'finding')} of the new rule {rule}", style=ASK))
     _show_rules(out, now, before)
     _show_folders(out, now, before)
 
 
-def _when(one: Totals) -> str:
-    return one.day + (f" ({one.revision[:7]})" if one.revision else "")
+def _when(totals: Totals) -> str:
+    return totals.day + (f" ({totals.revision[:7]})" if totals.revision else "")
 
 
 def _show_rules(out: Output, now: Totals, before: Totals | None) -> None:
@@ -117,9 +119,9 @@ def _show_rules(out: Output, now: Totals, before: Totals | None) -> None:
 
 
 def _show_folders(out: Output, now: Totals, before: Totals | None) -> None:
-    found = now.by_folder()
-    earlier = before.by_folder() if before is not None else found
-    worst = sorted(found, key=lambda f: (-_rate(found[f], now.lines.get(f, 0)), f))[:_WORST]
+    result = now.by_folder()
+    earlier = before.by_folder() if before is not None else result
+    worst = sorted(result, key=lambda f: (-_rate(result[f], now.lines.get(f, 0)), f))[:_WORST]
     if not worst:
         return
     out.print()
@@ -127,10 +129,10 @@ def _show_folders(out: Output, now: Totals, before: Totals | None) -> None:
     head = f"{'worst folders':<{width}}  each thousand lines  findings  change"
     out.print(styled(head, style=DIM))
     for folder in worst:
-        rate = _rate(found[folder], now.lines.get(folder, 0))
-        change = _change(found[folder] - earlier[folder])
+        rate = _rate(result[folder], now.lines.get(folder, 0))
+        change = _change(result[folder] - earlier[folder])
         place = (f"{folder:<{width}}", PLACE)
-        out.print(styled(place, f"  {rate:>19.1f}  {found[folder]:>8,}  ", change))
+        out.print(styled(place, f"  {rate:>19.1f}  {result[folder]:>8,}  ", change))
 
 
 def _change(number: int) -> tuple[str, str]:
@@ -156,16 +158,16 @@ def _as_json(found: Progress) -> dict[str, object]:
     }
 
 
-def _survey(one: Totals) -> dict[str, object]:
+def _survey(totals: Totals) -> dict[str, object]:
     return {
-        "time": one.time.isoformat(),
-        "revision": one.revision,
-        "paths": list(one.paths),
-        "files": one.files,
-        "lines": one.line_count,
-        "findings": one.count,
-        "per_thousand_lines": round(_rate(one.count, one.line_count), 3),
-        "levels": dict(sorted(one.by_level().items())),
-        "rules": dict(sorted(one.by_rule().items())),
-        "folders": dict(sorted(one.by_folder().items())),
+        "time": totals.time.isoformat(),
+        "revision": totals.revision,
+        "paths": list(totals.paths),
+        "files": totals.files,
+        "lines": totals.line_count,
+        "findings": totals.count,
+        "per_thousand_lines": round(_rate(totals.count, totals.line_count), 3),
+        "levels": dict(sorted(totals.by_level().items())),
+        "rules": dict(sorted(totals.by_rule().items())),
+        "folders": dict(sorted(totals.by_folder().items())),
     }

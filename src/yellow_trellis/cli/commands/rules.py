@@ -6,7 +6,7 @@ import os
 from pathlib import Path
 
 from yellow_trellis.authoring.isolated_proof import proof_of
-from yellow_trellis.authoring.rule_filter import Asked, rules_asked
+from yellow_trellis.authoring.rule_filter import RuleFilter, rules_asked
 from yellow_trellis.cli.arguments import Takes, flag, option, several
 from yellow_trellis.cli.console import (
     BAD,
@@ -93,13 +93,13 @@ def command(
     if why is not None:
         _say_why(console(), spec, why, name)
         return
-    asked = Asked(tags, level, fixable, pack, about)
-    chosen = rules_asked(spec, asked) if name is None else [spec.ruleset()[name]]
+    rule_filter = RuleFilter(tags, level, fixable, pack, about)
+    chosen = rules_asked(spec, rule_filter) if name is None else [spec.ruleset()[name]]
     if pages is not None:
         _write_pages(console(), Path(pages), chosen, spec)
     elif form == "json":
-        told = [_as_json(rule, spec.pack_of(rule.name)) for rule in chosen]
-        write(dumped({"version": VERSION, "rules": told}))
+        messages = [_as_json(rule, spec.pack_of(rule.name)) for rule in chosen]
+        write(dumped({"version": VERSION, "rules": messages}))
     elif name is None:
         _list(console(), chosen)
     else:
@@ -108,10 +108,10 @@ def command(
 
 def _list_packs(out: Output) -> None:
     for name in names_of_packs():
-        found = pack_called(name)
-        assert found is not None
-        runs = "code" if found.code else "data"
-        out.print(styled((name, RULE), (f"  {runs}  {found.package}  ", DIM), found.summary))
+        result = pack_called(name)
+        assert result is not None
+        runs = "code" if result.code else "data"
+        out.print(styled((name, RULE), (f"  {runs}  {result.package}  ", DIM), result.summary))
 
 
 def _write_pages(out: Output, folder: Path, rules: list[Rule], spec: RulesSpec) -> None:
@@ -120,36 +120,36 @@ def _write_pages(out: Output, folder: Path, rules: list[Rule], spec: RulesSpec) 
     if failed:
         names = listed(dict.fromkeys(f"`{verdict.rule}`" for verdict in failed))
         raise RuleError(f"examples of {names} fail, and no page is written: `ytr prove` says why")
-    made = pages_of(rules, spec.pack_of)
+    result = pages_of(rules, spec.pack_of)
     folder.mkdir(parents=True, exist_ok=True)
     files = Beneath(folder)  # a page may be there already, as a link to anywhere
-    for name, text in made.items():
+    for name, text in result.items():
         files.replace(name, text.encode("utf-8"))
-    out.print(f"Wrote {counted(len(made), 'page')}: {shown_path(str(folder / 'index.md'))}.")
+    out.print(f"Wrote {counted(len(result), 'page')}: {shown_path(str(folder / 'index.md'))}.")
 
 
 def _say_why(out: Output, spec: RulesSpec, rule: str, file: str | None) -> None:
     """Print the level of a rule, in `file` if one is named, and what says so."""
-    known = {one.name: one for one in spec.rules(os.path.abspath(file) if file else None)}
-    if rule not in known:
-        raise RuleError(f"no rule is called {rule!r}: {nearest(rule, known)}")
-    one = known[rule]
-    state = "off" if one.level == "off" else f"on, {one.level}"
+    entries = {rule.name: rule for rule in spec.rules(os.path.abspath(file) if file else None)}
+    if rule not in entries:
+        raise RuleError(f"no rule is called {rule!r}: {nearest(rule, entries)}")
+    item = entries[rule]
+    state = "off" if item.level == "off" else f"on, {item.level}"
     where = f" in {file}" if file else ""
-    by = shown_place(one.governed_by())
+    by = shown_place(item.governed_by())
     out.print(styled((rule, RULE), f" is {state}{where}: {by} says so"))
-    if one.fixable:
-        told = {
+    if item.fixable:
+        message = {
             "nothing": "its fixes are applied only when asked",
             "safe": "its fixes are applied unasked where they are safe",
             "all": "its fixes are all applied unasked",
-        }[one.unasked]
-        by = shown_place(one.governed_by("unasked")) if "unasked" in one.said else "as usual"
-        out.print(styled(f"  {told}: ", (by, DIM)))
-    for name, value in one.values.items():
-        told = shown_value(value)
-        by = shown_place(one.said[name]) if name in one.said else "its default"
-        out.print(styled(f"  {name} = {told}: ", (by, DIM)))
+        }[item.unasked]
+        by = shown_place(item.governed_by("unasked")) if "unasked" in item.said else "as usual"
+        out.print(styled(f"  {message}: ", (by, DIM)))
+    for name, value in item.values.items():
+        message = shown_value(value)
+        by = shown_place(item.said[name]) if name in item.said else "its default"
+        out.print(styled(f"  {name} = {message}: ", (by, DIM)))
 
 
 def _list(out: Output, ruleset: list[Rule]) -> None:
@@ -158,12 +158,12 @@ def _list(out: Output, ruleset: list[Rule]) -> None:
         return
     width = max(len(rule.name) for rule in ruleset)
     for rule in ruleset:
-        what = "fix" if rule.put is not None else "code" if rule.check is not None else "find"
+        label = "fix" if rule.put is not None else "code" if rule.check is not None else "find"
         out.print(
             styled(
                 (f"{rule.name:<{width}}", RULE),
                 f"  {rule.level:<7}",
-                (f"  {what:<4}", DIM),
+                (f"  {label:<4}", DIM),
                 f"  {rule.summary}",
             )
         )
@@ -173,8 +173,8 @@ def _list(out: Output, ruleset: list[Rule]) -> None:
 
 
 def _explain(out: Output, rule: Rule, pack: str) -> None:
-    told = [rule.level, rule.language_name, *(f"#{tag}" for tag in rule.tags)]
-    out.print(styled((rule.name, RULE), f"  {', '.join(told)}"))
+    messages = [rule.level, rule.language_name, *(f"#{tag}" for tag in rule.tags)]
+    out.print(styled((rule.name, RULE), f"  {', '.join(messages)}"))
     out.print(rule.summary)
     if rule.help:
         out.print(rule.help)

@@ -18,7 +18,7 @@ from yellow_trellis.cli.console import (
     tell_problems,
 )
 from yellow_trellis.cli.exit_codes import UNHANDLED
-from yellow_trellis.cli.options import LOOK, PATHS, Look, format_option
+from yellow_trellis.cli.options import LOOK, PATHS, RunOptions, format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
 from yellow_trellis.languages import DEFAULT, names
 from yellow_trellis.languages import language as tongue
@@ -70,7 +70,7 @@ def command(
     count: bool,
     around: int,
     form: str,
-    look: Look,
+    look: RunOptions,
 ) -> None:
     """Find the code in PATHS that PATTERN fits, and show what each hole took.
 
@@ -85,17 +85,17 @@ def command(
         compile_template(put, found_by)
     spec = PatternSpec(pattern, put, language, part, any_order)
     mode: Mode = "survey" if put is None else "rework"
-    found, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
+    result, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
     if form == "json":
-        write(_as_json(found))
+        write(_as_json(result))
     elif count:
-        _show_counts(console(), found)
+        _show_counts(console(), result)
     elif put is not None:
-        _show_changes(console(), found)
+        _show_changes(console(), result)
     else:
-        _show(console(), found, around)
-    tell_problems(found.problems)
-    if found.problems:
+        _show(console(), result, around)
+    tell_problems(result.problems)
+    if result.problems:
         sys.exit(UNHANDLED)
 
 
@@ -103,10 +103,10 @@ def _show(out: Output, run: Run, around: int) -> None:
     for path, here in groupby(run.findings, key=lambda f: f.path):
         out.print(styled(shown_path(path), style=PLACE))
         lines = _lines_of(path) if around else []
-        for found in here:
-            _show_lines(out, lines, found.start.line - around, found.start.line)
-            _show_match(out, found)
-            _show_lines(out, lines, found.end.line + 1, found.end.line + around + 1)
+        for result in here:
+            _show_lines(out, lines, result.start.line - around, result.start.line)
+            _show_match(out, result)
+            _show_lines(out, lines, result.end.line + 1, result.end.line + around + 1)
     _show_sum(out, run)
 
 
@@ -150,11 +150,11 @@ def _show_changes(out: Output, run: Run) -> None:
 def _show_sum(out: Output, run: Run) -> None:
     files = sum(bool(report.findings) for report in run.reports)
     total = len(run.findings)
-    looked = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
+    scan = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
     if not total:
-        out.print(f"No match in {looked}.")
+        out.print(f"No match in {scan}.")
     else:
-        out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {looked}.")
+        out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {scan}.")
 
 
 def _as_json(run: Run) -> str:
@@ -165,12 +165,12 @@ def _as_json(run: Run) -> str:
             "version": VERSION,
             "matches": [
                 {
-                    "path": found.path,
-                    "start": place_as_json(found.start),
-                    "end": place_as_json(found.end),
-                    "holes": dict(found.holes),
+                    "path": finding.path,
+                    "start": place_as_json(finding.start),
+                    "end": place_as_json(finding.end),
+                    "holes": dict(finding.holes),
                 }
-                for found in run.findings
+                for finding in run.findings
             ],
             "changes": [
                 {"path": r.path, "patch": r.change.patch.decode("utf-8", "replace")}

@@ -7,12 +7,12 @@ import sys
 from functools import cache
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import console, notes, run_shown, tell_problems
 from yellow_trellis.cli.diagnostics import show_timings, show_why
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
-from yellow_trellis.cli.gate_options import HELD, Held, OwnFile, history_here
-from yellow_trellis.cli.options import LOOK, PATHS, RULES, Look, format_option, spec_of
+from yellow_trellis.cli.gate_options import HELD, GateOptions, OwnFile, history_here
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, RunOptions, format_option, spec_of
 from yellow_trellis.cli.output import write
 from yellow_trellis.cli.survey_view import Governing, show_survey
 from yellow_trellis.reports.baseline import Baseline
@@ -48,45 +48,45 @@ def command(
     rule_paths: tuple[str, ...],
     only: tuple[str, ...],
     everything: bool,
-    held: Held,
+    gate_options: GateOptions,
     whence: bool,
     record: bool,
     timings: bool,
     explain: str | None,
     form: str,
-    look: Look,
+    look: RunOptions,
 ) -> None:
     """Show what the rules find in PATHS (the current folder by default). Nothing is written."""
     spec = spec_of(rule_paths, only)
-    if held.warnings_as_errors:
+    if gate_options.warnings_as_errors:
         spec = spec._replace(warnings_as_errors="--warnings-as-errors")
     if explain is not None:
         show_why(console(), explain, look.paths(paths), spec, look.scope)
         return
     if record and (only or look.narrow):
-        raise WrongCall(
+        raise UsageError(
             "--record is for whole surveys, which can be compared: leave out --only, and what "
             "chooses among the files"
         )
-    baseline = Baseline.read(*held.baseline) if held.baseline is not None else None
-    found, seconds = run_shown(paths, spec, look, timed=timings, with_marks=baseline is not None)
+    baseline = Baseline.read(*gate_options.baseline) if gate_options.baseline is not None else None
+    result, seconds = run_shown(paths, spec, look, timed=timings, with_marks=baseline is not None)
     if timings:
-        show_timings(notes() if form == "json" else console(), found, seconds)
+        show_timings(notes() if form == "json" else console(), result, seconds)
     rules = {rule.name: rule.summary for rule in spec.ruleset()}
     compared = None
     if baseline is not None:
-        compared = baseline.compared(found, rules, whole=not look.scope.lines)
+        compared = baseline.compared(result, rules, whole=not look.scope.lines)
     if record:
         history = history_here() or OwnFile(Path(NAME))
-        add_to_history(totals_of(found, history.path, look.paths(paths), rules), *history)
-    done = Surveyed(found, held.bar, compared)
+        add_to_history(totals_of(result, history.path, look.paths(paths), rules), *history)
+    done = Surveyed(result, gate_options.bar, compared)
     governing = _governing(spec) if whence else None
     if form == "json":
         write(survey_json(done, governing))
     else:
         show_survey(console(), done, seconds, rules, everything=everything, governing=governing)
-    tell_problems(found.problems)
-    if found.problems:
+    tell_problems(result.problems)
+    if result.problems:
         sys.exit(UNHANDLED)
     if done.fails:
         sys.exit(FOUND)

@@ -5,12 +5,12 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import BAD, DIM, console, notes
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
 from yellow_trellis.languages import DEFAULT, language, language_of, names
-from yellow_trellis.patterns import Shape, compile_pattern
+from yellow_trellis.patterns import PatternNode, compile_pattern
 from yellow_trellis.project.discovery import MissingPath
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
 from yellow_trellis.source import Place, Source, Span, Unreadable
@@ -80,7 +80,7 @@ def command(
 
 def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Source, str]:
     if path is not None and code is not None:
-        raise WrongCall("give a file or --code, not both")
+        raise UsageError("give a file or --code, not both")
     if code is not None:
         return Source(code.encode("utf-8", "surrogateescape")), chosen or DEFAULT
     if path is None or path == "-":
@@ -102,10 +102,10 @@ def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Sourc
 def _node_at(tree: Tree, at: str) -> Node:
     line, _, column = at.partition(":")
     if not line.isdigit() or (column and not column.isdigit()) or int(line) < 1:
-        raise WrongCall(f"{at!r} is no place; write LINE or LINE:COLUMN, from 1")
+        raise UsageError(f"{at!r} is no place; write LINE or LINE:COLUMN, from 1")
     source = tree.source
     if int(line) > len(source.lines):
-        raise WrongCall(f"there is no line {line}; the code has {len(source.lines)}")
+        raise UsageError(f"there is no line {line}; the code has {len(source.lines)}")
     if column:
         offset = source.lines.offset(Place(int(line), int(column)))
         return tree.leaf_at(offset) or tree.root
@@ -122,7 +122,7 @@ def _statement(tree: Tree, line: Span) -> Node:
     return tree.root
 
 
-def _show_shape(out: Output, shape: Shape, depth: int, tokens: bool) -> None:
+def _show_shape(out: Output, shape: PatternNode, depth: int, tokens: bool) -> None:
     text = "  " * depth
     if shape.field:
         text += styled(f"{shape.field}: ", style="cyan")
@@ -145,8 +145,8 @@ def _show(out: Output, node: Node, depth: int, tokens: bool, families: bool) -> 
     text = "  " * depth
     if node.field:
         text += styled(f"{node.field}: ", style="cyan")
-    named = node.named or node.is_comment
-    text += styled(node.kind if named else f"`{node.kind}`", style="bold" if named else DIM)
+    name = node.named or node.is_comment
+    text += styled(node.kind if name else f"`{node.kind}`", style="bold" if name else DIM)
     if node.is_broken:
         text += styled("  does not parse", style=BAD)
     end = node.tree.source.place(node.end)
@@ -156,23 +156,23 @@ def _show(out: Output, node: Node, depth: int, tokens: bool, families: bool) -> 
         snippet = visible(" ".join(node.text.split()))
         cut = snippet if len(snippet) <= _SNIPPET else snippet[: _SNIPPET - 3] + "..."
         text += styled(f"  {cut}", style="yellow")
-    known = node.tree.language.families_of(node.kind) if families else []
-    if known:
-        text += styled(f"  {', '.join(known)}", style="magenta")
+    entry = node.tree.language.families_of(node.kind) if families else []
+    if entry:
+        text += styled(f"  {', '.join(entry)}", style="magenta")
     out.print(text)
     for child in shown:
         _show(out, child, depth + 1, tokens, families)
 
 
 def _as_json(node: Node) -> dict[str, object]:
-    found: dict[str, object] = {"kind": node.kind}
+    table: dict[str, object] = {"kind": node.kind}
     if node.field:
-        found["field"] = node.field
-    found["start"] = place_as_json(node.place)
-    found["end"] = place_as_json(node.tree.source.place(node.end))
-    found["span"] = list(node.span)
+        table["field"] = node.field
+    table["start"] = place_as_json(node.place)
+    table["end"] = place_as_json(node.tree.source.place(node.end))
+    table["span"] = list(node.span)
     if node.children:
-        found["children"] = [_as_json(child) for child in node.children]
+        table["children"] = [_as_json(child) for child in node.children]
     else:
-        found["text"] = node.text
-    return found
+        table["text"] = node.text
+    return table

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, WrongCall, flag, option
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import console, shown_path
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import visible, write
@@ -39,10 +39,10 @@ def command(folder: str, listing: bool, remove: bool, form: str) -> None:
         _list(form)
         return
     if form != "text":
-        raise WrongCall("--format json goes with --list")
+        raise UsageError("--format json goes with --list")
     settings = settings_for(Path(os.path.realpath(folder)))
     if settings.file is None and not remove:
-        raise WrongCall(f"{folder}: there is no configuration here that could name code")
+        raise UsageError(f"{folder}: there is no configuration here that could name code")
     top = Path(os.path.realpath(folder)) if settings.file is None else settings.folder
     changed = set_trusted(top, not remove)
     shown = shown_path(str(top))
@@ -59,12 +59,12 @@ def command(folder: str, listing: bool, remove: bool, form: str) -> None:
 
 
 def _list(form: str) -> None:
-    known = trusted()
+    entry = trusted()
     if form == "json":
-        write(dumped({"version": VERSION, "trusted": list(known)}))
+        write(dumped({"version": VERSION, "trusted": list(entry)}))
         return
     out = console()
-    for one in known:
-        out.print(visible(one))
-    if not known:
+    for item in entry:
+        out.print(visible(item))
+    if not entry:
         out.print(f"No folder is trusted (they are kept in {visible(str(store()))}).")

@@ -54,15 +54,15 @@ def command(
     if listing:
         _list(root, form)
         return
-    named = [os.path.relpath(Path(file).resolve(), root).replace(os.sep, "/") for file in files]
-    report = undo(root, run=run, files=named, rules=rules)
+    names = [os.path.relpath(Path(file).resolve(), root).replace(os.sep, "/") for file in files]
+    report = undo(root, run=run, files=names, rules=rules)
     if report is None:
         notes().print(f"Nothing to undo: no apply is on record in `{folder}`.")
         sys.exit(WRONG_CALL)
     if form == "json":
-        left = [{"path": path, "reason": reason} for path, reason in report.left]
-        told = {"version": VERSION, "run": report.run, "restored": report.restored}
-        write(dumped({**told, "problems": left}))
+        remaining = [{"path": path, "reason": reason} for path, reason in report.left]
+        messages = {"version": VERSION, "run": report.run, "restored": report.restored}
+        write(dumped({**messages, "problems": remaining}))
     else:
         out = console()
         for path in report.restored[:20]:
@@ -81,28 +81,28 @@ _STATES = {"done": "", "undone": "  taken back", "writing": "  cut short"}
 
 def _list(root: Path, form: str) -> None:
     """Show the runs under `root`, the latest first."""
-    found = runs(root)
+    result = runs(root)
     if form == "json":
         rows = [
             {
-                "run": one.name,
-                "started": one.started,
-                "state": one.state,
-                "rules": list(one.rules),
-                "files": one.files,
+                "run": item.name,
+                "started": item.started,
+                "state": item.state,
+                "rules": list(item.rules),
+                "files": item.files,
             }
-            for one in found
+            for item in result
         ]
         write(dumped({"version": VERSION, "runs": rows}))
         return
     out = console()
-    for one in found:
-        when = one.started.replace("T", " ")
-        state = _STATES.get(one.state, "")
-        told = f"  {when}  {counted(one.files, 'file')}"
-        out.print(styled((one.name, RULE), told, (state, DIM)))
-        more = f" and {len(one.rules) - _SHOWN:,} more" if len(one.rules) > _SHOWN else ""
-        rules = ", ".join(one.rules[:_SHOWN]) if more else listed(one.rules)
-        out.print(styled(f"    {rules}{more}", style=DIM))
-    if not found:
+    for item in result:
+        when = item.started.replace("T", " ")
+        state = _STATES.get(item.state, "")
+        message = f"  {when}  {counted(item.files, 'file')}"
+        out.print(styled((item.name, RULE), message, (state, DIM)))
+        extra = f" and {len(item.rules) - _SHOWN:,} more" if len(item.rules) > _SHOWN else ""
+        rules = ", ".join(item.rules[:_SHOWN]) if extra else listed(item.rules)
+        out.print(styled(f"    {rules}{extra}", style=DIM))
+    if not result:
         out.print("No apply is on record here.")

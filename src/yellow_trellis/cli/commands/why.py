@@ -7,7 +7,7 @@ import sys
 from functools import partial
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, WrongCall, option, several
+from yellow_trellis.cli.arguments import Takes, UsageError, option, several
 from yellow_trellis.cli.console import BAD, DIM, GOOD, PLACE, console, shown_path
 from yellow_trellis.cli.exit_codes import FOUND
 from yellow_trellis.cli.options import format_option
@@ -58,30 +58,30 @@ def command(
     if rule_paths:
         rule = RulesSpec(rule_paths).ruleset()[pattern]
         if rule.pattern is None:
-            raise WrongCall(f"the rule {pattern} has no pattern: it visits kinds of nodes")
+            raise UsageError(f"the rule {pattern} has no pattern: it visits kinds of nodes")
         compiled = rule.pattern
         if compiled.language is not tree.language:
-            raise WrongCall(
+            raise UsageError(
                 f"the rule {pattern} is for {rule.language_name}, the file is {tree.language.name}"
             )
     else:
         compiled = compile_pattern(pattern, tree.language, part=part)
     try:
-        found = explain(compiled, tree, line, column)
+        result = explain(compiled, tree, line, column)
     except ValueError as wrong:
-        raise WrongCall(str(wrong)) from None
+        raise UsageError(str(wrong)) from None
     if form == "json":
-        write(dumped(_as_json(compiled, found)))
+        write(dumped(_as_json(compiled, result)))
     else:
-        _show(console(), compiled, found, rule)
-    if found.match is None:
+        _show(console(), compiled, result, rule)
+    if result.match is None:
         sys.exit(FOUND)
 
 
 def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     parsed = _PLACE.fullmatch(place)
     if parsed is None:
-        raise WrongCall(f"{place!r} is no place; write FILE:LINE or FILE:LINE:COLUMN")
+        raise UsageError(f"{place!r} is no place; write FILE:LINE or FILE:LINE:COLUMN")
     path = parsed["path"]
     name = language_of(path)
     if name is None:

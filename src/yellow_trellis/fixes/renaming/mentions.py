@@ -65,13 +65,13 @@ class Mentions:
         self.other: set[Span] = set()
         """Places that are known to mean another thing."""
 
-    def elsewhere(self, known: Callable[[Span], bool]) -> Iterator[tuple[Span, str]]:
-        """Yield the places that are not `known`, each with `IT` or the reason of a doubt."""
+    def elsewhere(self, entry: Callable[[Span], bool]) -> Iterator[tuple[Span, str]]:
+        """Yield the places that are not `entry`, each with `IT` or the reason of a doubt."""
         tree = self.facts.tree
         for at in tree.hits(self.goal.word.encode("utf-8"), whole_word=True):
             span = Span(at, at + len(self.goal.word.encode("utf-8")))
             leaf = tree.leaf_at(at)
-            if leaf is None or span in self.other or known(span) or leaf.is_comment:
+            if leaf is None or span in self.other or entry(span) or leaf.is_comment:
                 continue
             verdict = self._verdict(leaf, at)
             if verdict != OTHER:
@@ -83,27 +83,27 @@ class Mentions:
             return
         for node, call, verdict in self._mappings:
             function = call.child("function")
-            said = function.text.rpartition(".")[2] if function is not None else ""
-            if verdict == IT or (verdict != OTHER and said in self.goal.callers):
+            statement = function.text.rpartition(".")[2] if function is not None else ""
+            if verdict == IT or (verdict != OTHER and statement in self.goal.callers):
                 yield node.span
 
     @cached_property
     def _mappings(self) -> list[tuple[Node, Node, str]]:
         """Mappings that give keywords, with the call and what it is."""
-        found = []
+        results = []
         for node in self.facts.tree.of_kinds(frozenset({"dictionary_splat"})):
             call = node.parent.parent if node.parent is not None else None
             if call is not None and call.kind == "call":
-                found.append((node, call, self._called(call)))
-        return found
+                results.append((node, call, self._called(call)))
+        return results
 
     def is_it(self, path: str | None) -> bool:
         """Return whether a path is the thing, under its own name.
 
         Its name is that from before the run: this file may have been changed by a round before.
         """
-        found = self.facts.graph.resolve(path) if path is not None else None
-        return found is not None and found.replace("().", ".") in self.goal.targets
+        result = self.facts.graph.resolve(path) if path is not None else None
+        return result is not None and result.replace("().", ".") in self.goal.targets
 
     # ------------------------------------------------------------------ kinds of places
 
@@ -128,14 +128,14 @@ class Mentions:
 
     def _of_attribute(self, node: Node) -> str:
         receiver = node.items[0].bare
-        found = self.facts.meaning(node)
-        if found is None:
+        result = self.facts.meaning(node)
+        if result is None:
             if receiver.kind in _LITERALS:
                 return OTHER
             if self.goal.role != "name" or self._may_be_module(receiver) or self._is_handed_on():
                 return "what it is asked of is not known"
             return OTHER
-        return self._judged(found)
+        return self._judged(result)
 
     def _judged(self, found: str) -> str:
         """Return what a place means that comes down to the dotted name `found`."""
@@ -178,25 +178,25 @@ class Mentions:
         function = call.child("function")
         if function is None:
             return OTHER
-        given = [item for item in call.items[-1].items if item.named]
-        meant = self.facts.meaning(function)
-        if meant in _PARTIAL:
-            meant = self.facts.meaning(given[0]) if given else None
+        items = [item for item in call.items[-1].items if item.named]
+        target = self.facts.meaning(function)
+        if target in _PARTIAL:
+            target = self.facts.meaning(items[0]) if items else None
         if self.goal.role == "field":
-            if meant in _REPLACE:
-                made = self.facts.type_of(given[0]) if given else None
-                return self._by_class(made)
+            if target in _REPLACE:
+                result = self.facts.type_of(items[0]) if items else None
+                return self._by_class(result)
             if function.kind == "attribute" and function.items[-1].text == "_replace":
                 return self._by_class(self.facts.type_of(function.items[0]))
-            made = self.facts.graph.resolve(f"{meant}.__init__") if meant is not None else None
-            if made is not None and self.facts.graph.entry(made) is not None:
+            result = self.facts.graph.resolve(f"{target}.__init__") if target is not None else None
+            if result is not None and self.facts.graph.entry(result) is not None:
                 return OTHER  # its own constructor says what it takes
-            return self._by_class(meant)
-        if meant is None:
+            return self._by_class(target)
+        if target is None:
             return "what is called here is not known"
-        if self._is_called(meant):
+        if self._is_called(target):
             return IT
-        return "it may be handed on" if self._hands_on(meant, given) else OTHER
+        return "it may be handed on" if self._hands_on(target, items) else OTHER
 
     def _hands_on(self, meant: str, given: list[Node]) -> bool:
         """Return whether a call takes any keywords, and may call the thing with them."""
@@ -207,8 +207,8 @@ class Mentions:
                 return entry.takes is not None and self.goal.word not in entry.takes
         if graph.entry(meant) is not None:
             return False
-        meanings = (self.facts.meaning(one) for one in given)
-        return any(one is not None and self._is_called(one) for one in meanings)
+        meanings = (self.facts.meaning(item) for item in given)
+        return any(meaning is not None and self._is_called(meaning) for meaning in meanings)
 
     def _is_called(self, meant: str) -> bool:
         """Return whether a call of `meant` is one of the function that has the argument."""
@@ -227,8 +227,8 @@ class Mentions:
         entry = self.facts.graph.entry(name)
         if entry is None or entry.kind != "class":
             return OTHER
-        found = self.facts.graph.resolve(f"{name}.{self.goal.word}")
-        return "its class is not known in full" if found is None else self._judged(found)
+        result = self.facts.graph.resolve(f"{name}.{self.goal.word}")
+        return "its class is not known in full" if result is None else self._judged(result)
 
     def _of_class_pattern(self, keyword: Node) -> str:
         pattern = next((a for a in keyword.ancestors() if a.kind == "class_pattern"), None)
@@ -241,10 +241,10 @@ class Mentions:
         language = self.facts.tree.language
         if any(above.kind in language.imports for above in dotted.ancestors()):
             return OTHER
-        count = next(n for n, one in enumerate(dotted.items, 1) if one is leaf)
+        count = next(n for n, item in enumerate(dotted.items, 1) if item is leaf)
         path = self._dotted_path(dotted, count)
-        found = self.facts.graph.resolve(path) if path is not None else None
-        return "what it is asked of is not known" if found is None else self._judged(found)
+        result = self.facts.graph.resolve(path) if path is not None else None
+        return "what it is asked of is not known" if result is None else self._judged(result)
 
     def _has_unknown_base(self, scope: Scope) -> bool:
         """Return whether a class comes from one that is made by a call, or that is not seen."""
@@ -253,11 +253,11 @@ class Mentions:
 
     def _dotted_path(self, dotted: Node, count: int) -> str | None:
         """Return the path of the first names in a dotted name of a pattern."""
-        names = [one for one in dotted.items[:count] if one.kind == "identifier"]
+        names = [item for item in dotted.items[:count] if item.kind == "identifier"]
         if dotted.kind == "identifier":
             names = [dotted]
         path = self.facts.paths.of(names[0]) if names else None
-        return None if path is None else ".".join([path, *(one.text for one in names[1:])])
+        return None if path is None else ".".join([path, *(name.text for name in names[1:])])
 
     def _is_site(self, at: int) -> bool:
         """Return whether a name stands at byte `at`, or a text that says one."""
@@ -283,9 +283,9 @@ class Mentions:
         if path is not None and self.facts.graph.resolve(path) is not None:
             return OTHER  # what means the thing has been found by its binding
         if binding is not None:
-            sources = [names.import_of(one) for one in binding.definitions]
+            sources = [names.import_of(definition) for definition in binding.definitions]
             package = self.facts.place.package
-            targets = [one.target(package) for one in sources if one is not None]
+            targets = [source.target(package) for source in sources if source is not None]
             return "it is bound in several ways" if any(map(self.is_it, targets)) else OTHER
         return "a star import may bring it" if path is not None else OTHER
 
@@ -319,10 +319,10 @@ class Mentions:
         above = text.parent
         call = above.parent if above is not None and above.kind == "argument_list" else None
         if call is not None and call.kind == "call":
-            asked = call.items[0].text
-            if asked.rpartition(".")[2] in TAKE_TYPES and self.goal.role == "name":
+            query = call.items[0].text
+            if query.rpartition(".")[2] in TAKE_TYPES and self.goal.role == "name":
                 return "a text says a type"
-            if asked.rpartition(".")[2] in _ASKING or "patch" in asked:
+            if query.rpartition(".")[2] in _ASKING or "patch" in query:
                 return self._asked_by_text(call, text)
             return OTHER
         if above is not None and above.kind == "subscript":
@@ -345,13 +345,13 @@ class Mentions:
         return any(entry is not None and entry.kind == "class" for entry in entries)
 
     def _asked_by_text(self, call: Node, text: Node) -> str:
-        given = [item for item in call.items[-1].items if item.named]
+        items = [item for item in call.items[-1].items if item.named]
         if self.goal.role == "argument":
             return OTHER
-        if given and given[0] is not text:
-            path = self.facts.paths.of(given[0])
-            found = self.facts.graph.resolve(f"{path}.{self.goal.word}") if path else None
-            if found is not None and self._judged(found) == OTHER:
+        if items and items[0] is not text:
+            path = self.facts.paths.of(items[0])
+            result = self.facts.graph.resolve(f"{path}.{self.goal.word}") if path else None
+            if result is not None and self._judged(result) == OTHER:
                 return OTHER
         return "a text asks for a name"
 
@@ -370,8 +370,8 @@ class Mentions:
         at = len(parts) - 1 - parts[::-1].index(self.goal.word) if self.goal.word in parts else 0
         if not at:
             return OTHER
-        found = self.facts.graph.resolve(".".join(parts[: at + 1]))
-        if found is not None and self.is_it(found):
+        result = self.facts.graph.resolve(".".join(parts[: at + 1]))
+        if result is not None and self.is_it(result):
             return "a text names it"
         lasts = {owner.rpartition(".")[2] for owner in self.goal.owners}
         return "a text may name it" if parts[at - 1] in lasts else OTHER
@@ -379,7 +379,7 @@ class Mentions:
 
 def _makes_class(text: Node) -> bool:
     """Return whether a text is a key of what ``type`` makes a class of."""
-    calls = (one for one in text.ancestors() if one.kind == "call")
+    calls = (ancestor for ancestor in text.ancestors() if ancestor.kind == "call")
     return any(call.items[0].text == "type" for call in calls)
 
 

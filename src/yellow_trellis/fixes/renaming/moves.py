@@ -6,7 +6,7 @@ from yellow_trellis.fixes.add_imports import names_in
 from yellow_trellis.fixes.edit import Edit, Fix, New
 from yellow_trellis.fixes.name_qualification import (
     Brought,
-    Wanted,
+    RequiredImport,
     Where,
     closes_circle,
     fault_of,
@@ -30,30 +30,32 @@ def move_in(tree: Tree, old: str, new: str, title: str) -> list[Fix]:
     if facts.place.module == target:
         return []
     fixes: list[Fix] = []
-    for scope, one in facts.names.imports:
-        if one.name == name and one.source(facts.place.package) == home:
-            fixes.append(_moved_import(tree, scope, one, target, new, title))
+    for scope, item in facts.names.imports:
+        if item.name == name and item.source(facts.place.package) == home:
+            fixes.append(_moved_import(tree, scope, item, target, new, title))
     for node in facts.members(frozenset({name})):
         receiver = facts.paths.of(node.items[0])
         if receiver is not None and facts.graph.resolve(receiver) == home:
-            text, wanted = spell(node, new, node)
+            text, targets = spell(node, new, node)
             edit = Edit(node.span, (New(text),))
-            imports = (wanted,) if wanted is not None else ()
+            imports = (targets,) if targets is not None else ()
             clash = fault_of(imports)
             fixes.append(Fix(title, (edit,), node.span, imports=imports, clash=clash))
     return fixes
 
 
-def _moved_import(tree: Tree, scope: Scope, one: Import, target: str, new: str, title: str) -> Fix:
-    statement = tree.leaf_at(*one.statement)
+def _moved_import(
+    tree: Tree, scope: Scope, first: Import, target: str, new: str, title: str
+) -> Fix:
+    statement = tree.leaf_at(*first.statement)
     assert statement is not None
     facts = facts_of(tree)
-    written = _as_written(tree, one, target)
+    text = _as_written(tree, first, target)
     module = statement.child("module_name")
     others = [
-        known
-        for _, known in facts.names.imports
-        if known.name is not None and known.source(facts.place.package) == target
+        entry
+        for _, entry in facts.names.imports
+        if entry.name is not None and entry.source(facts.place.package) == target
     ]
     where: Where = "local" if scope.kind == "function" else "module"
     if types_only(statement):
@@ -64,28 +66,28 @@ def _moved_import(tree: Tree, scope: Scope, one: Import, target: str, new: str, 
     items = names_in(statement)
     tried = any(above.kind == "try_statement" for above in statement.ancestors())
     if tried and not fault:
-        fault = closes_circle(facts, one.source(facts.place.package) or "")
-    if not fault and facts.must_load(one):
-        fault = f"the import from `{one.source(facts.place.package)}` loads what others rely on"
-    binding = facts.names.visible(one.bound, scope)
-    starred = scope.parent is None and any(known.name == "*" for known in scope.imports)
+        fault = closes_circle(facts, first.source(facts.place.package) or "")
+    if not fault and facts.must_load(first):
+        fault = f"the import from `{first.source(facts.place.package)}` loads what others rely on"
+    binding = facts.names.visible(first.bound, scope)
+    starred = scope.parent is None and any(entry.name == "*" for entry in scope.imports)
     doubled = starred or (binding is not None and len(binding.definitions) > 1)
     if doubled and len(items) > 1 and not fault:
-        fault = f"`{one.bound}` is bound more than once here: import it in a line of its own"
+        fault = f"`{first.bound}` is bound more than once here: import it in a line of its own"
     if len(items) == 1 and (doubled or not others) and module is not None:
-        edits = (Edit(module.span, (New(written),)),)
+        edits = (Edit(module.span, (New(text),)),)
         return Fix(title, edits, statement.span, clash=fault)
-    item = next(i for i in items if i.start == one.item.start)
+    item = next(i for i in items if i.start == first.item.start)
     edit = removal(item if len(items) > 1 else statement)
-    beside = Brought.by(one) if len(items) > 1 and where != "types" else None
-    wanted = Wanted(new, written, one.name, one.alias, where, beside)
-    extent = Span(min(edit.span.start, one.item.start), max(edit.span.end, one.item.end))
-    return Fix(title, (edit,), extent, imports=(wanted,), clash=fault)
+    beside = Brought.by(first) if len(items) > 1 and where != "types" else None
+    required_import = RequiredImport(new, text, first.name, first.alias, where, beside)
+    extent = Span(min(edit.span.start, first.item.start), max(edit.span.end, first.item.end))
+    return Fix(title, (edit,), extent, imports=(required_import,), clash=fault)
 
 
-def _as_written(tree: Tree, one: Import, target: str) -> str:
+def _as_written(tree: Tree, item: Import, target: str) -> str:
     """Return the new module in the manner of the old import: with dots, or in full."""
     package = facts_of(tree).place.package
-    if not one.level or not package or target.partition(".")[0] != package.partition(".")[0]:
+    if not item.level or not package or target.partition(".")[0] != package.partition(".")[0]:
         return target
     return relative_module(target, package)

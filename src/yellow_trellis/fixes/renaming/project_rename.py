@@ -41,8 +41,8 @@ class Thing(NamedTuple):
     @classmethod
     def read(cls, text: str) -> Thing:
         """Read ``package.module.name``, or ``package.module.function(argument)``."""
-        found = _ARGUMENT.fullmatch(text)
-        return cls(text) if found is None else cls(found["function"], found["name"])
+        match = _ARGUMENT.fullmatch(text)
+        return cls(text) if match is None else cls(match["function"], match["name"])
 
     @property
     def word(self) -> str:
@@ -59,24 +59,24 @@ class Renamed(NamedTuple):
     """Places that may mean it, in source order: they are left to a person."""
 
 
-def fault_of_thing(graph: ModuleGraph, thing: Thing, new: str) -> str:
+def fault_of_thing(graph: ModuleGraph, symbol: Thing, new: str) -> str:
     """Return why there is no such thing to rename in the code base; empty if there is.
 
     Where there is one with the `new` name, it has been renamed already.
     """
-    found = graph.resolve(thing.name)
-    if found is not None and graph.holds(found):
-        return f"`{thing.name}` is a module: rename its file, and what imports it, by hand"
-    owner, _, name = thing.name.rpartition(".")
-    if _is_there(graph, owner, name) or (not thing.argument and _is_there(graph, owner, new)):
+    result = graph.resolve(symbol.name)
+    if result is not None and graph.holds(result):
+        return f"`{symbol.name}` is a module: rename its file, and what imports it, by hand"
+    owner, _, name = symbol.name.rpartition(".")
+    if _is_there(graph, owner, name) or (not symbol.argument and _is_there(graph, owner, new)):
         return ""
-    parts = thing.name.split(".")
-    held = next(
+    parts = symbol.name.split(".")
+    content = next(
         (n for n in range(len(parts) - 1, 0, -1) if graph.holds(".".join(parts[:n]))), 0
     )
-    if not held:
-        return f"`{thing.name}` is not of this code base"
-    home, name = ".".join(parts[:held]), ".".join(parts[held:])
+    if not content:
+        return f"`{symbol.name}` is not of this code base"
+    home, name = ".".join(parts[:content]), ".".join(parts[content:])
     summary = graph.summary(home)
     like = near(name, _names_in(summary)) if summary is not None else ""
     return f"`{home}` has no `{name}`" + (f": did you mean `{like}`?" if like else "")
@@ -84,13 +84,13 @@ def fault_of_thing(graph: ModuleGraph, thing: Thing, new: str) -> str:
 
 def _is_there(graph: ModuleGraph, owner: str, name: str) -> bool:
     """Return whether a module or class has a name, be it by another module or class."""
-    found = graph.resolve(f"{owner}.{name}")
-    if found is not None and graph.entry(found) is not None:
+    result = graph.resolve(f"{owner}.{name}")
+    if result is not None and graph.entry(result) is not None:
         return True
     home = graph.resolve(owner)
     classes = [home, *graph.bases(home)] if home is not None else []
-    entries = (graph.entry(one) for one in classes if one is not None)
-    return any(one is not None and name in one.members for one in entries)
+    entries = (graph.entry(class_) for class_ in classes if class_ is not None)
+    return any(entry is not None and name in entry.members for entry in entries)
 
 
 def _names_in(summary: Summary) -> Iterator[str]:
@@ -100,22 +100,22 @@ def _names_in(summary: Summary) -> Iterator[str]:
         yield from (f"{name}.{member}" for member in entry.members)
 
 
-def rename_in(tree: Tree, thing: Thing, new: str, title: str) -> Renamed:
-    """Return what renames `thing` to `new` in one file, and the places that may mean it.
+def rename_in(tree: Tree, symbol: Thing, new: str, title: str) -> Renamed:
+    """Return what renames `symbol` to `new` in one file, and the places that may mean it.
 
     The definition, its references, imports and re-exports, ``__all__``, names in annotations that
     are strings, class patterns, and the calls that say it by keyword.
     """
     facts = facts_of(tree)
     done = Renaming()
-    across = _Across(facts, thing, new, done)
+    across = _Across(facts, symbol, new, done)
     across.collect()
     doubts = across.doubts()
     for span in tree.broken:
-        for at in tree.hits(thing.word.encode("utf-8"), span, whole_word=True):
+        for at in tree.hits(symbol.word.encode("utf-8"), span, whole_word=True):
             place = tree.source.place(at)
             done.refuse(f"the code at {place} does not parse and may mean it")
-            done.put(Span(at, at + len(thing.word)), new)
+            done.put(Span(at, at + len(symbol.word)), new)
     edits = done.in_order()
     if not edits:
         return Renamed(None, doubts)
@@ -123,23 +123,23 @@ def rename_in(tree: Tree, thing: Thing, new: str, title: str) -> Renamed:
     return Renamed(Fix(title, edits, extent, clash=done.clash), doubts)
 
 
-def _goal_of(facts: Facts, thing: Thing, done: Renaming) -> Goal:
+def _goal_of(facts: Facts, symbol: Thing, done: Renaming) -> Goal:
     """Return what is sought, with all names that it has."""
     graph = facts.place.graph if facts.place.graph.files else facts.graph
-    target = graph.resolve(thing.name) or thing.name
+    target = graph.resolve(symbol.name) or symbol.name
     entry = graph.entry(target)
-    if thing.argument and entry is not None and entry.kind == "class":
+    if symbol.argument and entry is not None and entry.kind == "class":
         target = graph.resolve(f"{target}.__init__") or target
     targets, outside = facts.place.family(target)
-    if outside and not thing.argument:
+    if outside and not symbol.argument:
         done.refuse(outside)
-    if thing.argument:
-        return Goal(thing.argument, targets, "argument")
+    if symbol.argument:
+        return Goal(symbol.argument, targets, "argument")
     owner = graph.entry(target.rpartition(".")[0])
     if owner is None or owner.kind != "class":
-        return Goal(thing.word, targets, "name")
-    made = any(_is_made_by_fields(graph, name.rpartition(".")[0]) for name in targets)
-    return Goal(thing.word, targets, "field" if made else "member")
+        return Goal(symbol.word, targets, "name")
+    result = any(_is_made_by_fields(graph, name.rpartition(".")[0]) for name in targets)
+    return Goal(symbol.word, targets, "field" if result else "member")
 
 
 def _is_made_by_fields(graph: ModuleGraph, name: str) -> bool:
@@ -149,17 +149,17 @@ def _is_made_by_fields(graph: ModuleGraph, name: str) -> bool:
     if entry.by_fields:
         return True
     above = (graph.entry(base) for base in graph.bases(name) if base is not None)
-    return any(one is not None and one.by_fields for one in above)
+    return any(item is not None and item.by_fields for item in above)
 
 
 class _Across:
     """One file, while it is looked through for what is renamed."""
 
-    def __init__(self, facts: Facts, thing: Thing, new: str, done: Renaming) -> None:
+    def __init__(self, facts: Facts, symbol: Thing, new: str, done: Renaming) -> None:
         self.facts = facts
         self.new = new
         self.done = done
-        self.goal = _goal_of(facts, thing, done)
+        self.goal = _goal_of(facts, symbol, done)
         self.word = self.goal.word
         self.mentions = Mentions(facts, self.goal)
         self.is_it = self.mentions.is_it
@@ -174,10 +174,10 @@ class _Across:
         else:
             self._names()
         for binding in self._kept:
-            self.mentions.other.update(one.span for one in binding.occurrences)
+            self.mentions.other.update(occurrence.span for occurrence in binding.occurrences)
         for span, verdict in self.mentions.elsewhere(self._is_done):
             if verdict == IT:
-                self._put(span)
+                self._add_edit(span)
             else:
                 self._doubtful.append(Doubt(span, verdict))
         for span in self.mentions.handed_through():
@@ -192,7 +192,7 @@ class _Across:
             return True
         return any(done.start <= span.start < done.end for done in self.done.edits)
 
-    def _put(self, span: Span) -> None:
+    def _add_edit(self, span: Span) -> None:
         node = self.facts.tree.leaf_at(*span)
         assert node is not None
         if shows_name(node):
@@ -221,12 +221,12 @@ class _Across:
                 rename_binding(binding, self.new, self.done, frozenset(starts))
             else:
                 self._imported(binding)
-        for scope, one in names.imports:
-            if one.name == self.word and one.alias is not None:
-                if self.is_it(one.target(self.facts.place.package)):
-                    self.done.put(Span(one.item.start, one.item.start + len(self.word)), self.new)
-            elif one.name == "*" and scope is names.module:
-                self._through_star(scope, one)
+        for scope, item in names.imports:
+            if item.name == self.word and item.alias is not None:
+                if self.is_it(item.target(self.facts.place.package)):
+                    self.done.put(Span(item.item.start, item.item.start + len(self.word)), self.new)
+            elif item.name == "*" and scope is names.module:
+                self._through_star(scope, item)
         for span in (*self._quoted_members(), *self._listed()):
             self.done.put(span, self.new)
 
@@ -271,24 +271,26 @@ class _Across:
     def _imported(self, binding: Binding) -> None:
         """Rename what is imported; where the name is more than that, keep it with ``as``."""
         package = self.facts.place.package
-        meant: dict[Occurrence, Import] = {}
-        for one in binding.definitions:
-            found = self.facts.names.import_of(one)
-            if found is None or found.name != self.word or found.alias is not None:
+        table: dict[Occurrence, Import] = {}
+        for definition in binding.definitions:
+            result = self.facts.names.import_of(definition)
+            if result is None or result.name != self.word or result.alias is not None:
                 continue
-            if self.is_it(found.target(package)):
-                meant[one] = found
-        if not meant:
+            if self.is_it(result.target(package)):
+                table[definition] = result
+        if not table:
             return
-        alone = all(one in meant or _is_none(one) for one in binding.definitions)
+        alone = all(
+            definition in table or _is_none(definition) for definition in binding.definitions
+        )
         alone = alone and not self._is_bound_by_star(binding)
         if alone and not (clash_of(binding, self.new) and self._may_keep(binding)):
-            starts = frozenset(one.span.start for one in meant)
+            starts = frozenset(item.span.start for item in table)
             rename_binding(binding, self.new, self.done, starts)
             return
         self._kept.append(binding)
-        for found in meant.values():
-            self.done.put(found.item, f"{self.new} as {self.word}")
+        for result in table.values():
+            self.done.put(result.item, f"{self.new} as {self.word}")
 
     def _is_bound_by_star(self, binding: Binding) -> bool:
         """Return whether a star import brings the name too, so that it may mean another thing."""
@@ -299,10 +301,10 @@ class _Across:
         brought = self.facts.graph.resolve(path)
         return brought not in (None, f"builtins.{self.word}") and not self.is_it(path)
 
-    def _imports_it(self, one: Occurrence) -> bool:
+    def _imports_it(self, occurrence: Occurrence) -> bool:
         """Return whether a place imports what is renamed."""
-        found = self.facts.names.import_of(one)
-        return found is not None and self.is_it(found.target(self.facts.place.package))
+        result = self.facts.names.import_of(occurrence)
+        return result is not None and self.is_it(result.target(self.facts.place.package))
 
     def _may_keep(self, binding: Binding) -> bool:
         """Return whether the name may stay in this file, because nobody takes it from here."""
@@ -311,29 +313,29 @@ class _Across:
             return True
         return not place.gives(place.module, self.word) and not self.facts.names.exported
 
-    def _through_star(self, module: Scope, one: Import) -> None:
+    def _through_star(self, module: Scope, item: Import) -> None:
         """Rename what is brought by ``from ... import *`` and bound nowhere here."""
         names, graph = self.facts.names, self.facts.graph
         here = self.facts.place.module
         brought = graph.resolve(f"{here}:*.{self.new}")
         mentions = self.word in module.users or names.binds(module, self.word)
         if mentions and brought is not None and not brought.startswith("builtins."):
-            self._doubtful.append(Doubt(one.item, f"it brings another `{self.new}` too"))
+            self._doubtful.append(Doubt(item.item, f"it brings another `{self.new}` too"))
         if not self.is_it(f"{here}:*.{self.word}"):
             return
         binding = names.bound(module, self.word)
         reason = clash_of(binding, self.new)
         if reason:
-            self._doubtful.append(Doubt(one.item, f"it would bring `{self.new}`: {reason}"))
+            self._doubtful.append(Doubt(item.item, f"it would bring `{self.new}`: {reason}"))
         if names.binds(module, self.word):
-            before = (d for d in binding.definitions if d.span.start < one.item.start)
+            before = (d for d in binding.definitions if d.span.start < item.item.start)
             if not all(self._imports_it(definition) for definition in before):
-                self._doubtful.append(Doubt(one.item, "it binds anew what is bound before"))
+                self._doubtful.append(Doubt(item.item, "it binds anew what is bound before"))
             elif _is_read_first(binding):
-                self._doubtful.append(Doubt(one.item, "what it brings is used, then bound anew"))
+                self._doubtful.append(Doubt(item.item, "what it brings is used, then bound anew"))
             return
-        for found in binding.occurrences:
-            self.done.put(found.span, self.new)
+        for occurrence in binding.occurrences:
+            self.done.put(occurrence.span, self.new)
         for name, span in names.exported or ():
             if name == self.word:
                 self.done.put(span, self.new)
@@ -372,11 +374,11 @@ def _keywords_beside(node: Node) -> list[str]:
     if keyword is None or keyword.kind != "keyword_argument" or node.field != "name":
         return []
     beside = keyword.parent.items if keyword.parent is not None else ()
-    return [one.items[0].text for one in beside if one.kind == "keyword_argument"]
+    return [item.items[0].text for item in beside if item.kind == "keyword_argument"]
 
 
-def _is_none(one: Occurrence) -> bool:
-    statement = one.node.parent
+def _is_none(occurrence: Occurrence) -> bool:
+    statement = occurrence.node.parent
     value = statement.child("right") if statement is not None else None
     return value is not None and value.kind == "none"
 
@@ -394,8 +396,8 @@ _SURE |= {"function_definition", "import_from_statement", "import_statement"}
 def _is_read_first(binding: Binding) -> bool:
     """Return whether a name of a module may be read before one of its definitions has run."""
     bound: list[int] = []
-    for one in binding.definitions:
-        outer = [one.node, *one.node.ancestors()]
+    for definition in binding.definitions:
+        outer = [definition.node, *definition.node.ancestors()]
         if len(outer) > 1 and outer[-2].kind in _SURE:
             bound.append(outer[-2].end)
     return any(not bound or read.span.start < min(bound) for read in binding.references)

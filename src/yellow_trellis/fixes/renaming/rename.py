@@ -54,13 +54,13 @@ def rename_binding(
         done.refuse(reason)
         done.put(binding.occurrences[0].span, new)  # what was wanted, to be shown
         return
-    for one in binding.occurrences:
-        if one.how == "import":
-            _rename_import(facts, one, new, done, one.span.start in sources)
+    for occurrence in binding.occurrences:
+        if occurrence.how == "import":
+            _rename_import(facts, occurrence, new, done, occurrence.span.start in sources)
         else:
-            if _shown(one):
-                done.refuse(f"the text at {one.place} shows the name itself")
-            done.put(one.span, new)
+            if _shown(occurrence):
+                done.refuse(f"the text at {occurrence.place} shows the name itself")
+            done.put(occurrence.span, new)
     if binding.scope is facts.names.module:
         for name, span in facts.names.exported or ():
             if name == binding.name:
@@ -70,19 +70,19 @@ def rename_binding(
 
 
 def _rename_import(
-    facts: Facts, one: Occurrence, new: str, done: Renaming, at_source: bool
+    facts: Facts, occurrence: Occurrence, new: str, done: Renaming, at_source: bool
 ) -> None:
-    found = facts.names.import_of(one)
-    if found is None:
+    result = facts.names.import_of(occurrence)
+    if result is None:
         return
-    if found.alias is not None and new == (found.name or found.module):
-        done.put(found.item, new)
-    elif at_source or found.alias is not None:
-        done.put(one.span, new)
-    elif found.name is None and "." in found.module:
-        done.refuse(f"`import {found.module}` at {one.place} binds the name of a package")
+    if result.alias is not None and new == (result.name or result.module):
+        done.put(result.item, new)
+    elif at_source or result.alias is not None:
+        done.put(occurrence.span, new)
+    elif result.name is None and "." in result.module:
+        done.refuse(f"`import {result.module}` at {occurrence.place} binds the name of a package")
     else:
-        done.edits[found.item] = Edit.after(found.item, New(f" as {new}"))
+        done.edits[result.item] = Edit.after(result.item, New(f" as {new}"))
 
 
 def _rename_keywords(facts: Facts, binding: Binding, new: str, done: Renaming) -> None:
@@ -109,8 +109,8 @@ def keywords_of(facts: Facts, function: str | None, name: str) -> Iterator[Node]
         called = call.child("function")
         if called is None:
             continue
-        meant = facts.meaning(called)
-        if meant == function or (method == "__init__" and meant == holder):
+        target = facts.meaning(called)
+        if target == function or (method == "__init__" and target == holder):
             yield leaf
 
 
@@ -127,9 +127,9 @@ def clash_of(binding: Binding, new: str) -> str:
         return "names that start with two underscores mean something else in a class"
     if old.startswith("_") and home.private and old.startswith(home.private + "__"):
         return "names that start with two underscores mean something else in a class"
-    taken = next(_sites(home, new, "bind"), None) if home.binds(new) else None
-    if taken is not None:
-        return f"`{new}` is taken: it is bound at {taken.place}"
+    capture = next(_sites(home, new, "bind"), None) if home.binds(new) else None
+    if capture is not None:
+        return f"`{new}` is taken: it is bound at {capture.place}"
     if home.binds(new):
         return f"`{new}` is taken in the same scope"
     for outer in (home, *_around(home)):
@@ -172,7 +172,7 @@ def _inside(scope: Scope, home: Scope) -> bool:
 
 
 def _sites(scope: Scope, name: str, use: str) -> Iterator[Occurrence]:
-    return (one for one in Binding(scope, name).occurrences if one.use == use)
+    return (occurrence for occurrence in Binding(scope, name).occurrences if occurrence.use == use)
 
 
 def _place(scope: Scope, name: str) -> str:
@@ -181,8 +181,8 @@ def _place(scope: Scope, name: str) -> str:
     return str(scope.tree.source.place(min(starts))) if starts else "an inner scope"
 
 
-def _shown(one: Occurrence) -> bool:
-    return one.use == "read" and shows_name(one.node)
+def _shown(occurrence: Occurrence) -> bool:
+    return occurrence.use == "read" and shows_name(occurrence.node)
 
 
 def shows_name(node: Node) -> bool:

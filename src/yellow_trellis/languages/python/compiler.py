@@ -51,9 +51,9 @@ def statement_spans(data: bytes) -> list[tuple[int, int]]:
     for line in data.splitlines(keepends=True):
         starts.append(starts[-1] + len(line))
     return [
-        (starts[_first_line(one) - 1], starts[one.end_lineno - 1] + (one.end_col_offset or 0))
-        for one in body
-        if one.end_lineno is not None
+        (starts[_first_line(item) - 1], starts[item.end_lineno - 1] + (item.end_col_offset or 0))
+        for item in body
+        if item.end_lineno is not None
     ]
 
 

@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar_loader import grammar
-from yellow_trellis.languages.language import Language, Telltale
+from yellow_trellis.languages.language import KindKeyword, Language
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -254,13 +254,13 @@ _OWN_WORDS = {
 _PLAIN_DEF = rb"(?!\s+[\w\x80-\xff]+\s*\([^=()#'\"]*\))"
 _PLAIN_LAMBDA = rb"(?![^=:()\[\]{}#'\"]*:)"
 _DEFAULTED = (
-    Telltale(b"def", then=_PLAIN_DEF, field="parameters"),
-    Telltale(b"lambda", then=_PLAIN_LAMBDA, field="parameters"),
+    KindKeyword(b"def", then=_PLAIN_DEF, field="parameters"),
+    KindKeyword(b"lambda", then=_PLAIN_LAMBDA, field="parameters"),
 )
 """Where parameters with defaults are: in what is not plainly without any."""
 
 _TELLTALES = {
-    **{kind: (Telltale(word),) for kind, word in _OWN_WORDS.items()},
+    **{kind: (KindKeyword(word),) for kind, word in _OWN_WORDS.items()},
     "default_parameter": _DEFAULTED,
     "typed_default_parameter": _DEFAULTED[:1],
 }

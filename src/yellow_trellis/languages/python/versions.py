@@ -24,8 +24,8 @@ def newer_syntax(tree: ast.Module, text: str, version: tuple[int, int]) -> Newer
                 column = len(
                     text.splitlines()[line - 1].encode()[: getattr(node, "col_offset", 0)].decode()
                 )
-                told = f"{reason} needs Python {since[0]}.{since[1]}"
-                return line, column + 1, told
+                message = f"{reason} needs Python {since[0]}.{since[1]}"
+                return line, column + 1, message
     if version < (3, 12) <= sys.version_info[:2]:
         return next(_free_fstrings(text), None)
     return None
@@ -45,7 +45,7 @@ def _features(node: ast.AST, text: str) -> Iterator[tuple[tuple[int, int], str]]
         if _is_bare(node.slice, text):
             yield (3, 10), "`:=` in a subscript, without brackets,"
     if isinstance(node, ast.Set) and any(
-        isinstance(one, ast.NamedExpr) and _is_bare(one, text) for one in node.elts
+        isinstance(elt, ast.NamedExpr) and _is_bare(elt, text) for elt in node.elts
     ):
         yield (3, 10), "`:=` in a set, without brackets,"
     for decorator in getattr(node, "decorator_list", ()):
@@ -54,7 +54,7 @@ def _features(node: ast.AST, text: str) -> Iterator[tuple[tuple[int, int], str]]
 
 
 def _has_star(node: ast.Tuple) -> bool:
-    return any(isinstance(one, ast.Starred) for one in node.elts)
+    return any(isinstance(elt, ast.Starred) for elt in node.elts)
 
 
 def _is_bare(node: ast.expr, text: str) -> bool:

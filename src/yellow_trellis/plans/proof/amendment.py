@@ -37,7 +37,7 @@ class Draft:
         """
         extents = {fix: [move(span, True) for span in all_] for fix, all_ in self.extents.items()}
         regions = [region._replace(new=move(region.new, True)) for region in self.regions]
-        replaced = [one.moved(move) for one in self.replaced]
+        replaced = [item.moved(move) for item in self.replaced]
         old = [move(span, True) for span in self.added]
         return Draft(self.tree.with_data(data), extents, regions, replaced, [*old, *added])
 
@@ -78,5 +78,5 @@ def amended(draft: Draft, edits: list[Edit]) -> Draft:
     """Return `draft` with `edits`."""
     if not edits:
         return draft
-    made = _Amendment(draft.tree, edits)
-    return draft.moved(made.data, made.moved, made.added)
+    result = _Amendment(draft.tree, edits)
+    return draft.moved(result.data, result.moved, result.added)

@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from yellow_trellis.fixes import New
 from yellow_trellis.patterns import Pattern
-from yellow_trellis.patterns.match import Taken, match_at
+from yellow_trellis.patterns.match import Capture, match_at
 from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.plan import Candidate, Plan
 from yellow_trellis.plans.postprocess import fill_bodies, settle
@@ -92,7 +92,7 @@ class Checker:
         result.draft = settle(
             self.before,
             result.draft,
-            [(c.number, one) for c in chosen for one in c.fix.imports],
+            [(c.number, item) for c in chosen for item in c.fix.imports],
             [write.span for c in chosen for write in c.writes],
             {c.number: c.fix.width for c in chosen if c.fix.width is not None},
         )
@@ -102,13 +102,13 @@ class Checker:
 
     def _unwritten(self, chosen: list[Candidate], rendered: Rendered) -> set[int]:
         """Return the fixes of which something that they add is not in the text at all."""
-        shared = self.plan.met.shared
+        common = self.plan.met.shared
         return {
             candidate.number
             for candidate in chosen
             if candidate.made is None
             for write in candidate.writes
-            if write.pieces and id(write) not in rendered.written and id(write) not in shared
+            if write.pieces and id(write) not in rendered.written and id(write) not in common
         }
 
     def _strengthened(self, draft: Draft, chosen: list[Candidate]) -> Attempt:
@@ -117,12 +117,12 @@ class Checker:
         tried: set[bytes] = set()
         for _ in range(_ATTEMPTS):
             draft = result.draft
-            found = differences(self.before, draft.tree, draft.replaced, draft.added)
+            results = differences(self.before, draft.tree, draft.replaced, draft.added)
             misshapen = self._misshapen(draft, chosen, by_meaning=False)
-            result.wrong = found.fixes | misshapen
-            result.doubtful = found.shared - misshapen
+            result.wrong = results.fixes | misshapen
+            result.doubtful = results.shared - misshapen
             data = draft.tree.source.data
-            loose = found.loose or list(_expressions(draft.replaced, misshapen, self.before))
+            loose = results.loose or list(_expressions(draft.replaced, misshapen, self.before))
             texts = {span: data[span.start : span.end] for span in loose}
             loose = [span for span, text in texts.items() if text and text not in tried]
             if not loose:
@@ -140,10 +140,10 @@ class Checker:
         what they need is imported, or about all others.
         """
         puts = {
-            (c.number, put.span): put.shape
+            (c.number, template.span): template.shape
             for c in chosen
-            for put in c.fix.puts
-            if bool(put.shape.meant) is by_meaning
+            for template in c.fix.puts
+            if bool(template.shape.meant) is by_meaning
         }
         if not puts:
             return set()
@@ -151,10 +151,10 @@ class Checker:
         todo = list(draft.replaced)
         while todo:
             change = todo.pop()
-            for kept in change.kept:
-                todo += kept.inside
+            for remainder in change.kept:
+                todo += remainder.inside
                 for number in change.fixes:
-                    slices.setdefault(number, []).append(kept.new)
+                    slices.setdefault(number, []).append(remainder.new)
         return {
             region.fix
             for region in draft.regions
@@ -178,7 +178,7 @@ class Checker:
         spans = [(raw.start_byte, raw.end_byte) for raw in parts]
         wrong = tree.language.compile_errors(tree.source.data, spans, self.version)
         if wrong and self.compiled_before:
-            places = tuple(one.place for one in wrong)
+            places = tuple(item.place for item in wrong)
             reason = f"the new text does not compile ({wrong[0].reason})"
             return Fault("broken syntax", reason, places)
         return None
@@ -218,17 +218,17 @@ def _expressions(replaced: Sequence[Replacement], fixes: set[int], before: Tree)
     todo = list(replaced) if fixes else []
     while todo:
         change = todo.pop()
-        todo += [inner for kept in change.kept for inner in kept.inside]
-        told = change.replaces and not fixes.isdisjoint(change.fixes)
-        if told and is_expression(before, change.old):
+        todo += [inner for remainder in change.kept for inner in remainder.inside]
+        message = change.replaces and not fixes.isdisjoint(change.fixes)
+        if message and is_expression(before, change.old):
             yield change.new
 
 
-def _is_there(shape: Pattern, tree: Tree, span: Span, kept: Sequence[Span]) -> bool:
+def _is_there(shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span]) -> bool:
     """Return whether `shape` matches a node, or statements in a row, that fill `span`.
 
     Comments at either end do not count: whose they are changes with the code around.
-    Arguments: `kept` is where the slices came to stand that its holes must take.
+    Arguments: `spans` is where the slices came to stand that its holes must take.
     """
     span = _without_comments(tree, span)
     if span.start == span.end:
@@ -238,14 +238,14 @@ def _is_there(shape: Pattern, tree: Tree, span: Span, kept: Sequence[Span]) -> b
         span = Span(node.children[1].start, node.children[-2].end)  # brackets of their own list
     node = tree.leaf_at(span.start)
     while node is not None and node.start == span.start:
-        found = match_at(shape, node, until=span.end)
-        if found is None and shape.without is not None:
-            found = match_at(shape.without, node)
+        result = match_at(shape, node, until=span.end)
+        if result is None and shape.without is not None:
+            result = match_at(shape.without, node)
         if (
-            found is not None
-            and _without_comments(tree, found.span) == span
+            result is not None
+            and _without_comments(tree, result.span) == span
             and all(
-                _is_kept(taken, kept) for key, taken in found.takes.items() if key[0] != "<"
+                _is_kept(take, spans) for key, take in result.takes.items() if key[0] != "<"
             )
         ):
             return True
@@ -253,15 +253,15 @@ def _is_there(shape: Pattern, tree: Tree, span: Span, kept: Sequence[Span]) -> b
     return False
 
 
-def _is_kept(taken: Taken, kept: Sequence[Span]) -> bool:
+def _is_kept(capture: Capture, spans: Sequence[Span]) -> bool:
     """Return whether what a hole takes was kept: one node has to be all of a slice."""
-    if not isinstance(taken, Node):
-        return all(any(slice_.holds(node.span) for slice_ in kept) for node in taken)
-    inner, outer = taken.core.span, taken.span
-    children = taken.core.children
+    if not isinstance(capture, Node):
+        return all(any(slice_.holds(node.span) for slice_ in spans) for node in capture)
+    inner, outer = capture.core.span, capture.span
+    children = capture.core.children
     if len(children) > 2 and children[0].kind == "(":  # a list that had no brackets
         inner = Span(children[1].start, children[-2].end)
-    return any(slice_.holds(inner) and outer.holds(slice_) for slice_ in kept)
+    return any(slice_.holds(inner) and outer.holds(slice_) for slice_ in spans)
 
 
 def _without_comments(tree: Tree, span: Span) -> Span:

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple, Protocol
 
-from yellow_trellis.fixes import Edit, Fix, Kept, Piece
+from yellow_trellis.fixes import Edit, Fix, Piece, Slice
 from yellow_trellis.source import Source, Span
 
 
@@ -58,11 +58,11 @@ def claims_of(fix: Fix) -> list[Claim]:
 def _with_edits(fix: Fix) -> Iterator[tuple[Claim, tuple[Edit, ...]]]:
     """Yield each claim of a fix with the edits that it is about."""
     of_templates: set[int] = set()
-    for put in fix.puts:
-        of_templates.update(map(id, put.edits))
-        stays = tuple(span for span in put.keeps if _is_untouched(put.edits, span))
-        moves = tuple(span for edit in put.edits for span in _moved(edit))
-        yield Claim(put.span, stays, moves, put.runs, "around"), put.edits
+    for template in fix.puts:
+        of_templates.update(map(id, template.edits))
+        stays = tuple(span for span in template.keeps if _is_untouched(template.edits, span))
+        moves = tuple(span for edit in template.edits for span in _moved(edit))
+        yield Claim(template.span, stays, moves, template.runs, "around"), template.edits
     for edit in fix.edits:
         if id(edit) not in of_templates:
             yield _claim(edit), (edit,)
@@ -73,18 +73,18 @@ def _claim(edit: Edit) -> Claim:
         anchor = edit.anchor or edit.span
         return Claim(anchor, (anchor,), tuple(_moved(edit)), side=edit.side or "after")
     moves = tuple(_moved(edit))
-    return Claim(edit.span, tuple(span for span in _kept(edit) if span not in moves), moves)
+    return Claim(edit.span, tuple(span for span in _slices(edit) if span not in moves), moves)
 
 
-def _kept(edit: Edit) -> Iterator[Span]:
-    return (piece.span for piece in edit.pieces if isinstance(piece, Kept))
+def _slices(edit: Edit) -> Iterator[Span]:
+    return (piece.span for piece in edit.pieces if isinstance(piece, Slice))
 
 
 def _moved(edit: Edit) -> Iterator[Span]:
     """Yield the kept slices of an edit that are written anew; see `primitive.primitives`."""
     at = edit.span.start
     for piece in edit.pieces:
-        if isinstance(piece, Kept):
+        if isinstance(piece, Slice):
             if piece.indent is None and at <= piece.span.start and piece.span.end <= edit.span.end:
                 at = piece.span.end
             else:
@@ -96,7 +96,9 @@ def _is_untouched(edits: Iterable[Edit], span: Span) -> bool:
     for edit in edits:
         if edit.span.holds(span) and not edit.inserts:
             moves = set(_moved(edit))
-            return any(kept.holds(span) and kept not in moves for kept in _kept(edit))
+            return any(
+                remainder.holds(span) and remainder not in moves for remainder in _slices(edit)
+            )
     return True
 
 
@@ -135,9 +137,9 @@ def regions_alone(fix: Fix, number: int, source: Source, beyond: Moved) -> Itera
             at, moving = moved(edit.span.start), list(_moved(edit))
             for piece in edit.pieces:
                 size = _size(piece, edit, source)
-                if isinstance(piece, Kept) and piece.span in moving:
+                if isinstance(piece, Slice) and piece.span in moving:
                     moves.append((piece.span, Span(at, at + size)))
-                elif isinstance(piece, Kept):
+                elif isinstance(piece, Slice):
                     here[piece.span] = Span(at, at + size)
                 at += size
         stays = [(span, here.get(span) or _slice(span, moved, first, last)) for span in claim.stays]
@@ -157,8 +159,8 @@ def _slice(span: Span, moved: Moved, first: int, last: int) -> Span:
 
 def _size(piece: Piece, edit: Edit, source: Source) -> int:
     """Return how many bytes a piece takes where nothing else changes it."""
-    if isinstance(piece, Kept):
+    if isinstance(piece, Slice):
         return piece.span.end - piece.span.start
     breaks = piece.text.count("\n")
-    more = breaks * (len(source.newline_at(edit.span.start)) - 1) if breaks else 0
-    return len(piece.text.encode("utf-8", "surrogateescape")) + more
+    extra = breaks * (len(source.newline_at(edit.span.start)) - 1) if breaks else 0
+    return len(piece.text.encode("utf-8", "surrogateescape")) + extra

@@ -22,21 +22,21 @@ def sound_part(chosen: list[Candidate], failed: Attempt, attempt: Try) -> list[C
     attempt, as the fix in that place is to blame.
     Arguments: `failed` is the attempt with all of `chosen`.
     """
-    left, suspects = chosen, set[int]()
+    remaining, suspects = chosen, set[int]()
     certain = True
     for _ in range(_MOST_TURNS):
         assert failed.fault is not None
-        near = _suspects(left, failed, failed.fault)
+        near = _suspects(remaining, failed, failed.fault)
         if not near:
             break
         certain = certain and all(len(group) == 1 for group in near)
         suspects |= {number for group in near for number in group}
-        left = [c for c in chosen if c.number not in suspects]
-        failed = attempt(left)
+        remaining = [c for c in chosen if c.number not in suspects]
+        failed = attempt(remaining)
         if failed.fault is None:
             if certain:
-                return left
-            return _put_back(left, [c for c in chosen if c.number in suspects], attempt)
+                return remaining
+            return _put_back(remaining, [c for c in chosen if c.number in suspects], attempt)
     return _put_back([], chosen, attempt)
 
 

@@ -40,20 +40,24 @@ class Replacement:
     claims: list[tuple[Span, list[Span]]] = field(default_factory=list)
     """What each of several claims is about, and the slices that it keeps."""
 
-    def join(self, other: Replacement) -> None:
+    def join(self, replacement: Replacement) -> None:
         """Take in another replacement that meets this one: what both keep stays."""
-        claims = [*(self.claims or [self.claim]), *(other.claims or [other.claim])]
-        self.old = Span(min(self.old.start, other.old.start), max(self.old.end, other.old.end))
-        self.new = Span(min(self.new.start, other.new.start), max(self.new.end, other.new.end))
-        self.fixes |= other.fixes
-        self.replaces = self.replaces and other.replaces
+        claims = [*(self.claims or [self.claim]), *(replacement.claims or [replacement.claim])]
+        self.old = Span(
+            min(self.old.start, replacement.old.start), max(self.old.end, replacement.old.end)
+        )
+        self.new = Span(
+            min(self.new.start, replacement.new.start), max(self.new.end, replacement.new.end)
+        )
+        self.fixes |= replacement.fixes
+        self.replaces = self.replaces and replacement.replaces
         self.claims = claims
-        slices = {(one.old, one.new): one for one in (*self.kept, *other.kept)}
+        slices = {(item.old, item.new): item for item in (*self.kept, *replacement.kept)}
         self.kept = [
-            one
-            for one in slices.values()
+            item
+            for item in slices.values()
             if all(
-                not claimed.crosses(one.old) or any(kept.holds(one.old) for kept in keeps)
+                not claimed.crosses(item.old) or any(keep.holds(item.old) for keep in keeps)
                 for claimed, keeps in claims
             )
         ]
@@ -61,36 +65,36 @@ class Replacement:
     @property
     def claim(self) -> tuple[Span, list[Span]]:
         """What it is about, and the slices that it keeps."""
-        return self.old, [one.old for one in self.kept]
+        return self.old, [item.old for item in self.kept]
 
     def moved(self, move: Move) -> Replacement:
         """Return the same in a later text."""
-        kept = [
+        remaining = [
             Slice(
-                one.old,
-                move(one.new, False),
-                one.is_run,
-                [inner.moved(move) for inner in one.inside],
+                item.old,
+                move(item.new, False),
+                item.is_run,
+                [inner.moved(move) for inner in item.inside],
             )
-            for one in self.kept
+            for item in self.kept
         ]
         new = move(self.new, True)
-        return Replacement(self.old, new, self.fixes, kept, self.replaces, self.claims)
+        return Replacement(self.old, new, self.fixes, remaining, self.replaces, self.claims)
 
 
 def regions_of(chosen: list[Candidate], rendered: Rendered, source: Source) -> list[Region]:
     """Return the claims of the fixes `chosen` in the text that they make, in no order."""
-    found: list[Region] = []
+    regions: list[Region] = []
     moved: defaultdict[int, list[tuple[Span, Span]]] = defaultdict(list)
     for number, old, new in rendered.moved:
         moved[number].append((old, new))
     for candidate in chosen:
         fix, number = candidate.fix, candidate.number
         if candidate.made is not None:
-            found += regions_alone(fix, number, source, rendered.moved_to) if fix.edits else ()
+            regions += regions_alone(fix, number, source, rendered.moved_to) if fix.edits else ()
         else:
-            found += _together(candidate, rendered, moved[number])
-    return found
+            regions += _together(candidate, rendered, moved[number])
+    return regions
 
 
 def _together(
@@ -103,8 +107,8 @@ def _together(
         stays = [(old, new) for old in claim.stays for new in marked.get((number, (at, old)), ())]
         moves = [(old, new) for old, new in moved if old in claim.moves]
         for new in marked.get((number, label), ()):
-            kept = tuple(pair for pair in (*stays, *moves) if new.holds(pair[1]))
-            yield Region(number, claim.span, new, kept, claim.runs, claim.replaces)
+            remaining = tuple(pair for pair in (*stays, *moves) if new.holds(pair[1]))
+            yield Region(number, claim.span, new, remaining, claim.runs, claim.replaces)
 
 
 def nested(regions: Iterable[Region]) -> list[Replacement]:
@@ -112,11 +116,11 @@ def nested(regions: Iterable[Region]) -> list[Replacement]:
     top: list[Replacement] = []
     open_: list[Replacement] = []
     for region in sorted(regions, key=_outer_first):
-        kept = [Slice(old, new, old in region.runs) for old, new in region.kept]
-        made = Replacement(region.old, region.new, {region.fix}, kept, region.replaces)
-        while open_ and not _meets(open_[-1].new, made.new):
+        remaining = [Slice(old, new, old in region.runs) for old, new in region.kept]
+        replacement = Replacement(region.old, region.new, {region.fix}, remaining, region.replaces)
+        while open_ and not _meets(open_[-1].new, replacement.new):
             open_.pop()
-        _put(made, top, open_)
+        _nest(replacement, top, open_)
     return top
 
 
@@ -124,27 +128,27 @@ def _outer_first(region: Region) -> tuple[int, int, int, int]:
     return region.new.start, -region.new.end, region.old.start - region.old.end, region.fix
 
 
-def _meets(one: Span, other: Span) -> bool:
+def _meets(span: Span, second: Span) -> bool:
     """Return whether two spans share a byte, or one is empty and lies in or beside the other."""
-    if one.start < one.end and other.start < other.end:
-        return one.start < other.end and other.start < one.end
-    return one.start <= other.end and other.start <= one.end
+    if span.start < span.end and second.start < second.end:
+        return span.start < second.end and second.start < span.end
+    return span.start <= second.end and second.start <= span.end
 
 
-def _put(made: Replacement, top: list[Replacement], open_: list[Replacement]) -> None:
-    """Put `made` into the innermost slice that holds it, or make it one with what it meets."""
+def _nest(replacement: Replacement, top: list[Replacement], open_: list[Replacement]) -> None:
+    """Put `replacement` into the innermost slice that holds it; merge it with what it meets."""
     if not open_:
-        top.append(made)
-        open_.append(made)
+        top.append(replacement)
+        open_.append(replacement)
         return
     around = open_[-1]
-    for kept in around.kept:
-        if kept.new.holds(made.new) and kept.old.holds(made.old):
-            kept.inside.append(made)
-            open_.append(made)
+    for remainder in around.kept:
+        if remainder.new.holds(replacement.new) and remainder.old.holds(replacement.old):
+            remainder.inside.append(replacement)
+            open_.append(replacement)
             return
-    if not around.new.crosses(made.new) and not around.old.crosses(made.old):
+    if not around.new.crosses(replacement.new) and not around.old.crosses(replacement.old):
         open_.pop()
-        _put(made, top, open_)
+        _nest(replacement, top, open_)
         return
-    around.join(made)
+    around.join(replacement)

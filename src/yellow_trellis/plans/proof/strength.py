@@ -26,12 +26,12 @@ def bracketed(draft: Draft, loose: Iterable[Span]) -> Draft:
 
     def moved(span: Span, takes: bool) -> Span:
         start, end = span
-        for one in spans:
-            if one.holds(span) and not (takes and one == span):
+        for item in spans:
+            if item.holds(span) and not (takes and item == span):
                 start, end = start + 1, end + 1
-            elif span.holds(one):
+            elif span.holds(item):
                 end += 2
-            elif one.end <= span.start:
+            elif item.end <= span.start:
                 start, end = start + 2, end + 2
         return Span(start, end)
 

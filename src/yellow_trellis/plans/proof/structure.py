@@ -68,59 +68,63 @@ class _Comparison:
         near: list[Replacement] = []
         for place in self._mismatches(row):
             near += place
-            numbers = set[int]().union(*(one.fixes for one in place))
+            numbers = set[int]().union(*(item.fixes for item in place))
             result.shared |= numbers if len(numbers) > 1 else set()
-        slices = [(one, kept) for one in replaced for kept in one.kept]
+        slices = [(item, remainder) for item in replaced for remainder in item.kept]
         while slices:
-            around, kept = slices.pop()
-            slices += [(one, inner) for one in kept.inside for inner in one.kept]
-            old, new = run_in(self.tree, kept.old), run_in(self.new_tree, kept.new)
-            if not any(self._meant(old)):
+            around, remainder = slices.pop()
+            slices += [(item, inner) for item in remainder.inside for inner in item.kept]
+            old, new = run_in(self.tree, remainder.old), run_in(self.new_tree, remainder.new)
+            if not any(self._meaningful(old)):
                 continue  # a part of a node, which is nothing by itself, or a comment
-            if kept.is_run and len(old) == 1 and self.language.same_kind(old[0].type) in self.bare:
+            if remainder.is_run and len(old) == 1 and self.language.same_kind(
+                old[0].type
+            ) in self.bare:
                 old = old[0].children
             if len(new) == 1 < len(old) and (above := old[0].parent) is not None:
                 if new[0].type in self.language.lists or new[0].type == above.type:
                     new = new[0].children  # a list without brackets, or less of a statement
-            elif len(old) == 1 < len(new) and self._fills_brackets(old[0], kept.new):
+            elif len(old) == 1 < len(new) and self._fills_brackets(old[0], remainder.new):
                 old = old[0].children  # a list in brackets that it had none of
             if len(old) == len(new) == 1 and not (old[0].child_count or new[0].child_count):
                 continue  # a token, such as the text of a string that becomes a name
-            alone = not kept.is_run and len(old) == 1 and is_expression(self.tree, kept.old)
+            alone = not remainder.is_run and len(old) == 1 and is_expression(
+                self.tree, remainder.old
+            )
             if new and (len(new) == 1 or not alone):
-                for place in self._mismatches(_Row(old, new, kept.inside)):
+                for place in self._mismatches(_Row(old, new, remainder.inside)):
                     near += place
                     if not place:
                         result.fixes |= around.fixes
                         if alone:
-                            result.loose.append(kept.new)
+                            result.loose.append(remainder.new)
                 continue
-            result.fixes |= around.fixes.union(*(one.fixes for one in kept.inside))
-            if is_expression(self.tree, kept.old):
-                result.loose.append(kept.new)
-        for one in near:
-            result.fixes |= one.fixes
-            if one.replaces and is_expression(self.tree, one.old):
-                result.loose.append(one.new)
+            result.fixes |= around.fixes.union(*(item.fixes for item in remainder.inside))
+            if is_expression(self.tree, remainder.old):
+                result.loose.append(remainder.new)
+        for item in near:
+            result.fixes |= item.fixes
+            if item.replaces and is_expression(self.tree, item.old):
+                result.loose.append(item.new)
         return result
 
     def _outside(
-        self, tree: Tree, nodes: Sequence[tree_sitter.Node], spans: list[Span], held: set[Span]
+        self, tree: Tree, nodes: Sequence[tree_sitter.Node], spans: list[Span], content: set[Span]
     ) -> Iterator[tree_sitter.Node]:
         """Yield the nodes of `tree` with a meaning that lie in none of `spans`.
 
-        Arguments: `nodes` and `spans` are in source order; `held` gets the spans in which nodes
+        Arguments: `nodes` and `spans` are in source order; `content` gets the spans in which nodes
         lie.
         """
         at, count = 0, len(spans)
-        for node in self._meant(nodes):
+        for node in self._meaningful(nodes):
             start, end = node.start_byte, _end(tree, node)
             while at < count and spans[at].end <= start:
                 at += 1
             if at == count or not spans[at].start <= start <= end <= spans[at].end:
                 yield node
             else:
-                held.add(spans[at])
+                content.add(spans[at])
 
     def _mismatches(self, row: _Row) -> Iterator[list[Replacement]]:
         """Yield, for each row in which two nodes do not agree, what is replaced beside them.
@@ -134,12 +138,12 @@ class _Comparison:
             replaced = row.replaced
             before: set[Span] = set()
             after: set[Span] = set()
-            spans = sorted(one.old for one in replaced)
+            spans = sorted(item.old for item in replaced)
             left = self._outside(self.tree, row.old, spans, before)
-            spans = sorted([*(one.new for one in replaced), *self.added])
+            spans = sorted([*(item.new for item in replaced), *self.added])
             right = self._outside(self.new_tree, row.new, spans, after)
             for old, new in zip_longest(left, right):
-                inside = [one for one in replaced if old is not None and _crosses(one.old, old)]
+                inside = [item for item in replaced if old is not None and _crosses(item.old, old)]
                 if old is not None and new is not None and inside:
                     around = self.language.optional_around
                     if (old.type in around) is not (new.type in around):
@@ -153,11 +157,11 @@ class _Comparison:
                     break
                 if inside and old.child_count and new.child_count:
                     rows.append(_Row(old.children, new.children, inside))
-            homes.update((id(one), number) for one in replaced if one.old in before)
-            strays += [(number, one) for one in replaced if one.new in after]
-        for number, one in strays:
-            if homes.get(id(one), number) != number:
-                yield [one]
+            homes.update((id(item), number) for item in replaced if item.old in before)
+            strays += [(number, item) for item in replaced if item.new in after]
+        for number, item in strays:
+            if homes.get(id(item), number) != number:
+                yield [item]
 
     def _fills_brackets(self, old: tree_sitter.Node, span: Span) -> bool:
         """Return whether a span of the new text is all of a list that `old` is alike."""
@@ -179,14 +183,14 @@ class _Comparison:
             old.type in kinds and new.type in kinds for kinds in self.language.alike_kinds
         )
 
-    def _meant(self, nodes: Sequence[tree_sitter.Node]) -> Iterator[tree_sitter.Node]:
+    def _meaningful(self, nodes: Sequence[tree_sitter.Node]) -> Iterator[tree_sitter.Node]:
         """Yield the nodes with a meaning; of a body what it holds.
 
         A body may have no token of its own, and is the same whatever its first statement is.
         """
         for node in nodes:
             if node.type in self.language.bodies:
-                yield from self._meant(node.children)
+                yield from self._meaningful(node.children)
             elif node.type not in self.unmeant and node.start_byte < node.end_byte:
                 yield node
 
@@ -222,10 +226,10 @@ def _crosses(span: Span, node: tree_sitter.Node) -> bool:
 def _beside(node: tree_sitter.Node, replaced: Sequence[Replacement]) -> list[Replacement]:
     """Return what of `replaced` is in or next to `node`, or else what is nearest to it."""
     start, end = node.start_byte, node.end_byte
-    near = [one for one in replaced if one.old.end >= start and one.old.start <= end]
+    near = [item for item in replaced if item.old.end >= start and item.old.start <= end]
     if near or not replaced:
         return near
-    return [min(replaced, key=lambda one: abs(one.old.start - start))]
+    return [min(replaced, key=lambda item: abs(item.old.start - start))]
 
 
 def run_in(tree: Tree, span: Span) -> list[tree_sitter.Node]:

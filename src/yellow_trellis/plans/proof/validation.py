@@ -37,8 +37,8 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
     while chosen:
         attempt = checker.attempt(chosen)
         if attempt.fault is not None:
-            left = sound_part(chosen, attempt, checker.attempt)
-            _drop(plan, chosen, left, attempt, checker)
+            remaining = sound_part(chosen, attempt, checker.attempt)
+            _drop(plan, chosen, remaining, attempt, checker)
         elif attempt.wrong:
             done = settled(chosen, attempt.wrong)
             guilty = _guilty(done.alone, attempt, checker)
@@ -46,12 +46,12 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
             for candidate, rival in done.yielding:
                 _defer(plan, candidate, rival, "wrong shape")
             gone = {*_numbers(guilty), *(candidate.number for candidate, _ in done.yielding)}
-            left = [candidate for candidate in chosen if candidate.number not in gone]
+            remaining = [candidate for candidate in chosen if candidate.number not in gone]
         else:
             if len(chosen) < accepted:
                 _tell_alone(plan)
             return Proven(plan, attempt.tree)
-        plan.accepted = chosen = left
+        plan.accepted = chosen = remaining
     return Proven(plan, plan.tree)
 
 
@@ -117,13 +117,13 @@ def _tell_alone(plan: Plan) -> None:
 
 def _defer(plan: Plan, candidate: Candidate, rival: Candidate, kind: Kind) -> None:
     """Let a fix yield to one before it: the next round looks at its place again."""
-    told = "one writes what the other relies on"
+    message = "one writes what the other relies on"
     if kind != "wrong shape":
-        told = f"together {_TOGETHER[kind]}"
-    plan.conflicts.append(Conflict("overlap", plan.party(rival), plan.party(candidate), told))
+        message = f"together {_TOGETHER[kind]}"
+    plan.conflicts.append(Conflict("overlap", plan.party(rival), plan.party(candidate), message))
     gone = {id(finding) for finding in (candidate.finding, *candidate.twins)}
     winner = rival.finding.rule
-    reason = f"overlap with {winner}: {told}"
+    reason = f"overlap with {winner}: {message}"
     plan.outcomes = [
         replace(o, state="deferred", reason=reason, by=winner) if id(o.finding) in gone else o
         for o in plan.outcomes

@@ -24,22 +24,22 @@ class Digests:
         stamp = stamp or Stamp.of(path)
         if stamp is None:
             return None
-        found = self.unread(path, stamp)
-        if found is None:
+        result = self.unread(path, stamp)
+        if result is None:
             try:
-                found = digest_of(Path(path).read_bytes())
+                result = digest_of(Path(path).read_bytes())
             except OSError:
                 return None
-            self.add(path, stamp, found)
-        return found
+            self.add(path, stamp, result)
+        return result
 
     def unread(self, path: str, stamp: Stamp) -> str | None:
         """Return the digest of a file whose stamp is that of the last time; else None."""
         if self._known is None:
             rows = self._store.read("select path, size, changed, file, noted, digest from files")
             self._known = {row[0]: (Stamp(*row[1:5]), row[5]) for row in rows}
-        kept = self._known.get(self._store.name(path))
-        return kept[1] if kept is not None and kept[0] == stamp else None
+        remainder = self._known.get(self._store.name(path))
+        return remainder[1] if remainder is not None and remainder[0] == stamp else None
 
     def add(self, path: str, stamp: Stamp, digest: str) -> None:
         """Note what a file holds that had `stamp` before it was read."""

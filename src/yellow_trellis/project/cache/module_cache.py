@@ -28,10 +28,10 @@ class Summaries:
             (self._store.name(path), digest),
         )
         try:
-            found = from_data(json.loads(rows[0][0])) if rows else None
+            result = from_data(json.loads(rows[0][0])) if rows else None
         except (KeyError, TypeError, ValueError):
             return None
-        return found if found is not None and found.module == module else None
+        return result if result is not None and result.module == module else None
 
     def put(self, path: str, digest: str, summary: Summary) -> None:
         """Keep the summary of a file that holds what `digest` says."""
@@ -43,8 +43,10 @@ class Summaries:
         if self._marks is None:
             rows = self._store.read("select path, digest, mark from modules")
             self._marks = {name: (digest, mark) for name, digest, mark in rows}
-        kept = self._marks.get(self._store.name(path))
-        return kept[1] if kept is not None and kept[0] == self._digests.of(path) else None
+        remainder = self._marks.get(self._store.name(path))
+        return remainder[1] if remainder is not None and remainder[0] == self._digests.of(
+            path
+        ) else None
 
     @staticmethod
     def mark_of(summary: Summary) -> str:

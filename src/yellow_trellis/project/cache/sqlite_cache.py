@@ -74,8 +74,8 @@ class Store:
 
         Two that differ in bytes which are not UTF-8 may share a name: nothing rests on it alone.
         """
-        if (known := self._names.get(path)) is not None:
-            return known
+        if (entry := self._names.get(path)) is not None:
+            return entry
         whole = os.path.abspath(path)
         inside = whole.startswith(self.root + os.sep)
         name = whole[len(self.root) + 1 :] if inside else whole
@@ -116,8 +116,8 @@ class Store:
     @property
     def fault(self) -> str:
         """Why there is none, where something stands in its place; empty if all is well."""
-        if told := fault_of(Path(self.root)):
-            return told
+        if message := fault_of(Path(self.root)):
+            return message
         try:
             status = os.lstat(self.path)
             if not S_ISREG(status.st_mode) or status.st_nlink > 1:
@@ -165,8 +165,8 @@ class Store:
 
     def _prepare(self, connection: sqlite3.Connection) -> None:
         tables = connection.execute("select name from sqlite_master where name = 'form'")
-        known = tables.fetchone() and connection.execute("select name from form").fetchone()
-        if known == (_FORM,):
+        entry = tables.fetchone() and connection.execute("select name from form").fetchone()
+        if entry == (_FORM,):
             return
         (number,) = connection.execute("pragma application_id").fetchone()
         if number != _OURS and connection.execute("select 1 from sqlite_master").fetchone():

@@ -47,8 +47,8 @@ def fault_of(root: Path) -> str:
     if hasattr(os, "geteuid") and status.st_uid != os.geteuid():
         return f"{folder} belongs to another user: take it away, or run as that user"
     if _is_tracked(root):
-        told = f"git rm -r --cached {HOME}"
-        return f"{folder} is tracked by git, so others may have written it: `{told}`, and remove it"
+        way_out = f"`git rm -r --cached {HOME}`, and remove it"
+        return f"{folder} is tracked by git, so others may have written it: {way_out}"
     return ""
 
 

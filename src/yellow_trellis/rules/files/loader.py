@@ -103,8 +103,8 @@ class _Loader:
             )
             runs = asks.runs and (asks.pack is None or inside)
             return self._of_path(path, _From(path.parent, asks.pack, asks.rulesets, runs))
-        wanted = {pack.name, name} & self._named or pack.name in PACKS
-        if pack.code and not asks.runs and not wanted:
+        target = {pack.name, name} & self._named or pack.name in PACKS
+        if pack.code and not asks.runs and not target:
             by = f"the pack {asks.pack.name!r}" if asks.pack is not None else f"{asks.rulesets[-1]}"
             raise RuleFileError(
                 f"{by} is data, and builds on {pack.name!r}, which runs code: "
@@ -137,10 +137,10 @@ class _Loader:
     def _part(pack: Pack, part: str) -> Path:
         folder = pack.folder
         there = {file.stem: file for file in sorted(folder.glob("*")) if _is_rule_file(file)}
-        found = there.get(part) or next((f for f in there.values() if f.name == part), None)
-        if found is None:
+        result = there.get(part) or next((f for f in there.values() if f.name == part), None)
+        if result is None:
             raise RuleFileError(f"the pack {pack.name!r} has no {part!r}: {nearest(part, there)}")
-        return found
+        return result
 
     def _of_path(self, path: Path, asks: _From) -> list[Rule]:
         if not path.is_dir():
@@ -163,23 +163,23 @@ class _Loader:
         self.files.append(file)
         if file.suffix == ".toml":
             return self._of_toml(file, asks)
-        known = self._read.get(file.resolve())
-        if known is None:
-            known = self._read[file.resolve()] = _run(file)
-        return known
+        entry = self._read.get(file.resolve())
+        if entry is None:
+            entry = self._read[file.resolve()] = _run(file)
+        return entry
 
     def _refuse_code(self, file: Path, asks: _From) -> None:
         """Stop where a Python file may not be run. Errors: `RuleFileError`, with the way out."""
         if asks.pack is not None:
             if asks.runs:
                 return
-            told = "a pack of data never runs code, and this is Python: say `code = true` in "
-            raise RuleFileError(f"{file}: {told}{asks.pack.card}, if it may")
+            message = "a pack of data never runs code, and this is Python: say `code = true` in "
+            raise RuleFileError(f"{file}: {message}{asks.pack.card}, if it may")
         if self._no_code:
             raise RuleFileError(f"{file}: {self._no_code}")
         here = file.resolve()
-        named = {Path(name).resolve() for name in self._named}
-        if asks.rulesets and not named & {here, here.parent}:
+        names = {Path(name).resolve() for name in self._named}
+        if asks.rulesets and not names & {here, here.parent}:
             raise RuleFileError(
                 f"{asks.rulesets[-1]}: a ruleset is data, and builds on {file}, which is Python: "
                 f"name {file} among your rules too, if it may be run"
@@ -196,18 +196,18 @@ class _Loader:
         file.check(table, RULESET_KEYS, "a ruleset", "ruleset")
         if here in asks.rulesets:
             loop = [*asks.rulesets[asks.rulesets.index(here) :], here]
-            told = " -> ".join(one.name for one in loop)
-            raise file.wrong(f"the ruleset builds on itself: {told}", "ruleset", "builds-on")
+            text = " -> ".join(item.name for item in loop)
+            raise file.wrong(f"the ruleset builds on itself: {text}", "ruleset", "builds-on")
         inner = _From(path.parent, asks.pack, (*asks.rulesets, here), asks.runs)
         base = _merged((self.taken(n, inner) for n in table.get("builds-on", ())), self.packs)
         names = [rule.name for rule in base]
         for key in ("only", "without"):
             for name in table.get(key, ()):
                 if name not in names:
-                    told = f"no rule that it builds on is called `{name}`: {nearest(name, names)}"
-                    raise file.wrong(told, "ruleset", key)
-        kept = set(table.get("only", names)) - set(table.get("without", ()))
-        rules = _merged([[rule for rule in base if rule.name in kept], own], self.packs)
+                    text = f"no rule that it builds on is called `{name}`: {nearest(name, names)}"
+                    raise file.wrong(text, "ruleset", key)
+        remainder = set(table.get("only", names)) - set(table.get("without", ()))
+        rules = _merged([[rule for rule in base if rule.name in remainder], own], self.packs)
         settings = settings_in(file, table, "ruleset")
         if wrong := unknown_in(settings, (rule.name for rule in rules)):
             raise RuleError(wrong)
@@ -222,17 +222,17 @@ def _merged(groups: Iterable[list[Rule]], packs: Mapping[str, str]) -> list[Rule
 
     Errors: `RuleError`, when two rules that are not the same share a name.
     """
-    found: dict[str, Rule] = {}
+    table: dict[str, Rule] = {}
     for rule in (rule for group in groups for rule in group):
-        other = found.get(rule.name)
-        if other is not None and (other.path, other.line) != (rule.path, rule.line):
+        second = table.get(rule.name)
+        if second is not None and (second.path, second.line) != (rule.path, rule.line):
             of = f" of the pack {packs[rule.name]!r}" if rule.name in packs else ""
             raise RuleError(
                 f"{rule.place}: the rule {rule.name!r} has the name of another{of} at "
-                f"{other.place}; rename one of them, or leave one out by a ruleset with `without`"
+                f"{second.place}; rename one of them, or leave one out by a ruleset with `without`"
             )
-        found[rule.name] = rule
-    return list(found.values())
+        table[rule.name] = rule
+    return list(table.values())
 
 
 def _parsed(path: Path) -> tuple[TomlFile, list[Rule]]:
@@ -284,7 +284,7 @@ def _run(path: Path) -> list[Rule]:
     finally:
         sys.dont_write_bytecode = keep
     rules = [value for value in vars(module).values() if isinstance(value, Rule)]
-    unique = list({id(one): one for one in rules}.values())
+    unique = list({id(rule): rule for rule in rules}.values())
     if not unique:
         raise RuleFileError(
             f"{path}: the file defines no rule; `Rule(...)` or `@rule(...)` makes one"

@@ -66,8 +66,8 @@ def pack_called(name: str) -> Pack | None:
 def _points() -> list[EntryPoint]:
     from importlib.metadata import entry_points  # dear to import; most runs name files
 
-    found = {(p.name, p.value, _package(p)): p for p in entry_points(group=GROUP)}
-    return list(found.values())
+    results = {(p.name, p.value, _package(p)): p for p in entry_points(group=GROUP)}
+    return list(results.values())
 
 
 def _package(point: EntryPoint) -> str:
@@ -98,10 +98,10 @@ def _pack(point: EntryPoint) -> Pack:
 
 def _folder(point: EntryPoint) -> Path | None:
     """Return the folder that an entry point names, without importing anything."""
-    first, *rest = point.value.split(".")
+    first, *tail = point.value.split(".")
     spec = importlib.util.find_spec(first)
     for place in (spec.submodule_search_locations or ()) if spec is not None else ():
-        folder = Path(place, *rest)
+        folder = Path(place, *tail)
         if folder.is_dir():
             return folder
     return None
@@ -113,5 +113,5 @@ def _suits(needs: str, file: TomlFile) -> bool:
     try:
         return SpecifierSet(needs).contains(__version__, prereleases=True)
     except InvalidSpecifier:
-        told = "`needs` is no version specifier, such as `>=0.2,<1`"
-        raise file.wrong(told, "needs") from None
+        message = "`needs` is no version specifier, such as `>=0.2,<1`"
+        raise file.wrong(message, "needs") from None

@@ -78,15 +78,15 @@ def _rule(file: TomlFile, table: dict[str, Any], number: int) -> Rule:
             raise file.wrong(f"the rule has no `{key}`", *here)
     if not {"find", "rename", "move"} & set(table):
         raise file.wrong("the rule has no `find`, `rename` or `move`", *here)
-    given = dict(table)
-    where = tuple(_condition(file, c, number) for c in given.pop("where", []))
-    examples = [_example(file, e, number) for e in given.pop("examples", [])]
-    asked = given.pop("options", {})
-    options = [_option(file, name, option, number) for name, option in asked.items()]
+    arguments = dict(table)
+    where = tuple(_condition(file, c, number) for c in arguments.pop("where", []))
+    examples = [_example(file, e, number) for e in arguments.pop("examples", [])]
+    query = arguments.pop("options", {})
+    options = [_option(file, name, option, number) for name, option in query.items()]
     place = (str(file.path), file.line(*here))
-    made = Rule(**given, where=where, options=options, examples=examples, place=place)
-    made.prepare()
-    return made
+    rule = Rule(**arguments, where=where, options=options, examples=examples, place=place)
+    rule.prepare()
+    return rule
 
 
 def _example(file: TomlFile, table: dict[str, Any], number: int) -> Example:
@@ -118,22 +118,26 @@ def _condition(file: TomlFile, table: dict[str, Any], number: int) -> Condition:
     for key, how in _GROUPS.items():
         if key in table:
             file.check(table, {key: TABLES}, "a group of conditions", *here)
-            return conditions.Among(how, tuple(_condition(file, c, number) for c in table[key]))
+            return conditions.CombinedCondition(
+                how, tuple(_condition(file, c, number) for c in table[key])
+            )
     for key in conditions.RELATIONS:
         if key in table:
             flag = key in ("first", "last")
             file.check(table, {key: FLAG if flag else TEXT}, "a relation", *here)
-            return conditions.Around(key, "" if flag else table[key])
+            return conditions.RelationCondition(key, "" if flag else table[key])
     if "hole" in table:
         file.check(table, _TAKEN_KEYS, "a condition on a hole", *here)
         return conditions.taken(**{key: _or_option(value) for key, value in table.items()})
     if "count" in table:
         file.check(table, _COUNT_KEYS, "a count", *here)
-        least, most = (_or_option(table.get(key, none)) for key, none in _NO_BOUNDS)
-        return conditions.count(table["count"], least=least, most=most)
-    known = [*_GROUPS, *conditions.RELATIONS, "hole", "count"]
+        least, limit = (_or_option(table.get(key, none)) for key, none in _NO_BOUNDS)
+        return conditions.count(table["count"], least=least, most=limit)
+    entries = [*_GROUPS, *conditions.RELATIONS, "hole", "count"]
     key = next(iter(table), "")
-    raise file.wrong(f"there is no condition `{key}`: {nearest(key, known)}", *here, key or "where")
+    raise file.wrong(
+        f"there is no condition `{key}`: {nearest(key, entries)}", *here, key or "where"
+    )
 
 
 _NO_BOUNDS = (("least", 0), ("most", None))

@@ -14,7 +14,7 @@ from collections import deque
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
-from yellow_trellis.project.discovery import Found
+from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.processes.board import Board
 from yellow_trellis.runs.processes.deadlines import limit_memory
@@ -34,13 +34,13 @@ _BEAT = 0.25
 class _Job(NamedTuple):
     """Files for one worker; after a loss each file of it goes alone."""
 
-    files: tuple[Found, ...]
+    files: tuple[SourceFile, ...]
     over: tuple[tuple[str, str], ...] = ()
     """Rules that are not to be tried on them, each with what is told of it."""
     suspects: frozenset[str] = frozenset()
     """Rules at which a worker was lost; an empty one stands for no rule."""
 
-    def alone(self, file: Found) -> _Job:
+    def alone(self, file: SourceFile) -> _Job:
         """Return the job of one of its files."""
         return self._replace(files=(file,))
 
@@ -90,8 +90,8 @@ class _Worker:
         if code >= 0:
             return f"its worker ended itself, with status {code}"
         name = signal.Signals(-code).name if -code in {*signal.Signals} else str(-code)
-        told = ", as it does for want of memory" if name == "SIGKILL" else ""
-        return f"its worker was ended by the system with {name}{told}"
+        message = ", as it does for want of memory" if name == "SIGKILL" else ""
+        return f"its worker was ended by the system with {name}{message}"
 
 
 class Crew:
@@ -109,7 +109,7 @@ class Crew:
         self._count = count
         self._workers: list[_Worker] = []
 
-    def look(self, batches: Iterable[tuple[Found, ...]]) -> Iterator[FileReport]:
+    def look(self, batches: Iterable[tuple[SourceFile, ...]]) -> Iterator[FileReport]:
         """Yield the reports of all files, as they come.
 
         What takes longer than a limit of the task allows costs its worker, and a rule that does so
@@ -122,14 +122,14 @@ class Crew:
 
         jobs = deque(_Job(files) for files in batches)
         workers = self._workers
-        while jobs or any(one.job for one in workers):
-            idle = [one for one in workers if one.job is None]
+        while jobs or any(worker.job for worker in workers):
+            idle = [worker for worker in workers if worker.job is None]
             while jobs and (idle or len(workers) < self._count):
                 if not idle:
                     idle.append(_Worker(self._context, self._task, workers))
                     workers.append(idle[0])
                 idle.pop().give(jobs.popleft())
-            busy = {one.pipe: one for one in workers if one.job is not None}
+            busy = {worker.pipe: worker for worker in workers if worker.job is not None}
             for pipe in wait(list(busy), _BEAT):
                 worker = busy[pipe]  # type: ignore[index]
                 assert worker.job is not None
@@ -140,7 +140,7 @@ class Crew:
                     continue
                 worker.job = None
                 yield from unpacked(sent)
-            for worker in [one for one in workers if one.job is not None]:
+            for worker in [worker for worker in workers if worker.job is not None]:
                 over = worker.board.late(self._task.limits)
                 if over is not None and worker.job is not None and not worker.pipe.poll():
                     at, job = worker.board.number or 0, worker.job
@@ -158,7 +158,7 @@ class Crew:
 
 
 def in_processes(
-    task: Task, batches: Iterable[tuple[Found, ...]], count: int
+    task: Task, batches: Iterable[tuple[SourceFile, ...]], count: int
 ) -> Iterator[FileReport]:
     """Yield the reports of all files, as they come from up to `count` processes; see `Crew`."""
     crew = Crew(task, count)
@@ -195,8 +195,8 @@ def _given_up(
     _put_off_others(job, file, jobs)
 
 
-def _put_off_others(job: _Job, file: Found, jobs: deque[_Job]) -> None:
-    others = tuple(one for one in job.files if one is not file)
+def _put_off_others(job: _Job, file: SourceFile, jobs: deque[_Job]) -> None:
+    others = tuple(item for item in job.files if item is not file)
     if others:
         jobs.append(job._replace(files=others))
 
@@ -207,8 +207,8 @@ def _forks(context: BaseContext) -> bool:
 
 def _serve(pipe: Connection, open_here: list[Connection], task: Task, board: Board) -> None:
     """Do what comes through `pipe` until it ends; this is all that a worker process runs."""
-    for one in open_here:
-        one.close()
+    for item in open_here:
+        item.close()
     settle_in(task.limits.memory)
     try:
         while True:

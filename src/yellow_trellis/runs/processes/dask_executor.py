@@ -16,7 +16,7 @@ from threading import local
 from typing import TYPE_CHECKING, Any, cast
 from urllib.parse import urlsplit
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.processes.task import Task
 
@@ -30,7 +30,7 @@ _WITHOUT_WORKERS = 60
 """Seconds after which a run ends that has lost all workers of its cluster."""
 
 
-class NoCluster(Mistake, RuntimeError):
+class NoCluster(TrellisError, RuntimeError):
     """A cluster that cannot be used: which, why, and what to do."""
 
 
@@ -93,11 +93,11 @@ class ClusterExecutor(Executor):
         self._address = address
         self._seen = time.monotonic()
 
-    def submit(self, work: Callable[..., Any], /, *args: Any, **more: Any) -> Future[Any]:
+    def submit(self, work: Callable[..., Any], /, *args: Any, **value: Any) -> Future[Any]:
         """Have a worker do the work; that of a `Task` is done in a process beside it."""
         if args and isinstance(args[0], Task) and not isinstance(args[0].rules, Ruleset):
             work = work_beside
-        return self._executor.submit(work, *args, **more)
+        return self._executor.submit(work, *args, **value)
 
     @property
     def _executor(self) -> Executor:

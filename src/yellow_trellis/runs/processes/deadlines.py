@@ -38,7 +38,7 @@ def overdue(
     return None
 
 
-class Guard:
+class Deadline:
     """Stops what a watch says has gone on for too long.
 
     A timer looks at the watch now and then, which costs nothing in between; it also reaches into a
@@ -98,7 +98,7 @@ def limited(seconds: float | None) -> Iterator[None]:
 
     Errors: `OutOfTime`, when it takes longer.
     """
-    guard = Guard(Limits(None, seconds))
+    guard = Deadline(Limits(None, seconds))
     guard.watch = Watch()
     with guard.on_duty():
         yield

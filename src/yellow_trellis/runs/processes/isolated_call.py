@@ -50,8 +50,8 @@ def done_apart(work: Callable[[], _Result], seconds: float | None) -> _Result:
         here.close()
     if reason:
         raise Lost(reason)
-    made: _Result = result
-    return made
+    results: _Result = result
+    return results
 
 
 def _done_here(work: Callable[[], _Result], seconds: float | None) -> _Result:

@@ -7,12 +7,12 @@ from collections import deque
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
-from yellow_trellis.errors import Mistake
-from yellow_trellis.project.discovery import Found
+from yellow_trellis.errors import TrellisError
+from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.project.project_registry import code_base
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.file_report import FileReport
-from yellow_trellis.runs.processes.task import Task, looked, work
+from yellow_trellis.runs.processes.task import Task, process_files, work
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor, Future
@@ -33,7 +33,7 @@ class Watched(Protocol):
     """An executor that can tell that nobody is at work."""
 
     def check(self) -> None:
-        """Look whether anybody is at work. Errors: `Mistake`, when nobody was for long."""
+        """Look whether anybody is at work. Errors: `TrellisError`, when nobody was for long."""
         ...
 
 
@@ -41,9 +41,9 @@ _AHEAD = 3
 """Tasks that are handed out for each worker, so that none waits and few are lost with one."""
 
 
-def batches(files: Iterable[Found]) -> Iterator[tuple[Found, ...]]:
+def batches(files: Iterable[SourceFile]) -> Iterator[tuple[SourceFile, ...]]:
     """Yield the files in batches, the largest first, so that the last worker is not left alone."""
-    batch: list[Found] = []
+    batch: list[SourceFile] = []
     size = 0
     for file in sorted(files, key=lambda f: (-f.size, f.path)):
         batch.append(file)
@@ -57,7 +57,7 @@ def batches(files: Iterable[Found]) -> Iterator[tuple[Found, ...]]:
 
 def spread(
     task: Task,
-    files: Iterable[Found],
+    files: Iterable[SourceFile],
     workers: int | None = None,
     executor: Executor | None = None,
 ) -> Iterator[FileReport]:
@@ -80,7 +80,7 @@ def spread(
         rules.runs_code or task.limits.memory is not None or (count > 1 and not small)
     ):
         for part in parts:
-            yield from looked(task._replace(files=part))
+            yield from process_files(task._replace(files=part))
         return
     # A forked worker starts with all modules, rules and what is known of the code base in place;
     # elsewhere it reads them anew.
@@ -128,7 +128,7 @@ def _through(tasks: deque[Task], executor: Executor, workers: int) -> Iterator[F
                     if isinstance(executor, Watched):
                         executor.check()
                 yield from unpacked(future.result())
-            except Mistake:
+            except TrellisError:
                 raise
             except Exception as wrong:
                 (file,) = task.files

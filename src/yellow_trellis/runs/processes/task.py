@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis import plans
 from yellow_trellis.project.cache.file_stat import digest_of
-from yellow_trellis.project.dependency_trace import Consulted
-from yellow_trellis.project.discovery import Found
+from yellow_trellis.project.dependency_trace import DependencyTrace
+from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.project.file_filter import GENERATED, generated
 from yellow_trellis.project.project_registry import BaseSpec, code_base, keep, surroundings
 from yellow_trellis.rules import OutOfTime, Ruleset, Watch, reason_of
@@ -19,7 +19,7 @@ from yellow_trellis.rules.timing import TreeChanged
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.file_scan import ProjectView
 from yellow_trellis.runs.pipeline import FileOptions, process_file
-from yellow_trellis.runs.processes.deadlines import Guard
+from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.rule_source import Rules
 from yellow_trellis.runs.run_options import USUAL, Limits
 from yellow_trellis.semantics.alias_map import SPELLED
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 class Task(NamedTuple):
     """Some files for one worker, and what to do with them."""
 
-    files: tuple[Found, ...]
+    files: tuple[SourceFile, ...]
     rules: Rules
     options: FileOptions
     base: BaseSpec
@@ -54,12 +54,12 @@ def work(task: Task, board: Board | None = None) -> Sent:
     """
     from yellow_trellis.runs.report_codec import packed  # who works alone needs none of it
 
-    return packed(list(looked(task, board)))
+    return packed(list(process_files(task, board)))
 
 
-def looked(task: Task, board: Board | None = None) -> Iterator[FileReport]:
+def process_files(task: Task, board: Board | None = None) -> Iterator[FileReport]:
     """Yield the report of each file of `task`, in this process."""
-    guard = Guard(task.limits)
+    guard = Deadline(task.limits)
     with guard.on_duty():
         for number, file in enumerate(task.files):
             if board is not None:
@@ -69,9 +69,9 @@ def looked(task: Task, board: Board | None = None) -> Iterator[FileReport]:
 
 
 def look_at(
-    file: Found,
+    file: SourceFile,
     task: Task,
-    guard: Guard,
+    guard: Deadline,
     choose: plans.Choose | None = None,
     board: Board | None = None,
 ) -> FileReport:
@@ -82,15 +82,15 @@ def look_at(
     failed = partial(FileReport.failed, file.path)
     watch = Watch(over=dict(task.over), tell=board.note_rule if board is not None else None)
     try:
-        with watch.phase("read"), open(path, "rb", buffering=0) as one:
-            raw = one.read()
+        with watch.phase("read"), open(path, "rb", buffering=0) as item:
+            raw = item.read()
     except OSError as wrong:
         return failed(f"cannot be read: {wrong.strerror or wrong}")
     if not task.with_generated and generated(raw):
         return FileReport(file.path, len(raw), left=GENERATED, digest=digest_of(raw))
     base = task.base
     vocabulary = code_base(base).vocabulary if base.asked else SPELLED
-    consulted = Consulted()
+    consulted = DependencyTrace()
     guard.watch = watch
     earlier = None if task.changed_from is None else (dict(task.changed_from)[file.path],)
     look = partial(

@@ -29,9 +29,9 @@ def refusal(change: Change, before: bytes, commands: Mapping[str, str]) -> str:
     command = commands.get(language_of(change.path) or "", "")
     if not command:
         return ""
-    told = _run(command, change.path, change.raw)
-    if told and not _run(command, change.path, before):
-        return f"`{command}` refuses what it would become: {told}"
+    message = _run(command, change.path, change.raw)
+    if message and not _run(command, change.path, before):
+        return f"`{command}` refuses what it would become: {message}"
     return ""
 
 

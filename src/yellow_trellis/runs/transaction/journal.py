@@ -80,8 +80,8 @@ class Entry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
         Errors: `ValueError`, where the line is not what was written; `OSError`, where its path does
         not lead below the root.
         """
-        told, _, row = line.partition(" ")
-        if told != _sum_of(row):
+        message, _, row = line.partition(" ")
+        if message != _sum_of(row):
             raise ValueError("its checksum is not that of the line")
         try:
             entry = msgspec.convert(json.loads(row), cls)
@@ -147,11 +147,11 @@ class Journal:
     @property
     def info(self) -> RunInfo:
         """What the run was."""
-        told = self._told()
-        rules = told.get("rules")
+        message = self._info()
+        rules = message.get("rules")
         return RunInfo(
             self.name,
-            str(told.get("started", "")),
+            str(message.get("started", "")),
             self.state,
             tuple(map(str, rules if isinstance(rules, list) else ())),
             len(self.entries()[0]),
@@ -160,7 +160,7 @@ class Journal:
     @property
     def state(self) -> str:
         """``writing``, ``done`` or ``undone``."""
-        return str(self._told().get("state", "writing"))
+        return str(self._info().get("state", "writing"))
 
     def open(self, rules: Iterable[str]) -> None:
         """Start the journal. Errors: `OSError`."""
@@ -216,19 +216,19 @@ class Journal:
             raw = self.files.read(f"{self._home}/files.jsonl")
         except OSError:
             return [], []
-        *lines, rest = raw.decode("utf-8", "replace").split("\n")
-        if rest:
-            lines.append(rest[:-1] if _is_entry(rest[:-1]) else rest)  # its end may be damaged
-        found: list[Entry] = []
+        *lines, tail = raw.decode("utf-8", "replace").split("\n")
+        if tail:
+            lines.append(tail[:-1] if _is_entry(tail[:-1]) else tail)  # its end may be damaged
+        entries: list[Entry] = []
         wrong: list[tuple[int, str]] = []
         for number, line in enumerate(lines, 1):
             try:
-                found.append(Entry.read(line))
-            except (ValueError, OSError) as told:
-                wrong.append((number, getattr(told, "strerror", None) or "it is damaged"))
-        if rest and wrong and wrong[-1][0] == len(lines) and self._told().get("state") == "writing":
+                entries.append(Entry.read(line))
+            except (ValueError, OSError) as message:
+                wrong.append((number, getattr(message, "strerror", None) or "it is damaged"))
+        if tail and wrong and wrong[-1][0] == len(lines) and self._info().get("state") == "writing":
             del wrong[-1]
-        return found, wrong
+        return entries, wrong
 
     def texts(self, entry: Entry) -> tuple[bytes, bytes]:
         """Return the old and the new bytes of a file. Errors: `OSError`."""
@@ -239,25 +239,25 @@ class Journal:
             store.seek(entry.offset)
             return store.read(entry.size), store.read(entry.new_size)
 
-    def _told(self) -> dict[str, Any]:
+    def _info(self) -> dict[str, Any]:
         try:
-            told = json.loads(self.files.read(f"{self._home}/run.json"))
+            message = json.loads(self.files.read(f"{self._home}/run.json"))
         except (OSError, ValueError, RecursionError):
             return {}
-        return told if isinstance(told, dict) else {}
+        return message if isinstance(message, dict) else {}
 
-    def _write_state(self, state: str, **more: object) -> None:
-        known = self._told() or {
+    def _write_state(self, state: str, **extra: object) -> None:
+        entry = self._info() or {
             "version": _VERSION,
             "started": time.strftime("%Y-%m-%dT%H:%M:%S"),
         }
-        known |= {"state": state, **more}
-        self.files.replace(f"{self._home}/run.json", json.dumps(known, indent=1).encode())
+        entry |= {"state": state, **extra}
+        self.files.replace(f"{self._home}/run.json", json.dumps(entry, indent=1).encode())
 
 
 def _is_entry(line: str) -> bool:
-    told, _, row = line.partition(" ")
-    return told == _sum_of(row)
+    message, _, row = line.partition(" ")
+    return message == _sum_of(row)
 
 
 def _sum_of(row: str) -> str:
@@ -267,14 +267,14 @@ def _sum_of(row: str) -> str:
 
 def _names(root: Path) -> list[str]:
     """Return the names of the runs under `root`, the first of them first."""
-    found = [match for name in Beneath(root).names(_RUNS) if (match := _NAME.fullmatch(name))]
-    return [match[0] for match in sorted(found, key=lambda one: (one[1], int(one[2])))]
+    results = [match for name in Beneath(root).names(_RUNS) if (match := _NAME.fullmatch(name))]
+    return [match[0] for match in sorted(results, key=lambda item: (item[1], int(item[2])))]
 
 
-def _new_name(known: list[str]) -> str:
+def _new_name(results: list[str]) -> str:
     """Return a name behind all that are known, also where the clock was ahead then."""
     stamp = time.strftime("%Y%m%d-%H%M%S")
-    last = _NAME.fullmatch(known[-1]) if known else None
+    last = _NAME.fullmatch(results[-1]) if results else None
     if last is not None and last[1] >= stamp:
         return f"{last[1]}-{int(last[2]) + 1:03}"
     return f"{stamp}-001"

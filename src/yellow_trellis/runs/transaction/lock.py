@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.state_dir import private_folder
 from yellow_trellis.project.safe_paths import Unsafe
 
@@ -14,7 +14,7 @@ PATIENCE = 10.0
 """Seconds to wait for another run to end."""
 
 
-class Busy(Mistake, RuntimeError):
+class Busy(TrellisError, RuntimeError):
     """Another run writes under the same folder."""
 
 

@@ -36,19 +36,19 @@ def without(
 class _Alignment:
     """Which lines of one text stand, one after the other, in another."""
 
-    def __init__(self, one: list[bytes], other: list[bytes]) -> None:
-        self._size = len(one)
+    def __init__(self, results: list[bytes], second: list[bytes]) -> None:
+        self._size = len(results)
         self._shared: list[tuple[int, int, int]] = []
         at = to = 0
-        for _, start, stop, _, there in opcodes(one, other):
+        for _, start, stop, _, there in opcodes(results, second):
             self._shared.append((at, start, to - at))
             at, to = stop, there
-        self._shared.append((at, len(one), to - at))
+        self._shared.append((at, len(results), to - at))
 
     def of(self, start: int, end: int) -> Range | None:
         """Return where lines stand in the other text, if they and their neighbours are there."""
         first, last = max(start - 1, 0), min(end + 1, self._size)
-        for shared, stop, shift in self._shared:
-            if shared <= first and last <= stop:
+        for common, stop, shift in self._shared:
+            if common <= first and last <= stop:
                 return start + shift, end + shift
         return None

@@ -7,7 +7,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.state_dir import HOME, fault_of
 from yellow_trellis.project.safe_paths import Unsafe
@@ -17,7 +17,7 @@ from yellow_trellis.runs.transaction.revert_hunks import without
 from yellow_trellis.schema import nearest
 
 
-class NoSuchRun(Mistake, LookupError):
+class NoSuchRun(TrellisError, LookupError):
     """A run, a file or a rule that no journal knows."""
 
 
@@ -60,18 +60,18 @@ def undo(
             return None
         entries, damaged = journal.entries()
         if files:
-            known = {entry.path for entry in entries}
-            if missing := sorted(set(files) - known):
+            entry = {entry.path for entry in entries}
+            if missing := sorted(set(files) - entry):
                 raise NoSuchRun(f"{missing[0]}: the run {journal.name} did not write it")
         at_work = {rule for entry in entries for part in entry.parts for rule in part.rules}
         for rule in sorted(set(rules) - at_work):
             raise NoSuchRun(
                 f"the run {journal.name} has nothing by `{rule}`: {nearest(rule, at_work)}"
             )
-        named = [entry for entry in entries if not files or entry.path in files]
-        report = _restored(journal, named, frozenset(rules))
+        names = [entry for entry in entries if not files or entry.path in files]
+        report = _restored(journal, names, frozenset(rules))
         if not files:
-            report.left += _told(journal, damaged)
+            report.left += _problems(journal, damaged)
         if not report.left and not files and not rules:
             journal.mark_undone()
     return report
@@ -101,13 +101,13 @@ def undo_unlocked(journal: Journal) -> UndoReport:
         journal.forget()
         return UndoReport(journal.name)
     report = _restored(journal, entries, frozenset())
-    report.left += _told(journal, damaged)
+    report.left += _problems(journal, damaged)
     if not report.left:
         journal.mark_undone()
     return report
 
 
-def _told(journal: Journal, damaged: list[tuple[int, str]]) -> list[tuple[str, str]]:
+def _problems(journal: Journal, damaged: list[tuple[int, str]]) -> list[tuple[str, str]]:
     """Return what is to be told of lines of a journal that cannot be used."""
     return [
         (f"{HOME}/runs/{journal.name}/files.jsonl:{number}", f"it cannot be taken back: {reason}")
@@ -140,10 +140,10 @@ def _journal(root: Path, run: str | None) -> Journal | None:
     journals = Journal.all(root)
     if run is None:
         return next((j for j in journals if j.state != "undone" and any(j.entries())), None)
-    found = next((journal for journal in journals if journal.name == run), None)
-    if found is None:
+    journal = next((journal for journal in journals if journal.name == run), None)
+    if journal is None:
         raise NoSuchRun(f"no run is called {run!r}: `ytr undo --list` shows those on record")
-    return found
+    return journal
 
 
 def _restore(journal: Journal, entry: Entry, rules: frozenset[str], report: UndoReport) -> None:
@@ -156,16 +156,16 @@ def _restore(journal: Journal, entry: Entry, rules: frozenset[str], report: Undo
     if digest_of(before) != entry.before or digest_of(after) != entry.after:
         report.left.append((entry.path, "its journal is damaged"))
         return
-    made: bytes | str = before
+    result: bytes | str = before
     if rules or now not in (before, after):
-        made = _without(now, before, after, entry, rules)
-    if isinstance(made, str):
-        if made:
-            report.left.append((entry.path, made))
+        result = _without(now, before, after, entry, rules)
+    if isinstance(result, str):
+        if result:
+            report.left.append((entry.path, result))
         return
-    if made != now:
+    if result != now:
         try:
-            journal.files.replace(entry.path, made)
+            journal.files.replace(entry.path, result)
         except OSError as wrong:
             report.left.append((entry.path, f"cannot be written: {wrong.strerror or wrong}"))
             return
@@ -183,7 +183,7 @@ def _without(
         if rules and not rules.issuperset(part.rules):
             others = ", ".join(sorted(set(part.rules) - rules))
             return f"line {part.new_start + 1} was made together with {others}"
-    made = without(
+    result = without(
         now,
         before,
         after,
@@ -195,4 +195,4 @@ def _without(
             for part in parts
         ],
     )
-    return made if made is not None else "lines of the run, or next to them, were changed since"
+    return result if result is not None else "lines of the run, or next to them, were changed since"

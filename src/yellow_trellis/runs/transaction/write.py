@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from yellow_trellis.errors import Mistake
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.chunks import in_parts
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.state_dir import HOME, MARK
@@ -21,7 +21,7 @@ from yellow_trellis.runs.transaction.undo import UndoReport, undo_unlocked
 _BATCH = 200
 
 
-class Unfinished(Mistake, RuntimeError):
+class Unfinished(TrellisError, RuntimeError):
     """What an earlier run has left half done could not be taken back."""
 
 
@@ -59,7 +59,7 @@ def write_changes(
     with locked(root):
         if (cut_short := Journal.unfinished(root)) is not None:
             refuse_unfinished(undo_unlocked(cut_short))
-        sound = [one for one in changes if _is_sound(one, root, report, dict(commands))]
+        sound = [change for change in changes if _is_sound(change, root, report, dict(commands))]
         _write_all(sound, root, rules, report)
     return report
 
@@ -69,9 +69,9 @@ def refuse_unfinished(report: UndoReport) -> None:
     if not report.left:
         return
     path, reason = report.left[0]
-    more = f" (and {len(report.left) - 1} more)" if len(report.left) > 1 else ""
+    extra = f" (and {len(report.left) - 1} more)" if len(report.left) > 1 else ""
     raise Unfinished(
-        f"the run {report.run} was cut short and cannot be taken back: {path}: {reason}{more}. "
+        f"the run {report.run} was cut short and cannot be taken back: {path}: {reason}{extra}. "
         "Nothing was written. Mend that and try again; or put the files right by hand, "
         f"and remove {HOME}/{MARK}"
     )
@@ -91,9 +91,9 @@ def _write_all(
     changes: list[Change], root: Path, rules: Iterable[str], report: WriteReport
 ) -> None:
     stuck = [c for c in changes if c.together and _unchanged(c, root, report) is None]
-    held = held_back(changes, stuck)
-    report.left += sorted(held.items())
-    done_with = {*held, *(c.path for c in stuck)}
+    content = held_back(changes, stuck)
+    report.left += sorted(content.items())
+    done_with = {*content, *(c.path for c in stuck)}
     todo = sorted((c for c in changes if c.path not in done_with), key=lambda c: c.path)
     journal = Journal(root)
     journal.open(rules)
@@ -118,8 +118,8 @@ def _write_all(
 
 
 def _leave_rest(todo: list[Change], report: WriteReport, reason: str) -> None:
-    told = {*report.written, *(path for path, _ in report.left)}
-    report.left += [(change.path, reason) for change in todo if change.path not in told]
+    messages = {*report.written, *(path for path, _ in report.left)}
+    report.left += [(change.path, reason) for change in todo if change.path not in messages]
 
 
 def _name(path: str, root: Path) -> str:
