@@ -6,7 +6,8 @@ from importlib import import_module
 
 import pytest
 
-FACES = ["", *(".engine", ".facts", ".fixes", ".languages", ".patterns", ".plans", ".rules")]
+PACKAGES = (".fixes", ".languages", ".patterns", ".plans", ".rules", ".semantics", ".syntax")
+FACES = ["", *PACKAGES]
 
 
 @pytest.mark.parametrize("name", FACES)

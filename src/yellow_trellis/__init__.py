@@ -33,11 +33,11 @@ if TYPE_CHECKING:
         taken,
     )
     from yellow_trellis.rules.decorator import rule
+    from yellow_trellis.rules.definition import Rule
     from yellow_trellis.rules.example import Example, RuleError
     from yellow_trellis.rules.files.loader import load_rules
     from yellow_trellis.rules.finding import Finding
     from yellow_trellis.rules.option import Option, chosen
-    from yellow_trellis.rules.rule import Rule
     from yellow_trellis.rules.rule_context import Code
     from yellow_trellis.rules.ruleset import Ruleset
     from yellow_trellis.runs.file_report import Run
@@ -86,7 +86,7 @@ _HOMES = {
     "rules.files.loader": ("load_rules",),
     "rules.finding": ("Finding",),
     "rules.option": ("Option", "chosen"),
-    "rules.rule": ("Rule",),
+    "rules.definition": ("Rule",),
     "rules.rule_context": ("Code",),
     "rules.ruleset": ("Ruleset",),
     "runs.file_report": ("Run",),

@@ -1,4 +1,4 @@
-"""What a user got wrong, told apart from what went wrong inside."""
+"""The base class of user errors, as opposed to faults of the library."""
 
 from __future__ import annotations
 

@@ -24,7 +24,7 @@ _PART = re.compile(r"\"([^\"]*)\"|'([^']*)'|([\w-]+)")
 
 
 class TomlFile:
-    """A file that was read, and who is told when something in it is wrong."""
+    """A file that was read, with the error class for faults in it."""
 
     def __init__(self, path: Path, error: type[TrellisError]) -> None:
         """Read the file.

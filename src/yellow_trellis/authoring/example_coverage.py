@@ -1,4 +1,4 @@
-"""What of a rule none of its examples touches: conditions, and lines of its function."""
+"""Coverage of a rule by its examples: conditions, and lines of its function, that none touches."""
 
 from __future__ import annotations
 

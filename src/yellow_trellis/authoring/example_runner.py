@@ -13,7 +13,7 @@ from yellow_trellis.syntax import Tree
 
 
 class Verdict(NamedTuple):
-    """How one example went: `reason` is empty when it went as it says."""
+    """The outcome of one example; `reason` is empty when it passed."""
 
     rule: str
     example: Example
@@ -26,7 +26,7 @@ class Verdict(NamedTuple):
 
     @property
     def passed(self) -> bool:
-        """Whether the example went as it says."""
+        """Return whether the example passed."""
         return not self.reason
 
 
@@ -54,7 +54,7 @@ def code_of(example: Example) -> tuple[str, str]:
 
 
 def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
-    """Run one example of `rule`, alone in a file; it is told as the one of that `number`."""
+    """Run one example of `rule`, alone in a file; `number` is reported with its verdict."""
     rule = rule.for_example(example)
     head, before = code_of(example)
     tree = Tree(Source(before.encode("utf-8")), rule.language)

@@ -12,7 +12,7 @@ from yellow_trellis.runs.run_options import USUAL
 
 
 class RuleProof(NamedTuple):
-    """How the examples of one rule went, and what of it none of them touches, in words."""
+    """The outcomes of the examples of one rule, and what none of them covers, in words."""
 
     verdicts: list[Verdict]
     untouched: list[str]
@@ -24,7 +24,7 @@ class RuleProof(NamedTuple):
 
 
 def proof_of(rule: Rule, seconds: float | None = USUAL.file) -> RuleProof:
-    """Run the examples of `rule`, all together in at most so many seconds; None is no limit.
+    """Run the examples of `rule`, all together within `seconds`; None is no limit.
 
     A rule that takes longer, or ends its process, fails its first example.
     """

@@ -9,7 +9,7 @@ from yellow_trellis.runs.rule_source import RulesSpec
 
 
 class RuleFilter(NamedTuple):
-    """What rules must be to be listed; all that is given must hold."""
+    """A filter for the list of rules; all that is set must hold."""
 
     tags: tuple[str, ...] = ()
     """They have each of these tags."""

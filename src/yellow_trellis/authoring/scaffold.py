@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 
 class Skeleton(NamedTuple):
-    """What is known of a rule to be."""
+    """The data for a new rule."""
 
     name: str
     find: str

@@ -1,4 +1,4 @@
-"""What commands take, as data, and the library for arguments that reads it from a call."""
+"""Arguments of commands, declared as data, and the library that parses them."""
 
 from __future__ import annotations
 
@@ -22,19 +22,19 @@ class UsageError(TrellisError):
 
 @dataclass(frozen=True)
 class Option:
-    """An option or an argument: its names, and what the library for arguments is told of it."""
+    """An option or an argument: its names, and how the argument parser treats it."""
 
     names: tuple[str, ...]
     how: dict[str, Any]
 
     @property
     def is_argument(self) -> bool:
-        """Whether it is told by its place, not by its name."""
+        """Return whether it is given by position, not by name."""
         return not self.names[0].startswith("-")
 
     @property
     def keyword(self) -> str:
-        """By which keyword a command gets it."""
+        """The keyword under which a command gets it."""
         name = self.how.get("dest") or next(n for n in self.names if not re.match("-[^-]", n))
         return str(name).lstrip("-").replace("-", "_")
 

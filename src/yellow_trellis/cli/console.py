@@ -1,4 +1,4 @@
-"""What all commands print with: one look, colour only on a terminal, nothing unseen."""
+"""Printing shared by all commands: one look, colour only on a terminal, nothing unseen."""
 
 from __future__ import annotations
 

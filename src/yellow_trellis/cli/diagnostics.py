@@ -1,4 +1,4 @@
-"""What a survey says about itself: where its time went, and why a file is looked at or not."""
+"""Diagnostics of a survey: where its time went, and why a file is included or not."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the exit status of a command says."""
+"""Exit codes of commands."""
 
 CLEAN, FOUND, WRONG_CALL, UNHANDLED, INTERRUPTED = 0, 1, 2, 3, 130
 """Exit status: nothing found; found or conflicting; a call that is wrong; something unhandled;

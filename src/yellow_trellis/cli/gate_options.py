@@ -1,4 +1,4 @@
-"""Options on what a survey is held to, so that a call can differ from the configuration."""
+"""Options for the gate of a survey, so that a call can differ from the configuration."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ class OwnFile(NamedTuple):
 
 
 class GateOptions(NamedTuple):
-    """What a survey is held to."""
+    """The criteria by which a survey passes."""
 
     bar: Bar
     warnings_as_errors: bool

@@ -71,7 +71,7 @@ def format_option(*choices: str) -> Option:
 
 @dataclass(frozen=True)
 class RunOptions:
-    """How files are to be looked at: which, by whom, at what cost."""
+    """Options of a run: which files, by how many processes, at what cost."""
 
     scope: Scope = EVERYTHING
     limits: Limits = USUAL
@@ -98,7 +98,7 @@ class RunOptions:
 
     @property
     def narrow(self) -> bool:
-        """Whether only some of the files are looked at."""
+        """Return whether only some of the files are processed."""
         scope = self.scope
         chosen = scope.since or scope.staged or scope.lines or scope.owner or self.names_from
         return bool(chosen)

@@ -1,4 +1,4 @@
-"""What a survey prints: the findings rule by rule, and what they add up to."""
+"""The output of a survey: the findings rule by rule, and their totals."""
 
 from __future__ import annotations
 

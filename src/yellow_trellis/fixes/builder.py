@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import Any, Union
 
 from yellow_trellis.fixes.edit import Edit, Fix, New, Order, Piece, Safety, Slice, TemplateUse
+from yellow_trellis.fixes.import_removal import import_removal
 from yellow_trellis.fixes.lists import append_to, broken, items_of, joined, reorder
 from yellow_trellis.fixes.name_qualification import RequiredImport, Where, fault_of, spell
 from yellow_trellis.fixes.removal import blank_lines_before, definition_of, removals
-from yellow_trellis.fixes.remove_imports import import_removal
 from yellow_trellis.fixes.renaming.rename import Renaming, rename_binding
 from yellow_trellis.fixes.statement_insertion import (
     beside,
@@ -32,7 +32,7 @@ from yellow_trellis.syntax.comment_ownership import attached, reach, run_reach
 
 @dataclass(frozen=True, slots=True)
 class Reference:
-    """What is defined under the dotted name `name`, written as the file says it."""
+    """A reference to the definition under the dotted name `name`, spelled as the file spells it."""
 
     name: str
 

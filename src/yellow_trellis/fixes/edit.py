@@ -63,7 +63,7 @@ class Edit:
 
     @property
     def inserts(self) -> bool:
-        """Whether the edit only inserts."""
+        """Return whether the edit only inserts."""
         return self.span.start == self.span.end
 
     @classmethod

@@ -1,4 +1,4 @@
-"""Whether the names of a template would mean at its place what its author meant by them."""
+"""Name capture: whether the names of a template resolve at its place as its author meant."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _OF_METHODS = frozenset({"self", "cls"})
 
 
 class NewNames(NamedTuple):
-    """What a template says that the pattern it replaces does not."""
+    """The names that a template has and the pattern it replaces does not."""
 
     built_in: frozenset[str]
     """Names of the language itself that it reads."""

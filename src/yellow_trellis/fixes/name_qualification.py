@@ -1,4 +1,4 @@
-"""How a name meant by its dotted name is written at one place, and the import it takes."""
+"""The spelling of a dotted name at one place, and the import that it requires."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ _BUILTINS = frozenset(dir(builtins))
 
 
 class Brought(NamedTuple):
-    """How the import is written that brought what new code replaces: the new one goes beside it."""
+    """The form of the import that brought what new code replaces: the new one goes beside it."""
 
     module: str
     """Dots of a relative import before it."""
@@ -63,7 +63,7 @@ class RequiredImport(NamedTuple):
 
     @property
     def item(self) -> str:
-        """What stands for it in a list of names."""
+        """The text that stands for it in a list of names."""
         name = self.name or self.module
         return name if self.alias is None else f"{name} as {self.alias}"
 

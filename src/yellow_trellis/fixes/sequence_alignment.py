@@ -1,4 +1,4 @@
-"""Which tokens of the old code live on in the new: the heaviest common subsequence."""
+"""Alignment of old and new tokens: their heaviest common subsequence."""
 
 from __future__ import annotations
 

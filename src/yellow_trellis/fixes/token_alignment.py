@@ -14,7 +14,7 @@ from yellow_trellis.syntax import Tree
 
 @dataclass(frozen=True, eq=False)
 class LinedUp:
-    """How the units of the code and the slots of the template go together."""
+    """An alignment of the tokens of the code with the slots of the template."""
 
     every: list[Unit]
     """All units of the code."""

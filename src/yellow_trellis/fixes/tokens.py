@@ -24,7 +24,7 @@ class Unit(NamedTuple):
 
     @property
     def hole(self) -> bool:
-        """Whether the unit is what a hole took."""
+        """Return whether the token is what a hole took."""
         return self.sign.startswith("@") and len(self.sign) > 1 and self.sign[1] != "="
 
 

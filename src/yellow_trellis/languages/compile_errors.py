@@ -1,4 +1,4 @@
-"""What a compiler has against a text: the place and the reason."""
+"""Errors that the compiler of a language reports: place and reason."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import NamedTuple, Union
 
 
 class CompileError(NamedTuple):
-    """Where and why the compiler of a language refuses a text."""
+    """An error of the compiler of a language."""
 
     place: int
     """The byte of the text."""

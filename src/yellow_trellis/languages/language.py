@@ -1,4 +1,4 @@
-"""What the rest of the library asks of a language, so that nothing else knows one by name."""
+"""The declaration of a language: all that the library has to know of one."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ class KindKeyword:
 
     @cached_property
     def chain(self) -> TokenSequence:
-        """What it looks like in its place; few of a language's are looked for in one run."""
+        """The token sequence to search for in the bytes of a file."""
         return TokenSequence.of_word(self.word, self.then)
 
 

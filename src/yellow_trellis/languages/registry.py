@@ -1,4 +1,4 @@
-"""Which languages there are, without importing the grammar of any before it is used."""
+"""The registry of languages; a grammar is imported when its language is first used."""
 
 from __future__ import annotations
 

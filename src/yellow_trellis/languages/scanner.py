@@ -1,4 +1,4 @@
-"""What a language may tell of its statements before any parse."""
+"""The interface by which a language tells statements before any parse."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ class Scanner(Protocol):
 
     @property
     def is_clear(self) -> bool:
-        """Whether anything can be told of the file."""
+        """Return whether anything can be told of the file."""
         ...
 
     def in_text(self, place: int) -> bool:

@@ -1,4 +1,4 @@
-"""What the names of a Python file tell about it: imports and definitions that are not as meant."""
+"""Rules about the names of a Python file: unused imports, lost definitions, shadowed names."""
 # trellis: leave short-lines in this file -- examples read best as they are
 
 from __future__ import annotations
@@ -136,7 +136,7 @@ def hidden_name(node: Node, code: Code) -> Iterator[Draft]:
     ],
 )
 def redefined_unused(node: Node, code: Code) -> Iterator[Draft]:
-    """Where both are the same import, the second goes; else a person must choose."""
+    """Remove the second where both are the same import; else leave the choice to a person."""
     for first, second in code.redefinitions():
         fixes = []
         entry, peer = (code.facts.names.import_of(each) for each in (first, second))

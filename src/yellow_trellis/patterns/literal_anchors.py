@@ -1,4 +1,4 @@
-"""What any match of a pattern must look like in bytes, so that most code need not be parsed.
+"""Literal anchors: the bytes that any match must contain, so that most code need not be parsed.
 
 Between two tokens that stand next to each other in a pattern the code may have space, comments,
 brackets and separators, but no word. So the tokens between two holes form a chain that one regular
@@ -46,7 +46,7 @@ class _Token:
 
     @property
     def searchable(self) -> bool:
-        """Whether it is worth looking for by itself."""
+        """Return whether it is worth searching for by itself."""
         return len(self.text) > (0 if self.word else 1)
 
 

@@ -379,12 +379,12 @@ class _Prospect:
 
     @cached_property
     def keys(self) -> list[object]:
-        """What each item is, for comparison."""
+        """The comparison key of each item."""
         return [code_key(item) for item in self.items]
 
     @cached_property
     def last(self) -> dict[object, int]:
-        """Where each piece of code stands last."""
+        """The last position of each piece of code."""
         return {key: at for at, key in enumerate(self.keys)}
 
     def can_go_on(self, i: int, j: int, takes: Captures) -> bool:

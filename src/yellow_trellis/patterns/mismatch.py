@@ -24,7 +24,7 @@ class Row(NamedTuple):
 
 
 class Explanation(NamedTuple):
-    """How a pattern and the code nearest to it compare.
+    """A comparison of a pattern with the code nearest to it.
 
     `match` is set where they fit; else `reason` says where they part, at `place`.
     """

@@ -63,12 +63,12 @@ class Hole:
 
     @property
     def many(self) -> bool:
-        """Whether the hole may take other than one neighbour."""
+        """Return whether the hole may take other than one neighbour."""
         return self.most != 1 or self.least != 1
 
     @property
     def remembered(self) -> bool:
-        """Whether the hole has a name."""
+        """Return whether the hole has a name."""
         return self.name != "_"
 
 

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, eq=False)
 class PatternNode:
-    """What one node of the code must look like."""
+    """A node of a pattern: the requirements on one node of the code."""
 
     kind: str
     """The kind, one for all its spellings."""
@@ -42,7 +42,7 @@ class PatternNode:
 
     @property
     def written(self) -> str:
-        """How the author writes the hole."""
+        """The hole in the notation of patterns."""
         hole = self.hole
         assert hole is not None
         mark = {(1, 1): "", (0, 1): "?", (0, None): "*", (1, None): "+"}[hole.least, hole.most]
@@ -57,20 +57,20 @@ class PatternNode:
 
     @cached_property
     def takes_all(self) -> bool:
-        """Whether its hole takes anything there can be, and nobody asks for it again."""
+        """Return whether its hole takes anything, and is not used again."""
         hole = self.hole
         asks = self.kinds is not None or self.regex is not None or self.field is not None
         return hole is not None and not asks and not hole.remembered and hole.most in (None, 1)
 
     @cached_property
     def choice(self) -> bool:
-        """Whether there may be several ways to lay the shape over one node."""
+        """Return whether there may be several ways to match one node."""
         return len(self.many) > 1 or any(item.choice for item in self.items)
 
 
 @dataclass(frozen=True)
 class Anchor:
-    """What every match contains, and how to get from it to the match."""
+    """Something that every match contains, and the way from it to the match."""
 
     chain: TokenSequence | None
     """Tokens to look for in the bytes; none where a meaning is looked for."""
@@ -112,7 +112,7 @@ class Anchor:
 
 
 class Anchors(NamedTuple):
-    """How to get to the matches of a pattern."""
+    """The literal anchors of a pattern."""
 
     needs: tuple[bytes, ...]
     """Tokens that every match contains, rarest first."""
@@ -155,12 +155,12 @@ class Pattern:
 
     @cached_property
     def trail(self) -> Anchors:
-        """How to get to its matches, worked out when somebody looks for some."""
+        """The literal anchors, computed when first needed."""
         return self.find_anchors(self.roots, self.language)
 
     @cached_property
     def lead(self) -> Anchor | None:
-        """What leads to a match at the least cost; none when only a visit of the tree does."""
+        """The cheapest anchor; None when only a query of the tree finds matches."""
         return self.trail.lead
 
     @cached_property
@@ -175,12 +175,12 @@ class Pattern:
 
     @property
     def asks_for_text(self) -> bool:
-        """Whether a hole takes only what a regular expression fits."""
+        """Return whether a hole takes only what a regular expression matches."""
         return any(shape.regex is not None for shape in self.stand_ins.values())
 
     @cached_property
     def choice(self) -> bool:
-        """Whether there may be several ways to match at one place."""
+        """Return whether there may be several ways to match at one place."""
         runs = sum(1 for root in self.roots if root.hole is not None and root.hole.many)
         return runs > 1 or any(root.choice for root in self.roots)
 

@@ -27,7 +27,7 @@ _QUOTES = b"\"'"
 
 
 class HoleConstraint(NamedTuple):
-    """What a rule requires of all that a hole takes."""
+    """A requirement of a rule on all that a hole takes."""
 
     hole: str
     kinds: frozenset[str] | None = None
@@ -35,7 +35,7 @@ class HoleConstraint(NamedTuple):
 
 
 class Prefilter(NamedTuple):
-    """What a node must be like for a shape to fit it, as far as that is cheap to see."""
+    """Requirements on a node for a pattern node to match it, as far as they are cheap to check."""
 
     language: Language
     kinds: frozenset[str] | None
@@ -57,7 +57,7 @@ class Prefilter(NamedTuple):
 
     @property
     def beyond_form(self) -> bool:
-        """Whether it asks for more than the kinds and counts that a query asks for already."""
+        """Return whether it requires more than the kinds and counts that a query tells."""
         parts = (*self.fields, *self.places)
         own = self.text is not None or self.regex is not None or self.same_as != ""
         own = own or (self.kinds is not None and not self.inner)

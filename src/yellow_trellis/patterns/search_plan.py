@@ -1,4 +1,4 @@
-"""How a search gets to the nodes at which a pattern may match.
+"""The search plan of a pattern: from bytes, or by a query of the tree, to candidate nodes.
 
 A pattern with a rare word is led by it: the word is found in the bytes, and the tree is climbed
 from there. A pattern of holes alone has no word; the parser's query engine then names the nodes
@@ -18,7 +18,7 @@ from yellow_trellis.syntax.queries import StructureQuery
 
 
 class SearchPlan(NamedTuple):
-    """How to get to the nodes at which a match may start."""
+    """A way to the nodes at which a match may start."""
 
     lead: Anchor | None
     """What to look for in the bytes; None where the tree is queried."""

@@ -1,4 +1,4 @@
-"""Which fixes of a survey may be in conflict: only those are made and planned.
+"""Candidates for conflicts among the fixes of a survey: only those are made and planned.
 
 A fix that meets no other, and replaces no comment and no broken code, can be in nobody's way.
 """

@@ -19,7 +19,7 @@ from yellow_trellis.syntax import Node
 
 @dataclass
 class Settled:
-    """What is left of fixes some of which are misshapen together."""
+    """The rest of some fixes of which several are misshapen together."""
 
     kept: list[Candidate]
     alone: list[Candidate] = field(default_factory=list)

@@ -84,7 +84,7 @@ def _moves_wholes(fix: Fix) -> bool:
 
 
 def apart(fixes: Sequence[Fix], sketches: Sequence[Sketch]) -> list[bool]:
-    """Tell of each fix whether it touches what no other fix touches.
+    """Return for each fix whether it touches what no other fix touches.
 
     The ends of its extent count too where they are to be found again in the new text, and so do
     those of code beside which it inserts.

@@ -47,7 +47,7 @@ class Round:
 
 @dataclass
 class Rework:
-    """What became of one file."""
+    """The result of reworking one file."""
 
     tree: Tree
     """The tree at the end."""
@@ -57,7 +57,7 @@ class Rework:
 
     @property
     def outcomes(self) -> list[tuple[int, Outcome]]:
-        """What became of all findings, each with its round, from 1.
+        """The outcomes of all findings, each with its round, from 1.
 
         A finding that is refused or left in one round is found again in the next: only the last
         round says what became of it; of one that `lasts`, the first.

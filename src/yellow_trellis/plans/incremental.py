@@ -1,4 +1,4 @@
-"""What of a new text is looked at again: what a round has changed, and what it has put off.
+"""Incremental rounds: only what a round has changed or deferred is searched again.
 
 A rule that looks at nothing beyond a statement finds in an equal statement what it found there.
 What became of that is carried over to the next round, and only the rest is searched.
@@ -23,7 +23,7 @@ Within = Mapping[str, list[Span]]
 
 
 class Partial(NamedTuple):
-    """How to look at a part of a file."""
+    """The means to search a part of a file."""
 
     local: frozenset[str]
     """The rules that look at nothing beyond a statement at the top of the file."""
@@ -33,7 +33,7 @@ class Partial(NamedTuple):
 
 @dataclass(slots=True)
 class Carried:
-    """What became of the findings in one unchanged part, by the rounds that said so."""
+    """The outcomes of the findings in one unchanged part, by round."""
 
     outcomes: list[tuple[int, Outcome]] = field(default_factory=list)
     conflicts: list[Conflict] = field(default_factory=list)
@@ -45,7 +45,7 @@ Parts = dict[bytes, list[Carried]]
 
 @dataclass(slots=True)
 class Changed:
-    """What is new in a text."""
+    """The new parts of a text."""
 
     within: Within
     carried: Parts

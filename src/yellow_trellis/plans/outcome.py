@@ -1,4 +1,4 @@
-"""What became of each finding: exactly one state, so that nothing is dropped in silence."""
+"""Outcomes of findings: exactly one state each, so that nothing is dropped in silence."""
 
 from __future__ import annotations
 
@@ -45,5 +45,5 @@ class Outcome:
 
     @property
     def place(self) -> Place:
-        """Where the finding is in the text of its round: line and column from 1."""
+        """The place of the finding in the text of its round: line and column from 1."""
         return self.source.place(self.finding.span.start)

@@ -1,4 +1,4 @@
-"""Which fixes meet: one sweep over all primitives in source order."""
+"""Overlap of fixes: one sweep over all write operations in source order."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ Moved = Mapping[int, tuple[Span, ...]]
 
 @dataclass
 class Meetings:
-    """What the sweep found."""
+    """The result of the sweep."""
 
     conflicts: list[Meeting] = field(default_factory=list)
     buried: dict[int, list[Primitive]] = field(default_factory=dict)

@@ -1,4 +1,4 @@
-"""What only shows by trying: rules applied one after the other, in both orders, to one file."""
+"""Pairwise trials: rules applied one after the other, in both orders, to one file."""
 
 from __future__ import annotations
 

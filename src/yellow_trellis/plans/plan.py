@@ -60,7 +60,7 @@ class Candidate:
 
     @property
     def writes(self) -> list[Primitive]:
-        """What the fix writes over and inserts."""
+        """The write operations of the fix."""
         if self._writes is None:
             self._writes = primitives(self.fix, self.number)
         return self._writes

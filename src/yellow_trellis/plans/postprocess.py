@@ -1,4 +1,4 @@
-"""What a rewritten file needs beside its fixes: bodies that are not empty, the right imports."""
+"""Repairs that a rewritten file needs beside its fixes: empty bodies filled, imports adjusted."""
 
 from __future__ import annotations
 

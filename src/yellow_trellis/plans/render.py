@@ -203,7 +203,7 @@ class Renderer:
         self._under_way.discard(state)
 
     def _is_code(self, start: int) -> bool:
-        """Return whether the line at `start` may be indented anew: it starts in no text."""
+        """Return whether the line at `start` may be re-indented: it starts in no text."""
         leaf, language = self.tree.leaf_at(start), self.tree.language
         around = (leaf, *leaf.ancestors()) if leaf is not None else ()
         return not any(language.is_literal(n.kind) and n.start < start < n.end for n in around)

@@ -1,4 +1,4 @@
-"""Who owns which file: read from the file of owners that code hosts read."""
+"""Owners of files, read from the owners file that code hosts read."""
 
 from __future__ import annotations
 

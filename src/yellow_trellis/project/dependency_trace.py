@@ -1,4 +1,4 @@
-"""What of the code base was asked for while one file was looked at."""
+"""A trace of the parts of a code base that one file's findings depend on."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ _MOST = 200
 
 
 class Dependencies(NamedTuple):
-    """What the findings in a file rest on beside the file itself.
+    """The dependencies of the findings in a file beside the file itself.
 
     `modules` are paths with the mark of what was known of each; `whole` says that anything in the
     code base may matter.

@@ -1,4 +1,4 @@
-"""Which files a run looks at: those of its languages that version control does not ignore."""
+"""Discovery of the files of a run: those of its languages that version control does not ignore."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Which of the files found are to be looked at: changed ones, an owner's, none too large."""
+"""Filters for discovered files: changed ones, an owner's, none too large."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What version control knows of the files of a run: asked of git, which does the work.
+"""Queries to git about the files of a run.
 
 The configuration of a repository may name programs: for a hook, a pager, a filter, to compare files
 or to watch them. None of them is run by a question; hooks are only where commits are asked for.

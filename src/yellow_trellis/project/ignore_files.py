@@ -1,4 +1,4 @@
-"""Which ignore files speak for a folder: its own, those above, and those kept outside of the code.
+"""Ignore files that apply to a folder: its own, those above, and those outside of the code.
 
 Of the lines that fit a path the last one of the nearest file counts; then come the repository's
 `info/exclude` and the user's own file, as git has it.

@@ -1,4 +1,4 @@
-"""Where a configuration may stand, so that nothing is loaded to read it where there is none."""
+"""Locations of a configuration, so that nothing is loaded to read it where there is none."""
 
 from __future__ import annotations
 

@@ -18,7 +18,7 @@ _SET = re.compile(
 
 
 class Classes:
-    """Which modules may derive a class from what a word means, found in one pass over all files.
+    """Modules that may derive a class from a name, found in one pass over all files.
 
     A class may have other names by then: those that ``as`` or an assignment gives.
     """

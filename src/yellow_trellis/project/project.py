@@ -118,7 +118,7 @@ class CodeBase:
 
     @cached_property
     def fingerprint(self) -> str:
-        """What changes when any file of the code base does; empty while one has just changed."""
+        """A stamp that changes with any file of the code base; empty while one has just changed."""
         message = hashlib.sha256()
         for path in sorted(self._paths):
             stamp = Stamp.of(path)
@@ -129,7 +129,7 @@ class CodeBase:
 
     @cached_property
     def outline(self) -> str:
-        """What changes when a file comes to the code base, or goes, or is named another way."""
+        """A stamp that changes when a file is added, removed or renamed."""
         names = "\n".join(
             f"{self.store.name(path)} {place.module}" for path, place in sorted(self._paths.items())
         )
@@ -322,7 +322,7 @@ class CodeBase:
 
     @cached_property
     def vocabulary(self) -> Vocabulary:
-        """By which words files can refer to what rules ask for: their own, and of re-exports."""
+        """The words by which files can refer to required symbols, re-exports included."""
         key = "words of " + " ".join(sorted(self.asked))
         query = "select value from things where key = ? and fingerprint = ?"
         rows = self.store.read(query, (key, self.fingerprint)) if self.fingerprint else []

@@ -1,4 +1,4 @@
-"""Which code base a run is about, and the code base itself once somebody asks about it."""
+"""The registry of code bases in a process: each is read once, when first asked for."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ atexit.register(_known.clear)  # so stores are closed while there is something t
 
 
 class BaseSpec(NamedTuple):
-    """Which code base a run is about, so that a worker process can look at it itself.
+    """A picklable reference to the code base of a run.
 
     `root` is the folder; `asked` are the dotted names that rules ask for by meaning; `run` tells
     one run from the next, between which files change; `home` is the folder below which what is

@@ -1,4 +1,4 @@
-"""Which module each file is, as seen from the folder that its imports start from.
+"""The module name of each file, seen from the folder that its imports start from.
 
 A code base may have several such folders, *roots*: ``src``, ``packages/fares/src``, a folder of
 tests with its own helpers. A name is looked for in the root of the file that says it, then in the
@@ -114,7 +114,7 @@ class Roots:
 
     @cached_property
     def _plain(self) -> View:
-        """What every file sees: modules of which there is one only."""
+        """The modules visible to every file: those of which there is one only."""
         files: dict[str, str] = {}
         ambiguous: set[str] = set()
         is_library = "os" in self._units

@@ -1,4 +1,4 @@
-"""Which of the files of a project a run is about, and why others are left out."""
+"""The scope of a run: which files of a project it processes, and why others are skipped."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ LARGEST = 4 * 1024 * 1024
 
 @dataclass(frozen=True)
 class Scope:
-    """What to look at, of all that is found.
+    """A restriction of the files to process.
 
     `since` is a revision: only files that differ from it. `staged`: only files with staged
     changes. `lines`: of these files only the changed lines. `owner`: only files of that owner.

@@ -49,7 +49,7 @@ class Part:
 
 @dataclass(frozen=True, slots=True)
 class Settings:
-    """What a configuration says. Paths are as written, from the folder of `file`."""
+    """A parsed configuration. Paths are as written, from the folder of `file`."""
 
     file: Path | None = None
     rules: tuple[str, ...] = ()

@@ -1,4 +1,4 @@
-"""By which words a code base knows what is defined elsewhere: aliases and re-exports followed."""
+"""Aliases of symbols across a code base: imports with `as` and re-exports, followed."""
 
 from __future__ import annotations
 

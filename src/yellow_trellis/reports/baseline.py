@@ -1,4 +1,4 @@
-"""A baseline: findings that are accepted, known again after edits, so that only new ones count."""
+"""A baseline of accepted findings, matched by fingerprint, so that only new ones count."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ class Entry(NamedTuple):
 
 
 class Compared(NamedTuple):
-    """What a run says of a baseline."""
+    """The comparison of a run with a baseline."""
 
     known: list[FindingRecord]
     """The findings that are accepted."""
@@ -126,7 +126,7 @@ class Baseline(NamedTuple):
         return results
 
     def compared(self, run: Run, rules: Iterable[str], *, whole: bool = True) -> Compared:
-        """Tell which findings of a run are accepted, and which entries are gone.
+        """Compare a run with the baseline: which findings are accepted, which entries are gone.
 
         Arguments: the run was made with marks; `rules` are those it was made with: entries of
         others, and of files that were not looked at though they are there, are kept. Unless the

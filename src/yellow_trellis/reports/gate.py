@@ -1,4 +1,4 @@
-"""Whether a survey passes: which findings make it fail, and how many of them may stand."""
+"""The gate of a survey: which findings make it fail, and how many are allowed."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from yellow_trellis.runs.file_report import FindingRecord, Run
 
 
 class Bar(NamedTuple):
-    """What a survey is held to."""
+    """The threshold of a survey."""
 
     fail_at: str = "warning"
     """The mildest level that makes it fail, or ``never``."""
@@ -33,7 +33,7 @@ class Bar(NamedTuple):
 
 
 class Surveyed(NamedTuple):
-    """A survey, and what it is held to."""
+    """A survey, and its threshold."""
 
     run: Run
     bar: Bar = Bar()
@@ -52,5 +52,5 @@ class Surveyed(NamedTuple):
 
     @property
     def fails(self) -> bool:
-        """Whether more findings count against it than may stand."""
+        """Return whether more findings count against it than are allowed."""
         return len(self.failing) > self.bar.at_most

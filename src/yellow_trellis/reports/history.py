@@ -1,4 +1,4 @@
-"""What surveys found over time: totals by rule, level and folder, one survey a line of a file."""
+"""The history of surveys: totals by rule, level and folder, one survey a line of a file."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ class HistoryError(TrellisError, ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Totals:
-    """What one survey found. Folders have slashes, and start from that of the history."""
+    """The totals of one survey. Folders have slashes, and start from that of the history."""
 
     time: datetime
     revision: str
@@ -172,7 +172,7 @@ def read(file: Path, top: Path | None = None) -> list[Totals]:
 
 @dataclass(frozen=True, slots=True)
 class Progress:
-    """What changed from one survey to a later one of the same paths."""
+    """The changes from one survey to a later one of the same paths."""
 
     now: Totals
     before: Totals | None

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
         taken,
     )
     from yellow_trellis.rules.decorator import rule
+    from yellow_trellis.rules.definition import Rule
     from yellow_trellis.rules.example import Example, RuleError
     from yellow_trellis.rules.failure import RuleFailure, reason_of
     from yellow_trellis.rules.files.loader import Loaded, RuleFileError, load_rules, loaded
@@ -28,7 +29,6 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.fingerprint import Fingerprint, mark_of
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.override import Setting, settings_in, unknown_in
-    from yellow_trellis.rules.rule import Rule
     from yellow_trellis.rules.rule_context import Code
     from yellow_trellis.rules.ruleset import Ruleset
     from yellow_trellis.rules.suppression_fixes import leave_rule
@@ -60,7 +60,7 @@ _HOMES = {
     "fingerprint": ("Fingerprint", "mark_of"),
     "option": ("Option", "OptionError", "chosen"),
     "override": ("Setting", "settings_in", "unknown_in"),
-    "rule": ("Rule",),
+    "definition": ("Rule",),
     "rule_context": ("Code",),
     "ruleset": ("Ruleset",),
     "suppression_fixes": ("leave_rule",),

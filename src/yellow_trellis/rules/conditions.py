@@ -33,7 +33,7 @@ class Check(NamedTuple):
 
 
 class HoleCondition(NamedTuple):
-    """What the hole `hole` took must be as described; everything given must hold."""
+    """A condition on what the hole `hole` took; everything given must hold."""
 
     hole: str
     kind: str | None = None

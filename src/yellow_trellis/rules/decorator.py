@@ -6,10 +6,10 @@ from collections.abc import Callable, Iterable
 
 from yellow_trellis.languages import DEFAULT
 from yellow_trellis.rules.conditions import Condition
+from yellow_trellis.rules.definition import Check, Rule
 from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.finding import Level, Unasked
 from yellow_trellis.rules.option import Option
-from yellow_trellis.rules.rule import Check, Rule
 
 
 def rule(

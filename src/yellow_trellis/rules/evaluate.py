@@ -1,4 +1,4 @@
-"""What a rule finds in a tree."""
+"""Evaluation of a rule on a tree."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 if TYPE_CHECKING:
+    from yellow_trellis.rules.definition import Rule
     from yellow_trellis.rules.project_rule import Across
-    from yellow_trellis.rules.rule import Rule
 
 Places = Sequence[tuple[int, int]]
 

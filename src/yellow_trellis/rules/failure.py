@@ -27,7 +27,7 @@ def is_contained(error: BaseException) -> bool:
 
 
 def reason_of(error: BaseException) -> str:
-    """Return what is told of an error: its kind, its message, and the line that raised it."""
+    """Return a description of an error: its kind, its message, and the line that raised it."""
     trace = error.__traceback__
     while trace is not None and trace.tb_next is not None:
         trace = trace.tb_next

@@ -1,4 +1,4 @@
-"""What a rule found at one place, and the fixes it offers there."""
+"""A finding of a rule at one place, and the fixes it offers there."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ class Finding(NamedTuple):
 
     @property
     def holes(self) -> list[tuple[str, str]]:
-        """What each hole of a declared rule's pattern took, as written."""
+        """The code that each hole of a declared rule's pattern took, as written."""
         return [] if self.match is None else holes_of(self.match)
 
     @property

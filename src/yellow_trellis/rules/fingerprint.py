@@ -1,4 +1,4 @@
-"""By what a finding is known again when lines have shifted and code around it was edited."""
+"""Finding fingerprint, stable under edits of other lines."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _NEAR, _WIDER = 2, 12
 
 
 class Fingerprint(NamedTuple):
-    """What a finding is about, without places: space, comments and line breaks do not count."""
+    """The identity of a finding without places: space, comments and line breaks do not count."""
 
     scope: str
     """The names of the definitions around it, with dots; with a colon behind the last one where it

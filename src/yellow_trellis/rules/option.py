@@ -45,7 +45,7 @@ class Option:
 
     @property
     def kind(self) -> str:
-        """What a value must be, in words."""
+        """The requirement on a value, in words."""
         if isinstance(self.default, bool):
             return "true or false"
         if isinstance(self.default, int):

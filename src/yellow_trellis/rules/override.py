@@ -1,4 +1,4 @@
-"""What a configuration, or a ruleset, says of one rule: its level, its options, its fixes."""
+"""Overrides of one rule by a configuration or a ruleset: its level, its options, its fixes."""
 
 from __future__ import annotations
 

@@ -14,7 +14,7 @@ from yellow_trellis.syntax import Tree
 
 
 class Across(NamedTuple):
-    """What is to happen to one thing wherever it is mentioned, in all files or in none.
+    """A change to one symbol wherever it is mentioned, in all files or in none.
 
     `old` is a dotted name (for a renaming, ``function(argument)`` too); `new` the name, or the
     whole dotted name of where it is now.
@@ -40,7 +40,7 @@ class Across(NamedTuple):
 
     @property
     def thing(self) -> Thing:
-        """What it is about."""
+        """The symbol to change."""
         return Thing.read(self.old)
 
     def concerns(self, data: bytes) -> bool:

@@ -1,4 +1,4 @@
-"""What a code rule is handed: one file's tree, to seek in and to report on."""
+"""The context of a code rule: one file's tree, to search in and to report on."""
 
 from __future__ import annotations
 

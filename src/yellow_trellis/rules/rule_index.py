@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from operator import itemgetter
 
-from yellow_trellis.rules.rule import Rule
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.suppressions import UNNEEDED
 from yellow_trellis.source import MultiPatternMatcher, TokenIndex
 

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from yellow_trellis import languages
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.failure import RuleFailure, is_contained, reason_of
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.rule_index import RuleIndex
 from yellow_trellis.rules.suppressions import MARK, UNNEEDED, leaves, left_alone
 from yellow_trellis.rules.timing import OutOfTime, TreeChanged, Watch

@@ -6,8 +6,8 @@ from collections import defaultdict
 from collections.abc import Iterable
 
 from yellow_trellis.fixes import Edit, Fix, New
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.finding import Finding
-from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.suppressions import UNNEEDED, Suppression
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree

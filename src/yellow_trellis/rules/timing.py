@@ -1,4 +1,4 @@
-"""Who is at work, since when, and for how long: what limits and timings are made of."""
+"""Timing of the work on a file: the basis of deadlines and of `--timings`."""
 
 from __future__ import annotations
 

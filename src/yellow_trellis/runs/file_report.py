@@ -1,4 +1,4 @@
-"""What is told of files, findings and runs: plain data, which goes from process to process."""
+"""Reports on files, findings and runs: plain data, which goes from process to process."""
 
 from __future__ import annotations
 
@@ -106,7 +106,7 @@ class FileReport(NamedTuple):
 
 @dataclass
 class Run:
-    """What a run found. `reports` are in the order of their paths."""
+    """The result of a run. `reports` are in the order of their paths."""
 
     reports: list[FileReport]
     root: Path
@@ -134,7 +134,7 @@ class Run:
 
     @property
     def lines(self) -> int:
-        """How many lines were looked at."""
+        """The number of lines processed."""
         return sum(report.lines for report in self.reports)
 
     @property

@@ -1,4 +1,4 @@
-"""What rules find in one file: parse what they need of it, and evaluate them on that."""
+"""The scan of one file: parse what the rules need of it, and evaluate them on that."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 class ProjectView(NamedTuple):
-    """What a file can know of the code base that it is in."""
+    """The view that a file has of the code base around it."""
 
     context: Callable[[], ProjectContext] | None = None
     """Gives the code base around the file when a rule asks for it."""

@@ -34,7 +34,7 @@ class Question(NamedTuple):
 
 
 class Answer(NamedTuple):
-    """What to do: ``take`` a choice, ``skip``, take it for the whole ``rule``, or ``quit``.
+    """An answer: ``take`` a choice, ``skip``, take it for the whole ``rule``, or ``quit``.
 
     `number` is that of the choice, from 0.
     """

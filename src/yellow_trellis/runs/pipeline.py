@@ -27,7 +27,7 @@ from yellow_trellis.syntax import Tree
 
 
 class FileOptions(NamedTuple):
-    """How files are processed.
+    """Options of processing a file.
 
     `mode` is ``survey`` to find and to check fixes against each other, ``rework`` to apply them,
     round after round, or ``trial`` to do that and to try the rules on each other.
@@ -52,7 +52,7 @@ SURVEY = FileOptions()
 
 
 class _Outcome(NamedTuple):
-    """What became of the findings of a file."""
+    """The outcome of the findings of a file."""
 
     tree: Tree
     findings: list[Finding]

@@ -132,7 +132,7 @@ _SMALL = 16
 
 
 class _Wrong(Exception):
-    """What was kept is not what was written."""
+    """Raised where kept data is not what was written."""
 
 
 @cache

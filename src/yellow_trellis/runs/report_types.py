@@ -1,4 +1,4 @@
-"""What a report says beside its findings: what became of them, of the file, and what went wrong."""
+"""Parts of a report beside its findings: outcomes, changes and problems."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ class Problem(NamedTuple):
 
 
 class OutcomeRecord(NamedTuple):
-    """What became of a finding, as it is shown."""
+    """The outcome of a finding, as it is shown."""
 
     rule: str
     state: plans.State

@@ -1,4 +1,4 @@
-"""Where rules come from, said so that a worker process can get at them itself."""
+"""A picklable rule source, from which each worker process loads the rules itself."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from typing import NamedTuple
 
 from yellow_trellis import rules
 from yellow_trellis.ignore_patterns import fits
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.override import Setting, unknown_in
-from yellow_trellis.rules.rule import Rule
 from yellow_trellis.rules.ruleset import Ruleset
 
 Part = tuple[tuple[str, ...], tuple[Setting, ...]]
@@ -73,7 +73,7 @@ class RulesSpec(NamedTuple):
 
     @property
     def runs_code(self) -> bool:
-        """Whether any file of the rules is a program."""
+        """Return whether any file of the rules is a program."""
         return any(f.suffix != ".toml" for f in _loaded(self.paths, self.no_code).files)
 
     def pack_of(self, rule: str) -> str:

@@ -1,4 +1,4 @@
-"""What a run may cost, and what changed files must satisfy."""
+"""Limits of a run, and requirements on changed files."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class SyntaxChecks:
-    """What changed files are held to beside the compiler that the library runs in.
+    """Requirements on changed files beyond the compiler that the library runs in.
 
     `python` is the oldest version of Python that they must be read by, as (3, 9). `commands` are
     pairs of a language and a command that gets the path of a changed file as its last word.

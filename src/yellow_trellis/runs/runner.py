@@ -243,7 +243,7 @@ def _asking(ask: Ask) -> Asking:
 
 
 class _Memory:
-    """What is known of files from earlier runs: their reports, and which words they hold."""
+    """The cache of earlier runs: reports of files, and the words in them."""
 
     def __init__(self, base: CodeBase, rules: RulesSpec | PatternSpec, task: Task) -> None:
         from yellow_trellis.runs.report_cache import ReportCache  # a run without it loads less
@@ -260,7 +260,7 @@ class _Memory:
 
     @property
     def damaged(self) -> bool:
-        """Whether what was kept could not be believed."""
+        """Return whether the cached data could not be trusted."""
         return self._base.store.damaged
 
     @property

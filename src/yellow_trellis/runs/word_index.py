@@ -30,7 +30,7 @@ class WordIndex:
 
     @property
     def exists(self) -> bool:
-        """Whether there is an index."""
+        """Return whether there is an index."""
         return bool(self._store.read("select 1 from words limit 1"))
 
     def without(

@@ -1,4 +1,4 @@
-"""Which bytes of a file are parsed: the shortcuts of a survey, all behind one function."""
+"""Selection of the bytes to parse: the shortcuts of a survey, all behind one function."""
 
 from yellow_trellis.scan.locality import local_rules
 from yellow_trellis.scan.selection import Selection, select

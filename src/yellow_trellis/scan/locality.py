@@ -1,4 +1,4 @@
-"""How much of a file around a match can change whether a rule finds it.
+"""The locality of a rule: how much of a file around a match can change what it finds.
 
 Three answers are enough. Most rules look for an expression or a simple statement: what they find
 is told by the *statement* that holds it. Rules about compound statements, and about code within
@@ -25,7 +25,7 @@ from yellow_trellis.rules.conditions import (
     HoleCondition,
     RelationCondition,
 )
-from yellow_trellis.rules.rule import Rule
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.ruleset import Ruleset
 
 Locality = Literal["statement", "segment", "file"]

@@ -1,4 +1,4 @@
-"""Which spans of a file are parsed for some rules, and where each of them looks there.
+"""Selection of the spans of a file to parse for some rules, and the places of each there.
 
 A rule that a word leads to can find something only around that word. If all rules of a file are of
 that kind, only the statements around those words are parsed, as if there were nothing in between.
@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 from yellow_trellis.languages import Language
 from yellow_trellis.languages.scanner import NO_CODE, Scanner
-from yellow_trellis.rules.rule import Rule
+from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.scan.locality import locality_of
 from yellow_trellis.source import TokenIndex
@@ -26,7 +26,7 @@ Place = tuple[int, int]
 
 
 class Selection(NamedTuple):
-    """What of a file is parsed. All spans are in bytes, half-open."""
+    """A selection of a file. All spans are in bytes, half-open."""
 
     spans: tuple[tuple[int, int], ...]
     """In order, none next to another; empty where no rule can find anything."""

@@ -1,4 +1,4 @@
-"""What names mean: scopes, bindings, references, qualified names, the modules of a code base."""
+"""Semantics of names: scopes, bindings, references, qualified names, the modules of a project."""
 
 from yellow_trellis.lazy_imports import face
 

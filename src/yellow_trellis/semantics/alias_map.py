@@ -1,4 +1,4 @@
-"""By which words a code base knows what is defined under a dotted name."""
+"""Words by which a code base refers to a symbol under a dotted name."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What stands in an annotation of Python: names, and strings that are code."""
+"""Names in Python annotations, also in strings that are code."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What has bound a name last where it is read, if that is certain from the order of statements.
+"""The last binding of a name before a read, if the order of statements makes it certain.
 
 A name that is bound to one thing here and another there has no one meaning, but may have one at a
 place: behind an assignment in the same body with nothing in between that could bind it again.

@@ -19,7 +19,7 @@ _MOST_STEPS = 200
 
 
 class Thing(NamedTuple):
-    """What a path has come down to, on the way.
+    """The state of resolving a path.
 
     `name` is the dotted name under which it is defined; `entry` what is known of it there.
     """
@@ -325,7 +325,7 @@ class ModuleGraph:
         return None if lost else Thing("unknown", f"{symbol.name}.{name}")
 
     def _had(self, member: Thing | None, symbol: Thing, depth: int) -> Thing | None:
-        """Return a member as it is where it is asked of `symbol`, a class or an instance."""
+        """Return a member as it is when read from `symbol`, a class or an instance."""
         entry = member.entry if member is not None else None
         if member is None or entry is None:
             return member

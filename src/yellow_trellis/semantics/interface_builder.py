@@ -180,7 +180,7 @@ class _Summarizer:
         return None
 
     def _is_self(self, returns: Node) -> bool:
-        """Return whether an annotation is `Self`: the class of what a method is asked of."""
+        """Return whether an annotation is `Self`: the class of the receiver."""
         core = returns.core
         path = self.paths.of(core) if core.kind in ("identifier", "attribute") else None
         return path is not None and path.endswith((".Self", ":Self"))

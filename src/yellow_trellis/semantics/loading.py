@@ -1,4 +1,4 @@
-"""What importing a module runs, and whether one more import would close a circle.
+"""Import order: what importing a module runs, and whether one more import closes a circle.
 
 Only imports that run with their module count: one in a function is done when that is called, which
 is how circles are broken by hand. What functions import while modules are imported is not seen.

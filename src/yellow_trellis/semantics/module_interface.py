@@ -1,4 +1,4 @@
-"""What one module offers to others, as plain data that can be kept and sent."""
+"""The interface of a module, as plain data that can be kept and sent."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ class Entry:
 
 @dataclass(frozen=True, slots=True)
 class Summary:
-    """What a module offers: its names, and what it imports whole."""
+    """The interface of a module: its names, and what it imports whole."""
 
     module: str
     names: Mapping[str, Entry] = field(default_factory=dict)

@@ -1,4 +1,4 @@
-"""What the bindings of a file tell about it: names without a use, made twice, used too early."""
+"""Usage of the bindings of a file: names without a use, bound twice, used too early."""
 
 from __future__ import annotations
 

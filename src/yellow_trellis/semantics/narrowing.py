@@ -1,4 +1,4 @@
-"""Where a check narrows what a name is, so that what is declared for it is not all.
+"""Type narrowing: checks after which the declared type of a name is not all that is known.
 
 `if isinstance(x, Night):` makes `x.stop` the method of `Night` in its body, whatever the annotation
 of `x` is. Only what is plain is read; where a check may have narrowed a name in another way, its

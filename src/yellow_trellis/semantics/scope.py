@@ -78,7 +78,7 @@ class Symbol:
 
     @property
     def bound(self) -> bool:
-        """Whether the scope itself binds the name, so that it is local unless declared."""
+        """Return whether the scope itself binds the name, so that it is local unless declared."""
         if self.binds or self.implied:
             return True
         if self.others is not None and "delete" in self.others:
@@ -87,7 +87,7 @@ class Symbol:
 
     @property
     def used(self) -> bool:
-        """Whether the running scope reads, binds or declares the name: more than text in quotes."""
+        """Return whether the scope reads, binds or declares the name, beyond text in quotes."""
         statement = self.reads or self.declared or self.starts("annotation") or self.implicit
         return bool(statement or self.bound or (self.also is not None and self.also.used))
 
@@ -296,7 +296,7 @@ def occurrences(scope: Scope, name: str) -> Iterator[Occurrence]:
 
 
 def settle(module: Scope) -> list[Scope]:
-    """Tell each scope who uses its names; return all scopes, in source order."""
+    """Link each scope to the users of its names; return all scopes, in source order."""
     scopes = list(module.walk())
     for scope in scopes:
         for name, symbol in scope.symbols.items():

@@ -1,4 +1,4 @@
-"""What is known of the names in one file, worked out when first asked for and then kept."""
+"""The semantic model of one file: computed when first asked for, and then kept."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from yellow_trellis.syntax import Node, Tree
 
 
 class ProjectContext(NamedTuple):
-    """Where a file stands in its code base: what `Tree.context` gives.
+    """The place of a file in its code base: the result of `Tree.context`.
 
     `module` is the dotted name of the file; `package` that of the folder relative imports start
     from, None where it is not known.
@@ -68,7 +68,7 @@ class Facts:
 
     @cached_property
     def place(self) -> ProjectContext:
-        """Where the file stands in its code base."""
+        """The place of the file in its code base."""
         result = self.tree.context() if self.tree.context is not None else ALONE
         assert isinstance(result, ProjectContext)
         return result
@@ -86,12 +86,12 @@ class Facts:
 
     @cached_property
     def summary(self) -> Summary:
-        """What the file offers to others."""
+        """The interface of the file."""
         return summarize(self.paths)
 
     @cached_property
     def paths(self) -> Paths:
-        """What expressions of the file are, in terms of definitions and imports."""
+        """The inference of what expressions of the file are, by definitions and imports."""
         return Paths(self.names, self.place.module, self.place.package)
 
     @cached_property
@@ -284,7 +284,7 @@ class Facts:
         return above if above.kind in _MEMBERS else None
 
     def _may_mean(self, scope: Scope, word: str, words: frozenset[str] | None) -> bool:
-        """Tell cheaply whether `word` of `scope` can be one of `words`, or imported from it."""
+        """Return cheaply whether `word` of `scope` can be one of `words`, or imported from it."""
         if words is None or word in words:
             return True
         return any(

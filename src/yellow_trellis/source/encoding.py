@@ -1,4 +1,4 @@
-"""How bytes become text and come back, so that an untouched file stays the same byte for byte.
+"""Decoding and encoding, so that an untouched file stays the same byte for byte.
 
 The tree is always built over UTF-8. A file in UTF-8 is its own UTF-8 form, even where a byte is
 wrong; any other encoding is translated, and refused when the way back would not give the same

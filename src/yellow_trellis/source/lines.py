@@ -50,7 +50,7 @@ class LineIndex:
 
     @cached_property
     def starts(self) -> list[int]:
-        """Where each line starts, in bytes."""
+        """The start of each line, in bytes."""
         data = self._data
         results = [0, *accumulate(map(len, data.splitlines(keepends=True)))]
         if data and not data.endswith((b"\n", b"\r")):

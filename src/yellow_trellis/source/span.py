@@ -24,7 +24,7 @@ class Span(NamedTuple):
 
 
 class Place(NamedTuple):
-    """What people are shown: line and column, both from 1, the column in characters."""
+    """A place as people see it: line and column, both from 1, the column in characters."""
 
     line: int
     column: int

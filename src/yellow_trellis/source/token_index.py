@@ -1,4 +1,4 @@
-"""Where tokens that stand next to each other are seen in the bytes of a file, before any parse."""
+"""The token index: where sequences of tokens stand in the bytes of a file, before any parse."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ def whole_word(text: bytes, letter: bytes) -> bytes:
 
 
 class MultiPatternMatcher:
-    """What is looked for in many files: the words that chains start with, in one pass for all."""
+    """A matcher for many words at once: those that token sequences start with."""
 
     def __init__(self, chains: Iterable[TokenSequence]) -> None:
         from ahocorasick_rs import BytesAhoCorasick
@@ -75,7 +75,7 @@ class MultiPatternMatcher:
 
 
 class TokenIndex:
-    """What the bytes of one file hold; each question is answered once, whoever asks it.
+    """The token index of one file; each question is answered once, whoever asks it.
 
     Arguments: `matcher` has found the words that it looks for when the first of them is asked for.
     """

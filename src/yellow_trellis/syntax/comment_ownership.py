@@ -1,4 +1,4 @@
-"""Who owns which comment: the code before it on its line, else the code that follows."""
+"""Comment ownership: the code before a comment on its line, else the code that follows."""
 
 from __future__ import annotations
 

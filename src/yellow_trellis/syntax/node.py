@@ -84,22 +84,22 @@ class Node:
 
     @property
     def named(self) -> bool:
-        """Whether the node is more than a fixed token such as a bracket or an operator."""
+        """Return whether the node is more than a fixed token such as a bracket or an operator."""
         return self._raw is not None and self._raw.is_named
 
     @property
     def is_comment(self) -> bool:
-        """Whether the node is a comment."""
+        """Return whether the node is a comment."""
         return self.kind in self.tree.language.comments
 
     @property
     def is_broken(self) -> bool:
-        """Whether the parser could make no sense of the node itself."""
+        """Return whether the parser could make no sense of the node itself."""
         return self._raw is not None and (self._raw.is_error or self._raw.is_missing)
 
     @property
     def has_error(self) -> bool:
-        """Whether the node, or anything in it, is broken."""
+        """Return whether the node, or anything in it, is broken."""
         return self._raw is not None and self._raw.has_error
 
     @property

@@ -24,7 +24,7 @@ _EXTRA = "extra"
 
 
 class StructureQuery(NamedTuple):
-    """What is looked for: nodes of some kinds, built in some way."""
+    """A structural query: nodes of some kinds, built in some way."""
 
     kinds: frozenset[str]
     """The kinds of the nodes; all that are of such a kind are taken where they are very large."""

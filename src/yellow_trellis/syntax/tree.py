@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from yellow_trellis.languages import Language
 
     class Releasable(Protocol):
-        """What can let go of all it holds."""
+        """Something that can release all that it holds."""
 
         def release(self) -> None:
             """Let go of everything, so that memory is free at once."""
@@ -152,7 +152,7 @@ class Tree:
 
     @property
     def is_intact(self) -> bool:
-        """Whether nobody has written to what all rules share: the text, and places of its nodes."""
+        """Return whether nobody has written to what rules share: the text, and places of nodes."""
         if self.source is not self._given:
             return False
         top, names, crlf = self._raw.root_node.id, self.kind_names, int(self.splits_line_ends)

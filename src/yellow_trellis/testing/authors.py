@@ -1,4 +1,4 @@
-"""What the author of a rule asks in a test: what it finds, what it makes of some code."""
+"""Helpers for the tests of a rule's author: what it finds, what it makes of some code."""
 
 from __future__ import annotations
 

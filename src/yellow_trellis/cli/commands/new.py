@@ -20,7 +20,7 @@ from yellow_trellis.patterns.compile import compile_pattern
 from yellow_trellis.patterns.generalize import generalized, place_in, plain
 from yellow_trellis.project.safe_paths import kept_below
 from yellow_trellis.rules import load_rules, pack_called
-from yellow_trellis.rules.rule import NAME
+from yellow_trellis.rules.definition import NAME
 from yellow_trellis.runs.rule_source import PatternSpec
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Node, Tree

@@ -1,4 +1,4 @@
-"""Where a file says a word: whether it means a certain thing there, another one, or may mean it.
+"""Mentions of a word in a file: certain, doubtful, or of something else.
 
 Every place is accounted for. What cannot be told is a doubt, which a person has to look at: so a
 renaming is never done in part without a word. Only texts that nothing reads as a name are left.

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from yellow_trellis.fixes.add_imports import names_in
 from yellow_trellis.fixes.edit import Edit, Fix, New
+from yellow_trellis.fixes.import_insertion import names_in
 from yellow_trellis.fixes.name_qualification import (
     Brought,
     RequiredImport,

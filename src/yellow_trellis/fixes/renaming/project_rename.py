@@ -33,7 +33,7 @@ _CHAIN = re.compile(r"(?:\s*\.\s*\w+)+")
 
 
 class Thing(NamedTuple):
-    """What is renamed: a dotted name, or an argument of the function that has it."""
+    """The target of a renaming: a dotted name, or an argument of the function under it."""
 
     name: str
     argument: str = ""
@@ -51,7 +51,7 @@ class Thing(NamedTuple):
 
 
 class Renamed(NamedTuple):
-    """What a renaming comes to in one file."""
+    """The edits and doubts of a renaming in one file."""
 
     fix: Fix | None
     """What renames it; None where it is not mentioned. One with a `clash` must not be done."""

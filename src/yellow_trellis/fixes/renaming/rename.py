@@ -24,7 +24,7 @@ class Renaming:
         self.edits[span] = Edit(span, (New(text),))
 
     def refuse(self, reason: str) -> None:
-        """Note a reason; the first one is told."""
+        """Note a reason; the first one is reported."""
         self.clash = self.clash or reason
 
     def in_order(self) -> tuple[Edit, ...]:

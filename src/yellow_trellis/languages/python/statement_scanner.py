@@ -1,4 +1,4 @@
-"""Where statements of a Python file start and end, told from its bytes before any parse.
+"""Statement boundaries of a Python file, read from its bytes before any parse.
 
 Some keywords start a statement and can stand nowhere else at the start of a line: in brackets no
 `return` follows a line break. Lines that start with one of them, outside of strings and not behind
@@ -43,7 +43,7 @@ class StatementScanner:
 
     @cached_property
     def is_clear(self) -> bool:
-        """Whether quotes make clear where the long strings are."""
+        """Return whether quotes make clear where the long strings are."""
         return self._long_strings is not None
 
     @cached_property
@@ -52,7 +52,7 @@ class StatementScanner:
 
     @cached_property
     def _firm(self) -> list[int]:
-        """Where firm lines start, ascending, after the start of the file."""
+        """The starts of firm lines, ascending, after the start of the file."""
         data = self._data
         starts = [match.start() for match in _FIRM.finditer(data)]
         for first, last in self._long_strings or ():

@@ -26,7 +26,7 @@ from yellow_trellis.syntax.queries import StructureQuery
 
 
 class Fault(NamedTuple):
-    """What is wrong with a text as a whole."""
+    """Faults of a text as a whole."""
 
     kind: Kind
     reason: str
@@ -76,7 +76,7 @@ class Checker:
 
     @cached_property
     def compiled_before(self) -> bool:
-        """Whether the compiler of the language takes the original."""
+        """Return whether the compiler of the language accepts the original."""
         before = self.before
         return not before.language.compile_errors(before.source.data, (), self.version)
 

@@ -1,4 +1,4 @@
-"""What a fix states: the code that it replaces, and the slices of it that stay code.
+"""Claims of a fix: the code that it replaces, and the slices of it that stay code.
 
 The proof holds the new text against these statements and nothing else, so that it needs no trust
 in whoever made the fix: a template, the verbs of a builder, or edits made by hand.
@@ -29,7 +29,7 @@ class Claim(NamedTuple):
 
     @property
     def replaces(self) -> bool:
-        """Whether something comes in the place of the code, and not only beside it."""
+        """Return whether something comes in the place of the code, and not only beside it."""
         return self.side in ("", "around")
 
 
@@ -81,7 +81,7 @@ def _slices(edit: Edit) -> Iterator[Span]:
 
 
 def _moved(edit: Edit) -> Iterator[Span]:
-    """Yield the kept slices of an edit that are written anew; see `primitive.primitives`."""
+    """Yield the kept slices of an edit that are written again; see `primitive.primitives`."""
     at = edit.span.start
     for piece in edit.pieces:
         if isinstance(piece, Slice):
@@ -92,7 +92,7 @@ def _moved(edit: Edit) -> Iterator[Span]:
 
 
 def _is_untouched(edits: Iterable[Edit], span: Span) -> bool:
-    """Return whether none of `edits` writes the slice `span` anew, or drops it."""
+    """Return whether none of `edits` writes the slice `span` again, or drops it."""
     for edit in edits:
         if edit.span.holds(span) and not edit.inserts:
             moves = set(_moved(edit))

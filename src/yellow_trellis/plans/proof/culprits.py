@@ -1,4 +1,4 @@
-"""Which of many fixes spoil a text: those at the place first, else found by halves."""
+"""Search for the fixes that spoil a text: those at the place first, else by bisection."""
 
 from __future__ import annotations
 

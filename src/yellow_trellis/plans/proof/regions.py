@@ -1,4 +1,4 @@
-"""Where the claims of fixes are in a new text, and which of them lie in slices of others."""
+"""Regions of a new text that fixes claim, nested as slices hold them."""
 
 from __future__ import annotations
 
@@ -64,7 +64,7 @@ class Replacement:
 
     @property
     def claim(self) -> tuple[Span, list[Span]]:
-        """What it is about, and the slices that it keeps."""
+        """The region that it is about, and the slices that it keeps."""
         return self.old, [item.old for item in self.kept]
 
     def moved(self, move: Move) -> Replacement:

@@ -23,7 +23,7 @@ from yellow_trellis.syntax import Tree
 
 @dataclass
 class Differences:
-    """Where two trees differ although no fix says that they would."""
+    """Differences between two trees that no fix accounts for."""
 
     fixes: set[int] = field(default_factory=set)
     """The numbers of the fixes at a difference."""

@@ -106,7 +106,7 @@ def _drop(
 
 
 def _tell_alone(plan: Plan) -> None:
-    """Tell as applied what would have composed with fixes that were taken out."""
+    """Mark as applied what would have composed with fixes that were taken out."""
     nested = nested_in(plan.accepted)
     alone = {id(c.finding) for c in plan.accepted if c.number not in nested}
     plan.outcomes = [

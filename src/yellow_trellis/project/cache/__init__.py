@@ -1,1 +1,1 @@
-"""What is kept of a project between runs: a help, and never the truth."""
+"""Caches of a project between runs: a help, and never the truth."""

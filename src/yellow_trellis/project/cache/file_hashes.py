@@ -1,4 +1,4 @@
-"""What each file holds, told by its digest, and read only where its stamp leaves a doubt."""
+"""Hashes of files, read again only where the file status leaves a doubt."""
 
 from __future__ import annotations
 

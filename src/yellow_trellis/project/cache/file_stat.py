@@ -1,4 +1,4 @@
-"""What tells a file from itself after a change, without reading it."""
+"""The status of a file by which a change is seen without reading it."""
 
 from __future__ import annotations
 
@@ -43,5 +43,5 @@ class Stamp(NamedTuple):
 
     @property
     def settled(self) -> bool:
-        """Whether the file changed so long ago that a further change would show in the stamp."""
+        """Return whether the change is so old that a further one would show in its status."""
         return time.time_ns() - max(self.changed, self.noted) > _SETTLED

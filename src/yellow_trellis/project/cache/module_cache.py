@@ -1,4 +1,4 @@
-"""What is known of modules, kept from run to run, so that only changed files are read again."""
+"""Module interfaces kept from run to run, so that only changed files are read again."""
 
 from __future__ import annotations
 

@@ -47,7 +47,7 @@ _ID_AT = 68
 
 
 class Store:
-    """What is known of the code base under `root`, for several processes at once.
+    """An embedded database of facts about the code base under `root`, shared by processes.
 
     Where it cannot be read or written all is worked out anew; `damaged` then says whether a store
     was there and could not be believed.

@@ -1,4 +1,4 @@
-"""What a worker is at, in memory that it shares with the process that watches it."""
+"""Shared memory in which a worker notes its progress for the process that watches it."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ _IDLE = -1
 
 
 class _State(NamedTuple):
-    """What was written last."""
+    """The last state that was written."""
 
     number: int
     started: float

@@ -84,7 +84,7 @@ class _Worker:
 
     @property
     def loss(self) -> str:
-        """How it came to its end."""
+        """The way in which it ended."""
         self.process.join()
         code = self.process.exitcode or 0
         if code >= 0:

@@ -94,7 +94,7 @@ class Deadline:
 
 @contextmanager
 def limited(seconds: float | None) -> Iterator[None]:
-    """Do something that may take so many seconds; None is no limit.
+    """Run a block within a number of seconds; None is no limit.
 
     Errors: `OutOfTime`, when it takes longer.
     """

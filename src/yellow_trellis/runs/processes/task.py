@@ -1,4 +1,4 @@
-"""What one worker is given to do, and the doing of it, file by file."""
+"""The task of one worker, and its execution file by file."""
 
 from __future__ import annotations
 
@@ -128,7 +128,7 @@ def look_at(
 
 
 def _untouched(look: Callable[[], FileReport], watch: Watch) -> FileReport:
-    """Return what `look` does without the rules that write to the tree, which are told."""
+    """Return what `look` does, leaving out and reporting rules that write to the tree."""
     while True:
         try:
             return look()

@@ -1,4 +1,4 @@
-"""What undo needs: the bytes of every file of a run, stored before the file is touched.
+"""The journal for `undo`: the bytes of every file, stored before the file is touched.
 
 A run is a folder under ``.yellow-trellis/runs`` of the root: ``run.json`` says what it was,
 ``files.jsonl`` has one line a file, ``texts.bin`` the old and new bytes one after another. While a
@@ -97,7 +97,7 @@ class Entry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class RunInfo(NamedTuple):
-    """What is known of a run: its name, when it began, how it stands, what it was about."""
+    """A recorded run: its name, when it began, its state, its purpose."""
 
     name: str
     started: str
@@ -117,7 +117,7 @@ class Journal:
 
     @property
     def folder(self) -> Path:
-        """Where it is kept."""
+        """The folder of the journal."""
         return self.root / self._home
 
     @classmethod
@@ -146,7 +146,7 @@ class Journal:
 
     @property
     def info(self) -> RunInfo:
-        """What the run was."""
+        """The purpose of the run."""
         message = self._info()
         rules = message.get("rules")
         return RunInfo(

@@ -34,7 +34,7 @@ def without(
 
 
 class _Alignment:
-    """Which lines of one text stand, one after the other, in another."""
+    """Map the lines of one text to those of another, in order."""
 
     def __init__(self, results: list[bytes], second: list[bytes]) -> None:
         self._size = len(results)

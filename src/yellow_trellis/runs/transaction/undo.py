@@ -23,7 +23,7 @@ class NoSuchRun(TrellisError, LookupError):
 
 @dataclass
 class UndoReport:
-    """What `undo` did: files restored, and files left alone with the reason."""
+    """The result of `undo`: files restored, and files left alone with the reason."""
 
     run: str = ""
     restored: list[str] = field(default_factory=list)

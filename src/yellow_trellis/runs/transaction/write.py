@@ -22,12 +22,12 @@ _BATCH = 200
 
 
 class Unfinished(TrellisError, RuntimeError):
-    """What an earlier run has left half done could not be taken back."""
+    """Raised where the unfinished work of an earlier run could not be taken back."""
 
 
 @dataclass
 class WriteReport:
-    """What was written, and what was left alone with the reason. Paths are as given."""
+    """The files written, and those left alone with the reason. Paths are as given."""
 
     written: list[str] = field(default_factory=list)
     left: list[tuple[str, str]] = field(default_factory=list)

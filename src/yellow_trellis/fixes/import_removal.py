@@ -6,8 +6,8 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable
 
-from yellow_trellis.fixes.add_imports import names_in
 from yellow_trellis.fixes.edit import Edit
+from yellow_trellis.fixes.import_insertion import names_in
 from yellow_trellis.fixes.removal import removal
 from yellow_trellis.semantics import Facts, Import, Scope, facts_of, unseen_use
 from yellow_trellis.source import Span
@@ -47,7 +47,7 @@ _BINDING = frozenset(
 
 
 def _may_be_lost(word: bytes, tree: Tree, imports: list[Span]) -> bool:
-    """Tell, without asking what names mean, whether an import of `word` may have lost its last use.
+    """Return whether an import of `word` may have lost its last use, by its spelling alone.
 
     It has not where the word is plainly read and nothing else in the file could bind it.
     """

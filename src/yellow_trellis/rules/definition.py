@@ -138,7 +138,7 @@ class Rule:
 
     @property
     def place(self) -> str:
-        """Where the rule is written: file and line."""
+        """The place where the rule is written: file and line."""
         return f"{self.path}:{self.line}"
 
     def _refuse_contradictions(self) -> None:
@@ -212,7 +212,7 @@ class Rule:
 
     @cached_property
     def across(self) -> Across | None:
-        """What the rule does to one thing in many files, if that is what it is about."""
+        """The change of one symbol in many files, if the rule is about that."""
         if not self.rename and not self.move:
             return None
         from yellow_trellis.rules.project_rule import Across  # few rules are of that kind
@@ -238,13 +238,13 @@ class Rule:
 
     @cached_property
     def search_plan(self) -> SearchPlan:
-        """How to get to the nodes at which the pattern may match."""
+        """The way to the nodes at which the pattern may match."""
         assert self.pattern is not None
         return search_plan(self.pattern, conditions.asked_of(self._settled(), self.language))
 
     @cached_property
     def held(self) -> tuple[Pattern, ...]:
-        """What stands in every match besides, as the conditions have it."""
+        """The patterns that stand in every match besides, by its conditions."""
         return tuple(conditions.held_by(self._settled(), self.language))
 
     def _settled(self) -> Iterator[Condition]:
@@ -337,7 +337,7 @@ class Rule:
 
     @property
     def fixable(self) -> bool:
-        """Whether the rule can offer fixes; a rule in code may."""
+        """Return whether the rule can offer fixes; a rule in code may."""
         return self.put is not None or self.check is not None or self.across is not None
 
     @cached_property
@@ -378,7 +378,7 @@ class Rule:
 
     @cached_property
     def telltales(self) -> tuple[KindKeyword, ...] | None:
-        """What leads to the nodes that a rule without a pattern visits, if anything does."""
+        """The keywords of the nodes that a rule without a pattern visits, if all have some."""
         return self.language.telltales_of(self.visited)
 
     def lacks(self, data: bytes) -> str:
