@@ -1,4 +1,4 @@
-"""How well a baseline knows findings again after a library was edited at random.
+"""Measure how well a baseline matches findings after random edits of a library.
 
 Usage: python benchmarks/baseline_drift.py [FOLDER OF PYTHON CODE] [--sample N] [--seed N]
 

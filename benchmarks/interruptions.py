@@ -53,7 +53,7 @@ def state(folder: Path, files: int) -> tuple[int, int, int]:
     """Return how many files are old, new, and neither."""
     old = new = 0
     for number in range(files):
-        text = (folder / f"line_{number // 100:02}" / f"stop_{number:04}.py").read_text()
+        text = (folder / f"line_{number // 100:02}" / f"stop_{number:04}.py").read_text("utf-8")
         old += text == OLD % number
         new += text == NEW % number
     return old, new, files - old - new
@@ -149,7 +149,7 @@ def disturbed(folder: Path, files: int, dice: random.Random) -> list[str]:
         file.write_text("# mine\n")
     running.wait()
     kept = sum(
-        (folder / f"line_{n // 100:02}" / f"stop_{n:04}.py").read_text() == "# mine\n"
+        (folder / f"line_{n // 100:02}" / f"stop_{n:04}.py").read_text("utf-8") == "# mine\n"
         for n in touched
     )
     if kept != len(touched):

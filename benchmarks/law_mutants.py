@@ -1,4 +1,4 @@
-"""Whether the laws notice what a part of the planner does: take it out, and look.
+"""Check that the laws notice each part of the planner: take it out, and look.
 
 Usage: python benchmarks/law_mutants.py [--cases N] [--only NAME]
 

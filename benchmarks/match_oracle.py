@@ -1,4 +1,4 @@
-"""Where patterns match in real code, held against a matcher on the standard `ast`.
+"""Compare matches in real code with those of a matcher on the standard `ast`.
 
 Usage: python benchmarks/match_oracle.py [FOLDER] [--every N]
 

@@ -1,4 +1,4 @@
-"""What a survey costs, as ratios to the bare parse of the same files in the same run.
+"""Measure a survey, as ratios to the bare parse of the same files in the same run.
 
 Usage: python benchmarks/ratios.py FOLDER [--workers N] [--repeat N] [--grow FROM TO] [--into PAGE]
 

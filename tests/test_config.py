@@ -109,7 +109,7 @@ def test_the_commands_follow_the_configuration(ytr, trams: Path) -> None:
     assert "there is a configuration already" in ytr("init").err
     everything = ytr("survey", "--format", "json").json["summary"]
     assert (everything["findings"], everything["files"]) == (578, 102)
-    text = (trams / "trellis.toml").read_text()
+    text = (trams / "trellis.toml").read_text("utf-8")
     text = text.replace("skip = []", 'skip = ["alder/lines/"]').replace('warning"\n', 'never"\n')
     text += '[[parts]]\npaths = ["alder/tests/"]\nlevels = { not-in = "off" }\n'
     text = text.replace('# bare-except = "error"', 'bare-except = "off"\nhas-key = "error"')
@@ -214,9 +214,9 @@ def test_the_catalogue_is_filtered_and_written(ytr, trams: Path) -> None:
     assert 'option catch = "OSError"' in ytr("rules", "bare-except").out
     assert "No rule is like that." in ytr("rules", "--about", "zeppelin").out
     assert "Wrote 17 pages" in ytr("rules", "--pages", "pages").out
-    page = (trams / "pages/stamp-to-tick.md").read_text()
+    page = (trams / "pages/stamp-to-tick.md").read_text("utf-8")
     assert "## Changes" in page and "tick(zone=CITY)" in page and "## Leaves alone" in page
-    index = (trams / "pages/index.md").read_text()
+    index = (trams / "pages/index.md").read_text("utf-8")
     assert len(re.findall(r"^\| \[[\w-]+\]\(([\w-]+\.md)\)", index, re.MULTILINE)) == 16
     (trams / "bad.toml").write_text(
         '[[rule]]\nname = "bad"\nsummary = "s"\nfind = "f()"\nexamples = [{ code = "g()" }]\n'

@@ -87,7 +87,7 @@ def test_a_command_that_a_configuration_names_is_not_run(base: Path, ytr) -> Non
     assert ytr("preview", "a.py").status == 0
     told = ytr("apply", "a.py")
     assert told.status == 2 and "ytr trust" in told.err and not (base / "ran").exists()
-    assert (base / "a.py").read_text() == "f(1)\n"
+    assert (base / "a.py").read_text("utf-8") == "f(1)\n"
     ytr("trust")
     ytr("apply", "a.py")
     assert (base / "ran").exists()

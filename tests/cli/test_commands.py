@@ -200,7 +200,7 @@ def test_strict_apply_writes_nothing(ytr, trams: Path) -> None:
     loose = ytr("apply", *RULES, *CLASH, "alder", "--format", "json").json
     fates = {(f["rule"], f["state"]) for f in loose["fates"]}
     assert {("name-the-fare", "applied"), ("fare-by-card", "deferred")} <= fates
-    text = (trams / "alder/fares/quotes.py").read_text()
+    text = (trams / "alder/fares/quotes.py").read_text("utf-8")
     assert "fare(zone=zones, card=card)" in text
 
 
@@ -273,7 +273,7 @@ def test_problems_end_in_status_3_and_the_rest_goes_on(ytr, tmp_path: Path) -> N
     assert told.status == 3
     assert "b.py: the file declares the encoding 'nonsense'" in told.err
     assert "a.py: the rule bad failed: KeyError" in told.err
-    assert (tmp_path / "a.py").read_text() == "g(1)\n"
+    assert (tmp_path / "a.py").read_text("utf-8") == "g(1)\n"
 
 
 def test_control_characters_are_made_visible(ytr, tmp_path: Path) -> None:
@@ -329,7 +329,7 @@ def test_what_may_be_renamed_is_shown_and_stops_it(ytr, trams: Path) -> None:
     assert "--with-review" in told and bytes_of(trams) == before
     told = ytr("apply", "--rules", "r.toml", "--with-review", "alder").out
     assert "1 applied, 8 left" in told
-    assert "self.up" in (trams / "alder/vehicles/base.py").read_text()
+    assert "self.up" in (trams / "alder/vehicles/base.py").read_text("utf-8")
 
 
 @pytest.mark.parametrize(

@@ -84,7 +84,7 @@ def test_what_we_write_goes_through_no_link(ytr, tmp_path: Path) -> None:
     (code / "trellis.toml").unlink()
     (code / "trellis.toml").symlink_to(mine / "new")
     assert "link" in ytr("init", where=code).err
-    assert [p.name for p in mine.iterdir()] == ["x"] and (mine / "x").read_text() == "mine\n"
+    assert [p.name for p in mine.iterdir()] == ["x"] and (mine / "x").read_text("utf-8") == "mine\n"
 
 
 @pytest.mark.parametrize(

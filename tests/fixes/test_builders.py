@@ -171,7 +171,7 @@ CASES = {
     "windows lines": (
         "def f():\r\n    one()\r\n", lambda m, c: f().last_in(m.items[0], "new()"), "def f():\r\n    one()\r\n    new()\r\n"
     ),
-}  # fmt: skip
+}  # rows
 
 
 @pytest.mark.parametrize("case", CASES)

@@ -112,7 +112,7 @@ CASES = {
         "import os\n\nfrom tramline.clock import stamp\n\nfrom alder.x import tick as tock\n\nstamp(os, t=tock)\n",
         "import os\n\nfrom tramline.timeline import tick\n\nfrom alder.x import tick as tock\n\ntick(zone=os, t=tock)\n",
     ),
-}  # fmt: skip
+}  # rows
 
 
 @pytest.mark.parametrize("case", CASES)
@@ -160,7 +160,7 @@ FRESH = {
         "import os; import sys\nprint(os, sys)\n",
         "import os; import sys\n\nfrom tramline.log import note\nnote(os, sys)\n",
     ),
-}  # fmt: skip
+}  # rows
 
 
 @pytest.mark.parametrize("case", FRESH)
@@ -206,7 +206,7 @@ def g(x: list[Tram]) -> Tram | None:
     assert got == code.replace("depot import Tram", "cars import Car").replace(
         "@Tram", "@Car").replace("(Tram, metaclass=Tram", "(Car, metaclass=Car").replace(
         "kind: Tram = Tram", "kind: Car = Car").replace("list[Tram]) -> Tram", "list[Car]) -> Car").replace(
-        "(Tram, int)", "(Car, int)")  # fmt: skip
+        "(Tram, int)", "(Car, int)")  # rows
 
 
 def test_a_face_keeps_what_it_offers() -> None:
@@ -239,7 +239,7 @@ CLASHES = [
     ("late(@{x})", "(lambda when: @{x})", "late(when + 1)\n", "what `@{x}` took says `when`"),
     ("late(@{x})", "(lambda when: @{x})", "late([when for when in y])\n", None),
     ("late(@{x})", "(lambda when: @{x})", "late(now.when)\n", None),
-]  # fmt: skip
+]  # rows
 
 
 @pytest.mark.parametrize(("find", "put", "code", "reason"), CLASHES)

@@ -111,7 +111,7 @@ CASES = {
     "two definitions, and the lines between": (
         "a()\n\n\ndef f(): pass\n\n\ndef f(): pass\n\n\nb()\n", [("def f(): pass", "")], "a()\n\n\nb()\n",
     ),
-}  # fmt: skip
+}  # rows
 
 
 @pytest.mark.parametrize("case", CASES)
@@ -140,7 +140,7 @@ SCRIPTS = [
     ("x = f(1) ?? 2;\n", ("f(@{x})", "@{x} || 3"), "x = (1 || 3) ?? 2;\n"),
     ("function* q() { x = 1 + f(1); }\n", ("f(@{x})", "yield @{x}"), "function* q() { x = 1 + (yield 1); }\n"),
     ("x()\nf(1)\n", ("f(@{x})", "[@{x}].go()"), None),
-]  # fmt: skip
+]  # rows
 
 
 @pytest.mark.parametrize(("code", "rule", "wanted"), SCRIPTS)

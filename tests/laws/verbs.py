@@ -261,4 +261,4 @@ _VERBS = {
     "append": _append, "sort": _sort, "beside": _beside, "lines": _lines, "clause": _clause,
     "unclause": _unclause, "undecorate": _undecorate, "unwrap": _unwrap, "first": _first,
     "last": _last, "order": _order,
-}  # fmt: skip
+}  # rows

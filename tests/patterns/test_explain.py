@@ -35,7 +35,7 @@ NEAR_MISSES = [
     ("import a", "from b import a", "1:1", "the pattern has an import statement here, the code has the import from statement"),
     ("@{x}.format(@{_*})", "'a'.join(b)", "1:5", "the pattern says `format`, the code says `join`"),
     ("a()\nb()", "a()\nc()", "2:1", "the pattern says `b`, the code says `c`"),
-]  # fmt: skip
+]  # rows
 
 
 @pytest.mark.parametrize(("pattern", "code", "place", "reason"), NEAR_MISSES)

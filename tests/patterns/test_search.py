@@ -58,7 +58,7 @@ WRITTEN = [
     ("@{v} if @{t} else @{v}", ["a if b else a", "(a) if b else (a # c\n)"]),
     ("lambda: @{f}()", ["lambda: f()", "lambda : (f())"]),
     ("from a import @{b*}", ["from a import b, c", "from a import (b, # d\n c,)", "from a import b as c"]),
-]  # fmt: skip
+]  # rows
 
 
 Found = dict[tuple[int, int], list[tuple[str, tuple[tuple[int, int], ...]]]]

@@ -136,7 +136,7 @@ def test_a_rule_that_raises_ends_no_run(ytr, tmp_path: Path, command: str, worke
     if command != "survey":  # which makes fixes only where they may be in each other's way
         assert answer.err.count("the rule odd failed: its fix at 2:1 raised TypeError") == 3
     if command == "apply":
-        assert (tmp_path / "c.py").read_text() == "g(1)\nh(2)\ni(3)\n"
+        assert (tmp_path / "c.py").read_text("utf-8") == "g(1)\nh(2)\ni(3)\n"
 
 
 def test_the_oldest_python_is_honoured(ytr, tmp_path: Path) -> None:
@@ -165,8 +165,8 @@ def test_a_command_checks_changed_files(ytr, tmp_path: Path) -> None:
     command = f"python=python3 {tmp_path / 'check.py'}"
     answer = ytr("apply", "--rules", "rules.toml", "a.py", "b.py", "--check-syntax", command)
     assert answer.status == 3 and "refuses what it would become: no 2 in b.py" in answer.err
-    assert (tmp_path / "a.py").read_text() == "g(1)\n"
-    assert (tmp_path / "b.py").read_text() == "f(2)\n"
+    assert (tmp_path / "a.py").read_text("utf-8") == "g(1)\n"
+    assert (tmp_path / "b.py").read_text("utf-8") == "f(2)\n"
     wrong = ytr("apply", "--rules", "rules.toml", "a.py", "--check-syntax", "pyhton=x")
     assert wrong.status == 2 and "did you mean `python`" in wrong.err
 
@@ -280,7 +280,7 @@ def test_foreign_code_costs_its_rule_whatever_it_does(
         told = ytr(command, "--rules", "r.py", "a.py", "b.py", "--workers", workers, "--no-cache")
         assert told.status == 3 and "a.py: the rule foreign failed" in told.err, (command, told.err)
         assert "b.py:" not in told.err
-    assert (tmp_path / "a.py").read_text() == "g(1)\nh(2)\n"
+    assert (tmp_path / "a.py").read_text("utf-8") == "g(1)\nh(2)\n"
 
 
 @pytest.mark.parametrize("line", ["import sys; sys.exit(0)", "raise BaseException", "1 / 0"])

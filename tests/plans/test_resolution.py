@@ -87,7 +87,7 @@ def two_ways(match, code):
     yield code.finding(match, fixes=[
         fix("One").replace(match.node, "one(", match["x"], ")"),
         fix("Two", safety="review").replace(match.node, "two(", match["x"], ")"),
-    ])  # fmt: skip
+    ])  # rows
 
 
 def test_a_program_answers_for_each_finding(tmp_path: Path) -> None:

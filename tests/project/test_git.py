@@ -51,7 +51,7 @@ def test_where_git_cannot_answer_nothing_is_written(base: Path, ytr, harm) -> No
     harm(base)
     told = ytr("apply", "-r", "r.toml", "a.py")
     assert told.status == 2 and "nothing was written" in told.err, told
-    assert (base / "a.py").read_text() == "f(1)\n"
+    assert (base / "a.py").read_text("utf-8") == "f(1)\n"
     assert ytr("apply", "-r", "r.toml", "a.py", "--uncommitted").status == 0
 
 
@@ -59,7 +59,7 @@ def test_without_git_nothing_is_written(base: Path, ytr, monkeypatch) -> None:
     monkeypatch.setenv("PATH", str(base))
     told = ytr("apply", "-r", "r.toml", "a.py")
     assert told.status == 2 and "install it" in told.err
-    assert (base / "a.py").read_text() == "f(1)\n"
+    assert (base / "a.py").read_text("utf-8") == "f(1)\n"
 
 
 def test_a_repository_named_by_a_variable_is_not_asked(base: Path, tmp_path_factory, monkeypatch) -> None:
@@ -120,8 +120,8 @@ def test_a_question_runs_no_program_of_the_repository(base: Path, ytr) -> None:
     ):
         answer = ytr(*call)
         assert answer.status in (0, 1), (call, answer)
-    assert not ran.exists(), ran.read_text()
-    assert (base / "a.py").read_text() == "g(1)\n"
+    assert not ran.exists(), ran.read_text("utf-8")
+    assert (base / "a.py").read_text("utf-8") == "g(1)\n"
 
 
 def test_hooks_run_where_a_commit_is_asked_for(base: Path) -> None:

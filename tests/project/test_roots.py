@@ -69,7 +69,7 @@ TWO = {
             {"packages/b/src/acme/fares.py"},
         ),
     ],
-)  # fmt: skip
+)  # rows
 def test_a_name_means_what_imports_there_find(
     files: dict[str, str], name: str, where: set[str], tmp_path: Path
 ) -> None:

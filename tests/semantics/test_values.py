@@ -57,7 +57,7 @@ CASES = {
     'union2': ('from typing import Union\ndef f(x: Union[A, B]): x.go()\n', '!A.go'),
     'ann then': ('x: A = B()\nx.go()\n', 'A.go'),
     'ann then assigned': ('def f():\n    x: A = A()\n    x = B()\n    x.go()\n', '!A.go'),
-}  # fmt: skip
+}  # rows
 
 
 @pytest.mark.parametrize("case", CASES)

@@ -179,7 +179,7 @@ def test_a_wrong_call_writes_nothing(ytr, trams: Path, call: tuple[str, ...], to
 
 
 def test_every_place_of_a_file_gives_a_rule_that_holds(ytr, trams: Path) -> None:
-    lines = (trams / "alder/depot/roster.py").read_text().splitlines()
+    lines = (trams / "alder/depot/roster.py").read_text("utf-8").splitlines()
     tried = [n for n, line in enumerate(lines, 1) if line.strip() and line.strip()[0].isalpha()]
     for number in tried[::9]:
         made = ytr(
