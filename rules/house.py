@@ -5,8 +5,8 @@ from yellow_trellis.source import Span
 
 LAYERS = (
     *("errors", "schema", "ignore_patterns", "lazy_imports", "toml_source", "source"),
-    *("languages", "syntax", "semantics", "patterns", "fixes", "rules", "packs", "plans", "scan"),
-    *("project", "runs", "reports", "authoring", "testing", "cli"),
+    *("languages", "syntax", "semantics", "patterns", "fixes", "findings", "plans", "rules"),
+    *("packs", "scan", "project", "runs", "reports", "authoring", "testing", "cli"),
 )
 """From the ground up: nothing imports what stands further right."""
 

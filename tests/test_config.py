@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 
+from yellow_trellis.findings.finding import LEVELS, UNASKED
 from yellow_trellis.project.settings import (
     FAILING,
     KEYS,
@@ -13,7 +14,7 @@ from yellow_trellis.project.settings import (
     Settings,
     settings_for,
 )
-from yellow_trellis.rules import LEVELS, UNASKED, RuleError, Setting
+from yellow_trellis.rules import RuleError, Setting
 from yellow_trellis.rules.files.loader import RULESET_KEYS
 from yellow_trellis.rules.files.packs import CARD_KEYS
 from yellow_trellis.rules.files.toml_rules import OPTION_KEYS

@@ -5,6 +5,7 @@ from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
+    from yellow_trellis.findings.finding import Finding
     from yellow_trellis.fixes.builder import FixBuilder, fix, named
     from yellow_trellis.fixes.edit import Edit, Fix, New, Slice
     from yellow_trellis.languages.language import Language
@@ -33,15 +34,15 @@ if TYPE_CHECKING:
         taken,
     )
     from yellow_trellis.rules.decorator import rule
-    from yellow_trellis.rules.definition import Rule
     from yellow_trellis.rules.example import Example, RuleError
     from yellow_trellis.rules.files.loader import load_rules
-    from yellow_trellis.rules.finding import Finding
     from yellow_trellis.rules.option import Option, chosen
     from yellow_trellis.rules.rule_context import Code
     from yellow_trellis.rules.ruleset import Ruleset
+    from yellow_trellis.rules.runnable import CodeResult, Rule, check_code, fix_code
     from yellow_trellis.runs.file_report import Run
     from yellow_trellis.runs.pipeline import FileOptions, process_file
+    from yellow_trellis.runs.project_runs import Project
     from yellow_trellis.runs.rule_source import RulesSpec
     from yellow_trellis.runs.runner import run
     from yellow_trellis.runs.transaction.undo import undo
@@ -51,11 +52,13 @@ if TYPE_CHECKING:
     from yellow_trellis.source.source import Source
     from yellow_trellis.source.span import Place, Span
     from yellow_trellis.syntax.node import Node
+    from yellow_trellis.syntax.parse import parse
     from yellow_trellis.syntax.tree import Tree
 
 _HOMES = {
+    "findings": ("Finding",),
     "fixes.builder": ("FixBuilder", "fix", "named"),
-    "fixes.edit": ("Edit", "Fix", "Slice", "New"),
+    "fixes.edit": ("Edit", "Fix", "New", "Slice"),
     "languages.language": ("Language",),
     "languages.registry": ("language",),
     "patterns.compile": ("compile_pattern",),
@@ -84,13 +87,13 @@ _HOMES = {
     "rules.decorator": ("rule",),
     "rules.example": ("Example", "RuleError"),
     "rules.files.loader": ("load_rules",),
-    "rules.finding": ("Finding",),
     "rules.option": ("Option", "chosen"),
-    "rules.definition": ("Rule",),
     "rules.rule_context": ("Code",),
     "rules.ruleset": ("Ruleset",),
+    "rules.runnable": ("CodeResult", "Rule", "check_code", "fix_code"),
     "runs.file_report": ("Run",),
     "runs.pipeline": ("FileOptions", "process_file"),
+    "runs.project_runs": ("Project",),
     "runs.rule_source": ("RulesSpec",),
     "runs.runner": ("run",),
     "runs.transaction.undo": ("undo",),
@@ -100,15 +103,16 @@ _HOMES = {
     "source.source": ("Source",),
     "source.span": ("Place", "Span"),
     "syntax.node": ("Node",),
+    "syntax.parse": ("parse",),
     "syntax.tree": ("Tree",),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)
 
 __all__ = [
-    "__version__",
     "Binding",
     "Code",
+    "CodeResult",
     "Conflict",
     "Edit",
     "Example",
@@ -116,7 +120,6 @@ __all__ = [
     "Finding",
     "Fix",
     "FixBuilder",
-    "Slice",
     "Language",
     "Match",
     "ModuleGraph",
@@ -127,25 +130,30 @@ __all__ = [
     "PatternError",
     "Place",
     "Plan",
+    "Project",
     "Rule",
     "RuleError",
     "RulesSpec",
     "Ruleset",
     "Run",
     "Scope",
+    "Slice",
     "Source",
     "Span",
     "Tree",
+    "__version__",
     "after",
     "all_of",
     "any_of",
     "before",
+    "check_code",
     "chosen",
     "compile_pattern",
     "count",
     "directly_inside",
     "first",
     "fix",
+    "fix_code",
     "holds",
     "inside",
     "language",
@@ -155,6 +163,7 @@ __all__ = [
     "module_graph",
     "named",
     "none_of",
+    "parse",
     "process_file",
     "rework",
     "rule",

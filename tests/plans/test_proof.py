@@ -26,9 +26,9 @@ from yellow_trellis import (
     rework,
     rule,
 )
+from yellow_trellis.findings.finding import LazyFix
 from yellow_trellis.plans.proof.checker import Checker
 from yellow_trellis.plans.proof.validation import prove
-from yellow_trellis.rules.finding import LazyFix
 
 
 def proven(code: str, *fixes: Fix) -> tuple[str, list[str]]:

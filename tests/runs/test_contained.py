@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from yellow_trellis import Language, RulesSpec, Tree, language, run
-from yellow_trellis.rules import OutOfTime
+from yellow_trellis.findings.timing import OutOfTime
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.processes.deadlines import limited
 from yellow_trellis.runs.rule_source import PatternSpec

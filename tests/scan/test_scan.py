@@ -160,7 +160,7 @@ def test_the_library_in_parts_and_whole() -> None:
         one
         for name in ("forty", "shapes")
         for one in load_rules([ROOT / "benchmarks" / f"rules_{name}.py"])
-        if one.check is None
+        if one.function is None
     ]
     rules = (
         *(Ruleset.of([one]) for one in declared),

@@ -83,7 +83,7 @@ def test_what_no_example_touches_is_told() -> None:
         else:
             yield code.finding(match, "other")
 
-    line = gate.check.__code__.co_firstlineno + 11
+    line = gate.function.__code__.co_firstlineno + 11
     assert untouched(gate) == [
         "no example fails to meet: @{which}: 0 at least, 1 at most",
         f"no example runs line {line} of test_authors.py",

@@ -10,14 +10,14 @@ from typing import Any
 
 from yellow_trellis.authoring.example_runner import code_of
 from yellow_trellis.patterns import seek
-from yellow_trellis.rules import Condition, Rule, Ruleset
+from yellow_trellis.rules import Condition, RuleDefinition, Ruleset
 from yellow_trellis.rules.conditions import CombinedCondition, compiled
 from yellow_trellis.rules.option import settled
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 
 
-def untouched(rule: Rule) -> list[str]:
+def untouched(rule: RuleDefinition) -> list[str]:
     """Return what no example of `rule` shows, in words; nothing for a rule without examples."""
     if not rule.examples:
         return []
@@ -31,11 +31,11 @@ def untouched(rule: Rule) -> list[str]:
     return [*_conditions(rule, shown), *_lines(rule, shown)]
 
 
-_Shown = list[tuple[Rule, Tree]]
+_Shown = list[tuple[RuleDefinition, Tree]]
 """The rule as each example knows it, and the tree of the example."""
 
 
-def _conditions(rule: Rule, shown: _Shown) -> Iterator[str]:
+def _conditions(rule: RuleDefinition, shown: _Shown) -> Iterator[str]:
     """Yield the conditions that no example meets, or none fails to meet."""
     if rule.pattern is None or not rule.where:
         return
@@ -61,9 +61,9 @@ def _leaves(conditions: tuple[Condition, ...]) -> Iterator[Condition]:
             yield condition
 
 
-def _lines(rule: Rule, shown: _Shown) -> Iterator[str]:
+def _lines(rule: RuleDefinition, shown: _Shown) -> Iterator[str]:
     """Yield the lines of the function of a rule that ran for no example."""
-    code = getattr(rule.check, "__code__", None)
+    code = getattr(rule.function, "__code__", None)
     if code is None or sys.gettrace() is not None:  # whoever traces already goes first
         return
     codes = set(_codes(code))

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from yellow_trellis.authoring.fix_invariants import broken_law
 from yellow_trellis.plans import rework
-from yellow_trellis.rules import Example, Rule, Ruleset
+from yellow_trellis.rules import Example, RuleDefinition, Ruleset
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 
@@ -41,7 +41,7 @@ def differences(verdict: Verdict) -> list[tuple[str, str]]:
     return [(messages[line[0]], line[2:]) for line in compared if line[0] in messages]
 
 
-def prove_rule(rule: Rule) -> list[Verdict]:
+def prove_rule(rule: RuleDefinition) -> list[Verdict]:
     """Run the examples of `rule`, each alone in a file."""
     return [verdict_on(rule, example, n) for n, example in enumerate(rule.examples, 1)]
 
@@ -53,7 +53,7 @@ def code_of(example: Example) -> tuple[str, str]:
     return head, head + example.code.strip("\n") + "\n"
 
 
-def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
+def verdict_on(rule: RuleDefinition, example: Example, number: int = 1) -> Verdict:
     """Run one example of `rule`, alone in a file; `number` is reported with its verdict."""
     rule = rule.for_example(example)
     head, before = code_of(example)
@@ -91,7 +91,7 @@ def verdict_on(rule: Rule, example: Example, number: int = 1) -> Verdict:
     return verdict(reason, target[len(head) :], got[len(head) :] if got.startswith(head) else got)
 
 
-def _same_but_imports(got: str, given: str, target: str, rule: Rule) -> bool:
+def _same_but_imports(got: str, given: str, target: str, rule: RuleDefinition) -> bool:
     """Return whether `got` is `target` behind what was given, its imports aside.
 
     Imports follow what a fix puts: an example is about the code, and need not say them.
@@ -102,7 +102,7 @@ def _same_but_imports(got: str, given: str, target: str, rule: Rule) -> bool:
     return (not head or head.endswith("\n")) and _plain(head, rule) == _plain(given, rule)
 
 
-def _plain(code: str, rule: Rule) -> list[str]:
+def _plain(code: str, rule: RuleDefinition) -> list[str]:
     """Return the statements of some code that are no imports."""
     items = Tree(Source(code.encode("utf-8")), rule.language).root.items
     return [item.text for item in items if item.kind not in rule.language.imports]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from yellow_trellis.plans import Rework, rework
-from yellow_trellis.rules import Rule, Ruleset
+from yellow_trellis.rules import RuleDefinition, Ruleset
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 
@@ -13,7 +13,7 @@ _MOST_COMMENTED = 20
 """Lines of an example that get a comment, each in turn."""
 
 
-def broken_law(rule: Rule, before: str, after: str) -> str:
+def broken_law(rule: RuleDefinition, before: str, after: str) -> str:
     """Return which law the change from `before` to `after` breaks; empty if none.
 
     A fix is idempotent, its result compiles where the original does, and no comment is lost unless
@@ -34,12 +34,12 @@ def broken_law(rule: Rule, before: str, after: str) -> str:
 _MARK = "kept?"
 
 
-def _reworked(rule: Rule, code: str) -> Rework:
+def _reworked(rule: RuleDefinition, code: str) -> Rework:
     tree = Tree(Source(code.encode("utf-8")), rule.language)
     return rework(tree, lambda now: Ruleset((rule,)).look(now)[0], with_review=True)
 
 
-def _commented(rule: Rule, code: str) -> Iterator[tuple[int, str]]:
+def _commented(rule: RuleDefinition, code: str) -> Iterator[tuple[int, str]]:
     """Yield the code with a comment at the end of a line, for each line where one can stand."""
     mark = f"  {rule.language.line_comment} {_MARK}"
     lines = code.splitlines()
@@ -53,7 +53,7 @@ def _commented(rule: Rule, code: str) -> Iterator[tuple[int, str]]:
             yield number, result
 
 
-def _uncompiled(rule: Rule, code: str) -> str:
+def _uncompiled(rule: RuleDefinition, code: str) -> str:
     """Return why code is refused by the compiler of its language, where one is at hand."""
     errors = rule.language.compile_errors(code.encode("utf-8"), (), None)
     return errors[0].reason if errors else ""

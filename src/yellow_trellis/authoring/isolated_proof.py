@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from yellow_trellis.authoring.example_coverage import untouched
 from yellow_trellis.authoring.example_runner import Verdict, prove_rule
-from yellow_trellis.rules import Rule
+from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.processes.isolated_call import Lost, done_apart
 from yellow_trellis.runs.run_options import USUAL
 
@@ -23,7 +23,7 @@ class RuleProof(NamedTuple):
         return [verdict for verdict in self.verdicts if not verdict.passed]
 
 
-def proof_of(rule: Rule, seconds: float | None = USUAL.file) -> RuleProof:
+def proof_of(rule: RuleDefinition, seconds: float | None = USUAL.file) -> RuleProof:
     """Run the examples of `rule`, all together within `seconds`; None is no limit.
 
     A rule that takes longer, or ends its process, fails its first example.

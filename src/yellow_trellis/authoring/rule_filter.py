@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from yellow_trellis.rules import UNNEEDED, Rule
+from yellow_trellis.rules import UNNEEDED, RuleDefinition
 from yellow_trellis.runs.rule_source import RulesSpec
 
 
@@ -19,7 +19,7 @@ class RuleFilter(NamedTuple):
     words: str = ""
     """These words stand in the name, the summary, the help, the pattern or the tags."""
 
-    def fits(self, rule: Rule, pack: str) -> bool:
+    def fits(self, rule: RuleDefinition, pack: str) -> bool:
         """Return whether a rule, which comes from `pack`, is asked for."""
         return (
             set(self.tags) <= set(rule.tags)
@@ -30,7 +30,7 @@ class RuleFilter(NamedTuple):
         )
 
 
-def rules_asked(spec: RulesSpec, rule_filter: RuleFilter) -> list[Rule]:
+def rules_asked(spec: RulesSpec, rule_filter: RuleFilter) -> list[RuleDefinition]:
     """Return the rules that are asked for, in their order; those that are off only by level.
 
     Errors: `RuleError`.
@@ -43,6 +43,6 @@ def rules_asked(spec: RulesSpec, rule_filter: RuleFilter) -> list[Rule]:
     ]
 
 
-def _text(rule: Rule) -> str:
+def _text(rule: RuleDefinition) -> str:
     parts = (rule.name, rule.summary, rule.help, rule.find or "", *rule.tags)
     return "\n".join(parts).lower()

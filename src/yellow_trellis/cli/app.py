@@ -110,7 +110,7 @@ def run_command() -> None:
 
 
 def _out_of_time() -> type[BaseException]:
-    from yellow_trellis.rules.timing import OutOfTime
+    from yellow_trellis.findings.timing import OutOfTime
 
     return OutOfTime
 

@@ -10,7 +10,7 @@ from yellow_trellis.cli.options import RunOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.project.discovery import common_root
 from yellow_trellis.project.git import NoRevision, Repository
-from yellow_trellis.rules import Rule
+from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.report_types import Problem
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.transaction.write import write_changes
@@ -75,6 +75,6 @@ def apply_and_commit(
         sys.exit(UNHANDLED)
 
 
-def _message(rule: Rule, files: int) -> str:
+def _message(rule: RuleDefinition, files: int) -> str:
     title = rule.summary.rstrip(".") or rule.name
     return f"{title}\n\nMade by the rule {rule.name} in {counted(files, 'file')}."

@@ -19,9 +19,9 @@ from yellow_trellis.cli.console import (
     shown_place,
 )
 from yellow_trellis.cli.output import Output, styled, visible
+from yellow_trellis.findings.finding import LEVELS
 from yellow_trellis.reports.baseline import Compared
 from yellow_trellis.reports.gate import Surveyed
-from yellow_trellis.rules import LEVELS
 from yellow_trellis.runs.file_report import FindingRecord, Run
 
 _SHOWN = 8

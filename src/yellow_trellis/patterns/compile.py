@@ -9,9 +9,11 @@ from functools import lru_cache
 from itertools import combinations, islice
 
 from yellow_trellis.languages import Language
+from yellow_trellis.languages import language as language_called
 from yellow_trellis.patterns.literal_anchors import trail_of
 from yellow_trellis.patterns.notation import Hole, Notation, PatternError, SymbolRef, read_notation
 from yellow_trellis.patterns.pattern import Pattern, PatternNode
+from yellow_trellis.patterns.search import seek
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, Tree
 
@@ -26,10 +28,9 @@ class _Parsed:
     """By what stands for it in the code."""
 
 
-@lru_cache(maxsize=4096)
 def compile_pattern(
     text: str,
-    language: Language,
+    language: Language | str,
     *,
     part: str | None = None,
     any_order: bool = False,
@@ -37,11 +38,19 @@ def compile_pattern(
 ) -> Pattern:
     """Compile `text`, code of `language` with holes.
 
-    Arguments: `part` says that the text is an ``argument`` or a ``parameter``, which alone would
-    parse as something else; `any_order` lets named arguments stand in any order; `template` allows
-    what only a template may be, such as nothing but a hole.
-    Errors: `PatternError` with the place in `text` and the reason.
+    Arguments: `language` is a language, or its name; `part` says that the text is an ``argument``
+    or a ``parameter``, which alone would parse as something else; `any_order` lets named arguments
+    stand in any order; `template` allows what only a template may be, such as nothing but a hole.
+    Errors: `PatternError` with the place in `text` and the reason; `MissingLanguage`.
     """
+    spoken = language_called(language) if isinstance(language, str) else language
+    return _compiled(text, spoken, part, any_order, template)
+
+
+@lru_cache(maxsize=4096)
+def _compiled(
+    text: str, language: Language, part: str | None, any_order: bool, template: bool
+) -> Pattern:
     text = text.strip("\n")
     notation = read_notation(text)
     if not notation.code.strip():
@@ -69,6 +78,7 @@ def compile_pattern(
         nodes=nodes,
         stand_ins=builder.shapes,
         find_anchors=trail_of,
+        find=seek,
         meant={name: item.name for name, item in notation.meant.items()},
         part=part,
         any_order=any_order,

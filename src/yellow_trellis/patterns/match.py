@@ -33,6 +33,10 @@ class Match:
     takes: Captures
     """What every hole took, by the key of its shape; see `PatternNode.key`."""
 
+    def __repr__(self) -> str:
+        text = " ".join(self.text.split())
+        return f"<Match {self.node.place} {text[:60]!r}>"
+
     @property
     def tree(self) -> Tree:
         """The tree matched in."""

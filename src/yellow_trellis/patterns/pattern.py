@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, NamedTuple
@@ -12,6 +12,7 @@ from yellow_trellis.patterns.notation import Hole
 
 if TYPE_CHECKING:
     from yellow_trellis.languages import Language
+    from yellow_trellis.patterns.match import Match
     from yellow_trellis.source import TokenSequence
     from yellow_trellis.syntax import Node, Tree
 
@@ -142,6 +143,8 @@ class Pattern:
     """By stand-in name: the shape of the hole it stands for."""
     find_anchors: Callable[[tuple[PatternNode, ...], Language], Anchors] = field(repr=False)
     """Works out what any match must contain, when that is first needed."""
+    find: Callable[[Pattern, Tree], Iterator[Match]] = field(repr=False)
+    """Finds its matches in a tree."""
     meant: Mapping[str, str] = field(default_factory=dict)
     """By stand-in name: the dotted names of what the pattern asks for by meaning."""
     part: str | None = None
@@ -152,6 +155,15 @@ class Pattern:
     """The pattern of the same code without what may be left out around it: its decorators."""
     given: Mapping[str, tuple[Node, ...]] = field(default_factory=dict)
     """What the holes took that were left out."""
+
+    def __repr__(self) -> str:
+        return f"<Pattern {' '.join(self.text.split())[:80]!r} {self.language.name}>"
+
+    def search(self, code: str | Tree) -> list[Match]:
+        """Return the matches in `code`, in source order, an outer one before those inside it."""
+        if isinstance(code, str):
+            code = self.tree.like(code)
+        return list(self.find(self, code))
 
     @cached_property
     def trail(self) -> Anchors:

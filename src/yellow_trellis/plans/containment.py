@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TypeVar
 
+from yellow_trellis.findings.failure import RuleFailure, is_contained, reason_of
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans.plan import FixError
-from yellow_trellis.rules.failure import RuleFailure, is_contained, reason_of
-from yellow_trellis.rules.finding import Finding
 from yellow_trellis.syntax import Tree
 
 T = TypeVar("T")

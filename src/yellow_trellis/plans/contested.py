@@ -7,8 +7,8 @@ from __future__ import annotations
 
 import re
 
-from yellow_trellis.rules import Finding
-from yellow_trellis.rules.failure import is_contained
+from yellow_trellis.findings.failure import is_contained
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.syntax import Tree
 
 

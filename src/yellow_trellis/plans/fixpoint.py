@@ -8,14 +8,14 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from operator import itemgetter
 
+from yellow_trellis.findings.failure import RuleFailure
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans.conflict import Conflict, ConflictSide
 from yellow_trellis.plans.containment import contained
 from yellow_trellis.plans.incremental import Carried, Partial, Parts, changed
 from yellow_trellis.plans.outcome import DOUBT, Outcome, State
 from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
 from yellow_trellis.plans.proof.validation import Proven, prove
-from yellow_trellis.rules.failure import RuleFailure
-from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 

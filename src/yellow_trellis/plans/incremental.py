@@ -12,9 +12,9 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans.conflict import Conflict
 from yellow_trellis.plans.outcome import Outcome
-from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 

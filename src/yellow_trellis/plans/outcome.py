@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
-from yellow_trellis.rules.finding import Finding
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.source import Place, Source
 
 State = Literal["applied", "composed", "merged", "deferred", "refused", "left"]

@@ -7,10 +7,10 @@ from collections.abc import Callable, Iterator
 from itertools import combinations
 from typing import Literal, NamedTuple
 
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans.containment import contained
 from yellow_trellis.plans.plan import Plan, make_plan
 from yellow_trellis.plans.proof.validation import Proven, prove
-from yellow_trellis.rules.finding import Finding
 from yellow_trellis.source import Place
 from yellow_trellis.syntax import Tree
 

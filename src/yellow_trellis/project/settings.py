@@ -8,8 +8,9 @@ from pathlib import Path, PureWindowsPath
 from typing import Any
 
 from yellow_trellis.errors import TrellisError
+from yellow_trellis.findings.finding import LEVELS, UNASKED, Unasked
 from yellow_trellis.project.locate import HEADER, OWN, SHARED, TOOL
-from yellow_trellis.rules import LEVELS, UNASKED, Setting, Unasked, settings_in
+from yellow_trellis.rules import Setting, settings_in
 from yellow_trellis.schema import FLAG, TABLE, TABLES, TEXT, TEXTS, WHOLE, nearest
 from yellow_trellis.toml_source import Key, TomlFile
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import NamedTuple
 
+from yellow_trellis.findings.finding import LEVELS
 from yellow_trellis.reports.baseline import Compared
-from yellow_trellis.rules import LEVELS
 from yellow_trellis.runs.file_report import FindingRecord, Run
 
 

@@ -6,11 +6,11 @@ import re
 from collections.abc import Callable, Iterable
 from pathlib import PurePath
 
-from yellow_trellis.rules import Example, Rule
+from yellow_trellis.rules import Example, RuleDefinition
 from yellow_trellis.rules.option import Value
 
 
-def pages(rules: Iterable[Rule], pack_of: Callable[[str], str]) -> dict[str, str]:
+def pages(rules: Iterable[RuleDefinition], pack_of: Callable[[str], str]) -> dict[str, str]:
     """Return Markdown pages by file name: ``index.md``, and one a rule.
 
     Arguments: `pack_of` returns the pack that the rule of that name comes from, or an empty text.
@@ -20,7 +20,7 @@ def pages(rules: Iterable[Rule], pack_of: Callable[[str], str]) -> dict[str, str
     return {"index.md": _index(rules), **results}
 
 
-def _index(rules: list[Rule]) -> str:
+def _index(rules: list[RuleDefinition]) -> str:
     rows = "".join(
         f"| [{rule.name}]({rule.name}.md) | {rule.level} | {'yes' if rule.fixable else 'no'} "
         f"| {_cell(rule.summary)} |\n"
@@ -32,7 +32,7 @@ def _index(rules: list[Rule]) -> str:
     )
 
 
-def _page(rule: Rule, pack: str) -> str:
+def _page(rule: RuleDefinition, pack: str) -> str:
     facts = [f"Level `{rule.level}`", f"language {rule.language_name}"]
     if rule.fixable:
         facts.append(f"its fixes are {'safe' if rule.safety == 'safe' else 'for review'}")
@@ -53,11 +53,11 @@ def _page(rule: Rule, pack: str) -> str:
     return "\n\n".join(parts) + "\n"
 
 
-def _leaving(rule: Rule) -> str:
+def _leaving(rule: RuleDefinition) -> str:
     return f"{rule.language.line_comment} trellis: leave {rule.name} -- why"
 
 
-def _options(rule: Rule) -> str:
+def _options(rule: RuleDefinition) -> str:
     rows = [
         f"| `{name}` | {option.kind}{', ' + option.bounds if option.bounds else ''} "
         f"| `{shown_value(option.default)}` | {_cell(option.help)} |"
@@ -75,7 +75,7 @@ def shown_value(value: Value) -> str:
     return f'"{value}"' if isinstance(value, str) else str(value)
 
 
-def _examples(rule: Rule) -> list[str]:
+def _examples(rule: RuleDefinition) -> list[str]:
     language = rule.language_name
     parts: list[str] = []
     for title, target in _KINDS.items():

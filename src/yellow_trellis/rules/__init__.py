@@ -20,20 +20,18 @@ if TYPE_CHECKING:
         taken,
     )
     from yellow_trellis.rules.decorator import rule
-    from yellow_trellis.rules.definition import Rule
+    from yellow_trellis.rules.definition import RuleDefinition
     from yellow_trellis.rules.example import Example, RuleError
-    from yellow_trellis.rules.failure import RuleFailure, reason_of
     from yellow_trellis.rules.files.loader import Loaded, RuleFileError, load_rules, loaded
     from yellow_trellis.rules.files.packs import Pack, names_of_packs, pack_called
-    from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
     from yellow_trellis.rules.fingerprint import Fingerprint, mark_of
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.override import Setting, settings_in, unknown_in
     from yellow_trellis.rules.rule_context import Code
     from yellow_trellis.rules.ruleset import Ruleset
+    from yellow_trellis.rules.runnable import CodeResult, Rule, check_code, fix_code
     from yellow_trellis.rules.suppression_fixes import leave_rule
     from yellow_trellis.rules.suppressions import UNNEEDED, doubts
-    from yellow_trellis.rules.timing import OutOfTime, Watch
 
 _HOMES = {
     "conditions": (
@@ -52,56 +50,50 @@ _HOMES = {
         "taken",
     ),
     "decorator": ("rule",),
+    "definition": ("RuleDefinition",),
     "example": ("Example", "RuleError"),
-    "failure": ("RuleFailure", "reason_of"),
     "files.loader": ("Loaded", "RuleFileError", "load_rules", "loaded"),
     "files.packs": ("Pack", "names_of_packs", "pack_called"),
-    "finding": ("LEVELS", "UNASKED", "Finding", "Level", "Unasked"),
     "fingerprint": ("Fingerprint", "mark_of"),
     "option": ("Option", "OptionError", "chosen"),
     "override": ("Setting", "settings_in", "unknown_in"),
-    "definition": ("Rule",),
     "rule_context": ("Code",),
     "ruleset": ("Ruleset",),
+    "runnable": ("CodeResult", "Rule", "check_code", "fix_code"),
     "suppression_fixes": ("leave_rule",),
     "suppressions": ("UNNEEDED", "doubts"),
-    "timing": ("OutOfTime", "Watch"),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)
 
 __all__ = [
-    "LEVELS",
-    "UNASKED",
     "UNNEEDED",
     "Code",
+    "CodeResult",
     "Condition",
     "Example",
-    "Finding",
-    "Level",
-    "Loaded",
     "Fingerprint",
+    "Loaded",
     "Option",
     "OptionError",
-    "OutOfTime",
     "Pack",
     "Rule",
+    "RuleDefinition",
     "RuleError",
-    "RuleFailure",
     "RuleFileError",
     "Ruleset",
     "Setting",
-    "Unasked",
-    "Watch",
     "after",
     "all_of",
     "any_of",
     "before",
+    "check_code",
     "chosen",
     "count",
     "directly_inside",
     "doubts",
     "first",
+    "fix_code",
     "holds",
     "inside",
     "last",
@@ -112,7 +104,6 @@ __all__ = [
     "names_of_packs",
     "none_of",
     "pack_called",
-    "reason_of",
     "rule",
     "settings_in",
     "taken",

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
+from yellow_trellis.findings.finding import Level, Unasked
 from yellow_trellis.languages import DEFAULT
 from yellow_trellis.rules.conditions import Condition
-from yellow_trellis.rules.definition import Check, Rule
+from yellow_trellis.rules.definition import Check
 from yellow_trellis.rules.example import Example
-from yellow_trellis.rules.finding import Level, Unasked
 from yellow_trellis.rules.option import Option
+from yellow_trellis.rules.runnable import Rule
 
 
 def rule(

@@ -7,9 +7,10 @@ import sys
 from collections.abc import Callable, Iterable, Iterator
 from copy import copy
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from yellow_trellis import fixes
+from yellow_trellis.findings.finding import LEVELS, UNASKED, Finding, Level, Unasked
 from yellow_trellis.languages import DEFAULT, KindKeyword, Language, MissingLanguage, language
 from yellow_trellis.patterns import (
     Match,
@@ -24,7 +25,6 @@ from yellow_trellis.rules import conditions
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.evaluate import evaluate
 from yellow_trellis.rules.example import Example, RuleError
-from yellow_trellis.rules.finding import LEVELS, UNASKED, Finding, Level, Unasked
 from yellow_trellis.rules.option import Option, OptionError, Value, settled
 from yellow_trellis.rules.override import Setting
 from yellow_trellis.schema import nearest
@@ -40,11 +40,13 @@ if TYPE_CHECKING:
 Check = Callable[..., "Iterable[Draft]"]
 """A function of a match (or a node) and the code, which yields what `Code.finding` returns."""
 
+Own = TypeVar("Own", bound="RuleDefinition")
+
 NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
 """What a rule may be called."""
 
 
-class Rule:
+class RuleDefinition:
     """A rule: `find` a pattern, and `put` a template or let `check` judge.
 
     Arguments:
@@ -113,7 +115,7 @@ class Rule:
         self.rename = rename
         self.move = move
         self.to = to
-        self.check = check
+        self.function = check
         self.kinds = tuple(kinds)
         self.message = message
         self.language_name = language
@@ -166,9 +168,9 @@ class Rule:
             self._refuse(fault)
         if self.where and self.find is None:
             self._refuse("its conditions are about a match: give it `find`")
-        if self.put is not None and self.check is not None:
+        if self.put is not None and self.function is not None:
             self._refuse("it has both `put` and a function: let the function offer the fix")
-        if self.kinds and self.check is None:
+        if self.kinds and self.function is None:
             self._refuse("a rule over `kinds` needs a function that judges each node")
 
     def _refuse(self, reason: str) -> None:
@@ -277,13 +279,13 @@ class Rule:
             results |= kinds
         return frozenset(results)
 
-    def at_level(self, level: Level) -> Rule:
+    def at_level(self: Own, level: Level) -> Own:
         """Return the same rule at another level."""
         second = copy(self)
         second.level = level
         return second
 
-    def under(self, setting: Setting) -> Rule:
+    def under(self: Own, setting: Setting) -> Own:
         """Return the same rule with what `setting` says of it.
 
         Errors: `RuleError` for an option that it does not have, or a value that cannot be.
@@ -313,7 +315,7 @@ class Rule:
         for name in ("checks", "search_plan", "held", "held_chains"):
             self.__dict__.pop(name, None)
 
-    def for_example(self, example: Example) -> Rule:
+    def for_example(self: Own, example: Example) -> Own:
         """Return the rule as an example knows it, whatever is set elsewhere.
 
         Errors: `RuleError` for an option of the example that cannot be.
@@ -338,7 +340,7 @@ class Rule:
     @property
     def fixable(self) -> bool:
         """Return whether the rule can offer fixes; a rule in code may."""
-        return self.put is not None or self.check is not None or self.across is not None
+        return self.put is not None or self.function is not None or self.across is not None
 
     @cached_property
     def asked(self) -> frozenset[str]:

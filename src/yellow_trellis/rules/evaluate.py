@@ -8,29 +8,29 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from yellow_trellis import fixes
+from yellow_trellis.findings.finding import Finding, LazyFix, OfferedFix
 from yellow_trellis.patterns import Match, seek
 from yellow_trellis.patterns.match import holes_of
-from yellow_trellis.rules.finding import Finding, LazyFix, OfferedFix
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 if TYPE_CHECKING:
-    from yellow_trellis.rules.definition import Rule
+    from yellow_trellis.rules.definition import RuleDefinition
     from yellow_trellis.rules.project_rule import Across
 
 Places = Sequence[tuple[int, int]]
 
 
 def evaluate(
-    rule: Rule, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
+    rule: RuleDefinition, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
 ) -> Iterator[Finding]:
     """Yield what `rule` finds in `tree`, in source order.
 
-    Arguments: see `Rule.look`. Errors: whatever the rule's own function raises.
+    Arguments: see `RuleDefinition.look`. Errors: whatever the rule's own function raises.
     """
     if rule.across is not None:
         yield from _across(rule, rule.across, tree, rank)
-    elif rule.check is not None:
+    elif rule.function is not None:
         yield from _judged(rule, tree, rank, within, places)
     else:
         for match in _matches(rule, tree, within, places):
@@ -38,7 +38,7 @@ def evaluate(
 
 
 def _matches(
-    rule: Rule, tree: Tree, within: list[Span] | None, places: Places | None
+    rule: RuleDefinition, tree: Tree, within: list[Span] | None, places: Places | None
 ) -> Iterator[Match]:
     assert rule.pattern is not None
     result = seek(rule.pattern, tree, within, None, rule.search_plan, places)
@@ -48,7 +48,7 @@ def _matches(
 
 
 def _finding(
-    rule: Rule,
+    rule: RuleDefinition,
     span: Span,
     message: str,
     fixes: tuple[OfferedFix, ...],
@@ -58,14 +58,14 @@ def _finding(
     return Finding(rule.name, rule.level, span, message, fixes, rank, match, unasked=rule.unasked)
 
 
-def _declared(rule: Rule, match: Match, rank: int) -> Finding:
+def _declared(rule: RuleDefinition, match: Match, rank: int) -> Finding:
     fixes: tuple[OfferedFix, ...] = ()
     if rule.put is not None:
         fixes = (LazyFix(rule.summary, rule.safety, partial(_fix, rule, match)),)
     return _finding(rule, match.span, _message(rule, match), fixes, rank, match)
 
 
-def _fix(rule: Rule, match: Match) -> fixes.Fix:
+def _fix(rule: RuleDefinition, match: Match) -> fixes.Fix:
     if rule.template is not None:
         return fixes.fill(
             rule.template,
@@ -83,7 +83,7 @@ def _fix(rule: Rule, match: Match) -> fixes.Fix:
     return result
 
 
-def _message(rule: Rule, match: Match) -> str:
+def _message(rule: RuleDefinition, match: Match) -> str:
     if rule.message is None:
         return rule.summary
     text = rule.message
@@ -96,12 +96,12 @@ def _message(rule: Rule, match: Match) -> str:
 
 
 def _judged(
-    rule: Rule, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
+    rule: RuleDefinition, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
 ) -> Iterator[Finding]:
     """Yield what the rule's own function finds."""
     from yellow_trellis.rules.rule_context import Code, Draft  # it loads all that is known of names
 
-    assert rule.check is not None
+    assert rule.function is not None
     code = Code(tree, rule.values)
     nodes: Sequence[Node | Match] = (
         tree.of_kinds(rule.visited)
@@ -109,7 +109,7 @@ def _judged(
         else list(_matches(rule, tree, within, places))
     )
     for item in nodes:
-        for draft in rule.check(item, code) or ():
+        for draft in rule.function(item, code) or ():
             if not isinstance(draft, Draft):
                 kind = type(draft).__name__
                 raise TypeError(f"a rule yields what `finding(...)` returns, not {kind}")
@@ -118,7 +118,7 @@ def _judged(
             yield _finding(rule, draft.span, draft.message or rule.summary, fixes, rank)
 
 
-def _across(rule: Rule, across: Across, tree: Tree, rank: int) -> Iterator[Finding]:
+def _across(rule: RuleDefinition, across: Across, tree: Tree, rank: int) -> Iterator[Finding]:
     fixes, doubts = across.look(tree, rule.summary)
     for fix in fixes:
         result = replace(fix, safety=rule.safety)
@@ -133,7 +133,7 @@ def _across(rule: Rule, across: Across, tree: Tree, rank: int) -> Iterator[Findi
         yield _finding(rule, doubt.span, message, (), rank)._replace(lasts=True)
 
 
-def _told_across(rule: Rule, across: Across) -> str:
+def _told_across(rule: RuleDefinition, across: Across) -> str:
     if rule.message is not None:
         return rule.message
     if across.kind == "move":

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from hashlib import blake2b
 from typing import NamedTuple
 
-from yellow_trellis.rules.finding import Finding
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.equivalence import code_key
 

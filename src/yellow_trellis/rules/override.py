@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from yellow_trellis.rules.finding import LEVELS, UNASKED
+from yellow_trellis.findings.finding import LEVELS, UNASKED
 from yellow_trellis.rules.option import Value
 from yellow_trellis.schema import nearest
 from yellow_trellis.toml_source import Key, TomlFile

@@ -6,14 +6,14 @@ from collections import defaultdict
 from collections.abc import Iterable
 from operator import itemgetter
 
-from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.suppressions import UNNEEDED
 from yellow_trellis.source import MultiPatternMatcher, TokenIndex
 
 _MANY = 15
 """Words from which on one pass for all of them is cheaper than one for each."""
 
-Ranked = tuple[int, Rule]
+Ranked = tuple[int, RuleDefinition]
 """A rule with its place in the ruleset."""
 
 
@@ -41,7 +41,7 @@ class RuleIndex:
             if not starts:
                 self._always.append(ranked)
 
-    def _starts_of(self, rule: Rule) -> set[int]:
+    def _starts_of(self, rule: RuleDefinition) -> set[int]:
         """Return the numbers of the words one of which any finding needs; none if unknown."""
         if self.matcher is None or not all(chain.starts for chain in rule.chains):
             return set()

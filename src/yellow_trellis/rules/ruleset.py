@@ -7,13 +7,13 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from yellow_trellis import languages
-from yellow_trellis.rules.definition import Rule
+from yellow_trellis.findings.failure import RuleFailure, is_contained, reason_of
+from yellow_trellis.findings.finding import Finding
+from yellow_trellis.findings.timing import OutOfTime, TreeChanged, Watch
+from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.example import RuleError
-from yellow_trellis.rules.failure import RuleFailure, is_contained, reason_of
-from yellow_trellis.rules.finding import Finding
 from yellow_trellis.rules.rule_index import RuleIndex
 from yellow_trellis.rules.suppressions import MARK, UNNEEDED, leaves, left_alone
-from yellow_trellis.rules.timing import OutOfTime, TreeChanged, Watch
 from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
 from yellow_trellis.source import Span, TokenIndex
 from yellow_trellis.syntax import Tree, queries
@@ -23,7 +23,7 @@ from yellow_trellis.syntax import Tree, queries
 class Ruleset:
     """Rules in their order, names unique."""
 
-    rules: tuple[Rule, ...]
+    rules: tuple[RuleDefinition, ...]
     known: frozenset[str] = frozenset()
     """The names of all rules there are, also of those that are off, or not asked for."""
     reasons: bool = False
@@ -32,12 +32,12 @@ class Ruleset:
     """If every finding is to get a comment that leaves it alone: the reason to write, or none."""
 
     @classmethod
-    def of(cls, rules: Iterable[Rule]) -> Ruleset:
+    def of(cls, rules: Iterable[RuleDefinition]) -> Ruleset:
         """Make a ruleset; a rule whose level is `off` is left out.
 
         Errors: `RuleError` when two rules share a name, or one cannot be used.
         """
-        by_name: dict[str, Rule] = {}
+        by_name: dict[str, RuleDefinition] = {}
         for rule in rules:
             if (first := by_name.get(rule.name)) is not None:
                 raise RuleError(
@@ -51,10 +51,10 @@ class Ruleset:
     def __len__(self) -> int:
         return len(self.rules)
 
-    def __iter__(self) -> Iterator[Rule]:
+    def __iter__(self) -> Iterator[RuleDefinition]:
         return iter(self.rules)
 
-    def __getitem__(self, name: str) -> Rule:
+    def __getitem__(self, name: str) -> RuleDefinition:
         """Return the rule called `name`. Errors: `RuleError`, with the nearest names."""
         for rule in self.rules:
             if rule.name == name:
@@ -75,7 +75,7 @@ class Ruleset:
         return replace(self, rules=tuple(rule for rule in self.rules if rule.name in targets))
 
     @property
-    def written(self) -> tuple[Rule, ...]:
+    def written(self) -> tuple[RuleDefinition, ...]:
         """The rules that somebody wrote: all but the one about comments that leave places alone."""
         return tuple(rule for rule in self.rules if rule.name != UNNEEDED)
 
@@ -97,7 +97,7 @@ class Ruleset:
 
     def candidates(
         self, file: TokenIndex, language: str, vocabulary: Vocabulary = SPELLED
-    ) -> list[tuple[int, Rule]]:
+    ) -> list[tuple[int, RuleDefinition]]:
         """Return the rules, each with its rank, that may find something in a file."""
         return [
             (rank, item)
@@ -142,7 +142,7 @@ class Ruleset:
         tree: Tree,
         vocabulary: Vocabulary = SPELLED,
         watch: Watch | None = None,
-        candidates: list[tuple[int, Rule]] | None = None,
+        candidates: list[tuple[int, RuleDefinition]] | None = None,
         within: Mapping[str, list[Span]] | None = None,
         places: Mapping[int, list[tuple[int, int]]] | None = None,
     ) -> tuple[list[Finding], list[RuleFailure]]:
@@ -182,9 +182,9 @@ class Ruleset:
                 failures.append(RuleFailure(item.name, reason_of(wrong)))
             finally:
                 watch.end()
-            if watch.is_careful and item.check is not None and not tree.is_intact:
+            if watch.is_careful and item.function is not None and not tree.is_intact:
                 raise TreeChanged(item.name)
-        if any(item.check is not None for _, item in candidates) and not tree.is_intact:
+        if any(item.function is not None for _, item in candidates) and not tree.is_intact:
             raise TreeChanged("")
         comments, _ = leaves(tree)
         findings = left_alone(findings, comments, self.reasons)

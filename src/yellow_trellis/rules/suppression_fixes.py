@@ -5,20 +5,20 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.fixes import Edit, Fix, New
-from yellow_trellis.rules.definition import Rule
-from yellow_trellis.rules.finding import Finding
+from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.suppressions import UNNEEDED, Suppression
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 
-def leave_rule() -> Rule:
+def leave_rule() -> RuleDefinition:
     """Return the rule about comments that leave alone what no rule finds any more.
 
     A ruleset that has it looks at what all its other rules found: it has no function of its own.
     """
-    return Rule(
+    return RuleDefinition(
         UNNEEDED,
         summary="A comment leaves something alone that its rule does not find any more.",
         kinds=("comment",),
@@ -31,7 +31,7 @@ def leave_rule() -> Rule:
 
 
 def unneeded(
-    rule: Rule, rank: int, found: list[
+    rule: RuleDefinition, rank: int, found: list[
         Suppression
     ], findings: Iterable[Finding], results: frozenset[str]
 ) -> list[Finding]:

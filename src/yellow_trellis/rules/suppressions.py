@@ -10,7 +10,7 @@ import re
 from collections.abc import Iterable
 from typing import NamedTuple
 
-from yellow_trellis.rules.finding import Finding
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.schema import near
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree

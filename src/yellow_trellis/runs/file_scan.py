@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple
 
+from yellow_trellis.findings.failure import RuleFailure
+from yellow_trellis.findings.finding import Finding
+from yellow_trellis.findings.timing import Watch
 from yellow_trellis.languages import Language
-from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Watch
+from yellow_trellis.rules import RuleDefinition, Ruleset
 from yellow_trellis.scan import Selection, select
 from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
 from yellow_trellis.source import Source, TokenIndex
@@ -37,7 +40,7 @@ class ScanInput(NamedTuple):
     tokens: TokenIndex
     """What stands in its bytes."""
     ruleset: Ruleset
-    candidates: list[tuple[int, Rule]]
+    candidates: list[tuple[int, RuleDefinition]]
     """Those rules, each with its rank."""
     project: ProjectView
     watch: Watch
@@ -107,7 +110,7 @@ def scan(file: ScanInput, selection: Selection | None) -> Scan:
 def _evaluate(
     file: ScanInput,
     tree: Tree,
-    rules: list[tuple[int, Rule]],
+    rules: list[tuple[int, RuleDefinition]],
     places: dict[int, list[tuple[int, int]]] | None,
 ) -> Scan:
     findings, failures = file.ruleset.look(

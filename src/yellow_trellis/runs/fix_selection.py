@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Literal, NamedTuple
 
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.fixes import Fix
 from yellow_trellis.plans import make_plan
-from yellow_trellis.rules import Finding
 from yellow_trellis.source import Place
 from yellow_trellis.syntax import Tree
 

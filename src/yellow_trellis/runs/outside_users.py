@@ -16,7 +16,7 @@ from yellow_trellis.languages import language, language_of
 from yellow_trellis.project.discovery import SKIPPED, why_skipped
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.project.scope import LARGEST
-from yellow_trellis.rules import Rule
+from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
 
@@ -26,7 +26,10 @@ _TEXTS = frozenset({".cfg", ".ini", ".json", ".md", ".rst", ".toml", ".txt", ".y
 
 
 def users_outside(
-    rules: Iterable[Rule], looked_at: Collection[str], paths: Iterable[str], base: BaseSpec
+    rules: Iterable[RuleDefinition],
+    looked_at: Collection[str],
+    paths: Iterable[str],
+    base: BaseSpec,
 ) -> dict[str, str]:
     """Return by rule why it cannot be done: which files use what it is about, and are left out.
 
@@ -54,7 +57,7 @@ def users_outside(
     return {name: _reason(all_) for name, all_ in table.items()}
 
 
-def texts_saying(rules: list[Rule], base: BaseSpec) -> list[str]:
+def texts_saying(rules: list[RuleDefinition], base: BaseSpec) -> list[str]:
     """Return what is to be told of documents and settings that say the thing by its whole name."""
     statements = {rule.across.old.partition("(")[0]: rule.name for rule in rules if rule.across}
     words = {name: re.compile(rb"\b" + re.escape(name.encode()) + rb"\b") for name in statements}
@@ -106,7 +109,7 @@ def _files(root: str) -> Iterator[str]:
         yield from (os.path.join(folder, name) for name in sorted(names))
 
 
-def _use(rule: Rule, path: str, raw: bytes, base: BaseSpec) -> str | None:
+def _use(rule: RuleDefinition, path: str, raw: bytes, base: BaseSpec) -> str | None:
     """Return the place of the first use in a file, from a colon on; None where there is none."""
     if rule.across is None or not rule.across.concerns(raw):
         return None

@@ -10,10 +10,13 @@ from functools import partial
 from typing import NamedTuple
 
 from yellow_trellis import plans
+from yellow_trellis.findings.failure import RuleFailure
+from yellow_trellis.findings.finding import Finding
+from yellow_trellis.findings.timing import Watch
 from yellow_trellis.languages import Language, language
 from yellow_trellis.plans.contested import may_conflict
 from yellow_trellis.project.cache.file_stat import digest_of
-from yellow_trellis.rules import Finding, Rule, RuleFailure, Ruleset, Watch, doubts, mark_of
+from yellow_trellis.rules import RuleDefinition, Ruleset, doubts, mark_of
 from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.runs import file_scan
 from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode
@@ -156,7 +159,9 @@ def _rework(file: ScanInput, options: FileOptions, choose: plans.Choose | None) 
     failures: list[RuleFailure] = []
 
     def evaluate(
-        tree: Tree, candidates: list[tuple[int, Rule]] | None, within: plans.Within | None = None
+        tree: Tree,
+        candidates: list[tuple[int, RuleDefinition]] | None,
+        within: plans.Within | None = None,
     ) -> list[Finding]:
         findings, failed = ruleset.look(tree, vocabulary, file.watch, candidates, within)
         failures.extend(failed)

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING, Any, Union
 import msgspec
 
 from yellow_trellis import plans
+from yellow_trellis.findings.finding import Level
 from yellow_trellis.project.dependency_trace import Dependencies
-from yellow_trellis.rules import Fingerprint, Level
+from yellow_trellis.rules import Fingerprint
 from yellow_trellis.runs import file_report as reports
 from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
 from yellow_trellis.source import Place

@@ -5,13 +5,15 @@ from __future__ import annotations
 import hashlib
 import os
 import sys
+from collections.abc import Iterable
 from dataclasses import replace
 from functools import cache
-from typing import NamedTuple
+from pathlib import Path
+from typing import NamedTuple, Union
 
 from yellow_trellis import rules
 from yellow_trellis.ignore_patterns import fits
-from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.override import Setting, unknown_in
 from yellow_trellis.rules.ruleset import Ruleset
@@ -56,7 +58,7 @@ class RulesSpec(NamedTuple):
             heard = frozenset(level.rule for level in levels if level.value != "off")
         return _ruleset(self._in(path), heard)
 
-    def rules(self, path: str | None = None) -> tuple[Rule, ...]:
+    def rules(self, path: str | None = None) -> tuple[RuleDefinition, ...]:
         """Return all rules as they are in the file `path`, also those that are off.
 
         Errors: `RuleError`.
@@ -109,7 +111,7 @@ def _loaded(paths: tuple[str, ...], no_code: str) -> rules.Loaded:
 
 
 @cache
-def _with_overrides(spec: RulesSpec) -> tuple[Rule, ...]:
+def _with_overrides(spec: RulesSpec) -> tuple[RuleDefinition, ...]:
     """Return all rules of a spec without parts, with all that is said of them."""
     names = _loaded(spec.paths, spec.no_code).rules
     entries = {rule.name: rule for rule in (*names, rules.leave_rule())}
@@ -171,7 +173,7 @@ class PatternSpec(NamedTuple):
 
 @cache
 def _pattern_ruleset(spec: PatternSpec) -> Ruleset:
-    rule = Rule(
+    rule = RuleDefinition(
         "seek",
         summary="seek",
         find=spec.find,
@@ -185,3 +187,27 @@ def _pattern_ruleset(spec: PatternSpec) -> Ruleset:
 
 Rules = RulesSpec | PatternSpec | Ruleset
 """Rules to look with; those given as a `Ruleset` stay in this process."""
+
+RulesLike = Union[Rules, RuleDefinition, str, Path, Iterable[Union[RuleDefinition, str, Path]]]
+"""Whatever names rules: a source, a rule, a path or the name of a pack, or several of these."""
+
+
+def as_rules(rules: RulesLike) -> Rules:
+    """Return a source of the rules that `rules` names, in their order.
+
+    Rules given as objects stay in this process, as functions cannot be sent to another.
+    Errors: `RuleError`.
+    """
+    if isinstance(rules, (RulesSpec, PatternSpec, Ruleset)):
+        return rules
+    items = [rules] if isinstance(rules, (str, Path, RuleDefinition)) else list(rules)
+    if all(isinstance(item, (str, Path)) for item in items):
+        return RulesSpec(tuple(map(str, items)))
+    loaded: list[RuleDefinition] = []
+    for item in items:
+        loaded += [item] if isinstance(item, RuleDefinition) else _rules_in(item)
+    return Ruleset.of(loaded)
+
+
+def _rules_in(path: str | Path) -> list[RuleDefinition]:
+    return list(rules.load_rules([path]))

@@ -7,12 +7,13 @@ from collections.abc import Callable, Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from yellow_trellis.findings.timing import Watch
 from yellow_trellis.project.discovery import SourceFile, common_root, discover
 from yellow_trellis.project.file_filter import narrowed
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, code_base
 from yellow_trellis.project.scope import EVERYTHING, Scope, SkippedFile
-from yellow_trellis.rules import Rule, RuleError, Ruleset, Watch
+from yellow_trellis.rules import RuleDefinition, RuleError, Ruleset
 from yellow_trellis.runs.cross_file import failed_somewhere
 from yellow_trellis.runs.file_report import FileReport, Mode, Run
 from yellow_trellis.runs.pipeline import FileOptions
@@ -20,16 +21,16 @@ from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.processes.pool import spread
 from yellow_trellis.runs.processes.task import Task, look_at
 from yellow_trellis.runs.report_types import Problem
-from yellow_trellis.runs.rule_source import PatternSpec, Rules, RulesSpec
+from yellow_trellis.runs.rule_source import PatternSpec, RulesLike, RulesSpec, as_rules
 from yellow_trellis.runs.run_options import NO_CHECKS, USUAL, Limits, SyntaxChecks
 from yellow_trellis.semantics.alias_map import SPELLED
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
 
+    from yellow_trellis.findings.finding import Finding
     from yellow_trellis.fixes import Fix
     from yellow_trellis.project.project import CodeBase
-    from yellow_trellis.rules import Finding
     from yellow_trellis.runs.fix_selection import Ask, Asking
     from yellow_trellis.syntax import Tree
 
@@ -55,8 +56,8 @@ def pairs_of(run: Run) -> Pairs:
 
 
 def run(
-    paths: Iterable[str | Path],
-    rules: Rules,
+    paths: str | Path | Iterable[str | Path],
+    rules: RulesLike,
     *,
     mode: Mode = "survey",
     with_review: bool = False,
@@ -95,8 +96,9 @@ def run(
     Returns: a `Run`; the same whatever the number of workers, and whatever was known before.
     Errors: `MissingPath`, `RuleError`, `NoRevision`, `NoOwners`.
     """
+    rules = as_rules(rules)
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset()
-    paths = list(paths)
+    paths = [paths] if isinstance(paths, (str, Path)) else list(paths)
     root = common_root(paths)
     clock = Watch()
     missed: list[Problem] = []
@@ -185,7 +187,7 @@ def run(
     return done
 
 
-def _refuse_unknown(rules: Iterable[Rule], base: BaseSpec) -> None:
+def _refuse_unknown(rules: Iterable[RuleDefinition], base: BaseSpec) -> None:
     """Refuse a rule that names what the code base has not."""
     for rule in rules:
         if rule.across is not None and (fault := rule.across.fault_in(code_base(base).graph)):
@@ -193,7 +195,7 @@ def _refuse_unknown(rules: Iterable[Rule], base: BaseSpec) -> None:
 
 
 def _undone_outside(
-    rules: list[Rule],
+    rules: list[RuleDefinition],
     reports: Mapping[str, FileReport],
     paths: Iterable[str | Path],
     base: BaseSpec,

@@ -25,17 +25,17 @@ from yellow_trellis.rules.conditions import (
     HoleCondition,
     RelationCondition,
 )
-from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.ruleset import Ruleset
 
 Locality = Literal["statement", "segment", "file"]
 
 
 @lru_cache(maxsize=4096)
-def locality_of(rule: Rule) -> Locality:
+def locality_of(rule: RuleDefinition) -> Locality:
     """Return how much of a file has to be parsed around a place for what `rule` finds there."""
     pattern = rule.pattern
-    if rule.check is not None or rule.across is not None or rule.asked or pattern is None:
+    if rule.function is not None or rule.across is not None or rule.asked or pattern is None:
         return "file"
     lead = rule.search_plan.lead
     if not _is_bounded(pattern) or lead is None or lead.chain is None:

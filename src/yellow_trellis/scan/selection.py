@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 from yellow_trellis.languages import Language
 from yellow_trellis.languages.scanner import NO_CODE, Scanner
-from yellow_trellis.rules.definition import Rule
+from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.scan.locality import locality_of
 from yellow_trellis.source import TokenIndex
@@ -30,14 +30,14 @@ class Selection(NamedTuple):
 
     spans: tuple[tuple[int, int], ...]
     """In order, none next to another; empty where no rule can find anything."""
-    rules: list[tuple[int, Rule]]
+    rules: list[tuple[int, RuleDefinition]]
     """The rules that may find something, each with its rank."""
     places: dict[int, list[Place]]
     """By rank: where the words that lead to a match stand."""
 
 
 def select(
-    rules: Iterable[tuple[int, Rule]], index: TokenIndex, language: Language
+    rules: Iterable[tuple[int, RuleDefinition]], index: TokenIndex, language: Language
 ) -> Selection | None:
     """Return what of a file to parse for `rules`, each with its rank; None for all of it.
 
@@ -64,7 +64,7 @@ def select(
 
 
 def _places(
-    rule: Rule, index: TokenIndex, scanner: Scanner, spans: set[tuple[int, int]]
+    rule: RuleDefinition, index: TokenIndex, scanner: Scanner, spans: set[tuple[int, int]]
 ) -> list[Place]:
     """Return where `rule` has to look, and add to `spans` what it has to see for that."""
     lead = rule.search_plan.lead

@@ -128,6 +128,13 @@ class Tree:
         letters = self.language.word_bytes if whole_word else frozenset[int]()
         yield from words_at(self.source.data, text, start, stop, letters)
 
+    def like(self, text: str) -> Tree:
+        """Return the tree of another text in the same language."""
+        return Tree(Source(text.encode()), self.language)
+
+    def __repr__(self) -> str:
+        return f"<Tree {self.source.path or 'text'} {self.language.name}>"
+
     @property
     def raw_root(self) -> tree_sitter.Node:
         """The parser's own root, for passes that make no nodes."""

@@ -6,8 +6,9 @@ import textwrap
 from collections.abc import Iterable
 
 from yellow_trellis.authoring.example_runner import Verdict, code_of, differences, verdict_on
+from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans import Conflict, Rework, rework
-from yellow_trellis.rules import Example, Finding, Rule, RuleError, Ruleset
+from yellow_trellis.rules import Example, Rule, RuleError, Ruleset
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
 

@@ -21,11 +21,12 @@ from yellow_trellis.cli.console import (
 )
 from yellow_trellis.cli.options import format_option, spec_of
 from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.findings.finding import LEVELS
 from yellow_trellis.project.safe_paths import Beneath
 from yellow_trellis.reports.json import VERSION, dumped
 from yellow_trellis.reports.markdown import shown_value
 from yellow_trellis.reports.markdown import pages as pages_of
-from yellow_trellis.rules import LEVELS, Option, Rule, RuleError, names_of_packs, pack_called
+from yellow_trellis.rules import Option, RuleDefinition, RuleError, names_of_packs, pack_called
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.schema import nearest
 
@@ -114,7 +115,7 @@ def _list_packs(out: Output) -> None:
         out.print(styled((name, RULE), (f"  {runs}  {result.package}  ", DIM), result.summary))
 
 
-def _write_pages(out: Output, folder: Path, rules: list[Rule], spec: RulesSpec) -> None:
+def _write_pages(out: Output, folder: Path, rules: list[RuleDefinition], spec: RulesSpec) -> None:
     """Write the catalogue, which is only what its examples show it to be."""
     failed = [verdict for rule in rules for verdict in proof_of(rule).failed]
     if failed:
@@ -152,13 +153,13 @@ def _say_why(out: Output, spec: RulesSpec, rule: str, file: str | None) -> None:
         out.print(styled(f"  {name} = {message}: ", (by, DIM)))
 
 
-def _list(out: Output, ruleset: list[Rule]) -> None:
+def _list(out: Output, ruleset: list[RuleDefinition]) -> None:
     if not ruleset:
         out.print("No rule is like that.")
         return
     width = max(len(rule.name) for rule in ruleset)
     for rule in ruleset:
-        label = "fix" if rule.put is not None else "code" if rule.check is not None else "find"
+        label = "fix" if rule.put is not None else "code" if rule.function is not None else "find"
         out.print(
             styled(
                 (f"{rule.name:<{width}}", RULE),
@@ -172,7 +173,7 @@ def _list(out: Output, ruleset: list[Rule]) -> None:
     )
 
 
-def _explain(out: Output, rule: Rule, pack: str) -> None:
+def _explain(out: Output, rule: RuleDefinition, pack: str) -> None:
     messages = [rule.level, rule.language_name, *(f"#{tag}" for tag in rule.tags)]
     out.print(styled((rule.name, RULE), f"  {', '.join(messages)}"))
     out.print(rule.summary)
@@ -198,7 +199,7 @@ def _explain(out: Output, rule: Rule, pack: str) -> None:
             _block(out, "into", example.becomes, GOOD)
 
 
-def _show_option(out: Output, rule: Rule, option: Option) -> None:
+def _show_option(out: Output, rule: RuleDefinition, option: Option) -> None:
     bounds = f", {option.bounds}" if option.bounds else ""
     value = shown_value(rule.values[option.name])
     out.print(styled(("option ", ""), (f"{option.name} = {value}", "yellow")))
@@ -213,7 +214,7 @@ def _block(out: Output, title: str, code: str, style: str) -> None:
         out.print(styled(f"    {line}", style=style))
 
 
-def _as_json(rule: Rule, pack: str) -> dict[str, object]:
+def _as_json(rule: RuleDefinition, pack: str) -> dict[str, object]:
     return {
         "name": rule.name,
         "summary": rule.summary,

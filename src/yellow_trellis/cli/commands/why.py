@@ -18,7 +18,7 @@ from yellow_trellis.project.discovery import MissingPath, common_root
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
-from yellow_trellis.rules import Rule
+from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
@@ -54,7 +54,7 @@ def command(
     takes.
     """
     tree, line, column = _tree_at(place)
-    rule: Rule | None = None
+    rule: RuleDefinition | None = None
     if rule_paths:
         rule = RulesSpec(rule_paths).ruleset()[pattern]
         if rule.pattern is None:
@@ -98,7 +98,7 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     return tree, int(parsed["line"]), column
 
 
-def _show(out: Output, pattern: Pattern, found: Explanation, rule: Rule | None) -> None:
+def _show(out: Output, pattern: Pattern, found: Explanation, rule: RuleDefinition | None) -> None:
     place = f"{shown_path(found.node.tree.source.path)}:{found.node.place}"
     first = pattern.text.split("\n", 1)[0]
     out.print(styled("pattern  ", (first, "yellow")))
@@ -122,7 +122,7 @@ def _show(out: Output, pattern: Pattern, found: Explanation, rule: Rule | None) 
             out.print(f"  {visible(str(condition))}")
         return
     out.print(styled("They fit.", style=GOOD))
-    if rule is not None and rule.check is not None:
+    if rule is not None and rule.function is not None:
         out.print(styled("What comes of it is up to the function of the rule.", style=DIM))
 
 

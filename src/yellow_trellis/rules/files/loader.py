@@ -10,11 +10,11 @@ from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from yellow_trellis.rules.definition import Rule
+from yellow_trellis.findings.failure import is_contained, reason_of
 from yellow_trellis.rules.example import RuleError
-from yellow_trellis.rules.failure import is_contained, reason_of
 from yellow_trellis.rules.files.packs import CARD, PACKS, Pack, names_of_packs, pack_called
 from yellow_trellis.rules.override import settings_in, unknown_in
+from yellow_trellis.rules.runnable import Rule
 from yellow_trellis.schema import TABLE, TABLES, TEXT, TEXTS, near, nearest
 from yellow_trellis.toml_source import TomlFile
 

@@ -6,9 +6,9 @@ from typing import Any
 
 from yellow_trellis.rules import conditions
 from yellow_trellis.rules.conditions import Condition
-from yellow_trellis.rules.definition import Rule
 from yellow_trellis.rules.example import Example, RuleError
 from yellow_trellis.rules.option import Chosen, Option, OptionError
+from yellow_trellis.rules.runnable import Rule
 from yellow_trellis.schema import (
     ANY,
     FLAG,

@@ -7,7 +7,7 @@ from multiprocessing.context import BaseContext
 from time import perf_counter
 from typing import NamedTuple
 
-from yellow_trellis.rules.timing import OutOfTime
+from yellow_trellis.findings.timing import OutOfTime
 from yellow_trellis.runs.processes.deadlines import GRACE, overdue
 from yellow_trellis.runs.run_options import Limits
 

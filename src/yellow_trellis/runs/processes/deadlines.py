@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from time import perf_counter
 from types import FrameType
 
-from yellow_trellis.rules.timing import OutOfTime, Watch
+from yellow_trellis.findings.timing import OutOfTime, Watch
 from yellow_trellis.runs.run_options import Limits
 
 

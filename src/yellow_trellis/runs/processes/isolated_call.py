@@ -55,7 +55,7 @@ def done_apart(work: Callable[[], _Result], seconds: float | None) -> _Result:
 
 
 def _done_here(work: Callable[[], _Result], seconds: float | None) -> _Result:
-    from yellow_trellis.rules import OutOfTime
+    from yellow_trellis.findings.timing import OutOfTime
 
     try:
         with limited(seconds):
@@ -65,7 +65,7 @@ def _done_here(work: Callable[[], _Result], seconds: float | None) -> _Result:
 
 
 def _answer(pipe: Connection, work: Callable[[], object], seconds: float | None) -> None:
-    from yellow_trellis.rules import reason_of
+    from yellow_trellis.findings.failure import reason_of
 
     try:
         pipe.send((_done_here(work, seconds), ""))

@@ -8,14 +8,14 @@ from functools import partial
 from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis import plans
+from yellow_trellis.findings.failure import is_contained, reason_of
+from yellow_trellis.findings.timing import OutOfTime, TreeChanged, Watch
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.dependency_trace import DependencyTrace
 from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.project.file_filter import GENERATED, generated
 from yellow_trellis.project.project_registry import BaseSpec, code_base, keep, surroundings
-from yellow_trellis.rules import OutOfTime, Ruleset, Watch, reason_of
-from yellow_trellis.rules.failure import is_contained
-from yellow_trellis.rules.timing import TreeChanged
+from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.file_scan import ProjectView
 from yellow_trellis.runs.pipeline import FileOptions, process_file

@@ -5,7 +5,7 @@ from __future__ import annotations
 import signal
 from typing import NamedTuple
 
-from yellow_trellis.rules.timing import OutOfTime
+from yellow_trellis.findings.timing import OutOfTime
 
 
 class RuleFailure(NamedTuple):

@@ -55,6 +55,10 @@ class Finding(NamedTuple):
     lasts: bool = False
     """Whether it stands although a later round does not find it, as one that has no fix."""
 
+    def __repr__(self) -> str:
+        start, end = self.span
+        return f"<Finding {self.rule} {self.level} bytes {start}-{end} {self.message[:60]!r}>"
+
     @property
     def holes(self) -> list[tuple[str, str]]:
         """The code that each hole of a declared rule's pattern took, as written."""
