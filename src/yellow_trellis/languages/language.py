@@ -66,6 +66,8 @@ class Language:
     """Kinds whose children are items between separators."""
     enclosures: frozenset[str]
     """Kinds written in brackets, within which line breaks are free."""
+    suffixes: tuple[str, ...] = ()
+    """The endings of its files, with dots and in lower case, for a language of another package."""
     separators: frozenset[str] = frozenset({",", ";"})
     space: str = r"[\s\ufeff\u2060\u200b]"
     """One piece of space between tokens, as a regular expression over text."""

@@ -5,9 +5,13 @@ from __future__ import annotations
 from functools import cache
 from importlib import import_module
 from os.path import splitext
+from typing import TYPE_CHECKING
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages.language import Language
+
+if TYPE_CHECKING:
+    from importlib.metadata import EntryPoint
 
 DEFAULT = "python"
 """The language of a rule or a pattern that names none."""
@@ -24,18 +28,23 @@ _SUFFIXES = {
 }
 
 
+GROUP = "yellow_trellis.languages"
+"""The group of entry points by which an installed package offers languages."""
+
+
 class MissingLanguage(TrellisError, LookupError):
     """A language that is unknown here, or whose grammar is not installed."""
 
 
 def names() -> list[str]:
-    """Return the names of all languages."""
-    return sorted(_MODULES)
+    """Return the names of all languages, those of installed packages too."""
+    return sorted({*_MODULES, *_installed()})
 
 
 def language_of(path: str) -> str | None:
     """Return the language that a file of this name is in; None when it is in none of ours."""
-    return _SUFFIXES.get(splitext(path)[1].lower())
+    suffix = splitext(path)[1].lower()
+    return _SUFFIXES.get(suffix) or (_installed_suffixes().get(suffix) if suffix else None)
 
 
 @cache
@@ -45,6 +54,8 @@ def language(name: str) -> Language:
     Errors: `MissingLanguage`, with what to install.
     """
     if name not in _MODULES:
+        if name in _installed():
+            return _load(_installed()[name])
         raise MissingLanguage(f"no language is called {name!r}; there are {', '.join(names())}")
     try:
         module = import_module(f"yellow_trellis.languages.{_MODULES[name]}")
@@ -55,3 +66,32 @@ def language(name: str) -> Language:
         ) from None
     result: Language = module.LANGUAGE
     return result
+
+
+@cache
+def _installed() -> dict[str, EntryPoint]:
+    """Return by name the languages that installed packages declare; ours go first."""
+    from importlib.metadata import entry_points  # only for names and files that are not ours
+
+    return {point.name: point for point in entry_points(group=GROUP) if point.name not in _MODULES}
+
+
+@cache
+def _installed_suffixes() -> dict[str, str]:
+    suffixes: dict[str, str] = {}
+    for point in _installed().values():
+        try:
+            suffixes.update(dict.fromkeys(_load(point).suffixes, point.name))
+        except MissingLanguage:
+            continue  # whoever asks for it by name is told; files of other languages are no cause
+    return suffixes
+
+
+def _load(point: EntryPoint) -> Language:
+    try:
+        loaded = point.load()
+    except (ImportError, AttributeError) as error:
+        raise MissingLanguage(f"the language {point.name!r} cannot be loaded: {error}") from None
+    if not isinstance(loaded, Language):
+        raise MissingLanguage(f"the language {point.name!r} is no `Language`: {point.value}")
+    return loaded

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import errno
 import os
-import secrets
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
@@ -185,7 +184,7 @@ class Beneath:
         *folders, leaf = checked(name)
         with self._folder(folders) as at:
             old = _status(leaf, at)
-            result = f"{_lead(leaf)}{secrets.token_hex(_TOKEN)}{_SUFFIX}"
+            result = f"{_lead(leaf)}{os.urandom(_TOKEN).hex()}{_SUFFIX}"
             flags = os.O_WRONLY | os.O_CREAT | os.O_EXCL | _PLAIN
             mode = 0o666 if old is None else 0o600
             handle = os.open(at.of(result), flags, mode, dir_fd=at.handle)

@@ -10,6 +10,7 @@ import ast
 import builtins
 from collections.abc import Iterator
 
+from yellow_trellis.semantics.definitions import is_async, is_of_group, is_property, marks_of
 from yellow_trellis.semantics.flow import last_binding
 from yellow_trellis.semantics.module_interface import AWAITED, OF
 from yellow_trellis.semantics.name_resolution import Names
@@ -245,11 +246,11 @@ class Paths:
         if how in ("with", "except") and statement.kind == "as_pattern_target":
             pattern = statement.parent
             path = self.of(pattern.items[0]) if pattern is not None else None
-            if path is None or path == _NOTHING or _is_of_group(occurrence.node):
+            if path is None or path == _NOTHING or is_of_group(occurrence.node):
                 return None
             if how == "except":
                 return f"{path}()"
-            if _is_async(occurrence.node):
+            if is_async(occurrence.node):
                 return f"{path}.__aenter__().{AWAITED}"
             return f"{path}.__enter__()"
         if how == "capture" and statement.kind == "as_pattern":
@@ -299,7 +300,7 @@ class Paths:
             return None
         if parameters.items[1].start != occurrence.span.start:
             return None
-        if len(_binds(holder, occurrence.scope.name)) > 1 and not _is_property(definition):
+        if len(_binds(holder, occurrence.scope.name)) > 1 and not is_property(definition):
             return None  # it may have been made something else: `f = staticmethod(f)`
         marks = {self._mark(mark) for mark in marks_of(definition)}
         if "staticmethod" in marks:
@@ -458,43 +459,6 @@ def agreed(found: set[str | None]) -> str | None:
     if len(sure) == 1:
         return next(iter(sure))
     return _NOTHING if found == {_NOTHING} else None
-
-
-def _is_async(node: Node) -> bool:
-    """Return whether a name is bound by ``async with``."""
-    statement = next((a for a in node.ancestors() if a.kind == "with_statement"), None)
-    return statement is not None and any(child.kind == "async" for child in statement.children)
-
-
-def _is_of_group(node: Node) -> bool:
-    """Return whether a name is bound by ``except*``: to a group of what is named there."""
-    clause = next((a for a in node.ancestors() if a.kind.startswith("except")), None)
-    return clause is not None and any(child.kind in ("*", "except*") for child in clause.children)
-
-
-def _is_property(definition: Node) -> bool:
-    return any(mark.rpartition(".")[2] in _ACCESSORS for mark in decorators(definition))
-
-
-_ACCESSORS = frozenset({"property", "setter", "getter", "deleter", "overload"})
-
-
-def marks_of(definition: Node) -> list[Node]:
-    """Return the decorators of a definition, each without its arguments."""
-    above = definition.parent
-    if above is None or above.kind != "decorated_definition":
-        return []
-    marks = (child.items[-1].bare for child in above.children if child.kind == "decorator")
-    return [mark.items[0] if mark.kind == "call" else mark for mark in marks]
-
-
-def decorators(definition: Node) -> frozenset[str]:
-    """Return the decorators of a definition as they are written, without their arguments."""
-    above = definition.parent
-    if above is None or above.kind != "decorated_definition":
-        return frozenset()
-    marks = (child for child in above.children if child.kind == "decorator")
-    return frozenset(mark.text.lstrip("@ \t").partition("(")[0].strip() for mark in marks)
 
 
 def _binds(owner: Scope, name: str) -> list[Occurrence]:

@@ -10,9 +10,9 @@ import ast
 import re
 from collections.abc import Iterator
 
+from yellow_trellis.semantics.definitions import decorators
 from yellow_trellis.semantics.name_resolution import Names
 from yellow_trellis.semantics.scope import Scope
-from yellow_trellis.semantics.type_inference import decorators
 from yellow_trellis.syntax import Node
 
 _BY_TEXT = ("globals", "locals", "vars", "eval", "exec", "dir")
