@@ -4,7 +4,7 @@ from yellow_trellis import Example, Option, Rule, rule
 from yellow_trellis.source import Span
 
 LAYERS = (
-    *("errors", "schema", "ignore_patterns", "lazy_imports", "toml_source", "source"),
+    *("errors", "trace", "schema", "ignore_patterns", "lazy_imports", "toml_source", "source"),
     *("languages", "syntax", "semantics", "patterns", "fixes", "findings", "plans", "rules"),
     *("packs", "scan", "project", "runs", "reports", "authoring", "testing", "cli"),
 )

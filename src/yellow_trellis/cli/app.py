@@ -11,6 +11,7 @@ from yellow_trellis.cli.arguments import UsageError, parse_arguments
 from yellow_trellis.cli.exit_codes import FOUND, INTERRUPTED, UNHANDLED, WRONG_CALL
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.schema import nearest
+from yellow_trellis.trace import refuse_unknown_topics
 
 _COMMANDS = {
     "tree": "Show how code is built: kinds, fields, places.",
@@ -88,6 +89,7 @@ def run_command() -> None:
         stream.reconfigure(errors="backslashreplace")  # type: ignore[union-attr]
     try:
         try:
+            refuse_unknown_topics()
             call(sys.argv[1:])
         finally:
             sys.stdout.flush()

@@ -18,6 +18,7 @@ from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
 from yellow_trellis.plans.proof.validation import Proven, prove
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
+from yellow_trellis.trace import tracer
 
 MOST_ROUNDS = 20
 MOST_GROWTH = 4
@@ -122,20 +123,21 @@ def rework(
     before = tree
     while True:
         findings, carried = _find(tree, before, rounds, look, partial)
-        queries = [f for f in findings if f.rule not in barred]
+        eligible = [finding for finding in findings if finding.rule not in barred]
         now = tree
 
         def planned(some: list[Finding], now: Tree = now) -> tuple[Plan, Proven]:
             plan = make_plan(now, some, with_review=with_review, prefer=prefer, choose=choose)
             return plan, prove(plan, version)
 
-        (plan, proven), failed = contained(tree, queries, planned)
+        (plan, proven), failed = contained(tree, eligible, planned)
         failures += failed
         barred.update((failure.rule, failure.reason) for failure in failed)
         turn, after = _one_round(plan, proven, findings, barred)
         turn.carried = carried
         _mark_knock_ons(tree, turn, rounds[-1] if rounds else None)
         rounds.append(turn)
+        _trace_round(tree, turn, len(rounds))
         if not turn.rules:
             break
         before, tree = tree, after
@@ -153,6 +155,15 @@ def rework(
     if conflicts:
         rounds[-1].conflicts.extend(conflicts)
     return Rework(tree, rounds, failures)
+
+
+def _trace_round(tree: Tree, turn: Round, number: int) -> None:
+    trace = tracer("plan")
+    for outcome in turn.outcomes if trace is not None else ():
+        if trace is not None and outcome.state not in _WRITTEN:
+            place = f"{tree.source.path}:{outcome.place}"
+            state = f"{outcome.finding.rule} {outcome.state}: {outcome.reason}"
+            trace(f"round {number}: {place}: {state}")
 
 
 def _feeds_itself(rounds: list[Round]) -> bool:

@@ -15,6 +15,7 @@ from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
 from yellow_trellis.source import Source, TokenIndex
 from yellow_trellis.source.diff import changed_lines
 from yellow_trellis.syntax import Tree
+from yellow_trellis.trace import tracer
 
 if TYPE_CHECKING:
     from yellow_trellis.semantics import ProjectContext
@@ -78,6 +79,9 @@ def read(
     with watch.phase("filter"):
         index = ruleset.token_index(source.data, language.name)
         candidates = ruleset.candidates(index, language.name, project.vocabulary)
+    if (trace := tracer("rules")) is not None:
+        names = ", ".join(rule.name for _, rule in candidates) or "none"
+        trace(f"{source.path}: candidates: {names}")
     return ScanInput(source, language, index, ruleset, candidates, project, watch)
 
 

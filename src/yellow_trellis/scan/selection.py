@@ -16,6 +16,7 @@ from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.scan.locality import locality_of
 from yellow_trellis.source import TokenIndex
+from yellow_trellis.trace import tracer
 
 _SMALLEST = 1024
 """Bytes below which a file is parsed whole."""
@@ -44,23 +45,42 @@ def select(
     Arguments: `index` is what stands in the file's bytes.
     """
     rules = list(rules)
-    if len(index.data) < _SMALLEST or index.holds(MARK):  # such a comment speaks for any code
-        return None
-    if any(locality_of(rule) == "file" for _, rule in rules):
-        return None
-    scanner = language.scanner(index.data)
-    if scanner is None or not scanner.is_clear:
+    reason = _reason_for_all(rules, index)
+    scanner = language.scanner(index.data) if not reason else None
+    if not reason and (scanner is None or not scanner.is_clear):
+        reason = "its statements cannot be told from its bytes"
+    if scanner is None or reason:
+        _trace(f"all of {len(index.data)} bytes are parsed: {reason}")
         return None
     spans: set[tuple[int, int]] = set()
     places: dict[int, list[Place]] = {}
     for rank, rule in rules:
-        visit = _places(rule, index, scanner, spans)
-        if visit:
-            places[rank] = visit
+        if sites := _places(rule, index, scanner, spans):
+            places[rank] = sites
     merged = _merged(spans)
-    if sum(end - start for start, end in merged) > _MOST * len(index.data):
+    size = sum(end - start for start, end in merged)
+    if size > _MOST * len(index.data):
+        _trace(f"all of {len(index.data)} bytes are parsed: {size} would be anyway")
         return None
+    _trace(f"{size} of {len(index.data)} bytes are parsed: {merged}")
     return Selection(merged, [(rank, rule) for rank, rule in rules if rank in places], places)
+
+
+def _reason_for_all(rules: list[tuple[int, RuleDefinition]], index: TokenIndex) -> str:
+    """Return why all of a file has to be parsed; empty if a part may be enough."""
+    if len(index.data) < _SMALLEST:
+        return "the file is small"
+    if index.holds(MARK):
+        return "a comment that leaves something alone may speak for any code"
+    for _, rule in rules:
+        if locality_of(rule) == "file":
+            return f"the rule {rule.name} may look at any of it"
+    return ""
+
+
+def _trace(line: str) -> None:
+    if (trace := tracer("scan")) is not None:
+        trace(line)
 
 
 def _places(
