@@ -64,16 +64,16 @@ def call(words: list[str]) -> None:
     elif name in _COMMANDS:
         module = import_module(f"yellow_trellis.cli.commands.{name}")
         command = module.command
-        capture = parse_arguments(name, command.__doc__, module.TAKES, module.EXAMPLE, tail)
+        arguments = parse_arguments(name, command.__doc__, module.TAKES, module.EXAMPLE, tail)
         if name in _OF_ONE_FILE:
             # help and version need none of it
             from yellow_trellis.runs.processes.deadlines import limited
             from yellow_trellis.runs.run_options import USUAL
 
             with limited(USUAL.file):
-                command(**capture)
+                command(**arguments)
         else:
-            command(**capture)
+            command(**arguments)
     else:
         label = "option" if name.startswith("-") else "command"
         hint = f": {nearest(name, _COMMANDS)}" if label == "command" else " before the command"

@@ -91,16 +91,16 @@ def run_shown(
     with ExitStack() as stack:
         stack.callback(bar.stop)
         executor = None
-        query = look.paths(paths)
+        selected = look.paths(paths)
         # a file or two are read sooner than anything is looked up
-        cache = look.cache and (len(query) > _FEW or any(map(os.path.isdir, query)))
+        cache = look.cache and (len(selected) > _FEW or any(map(os.path.isdir, selected)))
         if look.cluster is not None:
             from yellow_trellis.runs.processes.dask_executor import cluster
 
             executor = stack.enter_context(cluster(look.cluster))
         try:
             result = run(
-                query,
+                selected,
                 rules,
                 mode=mode,
                 with_review=with_review,

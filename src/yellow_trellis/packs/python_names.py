@@ -66,13 +66,13 @@ def unused_import(node: Node, code: Code) -> Iterator[Draft]:
         if code.facts.must_load(imported):
             continue
         source = imported.source(code.package) or imported.module
-        entry = source.partition(".")[0] in sys.stdlib_module_names or sources.count(source) > 1
-        safety: Safety = "safe" if entry else "review"
-        statement = any(attached(item))  # a comment may be the reason
+        is_known = source.partition(".")[0] in sys.stdlib_module_names or sources.count(source) > 1
+        safety: Safety = "safe" if is_known else "review"
+        has_comment = any(attached(item))  # a comment may be the reason
         yield code.finding(
             item,
             f"`{imported.bound}` is imported and not used",
-            [] if statement else [fix("Take it out", safety=safety).unimport(item)],
+            [] if has_comment else [fix("Take it out", safety=safety).unimport(item)],
         )
 
 

@@ -155,11 +155,11 @@ class Repository:
         except OSError as wrong:
             raise NoRevision(f"git cannot be run ({wrong.strerror}): install it first") from None
         if done.returncode:
-            statement = done.stderr.decode(
+            error_text = done.stderr.decode(
                 "utf-8", "replace"
             ).strip() or f"status {done.returncode}"
             word = next((word for word in words if word in _ASKED), words[0])
-            raise NoRevision(f"git {word}: {statement}")
+            raise NoRevision(f"git {word}: {error_text}")
         return done.stdout
 
 

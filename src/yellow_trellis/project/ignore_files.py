@@ -98,9 +98,9 @@ def ignored(path: str, is_dir: bool, ignores: Ignores) -> str:
     for ignore in reversed(ignores):
         inside = ignore.folder if ignore.folder.endswith(os.sep) else ignore.folder + os.sep
         if path.startswith(inside):
-            statement = ignore.says(path, is_dir)
-            if statement is not None:
-                return statement[1] if statement[0] else ""
+            verdict = ignore.says(path, is_dir)
+            if verdict is not None:
+                return verdict[1] if verdict[0] else ""
     return ""
 
 

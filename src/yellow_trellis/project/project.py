@@ -272,8 +272,8 @@ class CodeBase:
             return True
         if f"{module}.{name}" in self._quoted:
             return True
-        statement = re.escape(name.encode("utf-8"))
-        word = re.compile(rb"\.\s*" + statement + rb"\b|[\"']" + statement + rb"[\"']")
+        escaped = re.escape(name.encode("utf-8"))
+        word = re.compile(rb"\.\s*" + escaped + rb"\b|[\"']" + escaped + rb"[\"']")
         paths = (
             path for importer in self.importers(module) for path in self._paths_of.get(importer, ())
         )

@@ -193,8 +193,8 @@ class Ruleset:
                 failed = {failure.rule for failure in failures}
                 from yellow_trellis.rules.suppression_fixes import unneeded
 
-                scan = self._names_for(tree.language.name) - failed
-                findings += unneeded(item, rank, comments, findings, scan)
+                active = self._names_for(tree.language.name) - failed
+                findings += unneeded(item, rank, comments, findings, active)
         if self.leaving is not None:
             from yellow_trellis.rules.suppression_fixes import with_leaves
 

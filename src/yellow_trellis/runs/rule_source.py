@@ -67,11 +67,11 @@ class RulesSpec(NamedTuple):
 
     def _in(self, path: str | None) -> RulesSpec:
         """Return the spec as it is for one file: what its parts say there is said of all."""
-        statements = self.said
+        overrides = self.said
         for patterns, part in self.parts:
             if path is not None and fits(path, self.folder, patterns):
-                statements = (*statements, *part)
-        return self._replace(said=statements, parts=())
+                overrides = (*overrides, *part)
+        return self._replace(said=overrides, parts=())
 
     @property
     def runs_code(self) -> bool:
@@ -85,8 +85,8 @@ class RulesSpec(NamedTuple):
     def identity(self) -> str:
         """Return what changes when the rules do: their files, and what these import beside them."""
         self.ruleset()
-        statements = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
-        message = hashlib.sha256(repr((*statements, self.reasons, self.leaving)).encode())
+        overrides = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
+        digest = hashlib.sha256(repr((*overrides, self.reasons, self.leaving)).encode())
         files = [os.path.abspath(file) for file in _loaded(self.paths, self.no_code).files]
         folders = tuple({os.path.dirname(file) + os.sep for file in files})
         beside = {
@@ -96,8 +96,8 @@ class RulesSpec(NamedTuple):
         }
         for file in [*files, *sorted(beside - set(files))]:
             with open(file, "rb") as rules:
-                message.update(hashlib.sha256(rules.read()).digest())
-        return message.hexdigest()
+                digest.update(hashlib.sha256(rules.read()).digest())
+        return digest.hexdigest()
 
     def for_elsewhere(self) -> RulesSpec:
         """Return the same for a process in another folder."""

@@ -86,10 +86,10 @@ class _Summarizer:
                 for _, end, use, _ in user.symbols[item.bound].places():
                     chain = _CHAIN.match(data, end) if use in ("read", "annotation") else None
                     if chain is not None:
-                        statement = b"".join(chain[0].split()).decode("utf-8", "replace")
-                        statement = base.replace(":", ".") + statement
-                        covered = _covered(statement, base.replace(":", "."), item.bound, scope)
-                        whole = f"{covered}:{statement[len(covered) + 1 :]}"
+                        dotted = b"".join(chain[0].split()).decode("utf-8", "replace")
+                        dotted = base.replace(":", ".") + dotted
+                        covered = _covered(dotted, base.replace(":", "."), item.bound, scope)
+                        whole = f"{covered}:{dotted[len(covered) + 1 :]}"
                         results.add((whole, _runs_with_module(user)))
         return results
 

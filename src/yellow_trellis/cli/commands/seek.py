@@ -150,11 +150,11 @@ def _show_changes(out: Output, run: Run) -> None:
 def _show_sum(out: Output, run: Run) -> None:
     files = sum(bool(report.findings) for report in run.reports)
     total = len(run.findings)
-    scan = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
+    total_text = f"{counted(len(run.reports), 'file')} ({counted(run.lines, 'line')})"
     if not total:
-        out.print(f"No match in {scan}.")
+        out.print(f"No match in {total_text}.")
     else:
-        out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {scan}.")
+        out.print(f"{counted(total, 'match', 'matches')} in {files:,} of {total_text}.")
 
 
 def _as_json(run: Run) -> str:

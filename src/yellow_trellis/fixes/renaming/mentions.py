@@ -83,8 +83,8 @@ class Mentions:
             return
         for node, call, verdict in self._mappings:
             function = call.child("function")
-            statement = function.text.rpartition(".")[2] if function is not None else ""
-            if verdict == IT or (verdict != OTHER and statement in self.goal.callers):
+            called = function.text.rpartition(".")[2] if function is not None else ""
+            if verdict == IT or (verdict != OTHER and called in self.goal.callers):
                 yield node.span
 
     @cached_property
