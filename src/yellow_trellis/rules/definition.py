@@ -360,8 +360,8 @@ class RuleDefinition:
         if self.across is not None:
             return self.across.concerns(file.data)
         if self.pattern is not None:
-            is_required_there = all(may_hold(item, file, vocabulary) for item in self.held)
-            return is_required_there and may_hold(self.pattern, file, vocabulary, self.search_plan.lead)
+            has_required = all(may_hold(item, file, vocabulary) for item in self.held)
+            return has_required and may_hold(self.pattern, file, vocabulary, self.search_plan.lead)
         return self.telltales is None or any(file.of(telltale.chain) for telltale in self.telltales)
 
     @cached_property
