@@ -39,6 +39,7 @@ LIBRARY_RULES = str(HERE / "rules_library.py")
 MIXED_RULES = str(HERE / "rules_mixed.py")
 STORM_RULES = str(HERE / "rules_storm.py")
 FORTY_RULES = str(HERE / "rules_forty.py")
+SHAPES_RULES = str(HERE / "rules_shapes.py")
 MEANING_RULES = str(HERE / "rules_meaning.py")
 
 
@@ -279,6 +280,9 @@ def _rows(
         "ten mixed rules": survey(MIXED_RULES),
         "ten rules with 47,700 findings": survey(LIBRARY_RULES),
         "forty rules": survey(FORTY_RULES),
+        "one pattern of holes, calls": survey(SHAPES_RULES, "call-same-twice"),
+        "one pattern of holes, slices": survey(SHAPES_RULES, "slice-from-zero"),
+        "forty rules of holes, never tuned on": survey(SHAPES_RULES),
     }
     times: dict[str, list[float]] = {what: [] for what in calls}
     for _ in range(repeat):  # in turns, as the machine is not the same all the time
