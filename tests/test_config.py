@@ -58,7 +58,7 @@ def test_the_nearest_file_speaks_and_the_search_ends_at_the_repository(tmp_path:
         ("[options]\nx = 3\n", "2:1: the options of `x` are a table, such as"),
         ("[[parts]]\npath = []\n", "2:1: a part of the configuration has no key `path`: did you"),
         ("[[parts]]\nlevels = {}\n", "1:1: a part of the configuration says which `paths`"),
-        ("rules = [\n", "this is no valid TOML"),
+        ("rules = [\n", "invalid TOML"),
     ],
 )
 def test_a_wrong_configuration_is_told_at_its_place(tmp_path: Path, text: str, told: str) -> None:
@@ -213,7 +213,7 @@ def test_the_catalogue_is_filtered_and_written(ytr, trams: Path) -> None:
     assert set(names("--level", "error", "--fixable")) == {"bare-except", "show-every-aspect"}
     assert names("--pack", "python-names") == []
     assert 'option catch = "OSError"' in ytr("rules", "bare-except").out
-    assert "No rule is like that." in ytr("rules", "--about", "zeppelin").out
+    assert "No rule matches these filters." in ytr("rules", "--about", "zeppelin").out
     assert "Wrote 17 pages" in ytr("rules", "--pages", "pages").out
     page = (trams / "pages/stamp-to-tick.md").read_text("utf-8")
     assert "## Changes" in page and "tick(zone=CITY)" in page and "## Leaves alone" in page

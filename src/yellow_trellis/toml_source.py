@@ -45,7 +45,7 @@ class TomlFile:
         except UnicodeDecodeError as wrong:
             raise error(f"{path}: this is no UTF-8 (byte {wrong.start})") from None
         except ValueError as wrong:  # a number of very many digits is no other kind
-            raise error(f"{path}: this is no valid TOML: {wrong}") from None
+            raise error(f"{path}: invalid TOML: {wrong}") from None
         except RecursionError:
             raise error(f"{path}: it is nested too deeply to be read") from None
         self._starts: dict[tuple[Key, ...], int] | None = None

@@ -147,7 +147,7 @@ def test_preview_writes_nothing_and_its_patch_applies(ytr, trams: Path) -> None:
     patched = {k: v for k, v in bytes_of(trams).items() if "/.git/" not in k}
     for name, data in before.items():
         Path(name).write_bytes(data)
-    assert "have changes that are in no commit" in ytr("apply", *RULES, "alder").err
+    assert "have uncommitted changes" in ytr("apply", *RULES, "alder").err
     assert bytes_of(trams / "alder").items() <= before.items()
     ytr("apply", *RULES, "alder", "--uncommitted")
     assert {k: v for k, v in bytes_of(trams / "alder").items()} == {
@@ -238,7 +238,7 @@ def test_the_demo_shows_it_all(ytr, tmp_path: Path) -> None:
         (("survey", "--rules", "nowhere.py"), "nowhere.py: there is no such rule file"),
         (("survey", *RULES, "nowhere"), "nowhere: there is no such file or folder"),
         (("survey", *RULES, "--only", "stamp-to-tik"), "did you mean stamp-to-tick"),
-        (("seek", "f("), "the pattern is no python code"),
+        (("seek", "f("), "the pattern is not valid python code"),
         (("seek", "f(@{x})", "--put", "g(@{y})"), "the hole `y`, which the pattern does not have"),
         (("tree", "nowhere.py"), "nowhere.py: there is no such file"),
         (("tree", "README.md"), "in no language that is read here"),

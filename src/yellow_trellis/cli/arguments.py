@@ -204,7 +204,7 @@ class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         message = message.removeprefix("argument ")
         missing = "the following arguments are required"
-        message = message.replace(missing, "these are missing from the call")
+        message = message.replace(missing, "missing argument")
         if message.startswith("unrecognized arguments: "):
             message = f"{message.split(': ')[1].split()[0]!r} is one word too many"
         if message.endswith("expected one argument"):
@@ -217,8 +217,8 @@ class _Parser(argparse.ArgumentParser):
         name = word.partition("=")[0]
         actions = [text for action in self._actions for text in action.option_strings]
         like = near(name, actions)
-        hint = f"did you mean `{like}`?" if like else "if it is no option, put -- before it"
-        self.error(f"there is no option {name}: {hint}")
+        hint = "put -- before arguments that start with a hyphen"
+        self.error(f"unknown option {name} ({f'did you mean `{like}`?' if like else hint})")
 
 
 class _Help(argparse.HelpFormatter):

@@ -42,7 +42,7 @@ def show_timings(out: Output, run: Run, seconds: float) -> None:
     for name, took in phases.items():
         extra = f"  {parsed:,} of {counted(len(run.reports), 'file')}" if name == "parse" else ""
         out.print(f"  {took:8.3f} s  {name}{extra}")
-    out.print(f"  {sum(rules.values()):8.3f} s  rules, the dearest first")
+    out.print(f"  {sum(rules.values()):8.3f} s  rules, slowest first")
     for name, took in sorted(rules.items(), key=lambda rule: -rule[1]):
         out.print(f"  {took:8.3f} s      {name}")
     out.print(styled("slowest files:", style=RULE))

@@ -30,10 +30,10 @@ _HELD = (
     option(
         "--fail-at",
         choices=FAILING,
-        help="Exit with 1 when there is a finding of this level or a graver one; `warning`, or "
+        help="Exit with 1 when there is a finding of this level or higher; `warning`, or "
         "what the configuration says, if left out. Example: --fail-at error",
     ),
-    flag("--warnings-as-errors", help="Take warnings for errors."),
+    flag("--warnings-as-errors", help="Treat warnings as errors."),
     flag("--fixable-passes", help="Do not exit with 1 for findings that have a fix."),
     option(
         "--at-most",
@@ -69,7 +69,7 @@ def _gate_options(
     return GateOptions(bar, warnings_as_errors, file)
 
 
-HELD = Group("gate_options", "what the survey is held to", _HELD, _gate_options)
+HELD = Group("gate_options", "pass or fail", _HELD, _gate_options)
 """What a survey is held to."""
 
 

@@ -164,7 +164,7 @@ _LOOK = (
         metavar="N",
         type=seconds,
         default=USUAL.rule,
-        help="Stop a rule that takes longer on one file; 0 never. Example: --rule-seconds 5",
+        help="Seconds a rule may spend per file; 0: no limit. Example: --rule-seconds 5",
     ),
     option(
         "--file-seconds",
@@ -271,7 +271,7 @@ def _check(text: str) -> tuple[str, str]:
     return language, command.strip()
 
 
-LOOK = Group("look", "which files, and at what cost", _LOOK, _look)
+LOOK = Group("look", "files and limits", _LOOK, _look)
 """Which files are looked at, and how."""
 
 

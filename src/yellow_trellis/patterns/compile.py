@@ -126,7 +126,7 @@ def _parse(text: str, notation: Notation, language: Language, part: str | None) 
     tail = text[at:].split("\n", 1)[0].strip()
     near = f"near `{tail[:30]}`" if tail else "at its end"
     raise PatternError(
-        f"the pattern is no {language.name} code: it does not parse {near}",
+        f"the pattern is not valid {language.name} code: it does not parse {near}",
         text,
         min(at, len(text)),
         "a pattern is code of the language, with `@{name}` where any code may stand",

@@ -91,7 +91,7 @@ def draw_history(surveys: Sequence[Totals], path: Path) -> None:
     right.set_yticks(range(len(worst)), [_label(folder) for folder in worst])
     right.bar_label(bars, [f"{result[folder]:,}" for folder in worst], padding=3)
     right.margins(x=0.12)
-    right.set_xlabel("findings for each thousand lines; how many at the bar")
+    right.set_xlabel("findings per 1,000 lines; how many at the bar")
     right.set_title("Worst folders")
     for axes in (left, right):
         axes.spines[["top", "right"]].set_visible(False)

@@ -20,7 +20,7 @@ def leave_rule() -> RuleDefinition:
     """
     return RuleDefinition(
         UNNEEDED,
-        summary="A comment leaves something alone that its rule does not find any more.",
+        summary="This leave comment no longer has any effect.",
         kinds=("comment",),
         check=lambda *_: (),
         level="note",

@@ -50,7 +50,7 @@ TAKES: Takes = (
     flag("--ask", dest="asking", help="Ask about every fix before it is applied."),
     flag(
         "--uncommitted",
-        help="Also write files with changes that are in no commit of version control.",
+        help="Also write files with uncommitted changes.",
     ),
     flag("--commit", dest="committing", help="Make one commit for each rule that changes code."),
     several(
@@ -178,8 +178,9 @@ def refuse_uncommitted(paths: list[str]) -> None:
         return
     shown = "\n".join(f"  {shown_path(path)}" for path in result[:8])
     extra = f"\n  and {counted(len(result) - 8, 'more file')}" if len(result) > 8 else ""
+    verb = "has" if len(result) == 1 else "have"
     raise TrellisError(
-        f"{counted(len(result), 'file')} to be written have changes that are in no commit:\n"
+        f"{counted(len(result), 'file')} to be written {verb} uncommitted changes:\n"
         f"{shown}{extra}\n"
         "Nothing was written. Commit or set them aside first, or say --uncommitted"
     )

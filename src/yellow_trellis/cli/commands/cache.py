@@ -65,7 +65,7 @@ def command(folder: str, index: bool, clear: bool, form: str) -> None:
 
 _WHAT = {
     "files": "files whose content is known by size, time and number",
-    "runs": "kinds of runs: rules, mode and library",
+    "runs": "cached combinations of rules, mode and version",
     "reports": "reports of files in these runs",
     "modules": "modules whose names are known",
     "words": "files in the word index",

@@ -90,7 +90,7 @@ def _show(out: Output, run: Run, most: int | None) -> None:
     kinds = Counter(c.kind for report in run.reports for c in report.conflicts)
     fixes = sum(bool(f.fixes) for f in run.findings)
     if not kinds:
-        out.print(f"No conflicts: {counted(fixes, 'fix', 'fixes')} compose.")
+        out.print(f"No conflicts among {counted(fixes, 'fix', 'fixes')}.")
         return
     show_conflicts(out, run, most)
     text = ", ".join(f"{n:,} {kind}" for kind, n in sorted(kinds.items()))
@@ -111,7 +111,7 @@ def _show_pairs(out: Output, pairs: Pairs) -> None:
     """Print the table of rules by rules; a rule by itself stands for fixes that fail alone."""
     rules = sorted({rule for pair in pairs for rule in pair})
     width = max(len(rule) for rule in rules)
-    out.print("\nRules by rules: the row goes first, the column yields; by itself, it fails alone.")
+    out.print("\nConflicts by pair: the row wins over the column; the diagonal counts fixes that fail alone.")
     size = max(3, len(str(len(rules))))
     head = "".join(f"{f'[{number}]':>{size + 2}}" for number in range(1, len(rules) + 1))
     out.print(styled(f"  {'':<{width}}     {head}", style=DIM))
@@ -159,7 +159,7 @@ def show_trials(out: Output, run: Run) -> None:
     if not table:
         out.print("\nTried in both orders: none matters, and no rule feeds or undoes another.")
         return
-    out.print("\nWhat shows by trying:")
+    out.print("\nApplying the rules in both orders shows:")
     for (kind, first, second), places in sorted(table.items()):
         path, trial = places[0]
         extra = f" and {counted(len(places) - 1, 'more file')}" if len(places) > 1 else ""

@@ -124,13 +124,13 @@ rules = [{_texts(rules)}]
 # What is looked at where a command names no paths.
 paths = [{_texts(paths)}]
 
-# Files to leave, with patterns as in ignore files.
+# Files to skip; patterns as in .gitignore.
 skip = []
 
-# A survey exits with 1 at findings of this level or a graver one: error, warning, note, never.
+# A survey exits with 1 at findings of this level or higher: error, warning, note, never.
 fail-at = "{fail_at}"
 
-# Take warnings for errors; pass by findings that have a fix; pass by so many findings.
+# Treat warnings as errors; ignore fixable findings; allow this many findings.
 # warnings-as-errors = true
 # fixable-passes = true
 # at-most = 20

@@ -44,7 +44,7 @@ def command(file: str | None, since: str | None, picture: str | None, form: str)
     """Show what changed since the last survey that was recorded: what was fixed, what came back.
 
     `ytr survey --record` adds a survey to the history. Findings are counted by rule and folder, and
-    for each thousand lines. CSV has all surveys, a row for each folder, rule and level.
+    per 1,000 lines. CSV has all surveys, a row for each folder, rule and level.
     """
     remainder = OwnFile(Path(file)) if file is not None else history_here() or OwnFile(Path(NAME))
     surveys = read(*remainder)
@@ -66,7 +66,7 @@ def command(file: str | None, since: str | None, picture: str | None, form: str)
 
 
 def _rate(count: int, lines: int) -> float:
-    """Return findings for each thousand lines."""
+    """Return findings per 1,000 lines."""
     return 1000 * count / lines if lines else 0.0
 
 
@@ -76,8 +76,8 @@ def _show(out: Output, found: Progress, surveys: int) -> None:
         styled(
             (counted(now.count, "finding"), "bold"),
             f" on {_when(now)} in {listed(now.paths)}: "
-            f"{_rate(now.count, now.line_count):.1f} for each thousand of "
-            f"{counted(now.line_count, 'line')}.",
+            f"{_rate(now.count, now.line_count):.1f} per 1,000 lines "
+            f"({counted(now.line_count, 'line')}).",
         )
     )
     if before is None:

@@ -142,11 +142,14 @@ def _say_why(out: Output, spec: RulesSpec, rule: str, file: str | None) -> None:
     if item.fixable:
         message = {
             "nothing": "its fixes are applied only when asked",
-            "safe": "its fixes are applied unasked where they are safe",
+            "safe": "safe fixes are applied without asking",
             "all": "its fixes are all applied unasked",
         }[item.unasked]
-        by = shown_place(item.governed_by("unasked")) if "unasked" in item.said else "as usual"
-        out.print(styled(f"  {message}: ", (by, DIM)))
+        if "unasked" in item.said:
+            by = shown_place(item.governed_by("unasked"))
+            out.print(styled(f"  {message}: ", (by, DIM)))
+        else:
+            out.print(f"  {message} (default)")
     for name, value in item.values.items():
         message = shown_value(value)
         by = shown_place(item.said[name]) if name in item.said else "its default"
@@ -155,7 +158,7 @@ def _say_why(out: Output, spec: RulesSpec, rule: str, file: str | None) -> None:
 
 def _list(out: Output, ruleset: list[RuleDefinition]) -> None:
     if not ruleset:
-        out.print("No rule is like that.")
+        out.print("No rule matches these filters.")
         return
     width = max(len(rule.name) for rule in ruleset)
     for rule in ruleset:
@@ -169,7 +172,7 @@ def _list(out: Output, ruleset: list[RuleDefinition]) -> None:
             )
         )
     out.print(
-        styled(f"{counted(len(ruleset), 'rule')}; the earlier one wins a conflict.", style=DIM)
+        styled(f"{counted(len(ruleset), 'rule')}.", style=DIM)
     )
 
 

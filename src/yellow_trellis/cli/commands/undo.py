@@ -57,7 +57,11 @@ def command(
     names = [os.path.relpath(Path(file).resolve(), root).replace(os.sep, "/") for file in files]
     report = undo(root, run=run, files=names, rules=rules)
     if report is None:
-        notes().print(f"Nothing to undo: no apply is on record in `{folder}`.")
+        recorded = len(runs(root))
+        reason = f"no apply is on record in `{folder}`"
+        if recorded:
+            reason = f"all {counted(recorded, 'recorded run')} are already undone"
+        notes().print(f"Nothing to undo: {reason}.")
         sys.exit(WRONG_CALL)
     if form == "json":
         remaining = [{"path": path, "reason": reason} for path, reason in report.left]
