@@ -126,7 +126,7 @@ def _show_folders(out: Output, now: Totals, before: Totals | None) -> None:
         return
     out.print()
     width = max(len("worst folders"), *map(len, worst))
-    head = f"{'worst folders':<{width}}  each thousand lines  findings  change"
+    head = f"{'worst folders':<{width}}  {'per 1,000 lines':>19}  findings  change"
     out.print(styled(head, style=DIM))
     for folder in worst:
         rate = _rate(result[folder], now.lines.get(folder, 0))
