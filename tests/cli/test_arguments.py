@@ -20,14 +20,14 @@ def test_options_may_stand_before_between_and_behind_paths(ytr, trams: Path) -> 
 def test_a_pattern_may_start_with_a_hyphen(ytr, tmp_path: Path) -> None:
     (tmp_path / "a.py").write_text("x = -y\n")
     assert "1 match" in ytr("seek", "--", "-@{x}", "a.py").out
-    assert "put -- before it" in ytr("seek", "-@{x}", "a.py").err
+    assert "(put -- before arguments" in ytr("seek", "-@{x}", "a.py").err
 
 
 @pytest.mark.parametrize(
     ("words", "message"),
     [
-        (("seek",), "missing from the call: PATTERN"),
-        (("seek", "f(@{x})", "--cuont"), "no option --cuont: did you mean `--count`?"),
+        (("seek",), "missing argument: PATTERN"),
+        (("seek", "f(@{x})", "--cuont"), "unknown option --cuont (did you mean `--count`?)"),
         (("seek", "f(@{x})", "--around", "few"), "--around: 'few' is no whole number"),
         (("seek", "f(@{x})", "--workers", "0"), "--workers: it takes 1 or more"),
         (("survey", "--largest", "1x"), "'1x' is no size; say for instance 800k or 4M"),

@@ -481,7 +481,7 @@ def test_one_commit_for_each_rule(ytr, trams: Path) -> None:
     assert [run["rules"] for run in runs] == [["bare-except"], ["has-key"]]
     assert "Restored 15 files." in ytr("undo", "--rule", "bare-except").out
     (trams / "alder/house/clock.py").write_text("x = stamp(1)\n")
-    assert "no commit" in ytr("apply", *RULES, "alder").err
+    assert "uncommitted changes" in ytr("apply", *RULES, "alder").err
 
 
 def test_names_and_code_with_bytes_that_are_not_utf8(ytr, tmp_path: Path) -> None:

@@ -16,14 +16,14 @@ MAIN = "import sys; sys.argv[0] = 'ytr'; from yellow_trellis.cli import main; ma
 RULE_FILES = {
     "deep lists": (RULE + "where = " + "[" * 5000 + "]" * 5000, "nested too deeply"),
     "deep tables": (RULE + "x = " + "{a=" * 3000 + "1" + "}" * 3000, "nested too deeply"),
-    "a long number": (RULE + "x = " + "9" * 5000, "no valid TOML"),
+    "a long number": (RULE + "x = " + "9" * 5000, "invalid TOML"),
     "many groups": (RULE + f'where = [{{hole = "x", text = "{"(" * 3000}{")" * 3000}"}}]', "no regular"),
     "a large count": (RULE + 'where = [{hole = "x", text = "a{999999999999}"}]', "no regular"),
     "deep code": (RULE.replace("f(@{x})", "f(" * 2000 + ")" * 2000), "nested more than 150 deep"),
     "a deep template": (RULE + f'put = "{"f(" * 2000}@{{x}}{")" * 2000}"', "more than 150 deep"),
     "no text": (b"\xff\xfe" + RULE.encode(), "no UTF-8"),
-    "an open line": (RULE + "a" + " " * 100_000, "no valid TOML"),
-    "an open header": (RULE + "[" + " " * 100_000, "no valid TOML"),
+    "an open line": (RULE + "a" + " " * 100_000, "invalid TOML"),
+    "an open header": (RULE + "[" + " " * 100_000, "invalid TOML"),
 }
 
 
@@ -41,7 +41,7 @@ def test_a_rule_file_that_cannot_be_read_is_told(ytr, tmp_path: Path, kind: str)
     ("text", "told"),
     [
         ("rules = " + "[" * 5000 + "]" * 5000, "nested too deeply"),
-        ("at-most = " + "9" * 5000, "no valid TOML"),
+        ("at-most = " + "9" * 5000, "invalid TOML"),
         ('history = "/tmp/history"', "`history` is a file below the folder"),
         ('baseline = "../b.json"', "`baseline` is a file below the folder"),
         ('baseline = "C:\\\\b.json"', "`baseline` is a file below the folder"),

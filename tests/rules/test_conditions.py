@@ -188,7 +188,7 @@ def test_a_rule_in_toml_says_all_that_a_declared_rule_can(tmp_path: Path) -> Non
         ("stays = true", 'stay = "yes"', "22:1", "no key `stay`: did you mean `stays`?"),
         ('find = "halt(@{x}, @{rest*})"\n', "", "2:1", "the rule has no `find`"),
         ("[[rule]]", "[[rules]]", "1:1|2:3", "no key `rules`: did you mean `rule`?"),
-        ("# rules", "rules", "", "no valid TOML"),
+        ("# rules", "rules", "", "invalid TOML"),
         ('level = "error"', 'level = "fatal"', "2", "there is no level 'fatal'"),
         ("@{x}.halt", "@{y}.halt", "2", "the hole `y`, which the pattern does not have"),
         ('hole = "x"', 'hole = "z"', "2", "asks for the hole `z`"),
