@@ -111,7 +111,10 @@ def _show_pairs(out: Output, pairs: Pairs) -> None:
     """Print the table of rules by rules; a rule by itself stands for fixes that fail alone."""
     rules = sorted({rule for pair in pairs for rule in pair})
     width = max(len(rule) for rule in rules)
-    out.print("\nConflicts by pair: the row wins over the column; the diagonal counts fixes that fail alone.")
+    out.print(
+        "\nConflicts by pair: the row wins over the column; "
+        "the diagonal counts fixes that fail alone."
+    )
     size = max(3, len(str(len(rules))))
     head = "".join(f"{f'[{number}]':>{size + 2}}" for number in range(1, len(rules) + 1))
     out.print(styled(f"  {'':<{width}}     {head}", style=DIM))
