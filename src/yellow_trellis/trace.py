@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from functools import cache
 
 from yellow_trellis.errors import TrellisError
 
@@ -18,6 +19,7 @@ TOPICS = {
 }
 
 
+@cache
 def tracer(topic: str) -> Callable[[str], None] | None:
     """Return what takes a line about `topic`; None where that is not traced."""
     if topic not in os.environ.get("YTR_TRACE", "").split(","):
@@ -25,12 +27,11 @@ def tracer(topic: str) -> Callable[[str], None] | None:
     import logging  # only for those who trace
 
     logger = logging.getLogger(f"yellow_trellis.{topic}")
-    if not logger.handlers:
-        handler = logging.StreamHandler()
-        handler.setFormatter(logging.Formatter(f"{topic}: %(message)s"))
-        logger.addHandler(handler)
-        logger.setLevel(logging.DEBUG)
-        logger.propagate = False
+    handler = logging.StreamHandler()
+    handler.setFormatter(logging.Formatter(f"{topic}: %(message)s"))
+    logger.addHandler(handler)
+    logger.setLevel(logging.DEBUG)
+    logger.propagate = False
     return logger.debug
 
 

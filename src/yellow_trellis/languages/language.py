@@ -42,8 +42,6 @@ class KindKeyword:
     """The word, in ASCII letters."""
     then: bytes = b""
     """What follows it, as a regular expression."""
-    field: str = ""
-    """The field of the node around the word whose children they are; empty for that node itself."""
 
     @cached_property
     def chain(self) -> TokenSequence:

@@ -23,8 +23,6 @@ _DULL = frozenset([b"(", b")", b"[", b"]", b"{", b"}", b",", b":", b";", b"."])
 _CLOSING = frozenset([b")", b"]", b"}", b",", b":", b";"])
 """Tokens that may as well belong to something around, or inside: a lead does not end in them."""
 
-_BRACKETS = frozenset([b"(", b"[", b"{"])
-
 _LETTERS = r"[A-Za-z_]|\[(?:[a-z]-[a-z]|[A-Z]-[A-Z]|[A-Za-z_])+\]"
 _SIGNS = r"[A-Za-z0-9_]|\[(?:[a-z]-[a-z]|[A-Z]-[A-Z]|[0-9]-[0-9]|[A-Za-z0-9_])+\]"
 _WORDLIKE = rf"(?:{_LETTERS})\+?(?![?*{{])(?:(?:{_SIGNS})[?*+]?|\\[wd][*+])*"

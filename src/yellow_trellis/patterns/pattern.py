@@ -57,13 +57,6 @@ class PatternNode:
         return tuple(i for i, s in enumerate(self.items) if s.hole is not None and s.hole.many)
 
     @cached_property
-    def takes_all(self) -> bool:
-        """Return whether its hole takes anything, and is not used again."""
-        hole = self.hole
-        asks = self.kinds is not None or self.regex is not None or self.field is not None
-        return hole is not None and not asks and not hole.remembered and hole.most in (None, 1)
-
-    @cached_property
     def choice(self) -> bool:
         """Return whether there may be several ways to match one node."""
         return len(self.many) > 1 or any(item.choice for item in self.items)
@@ -184,11 +177,6 @@ class Pattern:
     def words(self) -> tuple[bytes, ...]:
         """Those of them that are words of their own."""
         return (self.without or self).trail.words
-
-    @property
-    def asks_for_text(self) -> bool:
-        """Return whether a hole takes only what a regular expression matches."""
-        return any(shape.regex is not None for shape in self.stand_ins.values())
 
     @cached_property
     def choice(self) -> bool:

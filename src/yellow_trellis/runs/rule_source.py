@@ -192,22 +192,18 @@ RulesLike = Union[Rules, RuleDefinition, str, Path, Iterable[Union[RuleDefinitio
 """Whatever names rules: a source, a rule, a path or the name of a pack, or several of these."""
 
 
-def as_rules(rules: RulesLike) -> Rules:
-    """Return a source of the rules that `rules` names, in their order.
+def as_rules(source: RulesLike) -> Rules:
+    """Return a source of the rules that `source` names, in their order.
 
     Rules given as objects stay in this process, as functions cannot be sent to another.
     Errors: `RuleError`.
     """
-    if isinstance(rules, (RulesSpec, PatternSpec, Ruleset)):
-        return rules
-    items = [rules] if isinstance(rules, (str, Path, RuleDefinition)) else list(rules)
+    if isinstance(source, (RulesSpec, PatternSpec, Ruleset)):
+        return source
+    items = [source] if isinstance(source, (str, Path, RuleDefinition)) else list(source)
     if all(isinstance(item, (str, Path)) for item in items):
         return RulesSpec(tuple(map(str, items)))
     loaded: list[RuleDefinition] = []
     for item in items:
-        loaded += [item] if isinstance(item, RuleDefinition) else _rules_in(item)
+        loaded += [item] if isinstance(item, RuleDefinition) else rules.load_rules([item])
     return Ruleset.of(loaded)
-
-
-def _rules_in(path: str | Path) -> list[RuleDefinition]:
-    return list(rules.load_rules([path]))

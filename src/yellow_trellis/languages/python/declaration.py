@@ -254,8 +254,8 @@ _OWN_WORDS = {
 _PLAIN_DEF = rb"(?!\s+[\w\x80-\xff]+\s*\([^=()#'\"]*\))"
 _PLAIN_LAMBDA = rb"(?![^=:()\[\]{}#'\"]*:)"
 _DEFAULTED = (
-    KindKeyword(b"def", then=_PLAIN_DEF, field="parameters"),
-    KindKeyword(b"lambda", then=_PLAIN_LAMBDA, field="parameters"),
+    KindKeyword(b"def", then=_PLAIN_DEF),
+    KindKeyword(b"lambda", then=_PLAIN_LAMBDA),
 )
 """Where parameters with defaults are: in what is not plainly without any."""
 
