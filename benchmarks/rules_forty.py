@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from yellow_trellis import Rule, all_of, fix, holds, inside, load_rules, none_of, rule, taken
+from yellow_trellis import Rule, all_of, fix, holds, load_rules, none_of, rule, taken, within
 
 _MIXED = {one.name: one for one in load_rules([Path(__file__).with_name("rules_mixed.py")])}
 globals().update({name.replace("-", "_"): one for name, one in _MIXED.items()})
@@ -43,7 +43,7 @@ nested_print = Rule(
     "nested-print",
     summary="Functions do not print.",
     find="print(@{_*})",
-    where=[inside("def @{_}(@{_*}): @{_*}"), none_of(inside("class @{_}: @{_*}"))],
+    where=[within("def @{_}(@{_*}): @{_*}"), none_of(within("class @{_}: @{_*}"))],
 )
 short_name = Rule(
     "short-name",

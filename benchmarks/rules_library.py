@@ -15,8 +15,8 @@ check_equal = Rule(
     ],
 )
 
-not_in = Rule(
-    "not-in",
+absent_from = Rule(
+    "absent-from",
     summary="`not a in b` reads better as `a not in b`.",
     find="not @{item} in @{group}",
     put="@{item} not in @{group}",
@@ -83,7 +83,7 @@ ternary = Rule(
 
 
 @rule(
-    "bare-except",
+    "say-what-is-caught",
     summary="An except clause names what it catches.",
     kinds=["except_clause"],
     examples=[
@@ -93,7 +93,7 @@ ternary = Rule(
         )
     ],
 )
-def bare_except(clause, code):
+def say_what_is_caught(clause, code):
     head = clause.children[0]
     if clause.children[1].kind == ":":
         yield code.finding(

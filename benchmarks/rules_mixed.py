@@ -3,8 +3,8 @@
 from yellow_trellis import Rule, fix, rule
 
 is_none = Rule("is-none", summary="None is one.", find="@{value} == None", put="@{value} is None")
-not_in = Rule(
-    "not-in",
+absent_from = Rule(
+    "absent-from",
     summary="not in is one operator.",
     find="not @{item} in @{group}",
     put="@{item} not in @{group}",
@@ -53,8 +53,8 @@ raises_block = Rule(
 )
 
 
-@rule("bare-except", summary="Say what is caught.", kinds=["except_clause"])
-def bare_except(clause, code):
+@rule("say-what-is-caught", summary="Say what is caught.", kinds=["except_clause"])
+def say_what_is_caught(clause, code):
     head = clause.children[0]
     if clause.children[1].kind == ":":
         yield code.finding(head, fixes=[fix("Say it").after(head, " BaseException")])

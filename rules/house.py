@@ -238,7 +238,7 @@ encoding_is_said = Rule(
     examples=[Example("p.read_text()", becomes='p.read_text("utf-8")')],
 )
 
-none_by_identity = Rule(
+one_none = Rule(
     "nothing-is-nothing",
     summary="None is asked for by identity.",
     find="@{value} == None",

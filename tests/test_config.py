@@ -48,7 +48,7 @@ def test_the_nearest_file_speaks_and_the_search_ends_at_the_repository(tmp_path:
     ("text", "told"),
     [
         ("rule = []\n", "1:1: the configuration has no key `rule`: did you mean `rules`?"),
-        ("paths = 'a'\n", "1:1: `paths` must be a list of texts"),
+        ("paths = 'a'\n", "1:1: `paths` must be a list of strings"),
         ("\n\nfail-at = 'fatal'\n", "3:1: `fail-at` is one of error, warning, note, never"),
         ("[levels]\nx = 'of'\n", "2:1: the level of `x` is one of error, warning, note, off"),
         ("at-most = -1\n", "1:1: `at-most` is not below 0"),
@@ -112,22 +112,22 @@ def test_the_commands_follow_the_configuration(ytr, trams: Path) -> None:
     assert (everything["findings"], everything["files"]) == (578, 102)
     text = (trams / "trellis.toml").read_text("utf-8")
     text = text.replace("skip = []", 'skip = ["alder/lines/"]').replace('warning"\n', 'never"\n')
-    text += '[[parts]]\npaths = ["alder/tests/"]\nlevels = { not-in = "off" }\n'
-    text = text.replace('# bare-except = "error"', 'bare-except = "off"\nhas-key = "error"')
+    text += '[[parts]]\npaths = ["alder/tests/"]\nlevels = { absent-from = "off" }\n'
+    text = text.replace('# say-what-is-caught = "error"', 'say-what-is-caught = "off"\nask-the-table = "error"')
     (trams / "trellis.toml").write_text(text)
     done = ytr("survey", "--format", "json")
     findings = done.json["findings"]
     assert done.status == 0 and findings
-    assert "bare-except" not in {f["rule"] for f in findings}
-    assert {f["level"] for f in findings if f["rule"] == "has-key"} == {"error"}
+    assert "say-what-is-caught" not in {f["rule"] for f in findings}
+    assert {f["level"] for f in findings if f["rule"] == "ask-the-table"} == {"error"}
     assert not any("lines" in f["path"] for f in findings)
-    assert not any("tests" in f["path"] for f in findings if f["rule"] == "not-in")
-    assert any(f["rule"] == "not-in" for f in findings)
-    assert ytr("survey", "--only", "not-in", "alder/tests").out.startswith("Nothing found")
-    assert ytr("rules", "--why", "not-in", "alder/tests/test_depot.py").out.startswith(
-        "not-in is off in alder/tests/test_depot.py: trellis.toml:"
+    assert not any("tests" in f["path"] for f in findings if f["rule"] == "absent-from")
+    assert any(f["rule"] == "absent-from" for f in findings)
+    assert ytr("survey", "--only", "absent-from", "alder/tests").out.startswith("Nothing found")
+    assert ytr("rules", "--why", "absent-from", "alder/tests/test_depot.py").out.startswith(
+        "absent-from is off in alder/tests/test_depot.py: trellis.toml:"
     )
-    assert "rules/b_plain_code.py:" in ytr("rules", "--why", "not-in").out
+    assert "rules/b_plain_code.py:" in ytr("rules", "--why", "absent-from").out
     inside = ytr("survey", "--format", "json", "--workers", "2", where=trams / "alder").json
     assert len(inside["findings"]) == len(findings)
     assert "skipped, says trellis.toml" in ytr("survey", "--explain", "alder/lines/line_01.py").out
@@ -142,7 +142,7 @@ def test_every_mistake_in_the_reference_is_told_so(ytr, trams: Path) -> None:
     for row in rows:
         needed = "" if row["config"].startswith("rule") else 'rules = ["rules"]'
         (trams / "trellis.toml").write_text(f"{row['config']}\n{needed}\n")
-        answer = ytr("survey", "--only", "bare-except", "alder/depot")
+        answer = ytr("survey", "--only", "say-what-is-caught", "alder/depot")
         assert answer.status == 2
         told = answer.err.strip().removeprefix("ytr: ").removeprefix(f"{trams}/")
         assert told.startswith(row["told"].removesuffix("...")), row["config"]
@@ -160,19 +160,19 @@ def test_what_is_fixed_unasked_is_as_the_configuration_says(ytr, trams: Path) ->
             rule: {one["state"]: one["reason"] for one in told if one["rule"] == rule}
             for rule in rules
         }
-        return {rule: its for rule, its in states.items() if rule in ("has-key", "empty-is-false")}
+        return {rule: its for rule, its in states.items() if rule in ("ask-the-table", "empty-by-itself")}
 
-    only = ("--only", "has-key", "--only", "empty-is-false")
+    only = ("--only", "ask-the-table", "--only", "empty-by-itself")
     configured(trams, "")
     usual = fates(*only)
-    assert set(usual["has-key"]) <= {"applied", "merged", "composed"}
-    assert usual["empty-is-false"] == {"left": "its fix asks for review"}
-    configured(trams, 'unasked = "nothing"\n[unasked-of]\nempty-is-false = "all"\n')
+    assert set(usual["ask-the-table"]) <= {"applied", "merged", "composed"}
+    assert usual["empty-by-itself"] == {"left": "its fix asks for review"}
+    configured(trams, 'unasked = "nothing"\n[unasked-of]\nempty-by-itself = "all"\n')
     turned = fates(*only)
-    assert turned["has-key"] == {"left": "its rule is to be applied only when asked"}
-    assert "left" not in turned["empty-is-false"]
-    assert "left" not in fates("--with-review", *only)["has-key"]
-    told = ytr("rules", "--why", "has-key").out
+    assert turned["ask-the-table"] == {"left": "its rule is to be applied only when asked"}
+    assert "left" not in turned["empty-by-itself"]
+    assert "left" not in fates("--with-review", *only)["ask-the-table"]
+    told = ytr("rules", "--why", "ask-the-table").out
     assert "its fixes are applied only when asked: trellis.toml:3" in told
 
 
@@ -189,30 +189,30 @@ def test_what_a_survey_is_held_to(ytr, trams: Path) -> None:
     )
     assert survey("--at-most", "13")[0] == 1
     assert survey("--fail-at", "error")[1] == "Fails: 1 finding at `error` or above."
-    assert survey("--only", "not-in", "--fail-at", "error")[0] == 0
-    assert survey("--only", "not-in", "--fail-at", "error", "--warnings-as-errors")[0] == 1
+    assert survey("--only", "absent-from", "--fail-at", "error")[0] == 0
+    assert survey("--only", "absent-from", "--fail-at", "error", "--warnings-as-errors")[0] == 1
     passes = survey("--fixable-passes")
     assert passes == (0, "Passes: 0 findings at `warning` or above without a fix.")
     configured(trams, 'warnings-as-errors = true\nfail-at = "error"\nat-most = 2\n')
-    done = ytr("survey", "--only", "not-in", "--format", "json", "--why", "alder/reports").json
+    done = ytr("survey", "--only", "absent-from", "--format", "json", "--why", "alder/reports").json
     (one,) = done["findings"]
     assert (one["level"], one["level_from"].endswith("trellis.toml:3:1")) == ("error", True)
     assert done["summary"]["passes"] and done["summary"]["failing"] == 1
 
 
 def test_the_catalogue_is_filtered_and_written(ytr, trams: Path) -> None:
-    configured(trams, '[levels]\nhas-key = "off"\n[options.bare-except]\ncatch = "OSError"\n')
+    configured(trams, '[levels]\nask-the-table = "off"\n[options.say-what-is-caught]\ncatch = "OSError"\n')
 
     def names(*words: str) -> list[str]:
         return [one["name"] for one in ytr("rules", "--format", "json", *words).json["rules"]]
 
-    assert len(names()) == 16 and "has-key" not in names()
-    assert names("--level", "off") == ["has-key"]
-    assert names("--about", "None identity") == ["none-by-identity"]
+    assert len(names()) == 16 and "ask-the-table" not in names()
+    assert names("--level", "off") == ["ask-the-table"]
+    assert names("--about", "None asks") == ["one-none"]
     assert names("--tag", "clock") == ["stamp-to-tick"]
-    assert set(names("--level", "error", "--fixable")) == {"bare-except", "show-every-aspect"}
+    assert set(names("--level", "error", "--fixable")) == {"say-what-is-caught", "show-every-aspect"}
     assert names("--pack", "python-names") == []
-    assert 'option catch = "OSError"' in ytr("rules", "bare-except").out
+    assert 'option catch = "OSError"' in ytr("rules", "say-what-is-caught").out
     assert "No rule matches these filters." in ytr("rules", "--about", "zeppelin").out
     assert "Wrote 17 pages" in ytr("rules", "--pages", "pages").out
     page = (trams / "pages/stamp-to-tick.md").read_text("utf-8")

@@ -23,6 +23,6 @@ def test_a_script_prints_what_the_page_says(
     monkeypatch.chdir(tmp_path)
     printed = io.StringIO()
     with contextlib.redirect_stdout(printed):
-        # trellis: leave no-code-from-text -- the scripts are those of our own page
+        # trellis: leave no-code-from-text because the scripts are those of our own page
         exec(compile(script, "library.md", "exec"), {"__name__": "page"})
     assert printed.getvalue() == output

@@ -2,8 +2,8 @@
 
 from yellow_trellis import Example, Option, Rule, fix, rule
 
-none_by_identity = Rule(
-    "none-by-identity",
+one_none = Rule(
+    "one-none",
     summary="There is one None: `is` asks for it.",
     find="@{value} == None",
     put="@{value} is None",
@@ -25,8 +25,8 @@ not_none = Rule(
     ],
 )
 
-not_in = Rule(
-    "not-in",
+absent_from = Rule(
+    "absent-from",
     summary="`not in` is one operator.",
     find="not @{item} in @{group}",
     put="@{item} not in @{group}",
@@ -37,8 +37,8 @@ not_in = Rule(
     ],
 )
 
-has_key = Rule(
-    "has-key",
+ask_the_table = Rule(
+    "ask-the-table",
     summary="Tables are asked with `in`.",
     find="@{table}.has_key(@{key})",
     put="@{key} in @{table}",
@@ -48,8 +48,8 @@ has_key = Rule(
     ],
 )
 
-empty_is_false = Rule(
-    "empty-is-false",
+empty_by_itself = Rule(
+    "empty-by-itself",
     summary="An empty list is false by itself.",
     find="len(@{group}) == 0",
     put="not @{group}",
@@ -76,7 +76,7 @@ unless_else = Rule(
 
 
 @rule(
-    "bare-except",
+    "say-what-is-caught",
     summary="An except clause names what it catches.",
     kinds=["except_clause"],
     level="error",
@@ -89,7 +89,7 @@ unless_else = Rule(
         Example("try:\n    f()\nexcept KeyError:\n    g()", stays=True),
     ],
 )
-def bare_except(clause, code):
+def say_what_is_caught(clause, code):
     """It also catches the interrupt by which the night job is stopped."""
     word, following = clause.children[0], clause.children[1]
     caught = code.options["catch"]

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
-TEXT, FLAG, TEXTS, NUMBER, TABLES, TABLE = (
-    "a text",
+STRING, FLAG, STRINGS, NUMBER, TABLES, TABLE = (
+    "a string",
     "true or false",
-    "a list of texts",
+    "a list of strings",
     "a number",
     "a list of tables",
     "a table",
@@ -18,10 +18,10 @@ WHOLE = "a whole number"
 NUMBER_OR_OPTION = 'a number, or { option = "NAME" }'
 
 _FITS: dict[str, Callable[[Any], bool]] = {
-    TEXT: lambda value: isinstance(value, str),
+    STRING: lambda value: isinstance(value, str),
     FLAG: lambda value: isinstance(value, bool),
     NUMBER: lambda value: isinstance(value, (int, float)) and not isinstance(value, bool),
-    TEXTS: lambda value: isinstance(value, list) and all(isinstance(v, str) for v in value),
+    STRINGS: lambda value: isinstance(value, list) and all(isinstance(v, str) for v in value),
     TABLES: lambda value: isinstance(value, list) and all(isinstance(v, dict) for v in value),
     TABLE: lambda value: isinstance(value, dict),
     ANY: lambda value: True,

@@ -223,8 +223,8 @@ def _rewrite(random: Random, program: Program) -> Change | None:
 
 
 def _unused(random: Random, program: Program) -> Change | None:
-    rules = Ruleset.of(load_rules(["python-names"])).only(["unused-import"])
-    return Change(rules, "unused-import")
+    rules = Ruleset.of(load_rules(["python-names"])).only(["idle-import"])
+    return Change(rules, "idle-import")
 
 
 _MAKERS = {"rename": _rename, "move": _move, "rewrite": _rewrite, "unused": _unused}

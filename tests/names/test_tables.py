@@ -153,7 +153,7 @@ REFUSED: dict[str, tuple[tuple[str, str, str, str], ...]] = {
         (
             "clock.stamp",
             "tick",
-            "from clock import stamp  # trellis: leave rename-it -- the old exchange reads it\n",
+            "from clock import stamp  # trellis: leave rename-it because the old exchange reads it\n",
             "left alone",
         ),
     ),
@@ -169,7 +169,7 @@ SHOWN: dict[str, tuple[tuple[str, str, str], ...]] = {
     "keywords out of a mapping": (
         ("clock.stamp(zone)", "area", "from clock import stamp\ndef f(given): stamp(**given)\n"),
     ),
-    "a text that asks for a name": (
+    "a string that asks for a name": (
         ("cars.Car.zone", "area", "from cars import Car\ngetattr(Car(), 'zone')\n"),
         ("clock.stamp", "tick", "from clock import stamp\nglobals()['stamp']\n"),
         ("clock.stamp", "tick", "from unittest.mock import patch\npatch('clock.stamp')\n"),
@@ -178,7 +178,7 @@ SHOWN: dict[str, tuple[tuple[str, str, str], ...]] = {
         ("clock.stamp", "tick", "stamp = 1\nfrom clock import *\n"),
         ("clock.stamp", "tick", "from clock import *\nstamp()\ndef stamp(): ...\n"),
     ),
-    "an example in a text": (
+    "an example in a string": (
         ("clock.stamp", "tick", "def f():\n    '''\n    >>> stamp()\n    '''\n"),
     ),
 }
@@ -259,7 +259,7 @@ def test_an_import_stays_for_what_it_loads(why: str, tmp_path: Path) -> None:
     for name, text in STAYS[why].items():
         (tmp_path / name).parent.mkdir(exist_ok=True)
         (tmp_path / name).write_text(text, "utf-8")
-    rules = Ruleset.of(load_rules(["python-names"])).only(["unused-import"])
+    rules = Ruleset.of(load_rules(["python-names"])).only(["idle-import"])
     assert not run([tmp_path], rules, mode="rework", with_review=True, workers=1).findings
 
 

@@ -18,7 +18,7 @@ NEAR_MISSES = [
     ("stamp(zone=@{z})", "stamp(HOME)", "1:7", "the pattern has a keyword argument here, the code has the identifier `HOME`"),
     ("stamp(zone=@{z})", "stamp(area=HOME)", "1:7", "the pattern says `zone`, the code says `area`"),
     ("f(@{x: string})", "f(name)", "1:3", "`@{x: string}` takes a string; here stands the identifier `name`"),
-    ("f(@{x ~ [A-Z]+})", "f(name)", "1:3", "`name` does not match `[A-Z]+` in full"),
+    ("f(@{x like [A-Z]+})", "f(name)", "1:3", "`name` does not match `[A-Z]+` in full"),
     ("@{x} == @{x}", "a == b", "1:6", "`@{x}` took `a` before; here stands `b`"),
     ("f(@{x+})", "f()", "1:4", "takes one at least; there is none"),
     ("@{x} == None", "x != None", "1:3", "the pattern has `==` here"),

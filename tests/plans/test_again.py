@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import tree_of
-from yellow_trellis import FileOptions, Rule, Ruleset, inside, process_file
+from yellow_trellis import FileOptions, Rule, Ruleset, process_file, within
 from yellow_trellis.plans.incremental import changed
 from yellow_trellis.plans.outcome import Outcome
 from yellow_trellis.scan import local_rules
@@ -18,7 +18,7 @@ RULES = Ruleset.of(
         Rule("g-to-h", summary="s", find="g(@{x})", put="h(@{x})"),
         Rule("h-alone", summary="s", find="h(h(@{x}))"),
         Rule("k-drops", summary="s", find="k(@{x}, @{y})", put="k(@{x})"),
-        Rule("in-class", summary="s", find="a", put="b", where=[inside("class @{_}: @{_*}")]),
+        Rule("in-class", summary="s", find="a", put="b", where=[within("class @{_}: @{_*}")]),
         Rule("for-review", summary="s", find="r(@{x})", put="s(@{x})", safety="review"),
     ]
 )

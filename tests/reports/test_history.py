@@ -84,17 +84,17 @@ def test_the_table_has_a_row_for_every_count_and_every_folder() -> None:
 def test_the_command_records_and_reports(ytr, trams: Path) -> None:
     ytr("init", "--paths", "alder")
     assert "there is no history yet" in ytr("report").err
-    refused = ytr("survey", "--record", "--only", "not-in")
+    refused = ytr("survey", "--record", "--only", "absent-from")
     assert refused.status == 2 and "leave out --only" in " ".join(refused.err.split())
     ytr("survey", "--record")
     first = ytr("report").out
     assert first.startswith("578 findings on ") and "It is the first survey" in first
-    ytr("apply", "--only", "not-in")
+    ytr("apply", "--only", "absent-from")
     ytr("survey", "--record", "alder")
     told = ytr("report", "--format", "json").json
     counts = (told["before"]["findings"], told["now"]["findings"])
-    assert "not-in" not in told["now"]["rules"] and told["new"] == 0
-    assert counts[0] - counts[1] == told["fixed"] > told["before"]["rules"]["not-in"]
+    assert "absent-from" not in told["now"]["rules"] and told["new"] == 0
+    assert counts[0] - counts[1] == told["fixed"] > told["before"]["rules"]["absent-from"]
     assert told["now"]["per_thousand_lines"] == pytest.approx(1000 * counts[1] / 6382, abs=0.001)
     assert ytr("report", "--format", "csv").out.startswith(",".join(COLUMNS))
     pytest.importorskip("matplotlib")

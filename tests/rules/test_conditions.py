@@ -13,14 +13,14 @@ from yellow_trellis import (
     any_of,
     before,
     count,
-    directly_inside,
+    directly_within,
     first,
     holds,
-    inside,
     last,
     load_rules,
     none_of,
     taken,
+    within,
 )
 
 CODE = """\
@@ -49,12 +49,12 @@ def found(find: str, *where: object) -> list[str]:
 @pytest.mark.parametrize(
     ("conditions", "which"),
     [
-        ([inside("def stop(@{_*}): @{_*}")], [0, 1, 2]),
-        ([directly_inside("def stop(@{_*}): @{_*}")], [1, 2]),
-        ([directly_inside("with @{_}: @{_*}")], [0]),
-        ([directly_inside("return @{_}")], []),
-        ([inside("class @{x}: @{_*}")], [3]),
-        ([none_of(inside("class @{_}: @{_*}"))], [0, 1, 2]),
+        ([within("def stop(@{_*}): @{_*}")], [0, 1, 2]),
+        ([directly_within("def stop(@{_*}): @{_*}")], [1, 2]),
+        ([directly_within("with @{_}: @{_*}")], [0]),
+        ([directly_within("return @{_}")], []),
+        ([within("class @{x}: @{_*}")], [3]),
+        ([none_of(within("class @{_}: @{_*}"))], [0, 1, 2]),
         ([holds("@{_}.car")], [2]),
         ([before("halt(@{_*})")], [1]),
         ([after("first(@{_})")], [1, 2]),
@@ -92,7 +92,7 @@ def test_code_rules_seek_with_the_same_conditions() -> None:
     from yellow_trellis.rules import Code
 
     code = Code(tree_of(CODE))
-    asked = (inside("class @{_}: @{_*}"), taken("x", kind="name"))
+    asked = (within("class @{_}: @{_*}"), taken("x", kind="name"))
     assert [m.text for m in code.seek(None, "halt(@{x}, @{_*})", *asked)] == HALTS[3:5]
     assert not code.contains(None, "halt(@{x})", taken("x", text="none"))
 
@@ -124,9 +124,9 @@ def test_walks_and_the_helpers_of_code_rules() -> None:
         (taken("y", kind="name"), "asks for the hole `y`, which the pattern does not have"),
         (taken("x", kind="nam"), "no kind or family `nam`"),
         (taken("x", text="["), "no regular expression"),
-        (inside("def f("), "does not parse"),
+        (within("def f("), "does not parse"),
         (any_of(none_of(count("z"))), "asks for the hole `z`"),
-        ("inside", "is no condition"),
+        ("within", "is no condition"),
     ],
 )
 def test_a_wrong_condition_is_refused_before_anything_runs(condition, reason: str) -> None:
@@ -144,7 +144,7 @@ put = "@{x}.halt_now(@{rest*})"
 tags = ["trams"]
 level = "error"
 where = [
-    { inside = "def stop(@{_*}): @{_*}" },
+    { within = "def stop(@{_*}): @{_*}" },
     { hole = "x", kind = "name", one_of = ["car"] },
     { none_of = [{ first = true }, { count = "rest", least = 2 }] },
 ]
@@ -180,9 +180,9 @@ def test_a_rule_in_toml_says_all_that_a_declared_rule_can(tmp_path: Path) -> Non
     ("old", "new", "place", "reason"),
     [
         ("summary", "sumary", "4:1", "no key `sumary`: did you mean `summary`?"),
-        ('level = "error"', "level = 3", "8:1", "`level` must be a text"),
-        ('tags = ["trams"]', 'tags = "trams"', "7:1", "`tags` must be a list of texts"),
-        ("inside =", "insid =", "10:7", "no condition `insid`: did you mean `inside`?"),
+        ('level = "error"', "level = 3", "8:1", "`level` must be a string"),
+        ('tags = ["trams"]', 'tags = "trams"', "7:1", "`tags` must be a list of strings"),
+        ("within =", "withi =", "10:7", "no condition `withi`: did you mean `within`?"),
         ('kind = "name"', 'knd = "name"', "11:19", "no key `knd`: did you mean `kind`?"),
         ("least = 2", 'least = "2"', "12:54", "`least` must be a number"),
         ("stays = true", 'stay = "yes"', "22:1", "no key `stay`: did you mean `stays`?"),

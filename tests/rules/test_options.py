@@ -29,7 +29,7 @@ from yellow_trellis.rules import OptionError, Setting
         (Option("n", 0.5), 2, "2", "`n` must be a number"),
         (Option("on", False), True, 1, "`on` must be true or false"),
         (Option("to", "a", one_of=("a", "b")), "b", "c", "`to` must be one of a, b, not c"),
-        (Option("kept", ()), ["x", "y"], ["x", 1], "`kept` must be a list of texts"),
+        (Option("kept", ()), ["x", "y"], ["x", 1], "`kept` must be a list of strings"),
         (Option("kept", ["x"], one_of=["x"]), ["x"], ["z"], "`kept` must be one of x, not"),
     ],
 )

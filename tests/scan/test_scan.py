@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import rules_of
-from yellow_trellis import Rule, Ruleset, holds, inside, language, load_rules, none_of, taken
+from yellow_trellis import Rule, Ruleset, holds, language, load_rules, none_of, taken, within
 from yellow_trellis.languages.python.statement_scanner import StatementScanner
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.runs.pipeline import FileOptions, process_file
@@ -36,10 +36,10 @@ RULES = (
     rules_of(("class @{n}(f): @{b*}", None)),
     rules_of(("f(@{x})", None), ("return @{y}", None)),
     rules_of(("class @{n}: @{b*}", None), ("class @{n}(f): @{b*}", "class @{n}: @{b*}")),
-    conditional("f(@{x})", inside("class @{_}: @{_*}"), inside("def @{_}(@{_*}): @{_*}")),
-    conditional("f(@{x})", inside("class @{_}(@{_*}):\n    @{_*}\n    def last(self): @{_*}")),
-    conditional("f(@{x})", inside("def @{_}(@{_*}): @{_*}"), none_of(inside("class @{_}: @{_*}"))),
-    conditional("f(@{x})", inside("def g(@{_*}): @{_*}"), none_of(inside("class A(f): @{_*}"))),
+    conditional("f(@{x})", within("class @{_}: @{_*}"), within("def @{_}(@{_*}): @{_*}")),
+    conditional("f(@{x})", within("class @{_}(@{_*}):\n    @{_*}\n    def last(self): @{_*}")),
+    conditional("f(@{x})", within("def @{_}(@{_*}): @{_*}"), none_of(within("class @{_}: @{_*}"))),
+    conditional("f(@{x})", within("def g(@{_*}): @{_*}"), none_of(within("class A(f): @{_*}"))),
     conditional("class @{n}(@{_*}): @{b*}", holds("f(4)")),
     conditional("try: @{b*}\nexcept @{e}: @{c*}", holds("f(1)")),
     conditional("if @{c}: @{b*}", holds("f(2)")),
@@ -166,8 +166,8 @@ def test_the_library_in_parts_and_whole() -> None:
         *(Ruleset.of([one]) for one in declared),
         rules_of(("isinstance(@{x}, @{y})", None), ("raise @{e}(@{_*})", None)),
         rules_of(("@{x}.format(@{a*})", None), ("lambda @{x}: @{y}", None)),
-        conditional("print(@{_*})", none_of(inside("class @{_}: @{_*}"))),
-        conditional("len(@{_})", inside("def @{_}(self, @{_*}): @{_*}")),
+        conditional("print(@{_*})", none_of(within("class @{_}: @{_*}"))),
+        conditional("len(@{_})", within("def @{_}(self, @{_*}): @{_*}")),
         rules_of(("with open(@{x}): @{b*}", "@{b*}"), ("while True: @{b*}", None)),
     )
     partly = 0
@@ -186,7 +186,7 @@ def test_little_is_parsed_for_a_word() -> None:
     code = f"class A:\n{body * 9}".encode()
     calls = rules_of(("f(@{x})", None))
     assert parsed(code, calls) == 9 * len("x = f(1)\n")
-    assert parsed(code, conditional("f(@{x})", inside("def g(@{_*}): @{_*}"))) == len(code)
+    assert parsed(code, conditional("f(@{x})", within("def g(@{_*}): @{_*}"))) == len(code)
     assert parsed(code, rules_of(("@{x} = @{x}", None))) is None
     assert parsed(b"# trellis: leave rule-0 because x\n" + code, calls) is None
     table = b'x = [\n"""f(1)""",\n]\n'

@@ -1,5 +1,5 @@
 """The start of a pack: a package with a rule, a ruleset and tests that pass."""
-# trellis: leave short-lines in this file -- examples read best as they are
+# trellis: leave short-lines in this file because examples read best as they are
 
 from __future__ import annotations
 

@@ -45,7 +45,7 @@ find = {_text(skeleton.find)}
 {template}
 
 # What must hold of what a hole took, or of the code around it.
-# where = [{{ hole = "x", kind = "call" }}, {{ inside = "class @{{_}}: @{{_*}}" }}]
+# where = [{{ hole = "x", kind = "call" }}, {{ within = "class @{{_}}: @{{_*}}" }}]
 
 # Code that the rule finds, and beside it what becomes of it. `ytr prove` runs them.
 [[rule.examples]]{origin}

@@ -34,7 +34,7 @@ def apply_and_commit(
         raise NoRevision(f"{root}: this is in no git repository: leave out --commit")
     problems: list[Problem] = []
     commits = 0
-    for _ in range(_MOST_TURNS):
+    for turn in range(_MOST_TURNS):
         before = commits
         for rule in spec.ruleset():
             result, _ = run_shown(
@@ -61,20 +61,24 @@ def apply_and_commit(
             )
             problems += [Problem(path, reason) for path, reason in report.left]
             if report.written:
-                name = repository.commit(report.written, _message(rule, len(report.written)))
+                name = repository.commit(report.written, _message(rule, len(report.written), turn))
                 message = f"  {name}  {counted(len(report.written), 'file')}"
                 out.print(styled((rule.name, RULE), message))
                 commits += 1
         if commits == before:
             break
-    done = f"Made {counted(commits, 'commit')}." if commits else "Nothing to apply."
-    out.print(done)
+    if commits:
+        out.print(f"Made {counted(commits, 'commit')}. `git revert COMMIT` takes one back.")
+    else:
+        out.print("Nothing to apply.")
     problems = list(dict.fromkeys(problems))
     tell_problems(problems)
     if problems:
         sys.exit(UNHANDLED)
 
 
-def _message(rule: RuleDefinition, files: int) -> str:
+def _message(rule: RuleDefinition, files: int, turn: int) -> str:
     title = rule.summary.rstrip(".") or rule.name
+    if turn:
+        title += f", turn {turn + 1}"
     return f"{title}\n\nMade by the rule {rule.name} in {counted(files, 'file')}."

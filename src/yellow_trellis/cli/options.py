@@ -31,7 +31,11 @@ if TYPE_CHECKING:
     from yellow_trellis.runs.rule_source import RulesSpec
 
 PATHS = option(
-    "paths", metavar="PATHS", nargs="*", default=[], help="Files and folders to look at."
+    "paths",
+    metavar="PATHS",
+    nargs="*",
+    default=[],
+    help="Files and folders to look at (default: those configured, else the current folder).",
 )
 FOLDER = option(
     "folder",

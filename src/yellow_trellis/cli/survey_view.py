@@ -112,7 +112,8 @@ def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:
         return
     rules = len({f.rule for f in findings})
     files = len({f.path for f in findings})
-    fixable = sum(bool(f.fixes) for f in findings)
+    safe = sum(any(safety == "safe" for _, safety in f.fixes) for f in findings)
+    to_review = sum(bool(f.fixes) for f in findings) - safe
     out.print(
         styled(
             (counted(len(findings), f"{new}finding"), "bold"),
@@ -120,8 +121,10 @@ def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:
         )
     )
     conflicts = sum(len(report.conflicts) for report in run.reports)
-    if fixable:
-        out.print(f"{fixable:,} can be fixed: `ytr preview` shows how.")
+    if safe:
+        out.print(f"{safe:,} with a safe fix: `ytr preview` shows it, or why it is refused.")
+    if to_review:
+        out.print(f"{to_review:,} with a fix to review: `ytr preview --with-review` shows it.")
     if conflicts:
         out.print(
             styled(

@@ -135,10 +135,10 @@ def broken(node: Node) -> list[Edit]:
     """Return the edits that put each item of a list on a line of its own.
 
     Nothing for a list that has a line break already, or no items.
-    Errors: `ValueError` for a list in a text, where not every version may break lines.
+    Errors: `ValueError` for a list in a string, where not every version may break lines.
     """
     if any(node.tree.language.is_literal(above.kind) for above in node.ancestors()):
-        raise ValueError("a list in a text cannot be put over lines")
+        raise ValueError("a list in a string cannot be put over lines")
     items = items_of(node)
     source = node.tree.source
     if not items or b"\n" in node.data or node.children[0].kind not in _OPENING:

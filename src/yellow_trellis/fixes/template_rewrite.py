@@ -494,7 +494,7 @@ class _Job:
         return self.match.run_of(slot.hole.name)
 
     def _melts_into_brace(self) -> bool:
-        """Return whether the new code starts with a brace right behind one of a text."""
+        """Return whether the new code starts with a brace right behind one of a string."""
         start, parent = self.match.span.start, self.match.node.parent
         ahead = self.source.data[start - 1 : start]
         first = self.slots[0].text if self.slots else ""

@@ -23,7 +23,7 @@ class Scanner(Protocol):
         ...
 
     def in_text(self, place: int) -> bool:
-        """Return whether the byte `place` is surely in a text that holds no code."""
+        """Return whether the byte `place` is surely in a string that holds no code."""
         ...
 
     def statement(self, place: int) -> Span | None:

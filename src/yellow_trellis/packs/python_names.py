@@ -1,5 +1,5 @@
 """Rules about the names of a Python file: unused imports, lost definitions, shadowed names."""
-# trellis: leave short-lines in this file -- examples read best as they are
+# trellis: leave short-lines in this file because examples read best as they are
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ def _tried(node: Node) -> bool:
 
 
 @rule(
-    "unused-import",
+    "idle-import",
     summary="What is imported is used.",
     kinds=["module"],
     tags=["names", "imports"],
@@ -49,7 +49,7 @@ def _tried(node: Node) -> bool:
         Example("from __future__ import annotations", stays=True),
     ],
 )
-def unused_import(node: Node, code: Code) -> Iterator[Draft]:
+def idle_import(node: Node, code: Code) -> Iterator[Draft]:
     """Nothing in the file refers to the name, and no other file takes it from here.
 
     Importing a module may have an effect of its own. So taking it out is safe for the modules of
@@ -120,7 +120,7 @@ def hidden_name(node: Node, code: Code) -> Iterator[Draft]:
 
 
 @rule(
-    "redefined-unused",
+    "replaced-unread",
     summary="A definition is not replaced before it is used.",
     kinds=["module"],
     tags=["names"],
@@ -135,7 +135,7 @@ def hidden_name(node: Node, code: Code) -> Iterator[Draft]:
         ),
     ],
 )
-def redefined_unused(node: Node, code: Code) -> Iterator[Draft]:
+def replaced_unread(node: Node, code: Code) -> Iterator[Draft]:
     """Remove the second where both are the same import; else leave the choice to a person."""
     for first, second in code.redefinitions():
         fixes = []
@@ -236,7 +236,7 @@ def import_at_the_top(node: Node, code: Code) -> Iterator[Draft]:
 
 
 def _may_precede(item: Node) -> bool:
-    """Return whether a statement may stand before imports: a text, `__all__`, a choice."""
+    """Return whether a statement may stand before imports: a string, `__all__`, a choice."""
     core = item.core
     if item.kind.startswith(("import", "future_import", "if_", "try_", "with_")):
         return True

@@ -10,6 +10,7 @@ from yellow_trellis.errors import TrellisError
 _OPEN = re.compile(r"\\@\{|@\{|\\@<|@<")
 _DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")
 _NAME = re.compile(r"\s*([A-Za-z_]\w*)\s*([?*+]?)\s*")
+_LIKE = re.compile(r"like\s")
 _KIND = re.compile(r":\s*([A-Za-z_]\w*)\s*")
 
 
@@ -168,9 +169,9 @@ def _read_hole(text: str, start: int) -> tuple[Hole, int]:
     kind = regex = None
     if match := _KIND.match(text, at):
         kind, at = match[1], match.end()
-    if text[at : at + 1] == "~":
-        end = _closing(text, at, start)
-        regex, at = text[at + 1 : end].strip(), end
+    if match := _LIKE.match(text, at):
+        end = _closing(text, match.end(), start)
+        regex, at = text[match.end() : end].strip(), end
         try:
             re.compile(regex)
         except (re.error, OverflowError, RecursionError) as wrong:
@@ -183,7 +184,7 @@ def _read_hole(text: str, start: int) -> tuple[Hole, int]:
             f"a hole {label}",
             text,
             min(at, len(text)),
-            "a hole is written `@{name}`, `@{name*}`, `@{name: kind}` or `@{name ~ REGEX}`",
+            "a hole is written `@{name}`, `@{name*}`, `@{name: kind}` or `@{name like REGEX}`",
         )
     least, limit = _COUNTS[name[2]]
     return Hole(name[1], least, limit, kind, regex, start), at + 1

@@ -11,28 +11,28 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.findings.finding import LEVELS, UNASKED, Unasked
 from yellow_trellis.project.locate import HEADER, OWN, SHARED, TOOL
 from yellow_trellis.rules import Setting, settings_in
-from yellow_trellis.schema import FLAG, TABLE, TABLES, TEXT, TEXTS, WHOLE, nearest
+from yellow_trellis.schema import FLAG, STRING, STRINGS, TABLE, TABLES, WHOLE, nearest
 from yellow_trellis.toml_source import Key, TomlFile
 
 _OF_RULES = {"levels": TABLE, "options": TABLE, "unasked-of": TABLE}
 KEYS = {
-    "rules": TEXTS,
-    "paths": TEXTS,
-    "skip": TEXTS,
-    "fail-at": TEXT,
+    "rules": STRINGS,
+    "paths": STRINGS,
+    "skip": STRINGS,
+    "fail-at": STRING,
     "warnings-as-errors": FLAG,
     "fixable-passes": FLAG,
     "at-most": WHOLE,
-    "baseline": TEXT,
-    "history": TEXT,
+    "baseline": STRING,
+    "history": STRING,
     "reasons": FLAG,
-    "unasked": TEXT,
-    "python-version": TEXT,
+    "unasked": STRING,
+    "python-version": STRING,
     "check-syntax": TABLE,
     **_OF_RULES,
     "parts": TABLES,
 }
-PART_KEYS = {"paths": TEXTS, **_OF_RULES}
+PART_KEYS = {"paths": STRINGS, **_OF_RULES}
 FAILING = (*LEVELS[:-1], "never")
 
 
@@ -147,7 +147,7 @@ def _check_syntax(
         if wrong := checked_language(name):
             raise file.wrong(wrong, *top, "check-syntax", name)
         if not isinstance(command, str) or not command.strip():
-            message = f"the command for {name} is a text, such as \"node --check\""
+            message = f"the command for {name} is a string, such as \"node --check\""
             raise file.wrong(message, *top, "check-syntax", name)
     return tuple(sorted(commands.items()))
 

@@ -54,7 +54,7 @@ def _page(rule: RuleDefinition, pack: str) -> str:
 
 
 def _leaving(rule: RuleDefinition) -> str:
-    return f"{rule.language.line_comment} trellis: leave {rule.name} -- why"
+    return f"{rule.language.line_comment} trellis: leave {rule.name} because REASON"
 
 
 def _options(rule: RuleDefinition) -> str:

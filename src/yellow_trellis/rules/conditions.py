@@ -119,7 +119,7 @@ class CountCondition(NamedTuple):
         return Check(1, met)
 
 
-RELATIONS = ("inside", "directly_inside", "holds", "before", "after", "first", "last")
+RELATIONS = ("within", "directly_within", "holds", "before", "after", "first", "last")
 
 
 class RelationCondition(NamedTuple):
@@ -212,14 +212,14 @@ def none_of(*conditions: Condition) -> CombinedCondition:
     return CombinedCondition("none", conditions)
 
 
-def inside(pattern: str) -> RelationCondition:
+def within(pattern: str) -> RelationCondition:
     """Return a condition: the match lies in code that `pattern` matches, at any depth."""
-    return RelationCondition("inside", pattern)
+    return RelationCondition("within", pattern)
 
 
-def directly_inside(pattern: str) -> RelationCondition:
+def directly_within(pattern: str) -> RelationCondition:
     """Return a condition: what holds the match, without anything between, matches `pattern`."""
-    return RelationCondition("directly_inside", pattern)
+    return RelationCondition("directly_within", pattern)
 
 
 def holds(pattern: str) -> RelationCondition:
@@ -330,11 +330,11 @@ def _common_captures(match: Match, pattern: Pattern) -> Captures:
     return {name: match.takes[name] for name in match.pattern.holes if name in pattern.holes}
 
 
-def _inside(match: Match, pattern: Pattern) -> bool:
+def _within(match: Match, pattern: Pattern) -> bool:
     return stands_in(match, pattern, _common_captures(match, pattern))
 
 
-def _directly_inside(match: Match, pattern: Pattern) -> bool:
+def _directly_within(match: Match, pattern: Pattern) -> bool:
     language = match.tree.language
     argument = _common_captures(match, pattern)
     passed = language.wrappers | language.brackets | language.bodies
@@ -364,8 +364,8 @@ def _after(match: Match, pattern: Pattern) -> bool:
 
 
 _RELATED: dict[str, tuple[int, Callable[[Match, Pattern], bool]]] = {
-    "inside": (5, _inside),
-    "directly_inside": (4, _directly_inside),
+    "within": (5, _within),
+    "directly_within": (4, _directly_within),
     "before": (10, _before),
     "after": (10, _after),
     "holds": (20, _holds),

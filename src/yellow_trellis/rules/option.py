@@ -22,7 +22,7 @@ class Option:
 
     Arguments:
         name: lower-case words joined by hyphens or underscores.
-        default: what holds where nothing is said: a flag, a number, a text or a list of texts.
+        default: what holds where nothing is said: a flag, a number, a string or a list of strings.
         help: one sentence for those who may set it.
         least, most: the bounds of a number, both included.
         one_of: the texts there are to choose from.
@@ -52,7 +52,7 @@ class Option:
             return "a whole number"
         if isinstance(self.default, float):
             return "a number"
-        return "a text" if isinstance(self.default, str) else "a list of texts"
+        return "a string" if isinstance(self.default, str) else "a list of strings"
 
     @property
     def bounds(self) -> str:

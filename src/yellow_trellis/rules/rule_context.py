@@ -192,7 +192,7 @@ class Code:
         Errors: `TypeError`, for a message that is no text.
         """
         if message is not None and not isinstance(message, str):
-            raise TypeError(f"a message is a text, not {type(message).__name__}")
+            raise TypeError(f"a message is a string, not {type(message).__name__}")
         return Draft(span_of(at), message, tuple(fixes))
 
 

@@ -112,7 +112,7 @@ def _comment(
         edit = _with_names(there, [*there.rules, *(n for n in names if n not in there.rules)])
         return Fix("Leave it", (edit,), edit.span, drops_comments=True)
     mark = tree.language.line_comment
-    text = f"{mark} trellis: leave {', '.join(names)}" + (f" -- {reason}" if reason else "")
+    text = f"{mark} trellis: leave {', '.join(names)}" + (f" because {reason}" if reason else "")
     end = tree.source.lines.end(line)
     last = tree.leaf_at(end - 1)
     across = last is None or last.end > end or tree.source.data[:end].endswith(b"\\")

@@ -1,4 +1,4 @@
-"""Comments that leave a place alone: ``# trellis: leave RULE -- reason``.
+"""Comments that leave a place alone: ``# trellis: leave RULE because reason``.
 
 After code, such a comment is about what starts on its line; on a line of its own, about the
 statement or definition below it; with ``in this file`` after the rules, about all of the file.
@@ -24,7 +24,7 @@ UNNEEDED = "unneeded-leave"
 _FORM = re.compile(
     r"trellis:\s*leave\s+(?P<rules>\w+(?:-\w+)*(?:\s*,\s*\w+(?:-\w+)*)*)"
     r"(?P<file>\s+in\s+this\s+file)?"
-    r"\s*(?:--\s*(?P<reason>.*?))?\s*(?:\*/)?$",
+    r"(?:\s+because\b\s*(?P<reason>.*?))?\s*(?:\*/)?$",
     re.DOTALL,
 )
 _ADDRESSED = re.compile(r"(?:^|#|//)\W*trellis:")
@@ -68,7 +68,7 @@ def leaves(tree: Tree) -> tuple[list[Suppression], list[str]]:
         place = str(tree.source.place(comment.start))
         form = _FORM.search(text)
         if form is None:
-            wrong.append(f"{place}: write it as `trellis: leave RULE -- reason`: {text}")
+            wrong.append(f"{place}: write it as `trellis: leave RULE because reason`: {text}")
             continue
         span, by_start = _spoken_for(tree, comment, whole=form["file"] is not None)
         rules = tuple(re.split(r"\s*,\s*", form["rules"]))
@@ -143,5 +143,5 @@ def doubts(tree: Tree, results: Iterable[str], reasons: bool = False) -> list[st
             if rule not in results and (like := near(rule, results)):
                 wrong.append(f"{leave.place}: no rule is called `{rule}`: did you mean `{like}`?")
         if reasons and not leave.reason:
-            wrong.append(f"{leave.place}: it leaves nothing alone without a reason: add -- and why")
+            wrong.append(f"{leave.place}: it has no effect without a reason: add `because` and why")
     return wrong

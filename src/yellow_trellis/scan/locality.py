@@ -43,14 +43,14 @@ def locality_of(rule: RuleDefinition) -> Locality:
     conditions = list(_flat(rule.where))
     for condition in conditions:
         if isinstance(condition, RelationCondition):
-            if condition.relation not in ("inside", "holds"):
+            if condition.relation not in ("within", "holds"):
                 return "file"
             if not _is_bounded(compile_pattern(condition.pattern, rule.language)):
                 return "file"
         elif not isinstance(condition, (HoleCondition, CountCondition)):
             return "file"
     looks_around = any(
-        isinstance(c, RelationCondition) and c.relation == "inside" for c in conditions
+        isinstance(c, RelationCondition) and c.relation == "within" for c in conditions
     )
     is_simple = pattern.kinds.isdisjoint(rule.language.compound)
     return "statement" if is_simple and not looks_around else "segment"

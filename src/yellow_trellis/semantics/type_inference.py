@@ -424,7 +424,7 @@ class Paths:
 
 
 def _expression(text: str) -> ast.expr | None:
-    """Return the expression in a text with quotes; None if there is none."""
+    """Return the expression in a string with quotes; None if there is none."""
     try:
         value = ast.literal_eval(text)
         return ast.parse(value, mode="eval").body if isinstance(value, str) else None

@@ -19,10 +19,10 @@ _BY_TEXT = ("globals", "locals", "vars", "eval", "exec", "dir")
 """Functions that reach names by their text."""
 
 TAKE_TYPES = frozenset({"ForwardRef", "NamedTuple", "NewType", "TypeVar", "TypedDict", "cast"})
-"""Functions of which a text says a type."""
+"""Functions of which a string says a type."""
 
 _ASKING = frozenset({"attrgetter", "getattr", "getfixturevalue", "hasattr", "usefixtures"})
-"""Functions that a text tells what to ask for."""
+"""Functions that a string tells what to ask for."""
 
 _ESCAPE = re.compile(rb"\\[xuUN0-7]")
 
@@ -48,7 +48,7 @@ def unseen_use(names: Names, scope: Scope, name: str) -> bool:
 
 
 def _names(text: Node, name: str) -> bool:
-    """Return whether a text shows code with the name, or asks for what has the name."""
+    """Return whether a string shows code with the name, or asks for what has the name."""
     inside = text.text.strip("rRbBuUfF").strip("'\"")
     if ">>>" in inside:
         return True

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
     from yellow_trellis.syntax.tree import Tree
 
-TEXT = "text"
+STRING = "text"
 """The kind of a leaf that the parser leaves unnamed: part of a literal, or skipped broken code."""
 
 
@@ -182,7 +182,7 @@ class Node:
             return
         start += len(gap[: ahead.end() if ahead else 0].encode("utf-8", "surrogateescape"))
         size = len(body.encode("utf-8", "surrogateescape"))
-        leaf = Node(self.tree, None, TEXT, start, start + size)
+        leaf = Node(self.tree, None, STRING, start, start + size)
         leaf._parent = self
         leaf._field = ""
         yield leaf

@@ -58,7 +58,7 @@ TAKES: Takes = (
         dest="leaving",
         metavar="RULE",
         help="Fix nothing, but leave all present findings of a rule alone, by comments. "
-        "Example: --leave bare-except --reason 'goes with the old exchange'",
+        "Example: --leave say-what-is-caught --reason 'it goes with the old exchange'",
     ),
     option("--reason", metavar="TEXT", help="Why, for --leave. Example: --reason 'read by v1'"),
     format_option("text", "json"),

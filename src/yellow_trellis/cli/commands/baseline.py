@@ -23,7 +23,7 @@ from yellow_trellis.cli.options import LOOK, PATHS, RULES, RunOptions, spec_of
 from yellow_trellis.cli.output import styled
 from yellow_trellis.reports.baseline import NAME, Baseline
 
-EXAMPLE = "ytr baseline    ytr baseline --accept --only bare-except"
+EXAMPLE = "ytr baseline    ytr baseline --accept --only say-what-is-caught"
 TAKES: Takes = (
     PATHS,
     *RULES,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import Counter
 from pathlib import Path
 
@@ -10,7 +11,7 @@ from yellow_trellis.cli.console import console, counted, listed
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import names
 from yellow_trellis.project.discovery import discover
-from yellow_trellis.project.locate import OWN, SHARED
+from yellow_trellis.project.locate import HEADER, OWN, SHARED
 from yellow_trellis.project.safe_paths import Beneath
 from yellow_trellis.project.settings import FAILING
 from yellow_trellis.reports.baseline import NAME as BASELINE
@@ -61,6 +62,9 @@ def command(
         raise TrellisError(f"{file}: this is no UTF-8 (byte {wrong.start})") from None
     if entry and (not shared or "tool.yellow-trellis" in entry):
         raise TrellisError(f"{file}: there is a configuration already: change it by hand")
+    second = Path(OWN if shared else SHARED)
+    if second.is_file() and (shared or re.search(HEADER, second.read_bytes())):
+        raise TrellisError(f"{second}: there is a configuration already: change it by hand")
     visit = _folders()
     rules = rules or (("rules",) if _has_rules(Path("rules")) else ())
     paths = paths or tuple(name for name, _ in visit if name not in rules)
@@ -154,20 +158,20 @@ fail-at = "{fail_at}"
 
 # Levels of single rules instead of their own: error, warning, note, off.
 [{inner}levels]
-# bare-except = "error"
+# say-what-is-caught = "error"
 
 # Options of rules; `ytr rules RULE` shows which a rule has.
 [{inner}options]
-# unused-import = {{ kept = ["readline"] }}
+# idle-import = {{ kept = ["readline"] }}
 
 # Which fixes of single rules are applied without asking.
 [{inner}unasked-of]
-# bare-except = "nothing"
+# say-what-is-caught = "nothing"
 
 # Other settings of rules in some paths only; a later part goes before an earlier one.
 # [[{inner}parts]]
 # paths = ["tests/"]
-# levels = {{ bare-except = "off" }}
+# levels = {{ say-what-is-caught = "off" }}
 """
 
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from itertools import groupby
 from typing import TYPE_CHECKING
 
-from yellow_trellis.cli.arguments import Takes, flag, option, whole
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option, whole
 from yellow_trellis.cli.console import (
     DIM,
     PLACE,
@@ -20,7 +21,7 @@ from yellow_trellis.cli.console import (
 from yellow_trellis.cli.exit_codes import UNHANDLED
 from yellow_trellis.cli.options import LOOK, PATHS, RunOptions, format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
-from yellow_trellis.languages import DEFAULT, names
+from yellow_trellis.languages import DEFAULT, language_of, names
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.runs.rule_source import PatternSpec
@@ -83,6 +84,7 @@ def command(
         from yellow_trellis.fixes import compile_template
 
         compile_template(put, found_by)
+    _check_languages(paths, language)
     spec = PatternSpec(pattern, put, language, part, any_order)
     mode: Mode = "survey" if put is None else "rework"
     result, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
@@ -97,6 +99,17 @@ def command(
     tell_problems(result.problems)
     if result.problems:
         sys.exit(UNHANDLED)
+
+
+def _check_languages(paths: tuple[str, ...], language: str) -> None:
+    """Refuse a call in which no file that is named is in the language of the pattern."""
+    spoken = [language_of(path) for path in paths]
+    if paths and language not in spoken and all(map(os.path.isfile, paths)):
+        for path, other in zip(paths, spoken):
+            if other is not None:
+                raise UsageError(
+                    f"{path} is {other}, the pattern is {language}: add --language {other}"
+                )
 
 
 def _show(out: Output, run: Run, around: int) -> None:

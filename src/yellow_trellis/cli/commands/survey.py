@@ -56,7 +56,10 @@ def command(
     form: str,
     look: RunOptions,
 ) -> None:
-    """Show what the rules find in PATHS (the current folder by default). Nothing is written."""
+    """Show what the rules find in PATHS. Nothing is written.
+
+    PATHS are by default those of the configuration, else the current folder.
+    """
     spec = spec_of(rule_paths, only)
     if gate_options.warnings_as_errors:
         spec = spec._replace(warnings_as_errors="--warnings-as-errors")

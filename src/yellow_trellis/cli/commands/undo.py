@@ -15,7 +15,7 @@ from yellow_trellis.reports.json import VERSION, dumped
 from yellow_trellis.runs.report_types import Problem
 from yellow_trellis.runs.transaction.undo import runs, undo
 
-EXAMPLE = "ytr undo    ytr undo --list    ytr undo --rule bare-except"
+EXAMPLE = "ytr undo    ytr undo --list    ytr undo --rule say-what-is-caught"
 TAKES: Takes = (
     FOLDER,
     flag("--list", dest="listing", help="Show the runs on record; change nothing."),
@@ -31,7 +31,7 @@ TAKES: Takes = (
         "--rule",
         dest="rules",
         metavar="RULE",
-        help="Take back what this rule did; several may be given. Example: --rule bare-except",
+        help="Take back what this rule did; several may be given. Example: --rule not-less",
     ),
     format_option("text", "json"),
 )
@@ -61,6 +61,8 @@ def command(
         reason = f"no apply is on record in `{folder}`"
         if recorded:
             reason = f"all {counted(recorded, 'recorded run')} are already undone"
+        elif above := next((one for one in root.parents if runs(one)), None):
+            reason += f"; one is in `{above}`: `ytr undo {above}`"
         notes().print(f"Nothing to undo: {reason}.")
         sys.exit(WRONG_CALL)
     if form == "json":

@@ -17,7 +17,7 @@ from yellow_trellis.syntax import Node
 
 IT, OTHER = "it", "another"
 _ASKING = frozenset({"attrgetter", "delattr", "getattr", "hasattr", "methodcaller", "setattr"})
-"""Functions that a text tells what to ask for."""
+"""Functions that a string tells what to ask for."""
 _BY_NAME = ("globals()", "locals()", "vars(", ".__dict__", "sys.modules")
 _PARTIAL = ("functools.partial", "functools.partialmethod")
 _REPLACE = ("dataclasses.replace", "copy.replace")
@@ -260,7 +260,7 @@ class Mentions:
         return None if path is None else ".".join([path, *(name.text for name in names[1:])])
 
     def _is_site(self, at: int) -> bool:
-        """Return whether a name stands at byte `at`, or a text that says one."""
+        """Return whether a name stands at byte `at`, or a string that says one."""
         exported = self.facts.names.exported or ()
         return at in self.facts.names.sites or any(span.start == at for _, span in exported)
 
@@ -296,12 +296,12 @@ class Mentions:
         content = source.data[text.start : text.end].decode("utf-8", "replace")
         line = source.data[source.lines.start(at) : source.lines.end(at)]
         if ">>>" in content and _EXAMPLE.match(line) and self._is_in_example(line, content):
-            return "an example in a text says it"
+            return "an example in a string says it"
         inside = content.lstrip("rRbBuUfF").strip("'\"")
         if inside == self.goal.word:
             return self._of_whole_text(text)
         if self._is_class() and not _is_docstring(text):
-            return "a text may show the name"
+            return "a string may show the name"
         if _DOTTED.fullmatch(inside):
             return self._of_dotted_text(inside)
         return OTHER
@@ -321,16 +321,16 @@ class Mentions:
         if call is not None and call.kind == "call":
             query = call.items[0].text
             if query.rpartition(".")[2] in TAKE_TYPES and self.goal.role == "name":
-                return "a text says a type"
+                return "a string says a type"
             if query.rpartition(".")[2] in _ASKING or "patch" in query:
                 return self._asked_by_text(call, text)
             return OTHER
         if above is not None and above.kind == "subscript":
             holder = above.items[0].text
             if self.goal.role != "argument" and any(part in holder for part in _BY_NAME):
-                return "a text asks for a name"
+                return "a string asks for a name"
             if self.facts.meaning(above.items[0]) in self.goal.owners:
-                return "a text asks for a name"
+                return "a string asks for a name"
         if self.goal.role in ("argument", "field") and above is not None:
             if above.kind in ("pair", "subscript") and any(v != OTHER for *_, v in self._mappings):
                 return "it may be a keyword out of a mapping"
@@ -338,7 +338,7 @@ class Mentions:
             return "a class is made with it"
         if self._is_listed(text):
             return "a list of names that is worked out has it"
-        return "a text may show the name" if self._is_class() else OTHER
+        return "a string may show the name" if self._is_class() else OTHER
 
     def _is_class(self) -> bool:
         entries = (self.facts.graph.entry(name) for name in self.goal.targets)
@@ -353,10 +353,10 @@ class Mentions:
             result = self.facts.graph.resolve(f"{path}.{self.goal.word}") if path else None
             if result is not None and self._judged(result) == OTHER:
                 return OTHER
-        return "a text asks for a name"
+        return "a string asks for a name"
 
     def _is_listed(self, text: Node) -> bool:
-        """Return whether a text stands in an ``__all__`` that is not plain."""
+        """Return whether a string stands in an ``__all__`` that is not plain."""
         names = self.facts.names
         if self.goal.role != "name" or names.exported is not None:
             return False
@@ -372,19 +372,19 @@ class Mentions:
             return OTHER
         result = self.facts.graph.resolve(".".join(parts[: at + 1]))
         if result is not None and self.is_it(result):
-            return "a text names it"
+            return "a string names it"
         lasts = {owner.rpartition(".")[2] for owner in self.goal.owners}
-        return "a text may name it" if parts[at - 1] in lasts else OTHER
+        return "a string may name it" if parts[at - 1] in lasts else OTHER
 
 
 def _makes_class(text: Node) -> bool:
-    """Return whether a text is a key of what ``type`` makes a class of."""
+    """Return whether a string is a key of what ``type`` makes a class of."""
     calls = (ancestor for ancestor in text.ancestors() if ancestor.kind == "call")
     return any(call.items[0].text == "type" for call in calls)
 
 
 def _is_docstring(text: Node) -> bool:
-    """Return whether a text is a statement of its own."""
+    """Return whether a string is a statement of its own."""
     return text.outermost.parent is not None and text.outermost.kind == "expression_statement"
 
 

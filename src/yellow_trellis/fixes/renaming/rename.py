@@ -186,7 +186,7 @@ def _shown(occurrence: Occurrence) -> bool:
 
 
 def shows_name(node: Node) -> bool:
-    """Return whether a text shows the name of what it shows: ``f"{x=}"``."""
+    """Return whether a string shows the name of what it shows: ``f"{x=}"``."""
     for above in node.ancestors():
         if above.kind == "interpolation":
             return any(child.kind == "=" for child in above.children)

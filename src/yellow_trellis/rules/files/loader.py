@@ -15,15 +15,15 @@ from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.files.packs import CARD, PACKS, Pack, names_of_packs, pack_called
 from yellow_trellis.rules.override import settings_in, unknown_in
 from yellow_trellis.rules.runnable import Rule
-from yellow_trellis.schema import TABLE, TABLES, TEXT, TEXTS, near, nearest
+from yellow_trellis.schema import STRING, STRINGS, TABLE, TABLES, near, nearest
 from yellow_trellis.toml_source import TomlFile
 
 _SUFFIXES = (".py", ".toml")
 RULESET_KEYS = {
-    "summary": TEXT,
-    "builds-on": TEXTS,
-    "only": TEXTS,
-    "without": TEXTS,
+    "summary": STRING,
+    "builds-on": STRINGS,
+    "only": STRINGS,
+    "without": STRINGS,
     "levels": TABLE,
     "options": TABLE,
     "unasked-of": TABLE,

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis._version import __version__
 from yellow_trellis.rules.example import RuleError
-from yellow_trellis.schema import FLAG, TEXT
+from yellow_trellis.schema import FLAG, STRING
 from yellow_trellis.toml_source import TomlFile
 
 if TYPE_CHECKING:
@@ -20,7 +20,7 @@ GROUP = "yellow_trellis.packs"
 """The group of entry points by which an installed package offers packs."""
 CARD = "pack.toml"
 """The file in the folder of a pack that describes it."""
-CARD_KEYS = {"summary": TEXT, "needs": TEXT, "code": FLAG}
+CARD_KEYS = {"summary": STRING, "needs": STRING, "code": FLAG}
 
 
 class Pack(NamedTuple):

@@ -16,29 +16,29 @@ from yellow_trellis.schema import (
     NUMBER_OR_OPTION,
     TABLE,
     TABLES,
-    TEXT,
-    TEXTS,
+    STRING,
+    STRINGS,
     nearest,
 )
 from yellow_trellis.toml_source import TomlFile
 
 RULE_KEYS = {
-    "name": TEXT,
-    "summary": TEXT,
-    "find": TEXT,
-    "put": TEXT,
-    "rename": TEXT,
-    "move": TEXT,
-    "to": TEXT,
-    "part": TEXT,
-    "message": TEXT,
-    "language": TEXT,
-    "level": TEXT,
-    "safety": TEXT,
-    "unasked": TEXT,
-    "help": TEXT,
-    "tags": TEXTS,
-    "wins_over": TEXTS,
+    "name": STRING,
+    "summary": STRING,
+    "find": STRING,
+    "put": STRING,
+    "rename": STRING,
+    "move": STRING,
+    "to": STRING,
+    "part": STRING,
+    "message": STRING,
+    "language": STRING,
+    "level": STRING,
+    "safety": STRING,
+    "unasked": STRING,
+    "help": STRING,
+    "tags": STRINGS,
+    "wins_over": STRINGS,
     "width": NUMBER,
     "any_order": FLAG,
     "drops_comments": FLAG,
@@ -46,18 +46,24 @@ RULE_KEYS = {
     "where": TABLES,
     "examples": TABLES,
 }
-_EXAMPLE_KEYS = {"code": TEXT, "becomes": TEXT, "stays": FLAG, "given": TEXT, "options": TABLE}
-OPTION_KEYS = {"default": ANY, "help": TEXT, "least": NUMBER, "most": NUMBER, "one_of": TEXTS}
+_EXAMPLE_KEYS = {
+    "code": STRING,
+    "becomes": STRING,
+    "stays": FLAG,
+    "given": STRING,
+    "options": TABLE,
+}
+OPTION_KEYS = {"default": ANY, "help": STRING, "least": NUMBER, "most": NUMBER, "one_of": STRINGS}
 _TAKEN_KEYS = {
-    "hole": TEXT,
-    "kind": TEXT,
-    "text": TEXT,
-    "equal_to": TEXT,
-    "one_of": TEXTS,
+    "hole": STRING,
+    "kind": STRING,
+    "text": STRING,
+    "equal_to": STRING,
+    "one_of": STRINGS,
     "least": NUMBER_OR_OPTION,
     "most": NUMBER_OR_OPTION,
 }
-_COUNT_KEYS = {"count": TEXT, "least": NUMBER_OR_OPTION, "most": NUMBER_OR_OPTION}
+_COUNT_KEYS = {"count": STRING, "least": NUMBER_OR_OPTION, "most": NUMBER_OR_OPTION}
 _GROUPS = {"any_of": "any", "all_of": "all", "none_of": "none"}
 
 
@@ -124,7 +130,7 @@ def _condition(file: TomlFile, table: dict[str, Any], number: int) -> Condition:
     for key in conditions.RELATIONS:
         if key in table:
             flag = key in ("first", "last")
-            file.check(table, {key: FLAG if flag else TEXT}, "a relation", *here)
+            file.check(table, {key: FLAG if flag else STRING}, "a relation", *here)
             return conditions.RelationCondition(key, "" if flag else table[key])
     if "hole" in table:
         file.check(table, _TAKEN_KEYS, "a condition on a hole", *here)
