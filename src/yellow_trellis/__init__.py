@@ -15,9 +15,11 @@ if TYPE_CHECKING:
     from yellow_trellis.patterns.notation import PatternError
     from yellow_trellis.patterns.pattern import Pattern
     from yellow_trellis.patterns.search import seek
-    from yellow_trellis.plans.conflict import Conflict
+    from yellow_trellis.plans.code_result import CodeResult
+    from yellow_trellis.plans.conflict import Conflict, ConflictSide
     from yellow_trellis.plans.fixpoint import rework
     from yellow_trellis.plans.plan import Plan, make_plan
+    from yellow_trellis.plans.tree_edits import EditRefused, apply_edits, parse
     from yellow_trellis.project.graph_builder import module_graph
     from yellow_trellis.rules.conditions import (
         after,
@@ -39,7 +41,7 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.option import Option, chosen
     from yellow_trellis.rules.rule_context import Code
     from yellow_trellis.rules.ruleset import Ruleset
-    from yellow_trellis.rules.runnable import CodeResult, Rule, check_code, fix_code
+    from yellow_trellis.rules.runnable import Rule, check_code, fix_code
     from yellow_trellis.runs.file_report import Run
     from yellow_trellis.runs.pipeline import FileOptions, process_file
     from yellow_trellis.runs.project_runs import Project
@@ -52,7 +54,6 @@ if TYPE_CHECKING:
     from yellow_trellis.source.source import Source
     from yellow_trellis.source.span import Place, Span
     from yellow_trellis.syntax.node import Node
-    from yellow_trellis.syntax.parse import parse
     from yellow_trellis.syntax.tree import Tree
 
 _HOMES = {
@@ -66,9 +67,11 @@ _HOMES = {
     "patterns.notation": ("PatternError",),
     "patterns.pattern": ("Pattern",),
     "patterns.search": ("seek",),
-    "plans.conflict": ("Conflict",),
+    "plans.code_result": ("CodeResult",),
+    "plans.conflict": ("Conflict", "ConflictSide"),
     "plans.fixpoint": ("rework",),
     "plans.plan": ("Plan", "make_plan"),
+    "plans.tree_edits": ("EditRefused", "apply_edits", "parse"),
     "project.graph_builder": ("module_graph",),
     "rules.conditions": (
         "after",
@@ -90,7 +93,7 @@ _HOMES = {
     "rules.option": ("Option", "chosen"),
     "rules.rule_context": ("Code",),
     "rules.ruleset": ("Ruleset",),
-    "rules.runnable": ("CodeResult", "Rule", "check_code", "fix_code"),
+    "rules.runnable": ("Rule", "check_code", "fix_code"),
     "runs.file_report": ("Run",),
     "runs.pipeline": ("FileOptions", "process_file"),
     "runs.project_runs": ("Project",),
@@ -103,7 +106,6 @@ _HOMES = {
     "source.source": ("Source",),
     "source.span": ("Place", "Span"),
     "syntax.node": ("Node",),
-    "syntax.parse": ("parse",),
     "syntax.tree": ("Tree",),
 }
 

@@ -7,6 +7,7 @@ from functools import cached_property
 from typing import Literal, NamedTuple, Union
 
 from yellow_trellis.fixes.edit import Fix, Safety
+from yellow_trellis.notebook_html import table
 from yellow_trellis.patterns import Match
 from yellow_trellis.patterns.match import holes_of
 from yellow_trellis.source import Span
@@ -58,6 +59,12 @@ class Finding(NamedTuple):
     def __repr__(self) -> str:
         start, end = self.span
         return f"<Finding {self.rule} {self.level} bytes {start}-{end} {self.message[:60]!r}>"
+
+    def _repr_html_(self) -> str:
+        place = f"bytes {self.span.start} to {self.span.end}"
+        return table(
+            ("rule", "level", "place", "message"), [(self.rule, self.level, place, self.message)]
+        )
 
     @property
     def holes(self) -> list[tuple[str, str]]:

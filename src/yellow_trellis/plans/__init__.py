@@ -4,6 +4,7 @@ from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
+    from yellow_trellis.plans.code_result import CodeResult
     from yellow_trellis.plans.conflict import Conflict, ConflictSide
     from yellow_trellis.plans.containment import contained
     from yellow_trellis.plans.fixpoint import Rework, Round, rework
@@ -13,6 +14,7 @@ if TYPE_CHECKING:
     from yellow_trellis.plans.plan import Choose, Plan, make_plan
 
 _HOMES = {
+    "code_result": ("CodeResult",),
     "conflict": ("Conflict", "ConflictSide"),
     "containment": ("contained",),
     "fixpoint": ("Rework", "Round", "rework"),
@@ -26,10 +28,11 @@ __getattr__ = face(__name__, globals(), _HOMES)
 
 __all__ = [
     "Choose",
+    "CodeResult",
     "Conflict",
+    "ConflictSide",
     "Outcome",
     "Partial",
-    "ConflictSide",
     "Plan",
     "Rework",
     "Round",

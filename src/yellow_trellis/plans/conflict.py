@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
+from yellow_trellis.notebook_html import table
 from yellow_trellis.source import Place, Span
 
 Kind = Literal[
@@ -52,6 +53,11 @@ class Conflict(NamedTuple):
     other: ConflictSide | None = None
     """The one that yields."""
     reason: str = ""
+
+    def _repr_html_(self) -> str:
+        sides = [side for side in (self.party, self.other) if side is not None]
+        rows = [(self.kind, side.rule, side.start, side.code, side.wanted) for side in sides]
+        return table(("conflict", "rule", "place", "code", "wanted"), rows)
 
     @property
     def explained(self) -> str:

@@ -7,17 +7,13 @@ import io
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
-from yellow_trellis.errors import TrellisError
+from yellow_trellis.data_frames import data_frame
 from yellow_trellis.reports.history import Totals
 
 if TYPE_CHECKING:
     import pandas
 
 COLUMNS = ("time", "revision", "folder", "lines", "rule", "level", "findings")
-
-
-class NoFrame(TrellisError, ImportError):
-    """A data frame was asked for, and pandas is not installed."""
 
 
 def rows(surveys: Iterable[Totals]) -> Iterator[tuple[object, ...]]:
@@ -60,12 +56,8 @@ def history_frame(surveys: Iterable[Totals]) -> pandas.DataFrame:
 
     Errors: `NoFrame`.
     """
-    try:
-        import pandas
-    except ImportError:
-        raise NoFrame(
-            "data frames need pandas, which is not installed: pip install 'yellow-trellis[frames]'"
-        ) from None
-    frame = pandas.DataFrame(rows(surveys), columns=list(COLUMNS))
+    import pandas
+
+    frame = data_frame(COLUMNS, rows(surveys))
     frame["time"] = pandas.to_datetime(frame["time"], utc=True)
     return frame

@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.override import Setting, settings_in, unknown_in
     from yellow_trellis.rules.rule_context import Code
     from yellow_trellis.rules.ruleset import Ruleset
-    from yellow_trellis.rules.runnable import CodeResult, Rule, check_code, fix_code
+    from yellow_trellis.rules.runnable import Rule, check_code, fix_code
     from yellow_trellis.rules.suppression_fixes import leave_rule
     from yellow_trellis.rules.suppressions import UNNEEDED, doubts
 
@@ -59,7 +59,7 @@ _HOMES = {
     "override": ("Setting", "settings_in", "unknown_in"),
     "rule_context": ("Code",),
     "ruleset": ("Ruleset",),
-    "runnable": ("CodeResult", "Rule", "check_code", "fix_code"),
+    "runnable": ("Rule", "check_code", "fix_code"),
     "suppression_fixes": ("leave_rule",),
     "suppressions": ("UNNEEDED", "doubts"),
 }
@@ -69,7 +69,6 @@ __getattr__ = face(__name__, globals(), _HOMES)
 __all__ = [
     "UNNEEDED",
     "Code",
-    "CodeResult",
     "Condition",
     "Example",
     "Fingerprint",

@@ -2,54 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from html import escape
-from typing import NamedTuple
+from collections.abc import Iterable
+from pathlib import Path
+from typing import Union
 
 from yellow_trellis.findings import Finding, RuleFailure
-from yellow_trellis.languages import DEFAULT, language
-from yellow_trellis.plans import Conflict, rework
+from yellow_trellis.languages import DEFAULT
+from yellow_trellis.plans import CodeResult, rework
 from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.ruleset import Ruleset
-from yellow_trellis.source import Source
-from yellow_trellis.source.diff import hunks_of, patch
-from yellow_trellis.syntax import Tree
-
-
-class CodeResult(NamedTuple):
-    """The result of rules on one text.
-
-    The findings are those of the first round, by place; `code` is the text after all rounds, the
-    same as before where nothing was applied.
-    """
-
-    before: str
-    code: str
-    findings: tuple[Finding, ...]
-    conflicts: tuple[Conflict, ...] = ()
-    failures: tuple[RuleFailure, ...] = ()
-    """The rules that raised, or whose fixes did."""
-
-    @property
-    def diff(self) -> str:
-        """A unified diff from `before` to `code`; empty where they are the same."""
-        if self.before == self.code:
-            return ""
-        before, after = self.before.encode(), self.code.encode()
-        return patch("code", before, after, hunks_of(before, after)).decode()
-
-    def __repr__(self) -> str:
-        state = "changed" if self.before != self.code else "unchanged"
-        counts = f"{len(self.findings)} findings, {len(self.conflicts)} conflicts"
-        return f"<CodeResult {counts}, code {state}>"
-
-    def _repr_html_(self) -> str:
-        rows = "".join(
-            f"<li><code>{escape(finding.rule)}</code> {escape(finding.message)}</li>"
-            for finding in self.findings
-        )
-        return f"<ul>{rows}</ul><pre>{escape(self.diff)}</pre>"
+from yellow_trellis.syntax import Tree, parse_text
 
 
 class Rule(RuleDefinition):
@@ -67,21 +30,28 @@ class Rule(RuleDefinition):
         return fix_code([self], text, with_review=with_review)
 
 
-def check_code(rules: Sequence[RuleDefinition], text: str) -> CodeResult:
-    """Return the findings of rules for one language in `text`. Errors: `RuleError`."""
-    ruleset = Ruleset.of(rules)
+RulesOnText = Union[RuleDefinition, str, Path, Iterable[Union[RuleDefinition, str, Path]]]
+"""A rule, a rule file, a folder of them or the name of a pack, or several of these."""
+
+
+def check_code(rules: RulesOnText, text: str) -> CodeResult:
+    """Return the findings of rules for one language in `text`; nothing is changed.
+
+    Errors: `RuleError` for rules that cannot be used, or that are for several languages.
+    """
+    ruleset = _ruleset(rules)
     findings, failures = ruleset.look(_tree(ruleset, text))
     return CodeResult(text, text, tuple(findings), (), tuple(failures))
 
 
-def fix_code(
-    rules: Sequence[RuleDefinition], text: str, *, with_review: bool = False
-) -> CodeResult:
+def fix_code(rules: RulesOnText, text: str, *, with_review: bool = False) -> CodeResult:
     """Apply the fixes of rules for one language to `text`, round after round.
 
-    What cannot be proved right is refused, as in a run; see `CodeResult`. Errors: `RuleError`.
+    What cannot be proved right is refused, as in a run; see `CodeResult`.
+    Arguments: `with_review` also applies fixes that may change behaviour.
+    Errors: see `check_code`.
     """
-    ruleset = Ruleset.of(rules)
+    ruleset = _ruleset(rules)
     first: list[Finding] = []
     failures: list[RuleFailure] = []
 
@@ -92,23 +62,31 @@ def fix_code(
             first.extend(findings)
         return findings
 
-    done = rework(
-        _tree(ruleset, text), find, with_review=with_review, prefer=ruleset.preferences()
-    )
-    return CodeResult(
-        text,
-        done.tree.source.data.decode(),
-        tuple(first),
-        tuple(done.conflicts),
-        tuple(dict.fromkeys([*failures, *done.failures])),
-    )
+    tree = _tree(ruleset, text)
+    done = rework(tree, find, with_review=with_review, prefer=ruleset.preferences())
+    return CodeResult.of(text, done, first, failures)
+
+
+def _ruleset(rules: RulesOnText) -> Ruleset:
+    ruleset = Ruleset.of(loaded(rules))
+    if len(languages := ruleset.languages()) > 1:
+        names = " and ".join(sorted(languages))
+        raise RuleError(f"a text is in one language, and the rules are for {names}")
+    return ruleset
+
+
+def loaded(rules: RulesOnText) -> list[RuleDefinition]:
+    """Return rules as objects, those in files and packs loaded. Errors: `RuleError`."""
+    result: list[RuleDefinition] = []
+    for item in [rules] if isinstance(rules, (RuleDefinition, str, Path)) else rules:
+        if isinstance(item, RuleDefinition):
+            result.append(item)
+        else:
+            from yellow_trellis.rules.files.loader import load_rules  # it makes rules itself
+
+            result += load_rules([item])
+    return result
 
 
 def _tree(ruleset: Ruleset, text: str) -> Tree:
-    language = ruleset.rules[0].language if ruleset.rules else None
-    if language is None:
-        from yellow_trellis.languages import DEFAULT
-        from yellow_trellis.languages import language as spoken
-
-        language = spoken(DEFAULT)
-    return Tree(Source(text.encode()), language)
+    return parse_text(text, ruleset.rules[0].language if ruleset.rules else DEFAULT)

@@ -5,10 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
+from yellow_trellis.data_frames import data_frame
+from yellow_trellis.notebook_html import table
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
     from pathlib import Path
+
+    import pandas
 
     from yellow_trellis import plans
     from yellow_trellis.findings.finding import Level
@@ -17,6 +21,14 @@ if TYPE_CHECKING:
     from yellow_trellis.rules import Fingerprint
     from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
     from yellow_trellis.source import Place, Source, Span
+
+COLUMNS = (
+    *("rule", "level", "path", "line", "column", "end_line", "end_column", "message"),
+    *("code", "fixes", "safety"),
+)
+"""The columns of a data frame of findings; `safety` is that of the first fix, empty without one."""
+
+_SHOWN = ("rule", "level", "place", "message")
 
 Mode = Literal["survey", "rework", "trial"]
 
@@ -40,6 +52,9 @@ class FindingRecord(NamedTuple):
     """By what it is known again after edits, if that was asked for."""
     left_out: int = 0
     """How many characters of the line stand before what `line` has of it."""
+
+    def _repr_html_(self) -> str:
+        return table(_SHOWN, [_cells(self)])
 
     @classmethod
     def of(
@@ -66,6 +81,19 @@ class FindingRecord(NamedTuple):
             tuple((name, " ".join(code.split())) for name, code in holes),
             left_out=line.left_out,
         )
+
+
+def _row(finding: FindingRecord) -> tuple[object, ...]:
+    """Return the values of `COLUMNS` for a finding."""
+    safety = finding.fixes[0][1] if finding.fixes else ""
+    return (
+        *(finding.rule, finding.level, finding.path, *finding.start, *finding.end),
+        *(finding.message, finding.line, len(finding.fixes), safety),
+    )
+
+
+def _cells(finding: FindingRecord) -> tuple[str, str, str, str]:
+    return finding.rule, finding.level, f"{finding.path}:{finding.start}", finding.message
 
 
 class FileReport(NamedTuple):
@@ -105,7 +133,7 @@ class FileReport(NamedTuple):
         return cls(path, size, problems=(Problem(path, reason),))
 
 
-@dataclass
+@dataclass(repr=False)
 class Run:
     """The result of a run. `reports` are in the order of their paths."""
 
@@ -122,6 +150,20 @@ class Run:
     """The folders that could not be read, so that nobody knows what is in them."""
     seconds: dict[str, float] = field(default_factory=dict)
     """What the parts of the run took, in this process."""
+
+    def __repr__(self) -> str:
+        counts = f"{len(self.reports)} files, {len(self.findings)} findings"
+        return f"<Run {counts}, {len(self.changed)} changes, {len(self.problems)} problems>"
+
+    def _repr_html_(self) -> str:
+        return table(_SHOWN, map(_cells, self.findings))
+
+    def frame(self) -> pandas.DataFrame:
+        """Return the findings as a data frame: a row each, places from 1, columns in characters.
+
+        Errors: `NoFrame`, where pandas is not installed.
+        """
+        return data_frame(COLUMNS, map(_row, self.findings))
 
     @property
     def findings(self) -> list[FindingRecord]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from yellow_trellis import plans
+from yellow_trellis.notebook_html import Diff
 from yellow_trellis.source import Place
 from yellow_trellis.source.diff import Hunk
 
@@ -42,3 +43,8 @@ class Change(NamedTuple):
     """The unified diff."""
     together: frozenset[str] = frozenset()
     """The rules in it whose fixes belong together with those in other files."""
+
+    @property
+    def diff(self) -> Diff:
+        """The unified diff as text; bytes that are no UTF-8 are shown as question marks."""
+        return Diff(self.patch.decode("utf-8", "replace"))

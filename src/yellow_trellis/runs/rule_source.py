@@ -17,6 +17,7 @@ from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.override import Setting, unknown_in
 from yellow_trellis.rules.ruleset import Ruleset
+from yellow_trellis.rules.runnable import RulesOnText, loaded
 
 Part = tuple[tuple[str, ...], tuple[Setting, ...]]
 """Patterns as in ignore files, and what is said of rules in the files that they fit."""
@@ -188,7 +189,7 @@ def _pattern_ruleset(spec: PatternSpec) -> Ruleset:
 Rules = RulesSpec | PatternSpec | Ruleset
 """Rules to look with; those given as a `Ruleset` stay in this process."""
 
-RulesLike = Union[Rules, RuleDefinition, str, Path, Iterable[Union[RuleDefinition, str, Path]]]
+RulesLike = Union[Rules, RulesOnText]
 """Whatever names rules: a source, a rule, a path or the name of a pack, or several of these."""
 
 
@@ -203,7 +204,4 @@ def as_rules(source: RulesLike) -> Rules:
     items = [source] if isinstance(source, (str, Path, RuleDefinition)) else list(source)
     if all(isinstance(item, (str, Path)) for item in items):
         return RulesSpec(tuple(map(str, items)))
-    loaded: list[RuleDefinition] = []
-    for item in items:
-        loaded += [item] if isinstance(item, RuleDefinition) else rules.load_rules([item])
-    return Ruleset.of(loaded)
+    return Ruleset.of(loaded(items))

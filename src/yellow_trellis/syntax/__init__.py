@@ -7,12 +7,14 @@ if TYPE_CHECKING:
     from yellow_trellis.syntax.comment_ownership import Attached, attached
     from yellow_trellis.syntax.equivalence import same_code
     from yellow_trellis.syntax.node import Node
+    from yellow_trellis.syntax.parse import parse_text
     from yellow_trellis.syntax.tree import Tree
 
 _HOMES = {
     "comment_ownership": ("Attached", "attached"),
     "equivalence": ("same_code",),
     "node": ("Node",),
+    "parse": ("parse_text",),
     "tree": ("Tree",),
 }
 
@@ -23,5 +25,6 @@ __all__ = [
     "Node",
     "Tree",
     "attached",
+    "parse_text",
     "same_code",
 ]

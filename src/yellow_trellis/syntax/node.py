@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
     from yellow_trellis.syntax.tree import Tree
 
-STRING = "text"
+UNNAMED = "text"
 """The kind of a leaf that the parser leaves unnamed: part of a literal, or skipped broken code."""
 
 
@@ -182,7 +182,7 @@ class Node:
             return
         start += len(gap[: ahead.end() if ahead else 0].encode("utf-8", "surrogateescape"))
         size = len(body.encode("utf-8", "surrogateescape"))
-        leaf = Node(self.tree, None, STRING, start, start + size)
+        leaf = Node(self.tree, None, UNNAMED, start, start + size)
         leaf._parent = self
         leaf._field = ""
         yield leaf
@@ -319,6 +319,33 @@ class Node:
     def previous_token(self) -> Node | None:
         """The leaf before this node, wherever in the tree it stands; None at the start."""
         return self._token_beside(-1)
+
+    def replace_with(self, *code: str | Node) -> None:
+        """Note that `code` is put where the node is; `apply_edits` makes the new text.
+
+        Arguments: `code` are strings and nodes in order; the code of a node is kept as it is, with
+        its comments.
+        Errors: `TrellisError`, for a node of a tree that `parse` has not made.
+        """
+        self.tree.edits.replace(self, *code)
+
+    def remove(self) -> None:
+        """Note that the node is taken out: a statement, or an item of a list with its separator.
+
+        Errors: see `replace_with`.
+        """
+        self.tree.edits.remove(self)
+
+    def insert_before(self, *code: str | Node) -> None:
+        """Note that `code` is put before the node: before a statement on a line of its own.
+
+        Arguments and errors: see `replace_with`.
+        """
+        self.tree.edits.before(self, *code)
+
+    def insert_after(self, *code: str | Node) -> None:
+        """Note that `code` is put after the node; see `insert_before`."""
+        self.tree.edits.after(self, *code)
 
     def forget(self) -> None:
         """Cut the ties to parent and children, which would keep each other alive."""

@@ -1,4 +1,4 @@
-"""Code of a language as a tree, for scripts and notebooks."""
+"""Parsing of text in a language that is given by name."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from yellow_trellis.source import Source
 from yellow_trellis.syntax.tree import Tree
 
 
-def parse(text: str | bytes, language: str | Language = DEFAULT) -> Tree:
-    """Return the concrete syntax tree of `text`.
+def parse_text(text: str | bytes, language: str | Language = DEFAULT) -> Tree:
+    """Return the concrete syntax tree of `text`, which cannot be edited.
 
     Arguments: `language` is a language, or its name.
     Errors: `MissingLanguage`, for one that is unknown or not installed; `Unreadable`, for bytes

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.source import Source, Span, TokenIndex, is_within, words_at
 from yellow_trellis.source.encoding import parseable
 from yellow_trellis.syntax import queries
@@ -18,6 +19,25 @@ if TYPE_CHECKING:
     import tree_sitter
 
     from yellow_trellis.languages import Language
+
+    class Editor(Protocol):
+        """Something that notes what is to become of nodes."""
+
+        def replace(self, node: Node, *code: str | Node) -> object:
+            """Put `code` where `node` is."""
+            ...
+
+        def remove(self, node: Node) -> object:
+            """Take out a statement, or an item of a list."""
+            ...
+
+        def before(self, node: Node, *code: str | Node) -> object:
+            """Insert `code` before `node`."""
+            ...
+
+        def after(self, node: Node, *code: str | Node) -> object:
+            """Insert `code` after `node`."""
+            ...
 
     class Releasable(Protocol):
         """Something that can release all that it holds."""
@@ -68,6 +88,8 @@ class Tree:
         self.language = language
         self.context = context
         """Gives what is known of the code around the file, for those who ask for facts."""
+        self.editor: Editor | None = None
+        """Notes the edits of nodes, in a tree that was parsed to be edited."""
         self.facts: Releasable | None = None
         """What was found out about the names in the file."""
         self._raw = language.parse(parseable(source.data), spans)
@@ -118,6 +140,16 @@ class Tree:
     def with_data(self, data: bytes) -> Tree:
         """Return the tree of the same file, in the same surroundings, with another content."""
         return Tree(self.source.with_data(data), self.language, self.context)
+
+    @property
+    def edits(self) -> Editor:
+        """What notes the edits of nodes. Errors: `TrellisError`, where there is nothing to do so."""
+        if self.editor is None:
+            raise TrellisError(
+                "this tree cannot be edited: a rule yields fixes, and a script edits what "
+                "`yellow_trellis.parse` returns"
+            )
+        return self.editor
 
     def hits(self, text: bytes, within: Span | None = None, *, whole_word: bool) -> Iterator[int]:
         """Yield where `text` stands in the source, ascending.
