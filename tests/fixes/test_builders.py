@@ -185,7 +185,7 @@ def test_a_verb_leaves_the_rest_as_it_is(case: str) -> None:
     [
         (lambda m, c: f().append_to(m.items[0], "x"), "is no list in brackets"),
         (lambda m, c: f().first_in(m.items[0], "x"), "has no body"),
-        (lambda m, c: f().over_lines(first(m, "list")), "a list in a text"),
+        (lambda m, c: f().over_lines(first(m, "list")), "a list in a string"),
     ],
 )
 def test_a_verb_that_cannot_be_done_makes_a_fix_that_says_why(make, reason: str) -> None:

@@ -25,7 +25,7 @@ _PIECES = [
 
 @cache
 def _given() -> tuple[Ruleset, list[bytes]]:
-    rules = [r for r in load_rules([DEMO / "rules"]) if r.language_name == "python"]
+    rules = [r for r in load_rules([DEMO / "rules"]) if r.language == "python"]
     shipped = load_rules(["python-names"])
     files = sorted(p for p in DEMO.rglob("*.py") if language_of(p.name) == "python")
     texts = [path.read_bytes() for path in files if 200 < path.stat().st_size < 8_000]

@@ -116,7 +116,7 @@ def test_in_the_library() -> None:
     share = int(os.environ.get("YTR_SHARE", "450"))
     names = ("rules_forty.py", "rules_shapes.py")
     rules = load_rules([ROOT / "benchmarks" / name for name in names])
-    patterns = [one.pattern for one in rules if one.pattern is not None]
+    patterns = [one.compiled.pattern for one in rules if one.find is not None]
     patterns += [compile_pattern(text, language("python")) for text, _ in WRITTEN]
     matches = 0
     for file in sorted(Path(sysconfig.get_paths()["stdlib"]).rglob("*.py"))[::share]:

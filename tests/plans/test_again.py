@@ -43,10 +43,7 @@ def whole(ruleset: Ruleset) -> Ruleset:
 
 
 def _looking_far(one: Rule) -> Rule:
-    other = one.at_level(one.level)
-    other.where = (*one.where, lambda match: True)
-    other.__dict__.pop("checks", None)
-    return other
+    return replace(one, where=(*one.where, lambda match: True))
 
 
 def told(code: str, ruleset: Ruleset) -> tuple[object, ...]:

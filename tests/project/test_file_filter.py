@@ -118,8 +118,8 @@ def test_a_rule_that_takes_too_long_is_told_and_the_rest_goes_on(tmp_path: Path)
     (tmp_path / "b.py").write_text("f('quick')\n")
     rules = Ruleset.of(
         [
-            Rule("sleeps", summary="s", kinds=("call",), check=slow),
-            Rule("wild", summary="s", kinds=("string",), check=wild),
+            Rule("sleeps", summary="s", kinds=("call",), function=slow),
+            Rule("wild", summary="s", kinds=("string",), function=wild),
             Rule("calls", summary="s", find="f(@{x})"),
         ]
     )

@@ -43,7 +43,7 @@ def found(find: str, *where: object) -> list[str]:
     rule = Rule("r", summary="r", find=find, where=where)
     rule.prepare()
     tree = tree_of(CODE)
-    return [tree.source.text(one.span) for one in rule.look(tree)]
+    return [tree.source.text(one.span) for one in rule.compiled.look(tree)]
 
 
 @pytest.mark.parametrize(

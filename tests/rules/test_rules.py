@@ -28,7 +28,7 @@ def test_a_declared_rule_tells_what_its_holes_took() -> None:
         find="stamp(@{zone}, @{rest*: keyword_argument})",
         put="tick(zone=@{zone}, @{rest*})",
     )
-    (found,) = stamp.look(tree_of("stamp(\n  HOME)"))
+    (found,) = stamp.compiled.look(tree_of("stamp(\n  HOME)"))
     assert (found.rule, found.message, found.holes) == (
         "stamp-to-tick",
         "HOME is asked for by place",
@@ -50,7 +50,7 @@ def test_a_rule_in_code_offers_fixes_to_choose_from() -> None:
         )
 
     tree = tree_of("import log\nprint(f(1))\n")
-    (found,) = no_print.look(tree)
+    (found,) = no_print.compiled.look(tree)
     assert [offer.safety for offer in found.fixes] == ["review", "safe"]
     ruleset = Ruleset.of([no_print])
     for with_review, wanted in ((False, b"import log\nlog(f(1))\n"), (True, b"import log\n")):
@@ -125,7 +125,7 @@ def test_a_rule_that_raises_costs_only_itself() -> None:
         ({"find": "f(1)", "level": "fatal"}, "no level 'fatal'"),
         ({"find": "f(1)", "safety": "sure"}, "not 'sure'"),
         ({"find": "f(1)", "language": "cobol"}, "no language is called 'cobol'"),
-        ({"kinds": ["cal"], "check": list}, "no kind or family `cal`"),
+        ({"kinds": ["cal"], "function": list}, "no kind or family `cal`"),
     ],
 )
 def test_a_wrong_rule_says_where_and_why(more: dict, reason: str) -> None:

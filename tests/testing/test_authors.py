@@ -57,14 +57,14 @@ def check_of(text: str):
 
 def test_a_rule_that_loses_a_comment_is_found_out() -> None:
     examples = [Example("f(\n    1,\n)", becomes="g(1)")]
-    one = Rule("law", summary="s", find="f(@{x})", check=check_of("g(1)"), examples=examples)
+    one = Rule("law", summary="s", find="f(@{x})", function=check_of("g(1)"), examples=examples)
     (verdict,) = prove_rule(one)
     assert verdict.reason == "a law is broken: a comment on line 1 of the example is lost"
 
 
 def test_what_does_not_compile_is_no_fix() -> None:
     examples = [Example("f(1)", becomes="return 1")]
-    one = Rule("law", summary="s", find="f(@{x})", check=check_of("return 1"), examples=examples)
+    one = Rule("law", summary="s", find="f(@{x})", function=check_of("return 1"), examples=examples)
     (verdict,) = prove_rule(one)
     assert "the code stays as it is: the new text does not compile ('return'" in verdict.reason
 

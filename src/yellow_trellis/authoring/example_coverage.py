@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from types import CodeType, FrameType
 from typing import Any
@@ -24,7 +24,7 @@ def untouched(rule: RuleDefinition) -> list[str]:
     shown = [
         (
             rule.for_example(example),
-            Tree(Source(code_of(example)[1].encode("utf-8")), rule.language),
+            Tree(Source(code_of(example)[1].encode("utf-8")), rule.compiled.language),
         )
         for example in rule.examples
     ]
@@ -37,9 +37,9 @@ _Shown = list[tuple[RuleDefinition, Tree]]
 
 def _conditions(rule: RuleDefinition, shown: _Shown) -> Iterator[str]:
     """Yield the conditions that no example meets, or none fails to meet."""
-    if rule.pattern is None or not rule.where:
+    if rule.compiled.pattern is None or not rule.where:
         return
-    pattern = rule.pattern
+    pattern = rule.compiled.pattern
     matches = [(its, match) for its, tree in shown for match in seek(pattern, tree)]
     for condition in _leaves(rule.where):
         name = getattr(condition, "__name__", None) or str(condition)
@@ -53,7 +53,7 @@ def _conditions(rule: RuleDefinition, shown: _Shown) -> Iterator[str]:
             yield f"no example fails to meet: {name}"
 
 
-def _leaves(conditions: tuple[Condition, ...]) -> Iterator[Condition]:
+def _leaves(conditions: Iterable[Condition]) -> Iterator[Condition]:
     for condition in conditions:
         if isinstance(condition, CombinedCondition):
             yield from _leaves(condition.conditions)

@@ -57,7 +57,7 @@ def verdict_on(rule: RuleDefinition, example: Example, number: int = 1) -> Verdi
     """Run one example of `rule`, alone in a file; `number` is reported with its verdict."""
     rule = rule.for_example(example)
     head, before = code_of(example)
-    tree = Tree(Source(before.encode("utf-8")), rule.language)
+    tree = Tree(Source(before.encode("utf-8")), rule.compiled.language)
 
     def verdict(reason: str = "", target: str = "", got: str = "") -> Verdict:
         return Verdict(rule.name, example, number, reason, target, got)
@@ -104,5 +104,5 @@ def _same_but_imports(got: str, given: str, target: str, rule: RuleDefinition) -
 
 def _plain(code: str, rule: RuleDefinition) -> list[str]:
     """Return the statements of some code that are no imports."""
-    items = Tree(Source(code.encode("utf-8")), rule.language).root.items
-    return [item.text for item in items if item.kind not in rule.language.imports]
+    items = Tree(Source(code.encode("utf-8")), rule.compiled.language).root.items
+    return [item.text for item in items if item.kind not in rule.compiled.language.imports]

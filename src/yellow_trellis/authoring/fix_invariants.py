@@ -35,18 +35,18 @@ _MARK = "kept?"
 
 
 def _reworked(rule: RuleDefinition, code: str) -> Rework:
-    tree = Tree(Source(code.encode("utf-8")), rule.language)
+    tree = Tree(Source(code.encode("utf-8")), rule.compiled.language)
     return rework(tree, lambda now: Ruleset((rule,)).look(now)[0], with_review=True)
 
 
 def _commented(rule: RuleDefinition, code: str) -> Iterator[tuple[int, str]]:
     """Yield the code with a comment at the end of a line, for each line where one can stand."""
-    mark = f"  {rule.language.line_comment} {_MARK}"
+    mark = f"  {rule.compiled.language.line_comment} {_MARK}"
     lines = code.splitlines()
-    plain = Tree(Source(code.encode("utf-8")), rule.language)
+    plain = Tree(Source(code.encode("utf-8")), rule.compiled.language)
     for number, line in list(enumerate(lines, 1))[:_MOST_COMMENTED]:
         result = "\n".join([*lines[: number - 1], line + mark, *lines[number:]]) + "\n"
-        tree = Tree(Source(result.encode("utf-8")), rule.language)
+        tree = Tree(Source(result.encode("utf-8")), rule.compiled.language)
         comments = [comment for comment in tree.comments() if _MARK in comment.text]
         own = len(comments) == 1 and comments[0].text == mark.strip()
         if own and len(tree.errors) <= len(plain.errors):
@@ -55,5 +55,5 @@ def _commented(rule: RuleDefinition, code: str) -> Iterator[tuple[int, str]]:
 
 def _uncompiled(rule: RuleDefinition, code: str) -> str:
     """Return why code is refused by the compiler of its language, where one is at hand."""
-    errors = rule.language.compile_errors(code.encode("utf-8"), (), None)
+    errors = rule.compiled.language.compile_errors(code.encode("utf-8"), (), None)
     return errors[0].reason if errors else ""

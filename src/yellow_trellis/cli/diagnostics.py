@@ -77,11 +77,11 @@ def show_why(out: Output, file: str, paths: Iterable[str], spec: RulesSpec, scop
         return
     out.print(styled((shown_path(file), PLACE), f" is looked at, as {name}"))
     for rule in spec.ruleset().written:
-        if rule.language_name != name:
-            why = f"no: it is about {rule.language_name}"
-        elif lacks := rule.lacks(data):
+        if rule.language != name:
+            why = f"no: it is about {rule.language}"
+        elif lacks := rule.compiled.lacks(data):
             why = f"no: there is no `{lacks}` in the file"
-        elif not rule.concerns(TokenIndex(data)):
+        elif not rule.compiled.concerns(TokenIndex(data)):
             why = "no: all its words are there, but nowhere as the rule has them"
         else:
             why = "yes"

@@ -34,7 +34,10 @@ class CodeResult(NamedTuple):
     def of(
         cls, before: str, done: Rework, findings: list[Finding], failures: list[RuleFailure]
     ) -> CodeResult:
-        """Return the result of reworking the text `before`, with the findings of its first round."""
+        """Return the result of reworking the text `before`.
+
+        Arguments: `findings` are those of the first round, `failures` those of rules.
+        """
         return cls(
             before,
             done.tree.source.data.decode(),

@@ -33,7 +33,7 @@ def _index(rules: list[RuleDefinition]) -> str:
 
 
 def _page(rule: RuleDefinition, pack: str) -> str:
-    facts = [f"Level `{rule.level}`", f"language {rule.language_name}"]
+    facts = [f"Level `{rule.level}`", f"language {rule.language}"]
     if rule.fixable:
         facts.append(f"its fixes are {'safe' if rule.safety == 'safe' else 'for review'}")
     if rule.tags:
@@ -54,14 +54,14 @@ def _page(rule: RuleDefinition, pack: str) -> str:
 
 
 def _leaving(rule: RuleDefinition) -> str:
-    return f"{rule.language.line_comment} trellis: leave {rule.name} because REASON"
+    return f"{rule.compiled.language.line_comment} trellis: leave {rule.name} because REASON"
 
 
 def _options(rule: RuleDefinition) -> str:
     rows = [
-        f"| `{name}` | {option.kind}{', ' + option.bounds if option.bounds else ''} "
+        f"| `{option.name}` | {option.kind}{', ' + option.bounds if option.bounds else ''} "
         f"| `{shown_value(option.default)}` | {_cell(option.help)} |"
-        for name, option in rule.options.items()
+        for option in rule.options
     ]
     return "\n".join(["| option | must be | default | |", "|---|---|---|---|", *rows])
 
@@ -76,7 +76,7 @@ def shown_value(value: Value) -> str:
 
 
 def _examples(rule: RuleDefinition) -> list[str]:
-    language = rule.language_name
+    language = rule.language
     parts: list[str] = []
     for title, target in _KINDS.items():
         examples = [example for example in rule.examples if _kind(example) == target]

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Sequence
 
 from yellow_trellis.findings.finding import Level, Unasked
 from yellow_trellis.languages import DEFAULT
 from yellow_trellis.rules.conditions import Condition
-from yellow_trellis.rules.definition import Check
+from yellow_trellis.rules.definition import Judge
 from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.option import Option
 from yellow_trellis.rules.runnable import Rule
@@ -20,24 +20,24 @@ def rule(
     find: str | None = None,
     part: str | None = None,
     any_order: bool = False,
-    where: Iterable[Condition] = (),
-    kinds: Iterable[str] = (),
+    where: Sequence[Condition] = (),
+    kinds: Sequence[str] = (),
     language: str = DEFAULT,
     level: Level = "warning",
-    tags: Iterable[str] = (),
-    wins_over: Iterable[str] = (),
+    tags: Sequence[str] = (),
+    wins_over: Sequence[str] = (),
     unasked: Unasked = "safe",
-    options: Iterable[Option] = (),
-    examples: Iterable[Example] = (),
+    options: Sequence[Option] = (),
+    examples: Sequence[Example] = (),
     help: str = "",
-) -> Callable[[Check], Rule]:
+) -> Callable[[Judge], Rule]:
     """Make a rule of the function below: it gets each match (or node) and the code.
 
     The function yields `code.finding(at, message, fixes)` for what it holds against the code.
     Arguments and errors are those of `Rule`.
     """
 
-    def decorate(check: Check) -> Rule:
+    def decorate(function: Judge) -> Rule:
         return Rule(
             name,
             summary=summary,
@@ -45,7 +45,7 @@ def rule(
             part=part,
             any_order=any_order,
             where=where,
-            check=check,
+            function=function,
             kinds=kinds,
             language=language,
             level=level,
@@ -54,14 +54,14 @@ def rule(
             unasked=unasked,
             options=options,
             examples=examples,
-            help=help or (check.__doc__ or "").strip(),
-            place=_place_of(check),
+            help=help or (function.__doc__ or "").strip(),
+            origin=_origin_of(function),
         )
 
     return decorate
 
 
-def _place_of(check: Check) -> tuple[str, int] | None:
+def _origin_of(function: Judge) -> tuple[str, int] | None:
     """Return the file and the first line of a function, its decorators among it, if it has any."""
-    code = getattr(check, "__code__", None)
+    code = getattr(function, "__code__", None)
     return (code.co_filename, code.co_firstlineno) if code is not None else None

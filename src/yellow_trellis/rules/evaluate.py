@@ -40,9 +40,9 @@ def evaluate(
 def _matches(
     rule: RuleDefinition, tree: Tree, within: list[Span] | None, places: Places | None
 ) -> Iterator[Match]:
-    assert rule.pattern is not None
-    result = seek(rule.pattern, tree, within, None, rule.search_plan, places)
-    if not (checks := rule.checks):
+    assert rule.compiled.pattern is not None
+    result = seek(rule.compiled.pattern, tree, within, None, rule.compiled.search_plan, places)
+    if not (checks := rule.compiled.checks):
         return result
     return (match for match in result if all(check.met(match) for check in checks))
 
@@ -66,9 +66,9 @@ def _declared(rule: RuleDefinition, match: Match, rank: int) -> Finding:
 
 
 def _fix(rule: RuleDefinition, match: Match) -> fixes.Fix:
-    if rule.template is not None:
+    if rule.compiled.template is not None:
         return fixes.fill(
-            rule.template,
+            rule.compiled.template,
             match,
             title=rule.summary,
             safety=rule.safety,
@@ -104,8 +104,8 @@ def _judged(
     assert rule.function is not None
     code = Code(tree, rule.values)
     nodes: Sequence[Node | Match] = (
-        tree.of_kinds(rule.visited)
-        if rule.pattern is None
+        tree.of_kinds(rule.compiled.visited)
+        if rule.compiled.pattern is None
         else list(_matches(rule, tree, within, places))
     )
     for item in nodes:

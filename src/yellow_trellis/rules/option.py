@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, NamedTuple, TypeVar, Union
 
@@ -105,7 +106,7 @@ def chosen(option: str) -> Any:
     return Chosen(option)
 
 
-def settled(condition: T, values: dict[str, Value]) -> T:
+def settled(condition: T, values: Mapping[str, Value]) -> T:
     """Return a condition with the values of options in it. Errors: `OptionError`."""
     value: Any = condition
     if isinstance(value, Chosen):

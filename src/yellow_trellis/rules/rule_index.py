@@ -25,11 +25,12 @@ class RuleIndex:
 
     def __init__(self, rules: Iterable[Ranked]) -> None:
         self._rules = list(rules)
-        chains = [c for _, rule in self._rules for c in (*rule.chains, *rule.held_chains)]
+        compiled = [rule.compiled for _, rule in self._rules]
+        chains = [chain for rule in compiled for chain in (*rule.chains, *rule.held_chains)]
         many = len({start for chain in chains for start in chain.starts}) >= _MANY
         self.matcher = MultiPatternMatcher(chains) if many else None
         """Finds those words, if there are enough of them."""
-        queries = (rule.query for _, rule in self._rules if rule.name != UNNEEDED)
+        queries = (rule.compiled.query for _, rule in self._rules if rule.name != UNNEEDED)
         self.queries = tuple(dict.fromkeys(query for query in queries if query is not None))
         """What these rules ask of the parser's query engine, all at once."""
         self._always: list[Ranked] = []
@@ -43,10 +44,10 @@ class RuleIndex:
 
     def _starts_of(self, rule: RuleDefinition) -> set[int]:
         """Return the numbers of the words one of which any finding needs; none if unknown."""
-        if self.matcher is None or not all(chain.starts for chain in rule.chains):
+        if self.matcher is None or not all(chain.starts for chain in rule.compiled.chains):
             return set()
         numbers = self.matcher.numbers
-        return {numbers[start] for chain in rule.chains for start in chain.starts}
+        return {numbers[start] for chain in rule.compiled.chains for start in chain.starts}
 
     def candidates(self, index: TokenIndex) -> list[Ranked]:
         """Return the rules, in order, that the words of a file do not rule out."""

@@ -81,11 +81,11 @@ class Ruleset:
 
     def languages(self) -> frozenset[str]:
         """Return the names of the languages that any rule looks at."""
-        return frozenset(item.language_name for item in self.written)
+        return frozenset(item.language for item in self.written)
 
     def asked(self) -> frozenset[str]:
         """Return the dotted names that any rule asks for, or puts, by meaning."""
-        return frozenset(name for rule in self.rules for name in rule.asked)
+        return frozenset(name for rule in self.rules for name in rule.compiled.asked)
 
     def spanning(self) -> frozenset[str]:
         """Return the names of the rules whose fixes go together in all files or in none."""
@@ -102,7 +102,11 @@ class Ruleset:
         return [
             (rank, item)
             for rank, item in self._for(language).candidates(file)
-            if (file.holds(MARK) if item.name == UNNEEDED else item.concerns(file, vocabulary))
+            if (
+                file.holds(MARK)
+                if item.name == UNNEEDED
+                else item.compiled.concerns(file, vocabulary)
+            )
         ]
 
     def warm_up(self, language: str) -> None:
@@ -119,7 +123,7 @@ class Ruleset:
             some = [
                 (rank, rule)
                 for rank, rule in enumerate(self.rules)
-                if rule.name == UNNEEDED or rule.language_name == language
+                if rule.name == UNNEEDED or rule.language == language
             ]
             index = self._indexes[language] = RuleIndex(some)
         return index
@@ -133,7 +137,7 @@ class Ruleset:
         return any(
             MARK.rstrip(b":") in words
             if rule.name == UNNEEDED
-            else rule.language_name == language and rule.may_be_among(words, vocabulary)
+            else rule.language == language and rule.compiled.may_be_among(words, vocabulary)
             for rule in self.rules
         )
 
@@ -170,7 +174,8 @@ class Ruleset:
             watch.begin(item.name)
             try:
                 spans = None if within is None else within.get(item.name)
-                findings += item.look(tree, rank, spans, places.get(rank) if places else None)
+                known = places.get(rank) if places else None
+                findings += item.compiled.look(tree, rank, spans, known)
             except OutOfTime as over:
                 if not over.rule:
                     raise
@@ -207,6 +212,6 @@ class Ruleset:
         return frozenset(
             rule.name
             for rule in self.rules
-            if rule.language_name == language and rule.name != UNNEEDED
+            if rule.language == language and rule.name != UNNEEDED
         )
 

@@ -22,7 +22,7 @@ def leave_rule() -> RuleDefinition:
         UNNEEDED,
         summary="This leave comment no longer has any effect.",
         kinds=("comment",),
-        check=lambda *_: (),
+        function=lambda *_: (),
         level="note",
         tags=("comments",),
         help="It is found and taken out for rules of the run alone: those not asked for, those\n"

@@ -120,7 +120,7 @@ def _use(rule: RuleDefinition, path: str, raw: bytes, base: BaseSpec) -> str | N
     except Unreadable:
         return ""
     tree = Tree(source, language("python"), partial(surroundings, base, path))
-    findings = rule.look(tree)
+    findings = rule.compiled.look(tree)
     place = f":{tree.source.place(findings[0].span.start)}" if findings else None
     tree.release()
     return place

@@ -121,7 +121,7 @@ def _with_overrides(spec: RulesSpec) -> tuple[RuleDefinition, ...]:
     for setting in spec.said:
         entries[setting.rule] = entries[setting.rule].under(setting)
     for name, rule in entries.items():
-        if spec.unasked is not None and "unasked" not in rule.said:
+        if spec.unasked is not None and not rule.is_set("unasked"):
             entries[name] = rule = rule.under(spec.unasked)
         if spec.warnings_as_errors and rule.level == "warning":
             raised = Setting(name, "level", "error", place=spec.warnings_as_errors)

@@ -12,7 +12,7 @@ an account of who looked at what, for a tenth of the time.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from typing import Literal
 
@@ -34,10 +34,10 @@ Locality = Literal["statement", "segment", "file"]
 @lru_cache(maxsize=4096)
 def locality_of(rule: RuleDefinition) -> Locality:
     """Return how much of a file has to be parsed around a place for what `rule` finds there."""
-    pattern = rule.pattern
-    if rule.function is not None or rule.across is not None or rule.asked or pattern is None:
+    pattern = rule.compiled.pattern
+    if rule.function is not None or rule.compiled.asked or pattern is None:
         return "file"
-    lead = rule.search_plan.lead
+    lead = rule.compiled.search_plan.lead
     if not _is_bounded(pattern) or lead is None or lead.chain is None:
         return "file"
     conditions = list(_flat(rule.where))
@@ -52,7 +52,7 @@ def locality_of(rule: RuleDefinition) -> Locality:
     looks_around = any(
         isinstance(c, RelationCondition) and c.relation == "within" for c in conditions
     )
-    is_simple = pattern.kinds.isdisjoint(rule.language.compound)
+    is_simple = pattern.kinds.isdisjoint(rule.compiled.language.compound)
     return "statement" if is_simple and not looks_around else "segment"
 
 
@@ -61,7 +61,7 @@ def local_rules(ruleset: Ruleset, language: Language) -> frozenset[str]:
     return frozenset(
         rule.name
         for rule in ruleset.written
-        if rule.language_name == language.name and locality_of(rule) != "file"
+        if rule.language == language.name and locality_of(rule) != "file"
     )
 
 
@@ -73,7 +73,7 @@ def _is_bounded(pattern: Pattern) -> bool:
     return bool(pattern.kinds) and pattern.kinds.isdisjoint(language.bodies)
 
 
-def _flat(conditions: tuple[Condition, ...]) -> Iterator[Condition]:
+def _flat(conditions: Iterable[Condition]) -> Iterator[Condition]:
     for condition in conditions:
         if isinstance(condition, CombinedCondition):
             yield from _flat(condition.conditions)

@@ -87,7 +87,7 @@ def _places(
     rule: RuleDefinition, index: TokenIndex, scanner: Scanner, spans: set[tuple[int, int]]
 ) -> list[Place]:
     """Return where `rule` has to look, and add to `spans` what it has to see for that."""
-    lead = rule.search_plan.lead
+    lead = rule.compiled.search_plan.lead
     assert lead is not None and lead.chain is not None
     by_statement = locality_of(rule) == "statement"
     data, places = index.data, []
@@ -100,7 +100,7 @@ def _places(
         start, end = span or scanner.segment(place[0])
         if not lead.stands(data, start, *place, end):
             continue
-        if all(index.shows(chain, start, end) for chain in rule.held_chains):
+        if all(index.shows(chain, start, end) for chain in rule.compiled.held_chains):
             places.append(place)
             spans.add((start, end))
     return places

@@ -143,7 +143,10 @@ class Tree:
 
     @property
     def edits(self) -> Editor:
-        """What notes the edits of nodes. Errors: `TrellisError`, where there is nothing to do so."""
+        """The object that notes edits of nodes.
+
+        Errors: `TrellisError`, for a tree that was not parsed to be edited.
+        """
         if self.editor is None:
             raise TrellisError(
                 "this tree cannot be edited: a rule yields fixes, and a script edits what "

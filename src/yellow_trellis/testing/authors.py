@@ -90,7 +90,7 @@ def _ruleset(rules: Rules) -> Ruleset:
 def _parsed(rules: Rules, code: str, given: str) -> tuple[str, Tree]:
     """Return what stands before the code, and the tree of all of it."""
     head, text = code_of(Example(_plain(code), given=_plain(given)))
-    language = next(iter(_ruleset(rules))).language
+    language = next(iter(_ruleset(rules))).compiled.language
     tree = Tree(Source(text.encode("utf-8")), language)
     if tree.errors:
         raise RuleError(f"the code does not parse as {language.name}:\n{text}")

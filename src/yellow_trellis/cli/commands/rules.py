@@ -148,14 +148,14 @@ def _say_why(out: Output, spec: RulesSpec, rule: str, file: str | None) -> None:
             "safe": "safe fixes are applied without asking",
             "all": "its fixes are all applied unasked",
         }[item.unasked]
-        if "unasked" in item.said:
+        if item.is_set("unasked"):
             by = shown_place(item.governed_by("unasked"))
             out.print(styled(f"  {message}: ", (by, DIM)))
         else:
             out.print(f"  {message} (default)")
     for name, value in item.values.items():
         message = shown_value(value)
-        by = shown_place(item.said[name]) if name in item.said else "its default"
+        by = shown_place(item.governed_by(name)) if item.is_set(name) else "its default"
         out.print(styled(f"  {name} = {message}: ", (by, DIM)))
 
 
@@ -180,7 +180,7 @@ def _list(out: Output, ruleset: list[RuleDefinition]) -> None:
 
 
 def _explain(out: Output, rule: RuleDefinition, pack: str) -> None:
-    messages = [rule.level, rule.language_name, *(f"#{tag}" for tag in rule.tags)]
+    messages = [rule.level, rule.language, *(f"#{tag}" for tag in rule.tags)]
     out.print(styled((rule.name, RULE), f"  {', '.join(messages)}"))
     out.print(rule.summary)
     if rule.help:
@@ -193,7 +193,7 @@ def _explain(out: Output, rule: RuleDefinition, pack: str) -> None:
         _block(out, "visits", ", ".join(rule.kinds), "yellow")
     if rule.put is not None:
         _block(out, f"puts ({rule.safety})", rule.put or "nothing: it is taken out", "yellow")
-    for choice in rule.options.values():
+    for choice in rule.options:
         _show_option(out, rule, choice)
     for example in rule.examples:
         if example.stays:
@@ -224,7 +224,7 @@ def _as_json(rule: RuleDefinition, pack: str) -> dict[str, object]:
     return {
         "name": rule.name,
         "summary": rule.summary,
-        "language": rule.language_name,
+        "language": rule.language,
         "level": rule.level,
         "tags": list(rule.tags),
         "find": rule.find,
@@ -234,13 +234,13 @@ def _as_json(rule: RuleDefinition, pack: str) -> dict[str, object]:
         "unasked": rule.unasked,
         "pack": pack,
         "options": {
-            name: {
-                "value": rule.values[name],
+            option.name: {
+                "value": rule.values[option.name],
                 "default": option.default,
                 "must_be": ", ".join(filter(None, (option.kind, option.bounds))),
                 "help": option.help,
             }
-            for name, option in rule.options.items()
+            for option in rule.options
         },
         "examples": len(rule.examples),
         "path": rule.path,

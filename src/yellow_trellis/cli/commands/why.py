@@ -57,12 +57,12 @@ def command(
     rule: RuleDefinition | None = None
     if rule_paths:
         rule = RulesSpec(rule_paths).ruleset()[pattern]
-        if rule.pattern is None:
+        if rule.compiled.pattern is None:
             raise UsageError(f"the rule {pattern} has no pattern: it visits kinds of nodes")
-        compiled = rule.pattern
+        compiled = rule.compiled.pattern
         if compiled.language is not tree.language:
             raise UsageError(
-                f"the rule {pattern} is for {rule.language_name}, the file is {tree.language.name}"
+                f"the rule {pattern} is for {rule.language}, the file is {tree.language.name}"
             )
     else:
         compiled = compile_pattern(pattern, tree.language, part=part)
@@ -115,7 +115,7 @@ def _show(out: Output, pattern: Pattern, found: Explanation, rule: RuleDefinitio
     if found.match is None:
         out.print(styled(("They part ", BAD), f"at {found.place}: {visible(found.reason)}."))
         return
-    unmet = rule.unmet(found.match) if rule is not None else []
+    unmet = rule.compiled.unmet(found.match) if rule is not None else []
     if unmet:
         out.print(styled("They fit, but the rule asks for more, which is not met:", style=BAD))
         for condition in unmet:

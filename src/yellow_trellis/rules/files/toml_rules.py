@@ -89,8 +89,8 @@ def _rule(file: TomlFile, table: dict[str, Any], number: int) -> Rule:
     examples = [_example(file, e, number) for e in arguments.pop("examples", [])]
     query = arguments.pop("options", {})
     options = [_option(file, name, option, number) for name, option in query.items()]
-    place = (str(file.path), file.line(*here))
-    rule = Rule(**arguments, where=where, options=options, examples=examples, place=place)
+    origin = (str(file.path), file.line(*here))
+    rule = Rule(**arguments, where=where, options=options, examples=examples, origin=origin)
     rule.prepare()
     return rule
 
