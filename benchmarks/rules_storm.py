@@ -4,7 +4,7 @@ They change what programs do: they are for copies of code that is compiled, not 
 """
 
 from yellow_trellis import Rule, fix, none_of, rule, taken
-from yellow_trellis.fixes.lists import items_of
+from yellow_trellis.edits.lists import items_of
 
 
 def put(name, find, template, **more):

@@ -4,8 +4,9 @@ from yellow_trellis import Example, Option, Rule, rule
 from yellow_trellis.source import Span
 
 LAYERS = (
-    *("errors", "trace", "schema", "ignore_patterns", "lazy_imports", "toml_source", "source"),
-    *("languages", "syntax", "semantics", "patterns", "fixes", "findings", "plans", "rules"),
+    *("errors", "trace", "schema", "ignore_patterns", "lazy_imports", "toml_source"),
+    *("data_frames", "notebook_html", "source", "languages", "syntax", "edits", "semantics"),
+    *("patterns", "fixes", "findings", "plans", "rules"),
     *("packs", "scan", "project", "runs", "reports", "authoring", "testing", "cli"),
 )
 """From the ground up: nothing imports what stands further right."""

@@ -7,7 +7,8 @@ TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.findings.finding import Finding
     from yellow_trellis.fixes.builder import FixBuilder, fix, named
-    from yellow_trellis.fixes.edit import Edit, Fix, New, Slice
+    from yellow_trellis.edits.edit import Edit, New, Slice
+    from yellow_trellis.fixes.model import Fix
     from yellow_trellis.languages.language import Language
     from yellow_trellis.languages.registry import language
     from yellow_trellis.patterns.compile import compile_pattern
@@ -59,7 +60,8 @@ if TYPE_CHECKING:
 _HOMES = {
     "findings": ("Finding",),
     "fixes.builder": ("FixBuilder", "fix", "named"),
-    "fixes.edit": ("Edit", "Fix", "New", "Slice"),
+    "edits.edit": ("Edit", "New", "Slice"),
+    "fixes.model": ("Fix",),
     "languages.language": ("Language",),
     "languages.registry": ("language",),
     "patterns.compile": ("compile_pattern",),

@@ -6,7 +6,7 @@ import pytest
 
 from tests.conftest import text_of, tree_of
 from yellow_trellis import FixBuilder, Ruleset, fix, rework, rule
-from yellow_trellis.fixes.lists import items_of
+from yellow_trellis.edits.lists import items_of
 
 
 def after(code: str, make, kinds=("module",), **more) -> str:

@@ -12,8 +12,8 @@ import pytest
 from tests.conftest import tree_of
 from tests.semantics.test_scopes import LIBRARY, parsed
 from yellow_trellis import Tree
-from yellow_trellis.fixes.renaming.rename import Renaming, rename_binding
 from yellow_trellis.semantics import Binding, facts_of
+from yellow_trellis.semantics.python.renaming.rename import Renaming, rename_binding
 
 CASES = int(os.environ.get("YTR_CASES", "80"))
 NEW = "quite_new_name"

@@ -8,7 +8,6 @@ the new text must have: no node more, none less, none with another parent.
 from __future__ import annotations
 
 import ast
-import copy
 import io
 import tokenize
 from collections import Counter

@@ -8,7 +8,7 @@ from collections import Counter
 from dataclasses import dataclass, field
 
 from yellow_trellis import FixBuilder, fix
-from yellow_trellis.fixes.lists import items_of
+from yellow_trellis.edits.lists import items_of
 from yellow_trellis.syntax import Node, Tree
 
 _NAME = re.compile(r"\bk?v\d+\b")

@@ -9,7 +9,7 @@ from pathlib import Path
 from random import Random
 from typing import NamedTuple
 
-from tests.names.packages import CLASSES, FUNCTIONS, Maker, Module, Program, Thing
+from tests.names.packages import CLASSES, FUNCTIONS, Maker, Module, Program, RenameTarget
 from tests.names.running import TWIN, Trace, failed, trace_of
 from yellow_trellis import Rule, RuleError, Ruleset, load_rules, run
 
@@ -138,7 +138,7 @@ def _rename(random: Random, program: Program) -> Change | None:
     return Change(Ruleset.of([rule]), f"rename {old} to {new}")
 
 
-def _twin(random: Random, program: Program, name: str) -> tuple[Thing, str] | None:
+def _twin(random: Random, program: Program, name: str) -> tuple[RenameTarget, str] | None:
     """Give another module, or a new one, a function that does what one of the program does."""
     targets = program.modules
     if program.is_ordinary or random.random() < 0.4:
@@ -180,7 +180,7 @@ def _head(lines: list[str]) -> int:
     return len(lines)
 
 
-def _definition(module: Module, thing: Thing) -> list[str] | None:
+def _definition(module: Module, thing: RenameTarget) -> list[str] | None:
     """Return the lines of a function if it does nothing but tell of itself."""
     lines = module.lines
     starts = [i for i, line in enumerate(lines) if line.startswith(f"def {thing.name}(")]

@@ -26,7 +26,7 @@ _STANDARD = ("json", "os", "os.path", "math", "string", "xml.dom")
 
 
 @dataclass
-class Thing:
+class RenameTarget:
     """What a module defines."""
 
     kind: str
@@ -53,8 +53,8 @@ class Module:
     name: str
     path: str
     is_package: bool
-    things: list[Thing] = field(default_factory=list)
-    reached: list[tuple[str, Thing]] = field(default_factory=list)
+    things: list[RenameTarget] = field(default_factory=list)
+    reached: list[tuple[str, RenameTarget]] = field(default_factory=list)
     """What can be said at the top of the module, with what it means."""
     lines: list[str] = field(default_factory=list)
     taken: set[str] = field(default_factory=set)
@@ -76,7 +76,7 @@ class Program:
     is_ordinary: bool = False
 
     @property
-    def things(self) -> list[Thing]:
+    def things(self) -> list[RenameTarget]:
         """Return all that is defined at the top of modules."""
         return [thing for module in self.modules for thing in module.things]
 
@@ -95,7 +95,7 @@ _LAYOUTS: tuple[tuple[tuple[str, bool], ...], ...] = (
 )
 
 
-ClassMaker = Callable[["Maker", Module, str, Thing], list[str]]
+ClassMaker = Callable[["Maker", Module, str, RenameTarget], list[str]]
 
 
 def _of_class(make: ClassMaker) -> Callable[[Maker, Module], list[str]]:
@@ -171,8 +171,8 @@ class Maker:
         self,
         module: Module,
         source: Module,
-        thing: Thing,
-        reached: list[tuple[str, Thing]],
+        thing: RenameTarget,
+        reached: list[tuple[str, RenameTarget]],
         taken: set[str],
         star: bool = True,
     ) -> list[str]:
@@ -248,7 +248,7 @@ class Maker:
         module.reached.append((thing.name, thing))
         module.lines += ["", *lines]
 
-    def _function(self, module: Module) -> tuple[Thing, list[str]]:
+    def _function(self, module: Module) -> tuple[RenameTarget, list[str]]:
         name = self.random.choice(FUNCTIONS)
         parameters = tuple(self.random.sample(PARAMETERS, self.random.randint(0, 2)))
         signature = ", ".join(f"{one}={self._next()}" for one in parameters)
@@ -259,18 +259,18 @@ class Maker:
             lines.append(f"    {self._used(module)}")
         if parameters:
             lines.append(f"    return {parameters[0]}")
-        return Thing("function", module.name, name, parameters), lines
+        return RenameTarget("function", module.name, name, parameters), lines
 
-    def _value(self, module: Module) -> tuple[Thing, list[str]]:
+    def _value(self, module: Module) -> tuple[RenameTarget, list[str]]:
         name = self.random.choice(VALUES)
         classes = [pair for pair in module.reached if pair[1].kind == "class"]
         if classes and self.random.random() < 0.5:
             said, made = self.random.choice(classes)
-            thing = Thing("value", module.name, name, members=made.members, fields=made.fields)
+            thing = RenameTarget("value", module.name, name, members=made.members, fields=made.fields)
             return thing, [f"{name} = {said}()"]
-        return Thing("value", module.name, name), [f"{name} = {self._next()}"]
+        return RenameTarget("value", module.name, name), [f"{name} = {self._next()}"]
 
-    def _class(self, module: Module) -> tuple[Thing, list[str]]:
+    def _class(self, module: Module) -> tuple[RenameTarget, list[str]]:
         name = self.random.choice(CLASSES)
         kind = self.random.random()
         fields = tuple(self.random.sample(("zone", "speed", "wake"), self.random.randint(1, 2)))
@@ -316,9 +316,9 @@ class Maker:
         members: dict[str, str],
         fields: tuple[str, ...],
         own: tuple[str, ...] | None = None,
-    ) -> Thing:
+    ) -> RenameTarget:
         kept = tuple(members) if own is None else own
-        return Thing("class", module.name, name, (), members, fields, kept)
+        return RenameTarget("class", module.name, name, (), members, fields, kept)
 
     def _member(
         self, module: Module, name: str, above: dict[str, str]
@@ -348,7 +348,7 @@ class Maker:
         said, thing = self.random.choice(module.reached)
         return self._use_of(said, thing)
 
-    def _use_of(self, said: str, thing: Thing) -> str:
+    def _use_of(self, said: str, thing: RenameTarget) -> str:
         pick = self.random.random()
         if thing.kind == "function":
             given = ", ".join(
@@ -370,7 +370,7 @@ class Maker:
             return self._member_of(said, thing)
         return f"hit({said})"
 
-    def _member_of(self, said: str, thing: Thing) -> str:
+    def _member_of(self, said: str, thing: RenameTarget) -> str:
         member = self.random.choice(sorted(thing.members))
         if "method" in thing.members[member]:
             return f"{said}.{member}()"
@@ -417,19 +417,19 @@ class Maker:
     def _plain(self, module: Module) -> list[str]:
         return [f"hit({self._used(module)})"] if module.reached else []
 
-    def _class_in(self, module: Module) -> tuple[str, Thing] | None:
+    def _class_in(self, module: Module) -> tuple[str, RenameTarget] | None:
         found = [p for p in module.reached if p[1].kind == "class" and p[1].members]
         return self.random.choice(found) if found else None
 
     @_of_class
-    def _variable(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _variable(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         name = self.random.choice(("one", "stamp", "tick", "car"))
         if said.partition(".")[0] == name:
             name = "one"
         return [f"{name} = {said}()", self._member_of(name, thing)]
 
     @_of_class
-    def _annotated(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _annotated(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         number = self._next()
         return [
             f"def inner_{number}(car: {said}):",
@@ -462,7 +462,7 @@ class Maker:
         if not others:
             return []
         source = self.random.choice(others)
-        reached: list[tuple[str, Thing]] = []
+        reached: list[tuple[str, RenameTarget]] = []
         number = self._next()
         lines = self._import_lines(
             module, source, self.random.choice(source.things), reached, set(), star=False
@@ -480,7 +480,7 @@ class Maker:
         return [f"for car in [{said}()]:", f"    {self._member_of('car', thing)}"]
 
     @_of_class
-    def _derived(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _derived(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         member = self.random.choice(sorted(thing.members))
         if thing.members[member] != "method" or "NamedTuple" in "".join(module.lines):
             return []
@@ -494,7 +494,7 @@ class Maker:
         ]
 
     @_of_class
-    def _narrow(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _narrow(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         return [
             f"for car in [{said}()]:",
             f"    if isinstance(car, {said}):",
@@ -514,7 +514,7 @@ class Maker:
         return []
 
     @_of_class
-    def _rebound(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _rebound(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         member = self.random.choice(sorted(thing.members))
         number = self._next()
         return [
@@ -526,7 +526,7 @@ class Maker:
         ]
 
     @_of_class
-    def _pattern(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _pattern(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         values = [name for name, kind in thing.members.items() if kind in ("field", "value")]
         if not values:
             return []
@@ -538,11 +538,11 @@ class Maker:
         ]
 
     @_of_class
-    def _quoted(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _quoted(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         return [f"car: '{said}' = {said}()", self._member_of("car", thing)]
 
     @_of_class
-    def _alias(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _alias(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         """Derive from another name of a class, and ask the class above by name."""
         member = self.random.choice(sorted(thing.members))
         if thing.members[member] != "method" or "NamedTuple" in "".join(module.lines):
@@ -559,7 +559,7 @@ class Maker:
         ]
 
     @_of_class
-    def _by_type(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _by_type(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         member = self.random.choice(sorted(thing.members))
         if thing.members[member] != "method":
             return []
@@ -567,7 +567,7 @@ class Maker:
         return [f"one = {said}()", f"{asked}.{member}(one)"]
 
     @_of_class
-    def _copied(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _copied(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         """Change a field of a copy."""
         text = "\n".join(line for one in self.modules for line in one.lines)
         field_ = next((one for one in thing.fields), "")
@@ -593,7 +593,7 @@ class Maker:
         return [f"{said}(**{{'{name}': {number}}})"]
 
     @_of_class
-    def _set(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _set(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         """Set an attribute from outside."""
         values = [name for name, kind in thing.members.items() if kind in ("field", "value")]
         if not values or "NamedTuple" in "".join(module.lines):
@@ -617,7 +617,7 @@ class Maker:
         return ["import pkgutil", f"pkgutil.resolve_name('{self.random.choice(things).path}')"]
 
     @_of_class
-    def _listed(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _listed(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         number = self._next()
         return [
             f"def inner_{number}(cars: list[{said}]):",
@@ -627,7 +627,7 @@ class Maker:
         ]
 
     @_of_class
-    def _made(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _made(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         number = self._next()
         return [
             f"def make_{number}() -> {said}:",
@@ -636,7 +636,7 @@ class Maker:
         ]
 
     @_of_class
-    def _chosen(self, module: Module, said: str, thing: Thing) -> list[str]:
+    def _chosen(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
         return [
             f"one = {said}() if len('abc') == 3 else None",
             "if one is not None:",

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import cached_property
 from typing import Literal, NamedTuple, Union
 
-from yellow_trellis.fixes.edit import Fix, Safety
+from yellow_trellis.fixes import Fix, Safety
 from yellow_trellis.notebook_html import table
 from yellow_trellis.patterns import Match
 from yellow_trellis.patterns.match import holes_of

@@ -6,13 +6,10 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, Union
 
-from yellow_trellis.fixes.edit import Edit, Fix, New, Order, Piece, Safety, Slice, TemplateUse
-from yellow_trellis.fixes.import_removal import import_removal
-from yellow_trellis.fixes.lists import append_to, broken, items_of, joined, reorder
-from yellow_trellis.fixes.name_qualification import RequiredImport, Where, fault_of, spell
-from yellow_trellis.fixes.removal import blank_lines_before, definition_of, removals
-from yellow_trellis.fixes.renaming.rename import Renaming, rename_binding
-from yellow_trellis.fixes.statement_insertion import (
+from yellow_trellis.edits import Edit, New, Order, Piece, Slice
+from yellow_trellis.edits.lists import append_to, broken, items_of, joined, reorder
+from yellow_trellis.edits.removal import blank_lines_before, definition_of, removals
+from yellow_trellis.edits.statement_insertion import (
     beside,
     between,
     body_of,
@@ -20,11 +17,21 @@ from yellow_trellis.fixes.statement_insertion import (
     last_in,
     line_before,
 )
+from yellow_trellis.edits.whitespace import indented, moved_indent
+from yellow_trellis.fixes import Fix, Safety, TemplateUse
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.fixes.template_rewrite import fill
-from yellow_trellis.fixes.whitespace import indented, moved_indent
 from yellow_trellis.patterns import Match
-from yellow_trellis.semantics import Binding, Import
+from yellow_trellis.semantics import (
+    Binding,
+    Import,
+    Renaming,
+    RequiredImport,
+    Semantics,
+    fault_of,
+    semantics_of,
+)
+from yellow_trellis.semantics.required_import import Where
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import attached, reach, run_reach
@@ -79,7 +86,7 @@ class FixBuilder:
 
     def unimport(self, node: Node) -> FixBuilder:
         """Take out an import statement, or one item of it; the statement goes with its last."""
-        return self._with(lambda: import_removal(node))
+        return self._with(lambda: _semantics(node).removal_of_import(node))
 
     def bring(self, imported: Import, where: Where = "module") -> FixBuilder:
         """Import what `imported` does at the top of the file, or for type checkers only."""
@@ -221,7 +228,7 @@ class FixBuilder:
         refused as a name clash.
         """
         done = Renaming()
-        rename_binding(binding, name, done)
+        _semantics(binding.scope.tree.root).rename_binding(binding, name, done)
         self._edits.extend(done.in_order())
         self._clash = self._clash or done.clash
         return self
@@ -282,7 +289,7 @@ class FixBuilder:
             if isinstance(part, Node):
                 pieces.append(self._slice(place, part))
             elif isinstance(part, Reference):
-                text, target = spell(place, part.name)
+                text, target = _semantics(place).spell(place, part.name)
                 self._imports += [target] if target is not None else []
                 pieces.append(New(text))
             else:
@@ -318,6 +325,14 @@ def named(name: str) -> Reference:
     It is written as the file says it; the import is added where it is missing.
     """
     return Reference(name)
+
+
+def _semantics(node: Node) -> Semantics:
+    """Return what is known of names around `node`. Errors: `ValueError`, where nothing is."""
+    semantics = semantics_of(node.tree.language)
+    if semantics is None:
+        raise ValueError(f"what names mean is not known for {node.tree.language.name}")
+    return semantics
 
 
 def _statements(inner: Iterable[Node | tuple[Node, ...]]) -> Iterator[Node]:

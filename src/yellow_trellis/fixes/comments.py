@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from yellow_trellis.fixes.edit import Edit, New, Piece, Slice
+from yellow_trellis.edits import Edit, New, Piece, Slice
 from yellow_trellis.fixes.tokens import Unit
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Source, Span

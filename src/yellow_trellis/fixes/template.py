@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
+from yellow_trellis.edits.whitespace import encloses
 from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_in, token_sign
-from yellow_trellis.fixes.whitespace import encloses
 from yellow_trellis.patterns import Hole, Pattern, PatternError, PatternNode, compile_pattern
 from yellow_trellis.patterns.compile import stand_in_of
 from yellow_trellis.syntax import Node

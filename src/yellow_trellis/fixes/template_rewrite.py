@@ -6,14 +6,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
-from yellow_trellis.fixes.comments import move_comments
-from yellow_trellis.fixes.edit import Edit, Fix, New, Piece, Safety, Slice, TemplateUse
-from yellow_trellis.fixes.name_capture import clash_in
-from yellow_trellis.fixes.name_qualification import RequiredImport, fault_of, spell
-from yellow_trellis.fixes.template import Slot, Template, slots_for
-from yellow_trellis.fixes.token_alignment import LinedUp, line_up
-from yellow_trellis.fixes.tokens import Unit, depth_in, run_span, units_of
-from yellow_trellis.fixes.whitespace import (
+from yellow_trellis.edits import Edit, New, Piece, Slice
+from yellow_trellis.edits.whitespace import (
     bare_line_break,
     code_gap,
     encloses,
@@ -21,7 +15,14 @@ from yellow_trellis.fixes.whitespace import (
     joins,
     moved_indent,
 )
+from yellow_trellis.fixes import Fix, Safety, TemplateUse
+from yellow_trellis.fixes.comments import move_comments
+from yellow_trellis.fixes.name_capture import clash_in
+from yellow_trellis.fixes.template import Slot, Template, slots_for
+from yellow_trellis.fixes.token_alignment import LinedUp, line_up
+from yellow_trellis.fixes.tokens import Unit, depth_in, run_span, units_of
 from yellow_trellis.patterns import Match
+from yellow_trellis.semantics import RequiredImport, fault_of, semantics_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import reach
@@ -465,7 +466,9 @@ class _Job:
             for key, take in self.match.takes.items()
             if key.startswith("<") and isinstance(take, Node)
         )
-        text, target = spell(self.match.node, slot.meaning, next(olds, None))
+        semantics = semantics_of(self.language)
+        assert semantics is not None  # a name by meaning is refused where nothing is known of them
+        text, target = semantics.spell(self.match.node, slot.meaning, next(olds, None))
         if target is not None:
             self.imports.append(target)
         return text

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 
+from yellow_trellis.edits.whitespace import bare_line_break
 from yellow_trellis.fixes.sequence_alignment import align
 from yellow_trellis.fixes.template import Slot
 from yellow_trellis.fixes.tokens import LAST_SEPARATOR, Unit, bracket_pairs
-from yellow_trellis.fixes.whitespace import bare_line_break
 from yellow_trellis.syntax import Tree
 
 

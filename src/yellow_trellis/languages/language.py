@@ -97,6 +97,8 @@ class Language:
     """Kinds of nodes that refer to something by its name; none where that is not understood."""
     no_references: frozenset[tuple[str, str | None]] = frozenset()
     """Kind and field of places where a name stands and refers to nothing."""
+    semantics: str | None = None
+    """The package that knows what names and imports mean; None where nothing does."""
     imports: frozenset[str] = _NO_TOKENS
     """Kinds of statements that bring names from elsewhere."""
     only_in_runs: frozenset[str] = _NO_TOKENS

@@ -7,7 +7,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from yellow_trellis.fixes import Fix, New, Slice
+from yellow_trellis.edits import New, Slice
+from yellow_trellis.fixes import Fix
 from yellow_trellis.source import Source
 
 Sketch = tuple[int, int, int, int, "bytes | None"]

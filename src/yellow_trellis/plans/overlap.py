@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from operator import attrgetter
 from typing import NamedTuple
 
-from yellow_trellis.fixes import New, Piece
+from yellow_trellis.edits import New, Piece
 from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.write_op import Primitive
 from yellow_trellis.source import Span

@@ -8,15 +8,17 @@ from dataclasses import dataclass
 from itertools import pairwise
 from operator import itemgetter
 
+from yellow_trellis.edits import Slice
 from yellow_trellis.findings.failure import is_contained
 from yellow_trellis.findings.finding import Finding
-from yellow_trellis.fixes import Fix, RequiredImport, Slice
+from yellow_trellis.fixes import Fix
 from yellow_trellis.plans.conflict import Conflict, ConflictSide, Kind
 from yellow_trellis.plans.disjoint import Sketch, apart, sketched
 from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.render import Rendered, Renderer
 from yellow_trellis.plans.write_op import Primitive, edges, moved, new_text, primitives
+from yellow_trellis.semantics import RequiredImport
 from yellow_trellis.source import Source, Span, Unreadable
 from yellow_trellis.source.encoding import from_utf8
 from yellow_trellis.syntax import Tree

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 
-from yellow_trellis.fixes import Edit, New, RequiredImport, add_imports, drop_imports, lost_words
-from yellow_trellis.fixes.lists import broken
+from yellow_trellis.edits import Edit, New
+from yellow_trellis.edits.lists import broken
 from yellow_trellis.plans.proof.amendment import Draft, amended
-from yellow_trellis.semantics import facts_of
+from yellow_trellis.semantics import RequiredImport, facts_of, semantics_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
@@ -60,10 +60,12 @@ def settle(
         for number, item in results
         if draft.extents.get(number)
     ]
-    if needed:
-        draft = amended(draft, add_imports(draft.tree, needed))
-    if draft.tree.language.references and lost_words(before, draft.tree, written):
-        draft = amended(draft, drop_imports(before, draft.tree, facts_of(before).place.gives))
+    semantics = semantics_of(before.language)
+    if needed and semantics is not None:
+        draft = amended(draft, semantics.add_imports(draft.tree, needed))
+    if semantics is not None and semantics.lost_words(before, draft.tree, written):
+        gives = facts_of(before).place.gives
+        draft = amended(draft, semantics.drop_imports(before, draft.tree, gives))
     for _ in range(_DEEPEST if widths else 0):
         edits = list(_narrower(draft, widths))
         if not edits:

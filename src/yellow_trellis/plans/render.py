@@ -9,7 +9,7 @@ from functools import cached_property
 from itertools import islice
 from operator import attrgetter
 
-from yellow_trellis.fixes import Slice
+from yellow_trellis.edits import Slice
 from yellow_trellis.plans.write_op import EXTENT, Label, Primitive
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Union
 
-from yellow_trellis.fixes import Edit, Fix, New, Order, Piece, Slice
+from yellow_trellis.edits import Edit, New, Order, Piece, Slice
+from yellow_trellis.fixes import Fix
 from yellow_trellis.plans.proof.claims import claims_of
 from yellow_trellis.source import Span
 

@@ -16,17 +16,11 @@ from yellow_trellis.project.cache.module_cache import Summaries
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.dependency_trace import DependencyTrace
 from yellow_trellis.project.discovery import discover
-from yellow_trellis.project.override_sets import Classes, family_of
-from yellow_trellis.project.roots import Place, Roots, View
-from yellow_trellis.project.symbol_aliases import words_of
-from yellow_trellis.semantics import (
-    ModuleGraph,
-    ProjectContext,
-    Summary,
-    Vocabulary,
-    facts_of,
-    lacks,
-)
+from yellow_trellis.semantics import ModuleGraph, ProjectContext, Summary, Vocabulary, facts_of
+from yellow_trellis.semantics.python.loading import lacks
+from yellow_trellis.semantics.python.override_sets import Classes, family_of
+from yellow_trellis.semantics.python.roots import Place, Roots, View
+from yellow_trellis.semantics.python.symbol_aliases import words_of
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
 

@@ -168,8 +168,8 @@ class RuleDefinition:
         from yellow_trellis.rules.project_rule import Across  # few rules are of that kind
 
         if self.rename:
-            return Across("rename", self.rename, self.to or "")
-        return Across("move", self.move or "", self.to or "")
+            return Across("rename", self.rename, self.to or "", self.language)
+        return Across("move", self.move or "", self.to or "", self.language)
 
     @property
     def fixable(self) -> bool:

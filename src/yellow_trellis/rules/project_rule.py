@@ -5,11 +5,8 @@ from __future__ import annotations
 from typing import Literal, NamedTuple
 
 from yellow_trellis.fixes import Fix
-from yellow_trellis.fixes.renaming.mentions import Doubt
-from yellow_trellis.fixes.renaming.moves import move_in
-from yellow_trellis.fixes.renaming.project_rename import Thing, fault_of_thing, rename_in
-from yellow_trellis.fixes.renaming.rename import is_name
-from yellow_trellis.semantics import ModuleGraph
+from yellow_trellis.languages import DEFAULT, language
+from yellow_trellis.semantics import Doubt, EditGroup, ModuleGraph, RenameTarget, semantics_of
 from yellow_trellis.syntax import Tree
 
 
@@ -23,13 +20,16 @@ class Across(NamedTuple):
     kind: Literal["rename", "move"]
     old: str
     new: str
+    language: str = DEFAULT
 
     def fault(self) -> str:
         """Return what is wrong with the wish; empty if nothing is."""
         if "." not in self.old:
             return f"`{self.kind}` names a thing by its dotted name, `package.module.name`"
+        if (semantics := semantics_of(language(self.language))) is None:
+            return f"what names mean is not known for {self.language}"
         if self.kind == "rename":
-            if not is_name(self.new):
+            if not semantics.is_name(self.new):
                 return f"`to` must be a name, and {self.new!r} is none"
             if self.new == self.thing.word:
                 return "the thing has that name already"
@@ -39,9 +39,9 @@ class Across(NamedTuple):
         return ""
 
     @property
-    def thing(self) -> Thing:
+    def thing(self) -> RenameTarget:
         """The symbol to change."""
-        return Thing.read(self.old)
+        return RenameTarget.read(self.old)
 
     def concerns(self, data: bytes) -> bool:
         """Return whether UTF-8 `data` can mention the thing under the name that changes."""
@@ -72,11 +72,21 @@ class Across(NamedTuple):
         """Return why a code base has nothing to do this to; empty if it has."""
         if self.kind == "move":
             return ""
-        return fault_of_thing(graph, self.thing, self.new)
+        semantics = semantics_of(language(self.language))
+        assert semantics is not None  # such a rule has a fault
+        return semantics.fault_of_target(graph, self.thing, self.new)
 
     def look(self, tree: Tree, title: str) -> tuple[list[Fix], tuple[Doubt, ...]]:
         """Return the fixes in one file, and the places that may mean the thing."""
+        semantics = semantics_of(tree.language)
+        if semantics is None:
+            return [], ()
         if self.kind == "move":
-            return move_in(tree, self.old, self.new, title), ()
-        done = rename_in(tree, self.thing, self.new, title)
-        return ([done.fix] if done.fix is not None else []), done.doubts
+            groups = semantics.move_in(tree, self.old, self.new)
+            return [_fix(title, group) for group in groups], ()
+        done = semantics.rename_in(tree, self.thing, self.new)
+        return ([_fix(title, done.group)] if done.group is not None else []), done.doubts
+
+
+def _fix(title: str, group: EditGroup) -> Fix:
+    return Fix(title, group.edits, group.extent, imports=group.imports, clash=group.clash)

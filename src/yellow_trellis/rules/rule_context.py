@@ -10,8 +10,7 @@ from yellow_trellis.fixes import FixBuilder
 from yellow_trellis.patterns import Match, PatternError, compile_pattern, seek
 from yellow_trellis.rules.conditions import Condition, all_of
 from yellow_trellis.semantics import Binding, Facts, Occurrence, Scope, facts_of
-from yellow_trellis.semantics import name_usage as usage
-from yellow_trellis.semantics.name_usage import UnusedImport
+from yellow_trellis.semantics.python.name_usage import UnusedImport
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, attached
 
@@ -145,19 +144,19 @@ class Code:
 
     def unused_imports(self) -> Iterator[UnusedImport]:
         """Yield the imports that nothing in the file refers to; see `usage.unused_imports`."""
-        return usage.unused_imports(self.facts.names)
+        return self.facts.unused_imports()
 
     def unused_bindings(self) -> Iterator[Binding]:
         """Yield the variables of functions that nothing refers to."""
-        return usage.unused_bindings(self.facts.names)
+        return self.facts.unused_bindings()
 
     def redefinitions(self) -> Iterator[tuple[Occurrence, Occurrence]]:
         """Yield definitions that are replaced before they are used, with what replaces them."""
-        return usage.redefinitions(self.facts.names)
+        return self.facts.redefinitions()
 
     def used_before_bound(self) -> Iterator[Occurrence]:
         """Yield where a function's variable is read before anything can have bound it."""
-        return usage.used_before_bound(self.facts.names)
+        return self.facts.used_before_bound()
 
     # ------------------------------------------------------------------ writing
 

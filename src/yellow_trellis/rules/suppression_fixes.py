@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 
+from yellow_trellis.edits import Edit, New
 from yellow_trellis.findings.finding import Finding
-from yellow_trellis.fixes import Edit, Fix, New
+from yellow_trellis.fixes import Fix
 from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.suppressions import UNNEEDED, Suppression
 from yellow_trellis.source import Span

@@ -1,29 +1,33 @@
-"""Semantics of names: scopes, bindings, references, qualified names, the modules of a project."""
+"""Semantics of names: an interface, what all languages share, and a folder for each language."""
 
 from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
     from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
-    from yellow_trellis.semantics.definitions import decorators
+    from yellow_trellis.semantics.edit_group import EditGroup
     from yellow_trellis.semantics.graph import ModuleGraph
     from yellow_trellis.semantics.imports import Import, relative_module, types_only
-    from yellow_trellis.semantics.loading import circle_of, lacks, order_of, rests_while_loading
+    from yellow_trellis.semantics.interface import Semantics, facts_of, semantics_of
     from yellow_trellis.semantics.module_interface import Entry, Summary
+    from yellow_trellis.semantics.project_context import ALONE, ProjectContext
+    from yellow_trellis.semantics.python.semantic_model import Facts
+    from yellow_trellis.semantics.renaming import Doubt, RenameResult, RenameTarget, Renaming
+    from yellow_trellis.semantics.required_import import ImportForm, RequiredImport, fault_of
     from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
-    from yellow_trellis.semantics.semantic_model import ALONE, Facts, ProjectContext, facts_of
-    from yellow_trellis.semantics.unseen import TAKE_TYPES, unseen_use
 
 _HOMES = {
     "alias_map": ("SPELLED", "Vocabulary"),
+    "edit_group": ("EditGroup",),
     "graph": ("ModuleGraph",),
     "imports": ("Import", "relative_module", "types_only"),
-    "loading": ("circle_of", "lacks", "order_of", "rests_while_loading"),
+    "interface": ("Semantics", "facts_of", "semantics_of"),
     "module_interface": ("Entry", "Summary"),
+    "project_context": ("ALONE", "ProjectContext"),
+    "python.semantic_model": ("Facts",),
+    "renaming": ("Doubt", "RenameResult", "RenameTarget", "Renaming"),
+    "required_import": ("ImportForm", "RequiredImport", "fault_of"),
     "scope": ("Binding", "Occurrence", "Scope"),
-    "semantic_model": ("ALONE", "Facts", "ProjectContext", "facts_of"),
-    "definitions": ("decorators",),
-    "unseen": ("TAKE_TYPES", "unseen_use"),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)
@@ -31,24 +35,27 @@ __getattr__ = face(__name__, globals(), _HOMES)
 __all__ = [
     "ALONE",
     "SPELLED",
-    "TAKE_TYPES",
     "Binding",
+    "Doubt",
+    "EditGroup",
     "Entry",
     "Facts",
     "Import",
+    "ImportForm",
     "ModuleGraph",
     "Occurrence",
-    "Scope",
-    "Summary",
     "ProjectContext",
+    "RenameResult",
+    "RenameTarget",
+    "Renaming",
+    "RequiredImport",
+    "Scope",
+    "Semantics",
+    "Summary",
     "Vocabulary",
-    "circle_of",
-    "decorators",
     "facts_of",
-    "lacks",
-    "order_of",
+    "fault_of",
     "relative_module",
-    "rests_while_loading",
+    "semantics_of",
     "types_only",
-    "unseen_use",
 ]

@@ -18,7 +18,7 @@ _STEP = re.compile(r"\(\)|[^.()]+")
 _MOST_STEPS = 200
 
 
-class Thing(NamedTuple):
+class Referent(NamedTuple):
     """The state of resolving a path.
 
     `name` is the dotted name under which it is defined; `entry` what is known of it there.
@@ -56,7 +56,7 @@ class ModuleGraph:
         """Modules that have a shorter name in this place: scripts in one folder see each other."""
         self._load = load
         self._summaries: dict[str, Summary | None] = {}
-        self._reduced: dict[str, Thing | None] = {}
+        self._reduced: dict[str, Referent | None] = {}
 
     def with_module(self, module: str, result: Callable[[], Summary]) -> ModuleGraph:
         """Return a graph that knows `module` by what `result` gives, whatever a file says."""
@@ -153,7 +153,7 @@ class ModuleGraph:
 
     # ------------------------------------------------------------------ steps
 
-    def _thing(self, path: str, depth: int) -> Thing | None:
+    def _thing(self, path: str, depth: int) -> Referent | None:
         if depth > _MOST_STEPS:
             return None
         if path not in self._reduced:
@@ -161,7 +161,7 @@ class ModuleGraph:
             self._reduced[path] = self._walked(path, depth)
         return self._reduced[path]
 
-    def _walked(self, path: str, depth: int) -> Thing | None:
+    def _walked(self, path: str, depth: int) -> Referent | None:
         guard, starred, tail = path.partition("|")
         if starred:
             return self._thing(tail, depth + 1) if self._is_plain(guard, depth) else None
@@ -170,7 +170,7 @@ class ModuleGraph:
         steps = _STEP.findall(tail if colon else path)
         if self.ambiguous and self._is_ambiguous(module if colon else path):
             return None
-        symbol: Thing | None
+        symbol: Referent | None
         if colon:
             count, symbol = self._start(module, steps, depth)
         else:
@@ -180,9 +180,9 @@ class ModuleGraph:
                 return self._walked(".".join([self.beside[steps[0]], *path.split(".")[1:]]), depth)
             if count and "<locals>" in steps:
                 return self._walked(".".join(steps[:count]) + ":" + ".".join(steps[count:]), depth)
-            symbol = Thing("module", ".".join(steps[:count]))
+            symbol = Referent("module", ".".join(steps[:count]))
             if not count:
-                count, symbol = 1, Thing("unknown", steps[0] if steps else path)
+                count, symbol = 1, Referent("unknown", steps[0] if steps else path)
         for step in steps[count:]:
             if symbol is None:
                 return None
@@ -206,7 +206,7 @@ class ModuleGraph:
         names = path.partition("(")[0].split(".")
         return any(".".join(names[:n]) in self.ambiguous for n in range(1, len(names) + 1))
 
-    def _start(self, module: str, steps: list[str], depth: int) -> tuple[int, Thing | None]:
+    def _start(self, module: str, steps: list[str], depth: int) -> tuple[int, Referent | None]:
         """Return what the first of `steps` mean in `module`, and how many those are."""
         summary = self.summary(module)
         for count in range(len(steps), 1, -1) if summary is not None else ():
@@ -214,7 +214,7 @@ class ModuleGraph:
             if summary is not None and (entry := summary.names.get(nested)) is not None:
                 return count, self._entered(f"{module}.{nested}", entry, depth)
         if not steps:
-            return 0, Thing("module", module)
+            return 0, Referent("module", module)
         if steps[0] == "*":
             return 2, self._of_stars(module, steps[1], depth)
         return 1, self._of_module(module, steps[0], depth)
@@ -224,13 +224,13 @@ class ModuleGraph:
         """All modules, and the folders that hold some."""
         return frozenset(self.files).union(*(packages_of(name) for name in self.files))
 
-    def _entered(self, name: str, entry: Entry, depth: int) -> Thing | None:
+    def _entered(self, name: str, entry: Entry, depth: int) -> Referent | None:
         """Return the thing that an entry of a module or class is."""
         if entry.kind == "alias":
             return None if entry.path is None else self._thing(entry.path, depth + 1)
-        return Thing(entry.kind, name, entry)
+        return Referent(entry.kind, name, entry)
 
-    def _value(self, symbol: Thing, depth: int) -> Thing | None:
+    def _value(self, symbol: Referent, depth: int) -> Referent | None:
         """Return what a value or property is; None if that is not known."""
         entry = symbol.entry
         if entry is None or entry.path is None:
@@ -238,7 +238,7 @@ class ModuleGraph:
         result = self._thing(entry.path, depth + 1)
         return self._value(result, depth + 1) if result and result.kind == "value" else result
 
-    def _member(self, symbol: Thing, name: str, depth: int) -> Thing | None:
+    def _member(self, symbol: Referent, name: str, depth: int) -> Referent | None:
         if name == AWAITED:
             path = symbol.entry.path if symbol.kind == "awaitable" and symbol.entry else None
             return self._thing(path, depth + 1) if path is not None else None
@@ -256,9 +256,9 @@ class ModuleGraph:
             return self._of_class(symbol, name, depth)
         if symbol.kind in ("function", "awaitable"):
             return None
-        return Thing("unknown", f"{symbol.name}.{name}")
+        return Referent("unknown", f"{symbol.name}.{name}")
 
-    def _of_module(self, module: str, name: str, depth: int) -> Thing | None:
+    def _of_module(self, module: str, name: str, depth: int) -> Referent | None:
         whole = f"{module}.{name}"
         summary = self.summary(module)
         entry = summary.names.get(name) if summary is not None else None
@@ -269,16 +269,16 @@ class ModuleGraph:
         if entry is not None and not itself:
             return self._entered(whole, entry, depth)
         if whole in self.files:
-            return Thing("module", whole)
+            return Referent("module", whole)
         if summary is not None and summary.stars:
             result = self._of_stars(module, name, depth)
             if result is not None or any(not self.holds(star) for star in summary.stars):
                 return result  # or it may come from a module that nobody here knows
         if whole in self._modules_and_packages:
-            return Thing("module", whole)
-        return Thing("unknown", whole)
+            return Referent("module", whole)
+        return Referent("unknown", whole)
 
-    def _of_stars(self, module: str, name: str, depth: int) -> Thing | None:
+    def _of_stars(self, module: str, name: str, depth: int) -> Referent | None:
         """Return what a star import brings under `name`, the last one first."""
         summary = self.summary(module)
         for star in reversed(summary.stars) if summary is not None else ():
@@ -288,7 +288,9 @@ class ModuleGraph:
             if self.brings(star, name, depth):
                 return self._of_module(star, name, depth + 1)
         entry = summary is not None and all(self.holds(star) for star in summary.stars)
-        return Thing("unknown", f"builtins.{name}") if entry and hasattr(builtins, name) else None
+        if entry and hasattr(builtins, name):
+            return Referent("unknown", f"builtins.{name}")
+        return None
 
     def brings(self, module: str, name: str, depth: int = 0) -> bool:
         """Return whether a star import of `module` brings `name`, through others too."""
@@ -301,9 +303,9 @@ class ModuleGraph:
             return False
         return any(self.brings(star, name, depth + 1) for star in summary.stars)
 
-    def _of_class(self, symbol: Thing, name: str, depth: int) -> Thing | None:
+    def _of_class(self, symbol: Referent, name: str, depth: int) -> Referent | None:
         if name == "<super>":
-            return Thing("instance", symbol.name, symbol.entry, behind=True)
+            return Referent("instance", symbol.name, symbol.entry, behind=True)
         lost = False
         for number, holder in enumerate(self._line(symbol, depth)):
             if holder is None:
@@ -312,7 +314,7 @@ class ModuleGraph:
             if symbol.behind and not number:
                 continue
             if holder.entry is None:  # of another code base: it may have the name or not
-                return None if lost else Thing("unknown", f"{holder.name}.{name}")
+                return None if lost else Referent("unknown", f"{holder.name}.{name}")
             member = holder.entry.members.get(name)
             if member is not None and not lost:
                 entered = self._entered(f"{holder.name}.{name}", member, depth)
@@ -321,10 +323,10 @@ class ModuleGraph:
                 return None
             if name in _MAKES_ANOTHER and holder.entry.by_fields and not lost:
                 entry = Entry("function", f"{symbol.name}()")
-                return Thing("function", f"{symbol.name}.{name}", entry)
-        return None if lost else Thing("unknown", f"{symbol.name}.{name}")
+                return Referent("function", f"{symbol.name}.{name}", entry)
+        return None if lost else Referent("unknown", f"{symbol.name}.{name}")
 
-    def _had(self, member: Thing | None, symbol: Thing, depth: int) -> Thing | None:
+    def _had(self, member: Referent | None, symbol: Referent, depth: int) -> Referent | None:
         """Return a member as it is when read from `symbol`, a class or an instance."""
         entry = member.entry if member is not None else None
         if member is None or entry is None:
@@ -337,7 +339,7 @@ class ModuleGraph:
             return member._replace(entry=replace(entry, path=None))
         return member
 
-    def _may_describe(self, member: Thing, depth: int) -> bool:
+    def _may_describe(self, member: Referent, depth: int) -> bool:
         """Return whether a value of a class may be asked what it is: it has a ``__get__``."""
         value = self._value(member, depth)
         if value is None or value.kind != "instance":
@@ -347,23 +349,23 @@ class ModuleGraph:
             for item in self._line(value, depth)
         )
 
-    def _line(self, symbol: Thing | None, depth: int) -> Iterator[Thing | None]:
+    def _line(self, symbol: Referent | None, depth: int) -> Iterator[Referent | None]:
         """Yield a class and those it comes from, in the order in which they are asked for a name.
 
         None stands for one that is not known. The order is depth first; a class that is reached
         twice is asked where it is reached last, which agrees with the language but in rare nets.
         """
-        results: list[Thing | None] = []
+        results: list[Referent | None] = []
         stack = [symbol]
         while stack and len(results) < _MOST_STEPS:
             item = stack.pop(0)
             results.append(item)
             bases = item.entry.bases if item is not None and item.entry is not None else ()
-            above: list[Thing | None] = []
+            above: list[Referent | None] = []
             for base in bases:
                 reached = self._thing(base, depth + 1) if base is not None else None
                 if reached is not None and reached.kind == "unknown":
-                    reached = Thing("class", reached.name)
+                    reached = Referent("class", reached.name)
                 above.append(reached if reached is not None and reached.kind == "class" else None)
             stack = above + stack
         last = {result.name: at for at, result in enumerate(results) if result is not None}
@@ -373,14 +375,14 @@ class ModuleGraph:
                     continue
                 yield item
 
-    def _called(self, symbol: Thing, depth: int) -> Thing | None:
+    def _called(self, symbol: Referent, depth: int) -> Referent | None:
         if symbol.kind == "class":
             makers = (item.entry for item in self._line(symbol, depth) if item is not None)
             if any(entry is not None and entry.made_by_new for entry in makers):
                 return None
-            return Thing("instance", symbol.name, symbol.entry)
+            return Referent("instance", symbol.name, symbol.entry)
         if symbol.kind == "unknown":
-            return Thing("unknown", symbol.name + "()")
+            return Referent("unknown", symbol.name + "()")
         if symbol.kind == "value":
             entries = self._value(symbol, depth)
             return self._called(entries, depth + 1) if entries is not None else None
@@ -390,7 +392,7 @@ class ModuleGraph:
         awaited = symbol.entry.awaited if symbol.entry is not None else None
         if symbol.kind == "function" and awaited is not None:
             entry = Entry("value", awaited)
-            return Thing("awaitable", f"{symbol.name}()", entry)
+            return Referent("awaitable", f"{symbol.name}()", entry)
         if symbol.kind == "function" and symbol.entry is not None and symbol.entry.path is not None:
             result = self._thing(symbol.entry.path, depth + 1)
             return self._value(result, depth) if result and result.kind == "value" else result

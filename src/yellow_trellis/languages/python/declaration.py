@@ -378,6 +378,7 @@ LANGUAGE = Language(
         "function": ("function_definition", "lambda"),
         "class": ("class_definition",),
     },
+    semantics="yellow_trellis.semantics.python",
     references=frozenset({"attribute", "identifier", "member_type"}),
     no_references=frozenset(
         {

@@ -6,7 +6,7 @@ from bisect import bisect_right
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 
-from yellow_trellis.fixes import Edit, New
+from yellow_trellis.edits import Edit, New
 from yellow_trellis.plans.proof.claims import Region
 from yellow_trellis.plans.proof.regions import Move, Replacement
 from yellow_trellis.source import Span

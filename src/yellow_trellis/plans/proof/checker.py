@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
 
-from yellow_trellis.fixes import New
+from yellow_trellis.edits import New
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.patterns.match import Capture, match_at
 from yellow_trellis.plans.conflict import Kind

@@ -9,7 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import NamedTuple, Protocol
 
-from yellow_trellis.fixes import Edit, Fix, Piece, Slice
+from yellow_trellis.edits import Edit, Piece, Slice
+from yellow_trellis.fixes import Fix
 from yellow_trellis.source import Source, Span
 
 

@@ -14,10 +14,10 @@ from yellow_trellis.schema import (
     FLAG,
     NUMBER,
     NUMBER_OR_OPTION,
-    TABLE,
-    TABLES,
     STRING,
     STRINGS,
+    TABLE,
+    TABLES,
     nearest,
 )
 from yellow_trellis.toml_source import TomlFile

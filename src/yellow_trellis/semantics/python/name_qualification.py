@@ -3,81 +3,26 @@
 from __future__ import annotations
 
 import builtins
-from collections.abc import Iterable, Iterator
-from typing import Literal, NamedTuple
+from collections.abc import Iterator
+from typing import Literal
 
 from yellow_trellis.schema import near
 from yellow_trellis.semantics import (
     Binding,
     Facts,
     Import,
+    ImportForm,
+    RequiredImport,
     Scope,
-    circle_of,
     facts_of,
-    order_of,
     relative_module,
-    rests_while_loading,
     types_only,
 )
+from yellow_trellis.semantics.python.loading import circle_of, order_of, rests_while_loading
+from yellow_trellis.semantics.required_import import Where
 from yellow_trellis.syntax import Node
 
-Where = Literal["module", "local", "types"]
-"""At the top of the file, in the function around, or in the block that only type checkers read."""
-
 _BUILTINS = frozenset(dir(builtins))
-
-
-class Brought(NamedTuple):
-    """The form of the import that brought what new code replaces: the new one goes beside it."""
-
-    module: str
-    """Dots of a relative import before it."""
-    name: str | None
-    alias: str | None
-
-    @classmethod
-    def by(cls, item: Import) -> Brought:
-        """Return it for an import that stands in the file."""
-        return cls("." * item.level + item.module, item.name, item.alias)
-
-
-class RequiredImport(NamedTuple):
-    """An import that new code needs: ``import module`` or ``from module import name``."""
-
-    meaning: str
-    """The dotted name of what it brings."""
-    module: str
-    """As written, dots of a relative import before it."""
-    name: str | None = None
-    alias: str | None = None
-    where: Where = "module"
-    beside: Brought | None = None
-    """The import beside which it goes, wherever that is: there it is done before every use."""
-    fault: str = ""
-    """Why it cannot be done, if it cannot."""
-
-    @property
-    def bound(self) -> str:
-        """The name that it binds."""
-        return self.alias or self.name or self.module.partition(".")[0]
-
-    @property
-    def item(self) -> str:
-        """The text that stands for it in a list of names."""
-        name = self.name or self.module
-        return name if self.alias is None else f"{name} as {self.alias}"
-
-    @property
-    def statement(self) -> str:
-        """The import statement."""
-        if self.name is None:
-            return f"import {self.item}"
-        return f"from {self.module} import {self.item}"
-
-
-def fault_of(imports: Iterable[RequiredImport]) -> str:
-    """Return why one of `imports` cannot be added; empty if all can."""
-    return next((item.fault for item in imports if item.fault), "")
 
 
 def missing(facts: Facts, module: str, name: str) -> str:
@@ -329,7 +274,7 @@ class _Speller:
                 return definition.scope, result
         return None
 
-    def _where(self) -> tuple[Where, Brought | None]:
+    def _where(self) -> tuple[Where, ImportForm | None]:
         if self.brought is None:
             return "module", None
         scope, item = self.brought
@@ -337,7 +282,7 @@ class _Speller:
         if types_only(statement):
             return ("types" if self.annotating else "module"), None
         where: Where = "local" if scope.kind == "function" else "module"
-        return where, Brought.by(item)
+        return where, ImportForm.of(item)
 
     def _fault(self) -> str:
         """Return why no import can be added, wherever it would go; empty if one can."""

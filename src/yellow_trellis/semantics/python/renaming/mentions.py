@@ -11,7 +11,8 @@ from collections.abc import Callable, Iterator
 from functools import cached_property
 from typing import NamedTuple
 
-from yellow_trellis.semantics import TAKE_TYPES, Facts, Scope
+from yellow_trellis.semantics import Facts, Scope
+from yellow_trellis.semantics.python.unseen import TAKE_TYPES
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
@@ -47,13 +48,6 @@ class Goal(NamedTuple):
     def owners(self) -> frozenset[str]:
         """The modules or classes that have it."""
         return frozenset(name.rpartition(".")[0] for name in self.targets)
-
-
-class Doubt(NamedTuple):
-    """A place that may mean the thing, and why it is not known."""
-
-    span: Span
-    reason: str
 
 
 class Mentions:

@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from yellow_trellis.fixes.edit import Edit, Fix, New
-from yellow_trellis.fixes.import_insertion import names_in
-from yellow_trellis.fixes.name_qualification import (
-    Brought,
+from yellow_trellis.edits import Edit, New
+from yellow_trellis.edits.removal import removal
+from yellow_trellis.semantics import (
+    EditGroup,
+    Import,
     RequiredImport,
-    Where,
-    closes_circle,
+    Scope,
+    facts_of,
     fault_of,
-    missing,
-    spell,
+    relative_module,
+    types_only,
 )
-from yellow_trellis.fixes.removal import removal
-from yellow_trellis.semantics import Import, Scope, facts_of, relative_module, types_only
+from yellow_trellis.semantics.python.import_insertion import names_in
+from yellow_trellis.semantics.python.name_qualification import closes_circle, missing, spell
+from yellow_trellis.semantics.required_import import ImportForm, Where
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
-def move_in(tree: Tree, old: str, new: str, title: str) -> list[Fix]:
+def move_in(tree: Tree, old: str, new: str) -> list[EditGroup]:
     """Return the fixes that import what was ``old`` from where it is now, ``new``, in one file.
 
     Only what names the old module changes: what comes through a re-export stays as it is.
@@ -29,10 +31,10 @@ def move_in(tree: Tree, old: str, new: str, title: str) -> list[Fix]:
     target = new.rpartition(".")[0]
     if facts.place.module == target:
         return []
-    fixes: list[Fix] = []
+    fixes: list[EditGroup] = []
     for scope, item in facts.names.imports:
         if item.name == name and item.source(facts.place.package) == home:
-            fixes.append(_moved_import(tree, scope, item, target, new, title))
+            fixes.append(_moved_import(tree, scope, item, target, new))
     for node in facts.members(frozenset({name})):
         receiver = facts.paths.of(node.items[0])
         if receiver is not None and facts.graph.resolve(receiver) == home:
@@ -40,13 +42,13 @@ def move_in(tree: Tree, old: str, new: str, title: str) -> list[Fix]:
             edit = Edit(node.span, (New(text),))
             imports = (targets,) if targets is not None else ()
             clash = fault_of(imports)
-            fixes.append(Fix(title, (edit,), node.span, imports=imports, clash=clash))
+            fixes.append(EditGroup((edit,), node.span, imports, clash))
     return fixes
 
 
 def _moved_import(
-    tree: Tree, scope: Scope, first: Import, target: str, new: str, title: str
-) -> Fix:
+    tree: Tree, scope: Scope, first: Import, target: str, new: str
+) -> EditGroup:
     statement = tree.leaf_at(*first.statement)
     assert statement is not None
     facts = facts_of(tree)
@@ -76,13 +78,13 @@ def _moved_import(
         fault = f"`{first.bound}` is bound more than once here: import it in a line of its own"
     if len(items) == 1 and (doubled or not others) and module is not None:
         edits = (Edit(module.span, (New(text),)),)
-        return Fix(title, edits, statement.span, clash=fault)
+        return EditGroup(edits, statement.span, clash=fault)
     item = next(i for i in items if i.start == first.item.start)
     edit = removal(item if len(items) > 1 else statement)
-    beside = Brought.by(first) if len(items) > 1 and where != "types" else None
+    beside = ImportForm.of(first) if len(items) > 1 and where != "types" else None
     required_import = RequiredImport(new, text, first.name, first.alias, where, beside)
     extent = Span(min(edit.span.start, first.item.start), max(edit.span.end, first.item.end))
-    return Fix(title, (edit,), extent, imports=(required_import,), clash=fault)
+    return EditGroup((edit,), extent, (required_import,), fault)
 
 
 def _as_written(tree: Tree, item: Import, target: str) -> str:

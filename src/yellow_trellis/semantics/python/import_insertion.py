@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
-from yellow_trellis.fixes.edit import Edit, New
-from yellow_trellis.fixes.name_qualification import Brought, RequiredImport
-from yellow_trellis.semantics import facts_of, types_only
+from yellow_trellis.edits import Edit, New
+from yellow_trellis.semantics import RequiredImport, facts_of, types_only
+from yellow_trellis.semantics.required_import import ImportForm
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.comment_ownership import LEAVE, attached, reach
@@ -109,13 +109,13 @@ def _new_types_block(tree: Tree, statements: list[str]) -> Edit:
     return Edit.after(Span(last.start, max(reach(last).end, last.end)), New(text))
 
 
-def _statement_of(tree: Tree, brought: Brought, at: int) -> Node | None:
+def _statement_of(tree: Tree, brought: ImportForm, at: int) -> Node | None:
     """Return the import written like `brought` that is nearest around byte `at`."""
     leaf = tree.leaf_at(at)
     around = [node.span for node in leaf.ancestors()] if leaf is not None else []
     results: list[tuple[int, int, Node]] = []
     for scope, item in facts_of(tree).names.imports:
-        if Brought.by(item) != brought or not scope.start <= at <= scope.end:
+        if ImportForm.of(item) != brought or not scope.start <= at <= scope.end:
             continue  # another one, or one that is not seen from there
         statement = tree.leaf_at(*item.statement)
         if statement is None or statement.parent is None:

@@ -6,11 +6,11 @@ import re
 from dataclasses import replace
 from functools import cached_property
 
-from yellow_trellis.semantics.definitions import decorators
 from yellow_trellis.semantics.imports import Import, types_only
 from yellow_trellis.semantics.module_interface import RECEIVER, Entry, Summary
+from yellow_trellis.semantics.python.definitions import decorators
+from yellow_trellis.semantics.python.type_inference import Paths, agreed
 from yellow_trellis.semantics.scope import Scope, occurrences
-from yellow_trellis.semantics.type_inference import Paths, agreed
 from yellow_trellis.syntax import Node
 
 

@@ -8,58 +8,33 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from typing import NamedTuple
 
-from yellow_trellis.fixes.edit import Fix
-from yellow_trellis.fixes.renaming.mentions import IT, Doubt, Goal, Mentions
-from yellow_trellis.fixes.renaming.rename import Renaming, clash_of, rename_binding, shows_name
 from yellow_trellis.schema import near
 from yellow_trellis.semantics import (
     Binding,
+    Doubt,
+    EditGroup,
     Facts,
     Import,
     ModuleGraph,
     Occurrence,
+    RenameResult,
+    RenameTarget,
+    Renaming,
     Scope,
     Summary,
-    decorators,
     facts_of,
 )
+from yellow_trellis.semantics.python.definitions import decorators
+from yellow_trellis.semantics.python.renaming.mentions import IT, Goal, Mentions
+from yellow_trellis.semantics.python.renaming.rename import clash_of, rename_binding, shows_name
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
-_ARGUMENT = re.compile(r"(?P<function>[\w.]+)\((?P<name>\w+)\)")
 _CHAIN = re.compile(r"(?:\s*\.\s*\w+)+")
 
 
-class Thing(NamedTuple):
-    """The target of a renaming: a dotted name, or an argument of the function under it."""
-
-    name: str
-    argument: str = ""
-
-    @classmethod
-    def read(cls, text: str) -> Thing:
-        """Read ``package.module.name``, or ``package.module.function(argument)``."""
-        match = _ARGUMENT.fullmatch(text)
-        return cls(text) if match is None else cls(match["function"], match["name"])
-
-    @property
-    def word(self) -> str:
-        """The name that changes."""
-        return self.argument or self.name.rpartition(".")[2]
-
-
-class Renamed(NamedTuple):
-    """The edits and doubts of a renaming in one file."""
-
-    fix: Fix | None
-    """What renames it; None where it is not mentioned. One with a `clash` must not be done."""
-    doubts: tuple[Doubt, ...]
-    """Places that may mean it, in source order: they are left to a person."""
-
-
-def fault_of_thing(graph: ModuleGraph, symbol: Thing, new: str) -> str:
+def fault_of_target(graph: ModuleGraph, symbol: RenameTarget, new: str) -> str:
     """Return why there is no such thing to rename in the code base; empty if there is.
 
     Where there is one with the `new` name, it has been renamed already.
@@ -100,7 +75,7 @@ def _names_in(summary: Summary) -> Iterator[str]:
         yield from (f"{name}.{member}" for member in entry.members)
 
 
-def rename_in(tree: Tree, symbol: Thing, new: str, title: str) -> Renamed:
+def rename_in(tree: Tree, symbol: RenameTarget, new: str) -> RenameResult:
     """Return what renames `symbol` to `new` in one file, and the places that may mean it.
 
     The definition, its references, imports and re-exports, ``__all__``, names in annotations that
@@ -118,12 +93,12 @@ def rename_in(tree: Tree, symbol: Thing, new: str, title: str) -> Renamed:
             done.put(Span(at, at + len(symbol.word)), new)
     edits = done.in_order()
     if not edits:
-        return Renamed(None, doubts)
+        return RenameResult(None, doubts)
     extent = Span(edits[0].span.start, max(edit.span.end for edit in edits))
-    return Renamed(Fix(title, edits, extent, clash=done.clash), doubts)
+    return RenameResult(EditGroup(edits, extent, clash=done.clash), doubts)
 
 
-def _goal_of(facts: Facts, symbol: Thing, done: Renaming) -> Goal:
+def _goal_of(facts: Facts, symbol: RenameTarget, done: Renaming) -> Goal:
     """Return what is sought, with all names that it has."""
     graph = facts.place.graph if facts.place.graph.files else facts.graph
     target = graph.resolve(symbol.name) or symbol.name
@@ -155,7 +130,7 @@ def _is_made_by_fields(graph: ModuleGraph, name: str) -> bool:
 class _Across:
     """One file, while it is looked through for what is renamed."""
 
-    def __init__(self, facts: Facts, symbol: Thing, new: str, done: Renaming) -> None:
+    def __init__(self, facts: Facts, symbol: RenameTarget, new: str, done: Renaming) -> None:
         self.facts = facts
         self.new = new
         self.done = done

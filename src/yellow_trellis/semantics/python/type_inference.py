@@ -10,11 +10,16 @@ import ast
 import builtins
 from collections.abc import Iterator
 
-from yellow_trellis.semantics.definitions import is_async, is_of_group, is_property, marks_of
-from yellow_trellis.semantics.flow import last_binding
 from yellow_trellis.semantics.module_interface import AWAITED, OF
-from yellow_trellis.semantics.name_resolution import Names
-from yellow_trellis.semantics.narrowing import narrowed
+from yellow_trellis.semantics.python.definitions import (
+    is_async,
+    is_of_group,
+    is_property,
+    marks_of,
+)
+from yellow_trellis.semantics.python.flow import last_binding
+from yellow_trellis.semantics.python.name_resolution import Names
+from yellow_trellis.semantics.python.narrowing import narrowed
 from yellow_trellis.semantics.scope import Binding, Occurrence, Scope, occurrences
 from yellow_trellis.syntax import Node
 

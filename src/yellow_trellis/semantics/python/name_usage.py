@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from yellow_trellis.semantics.imports import Import
-from yellow_trellis.semantics.name_resolution import Names
+from yellow_trellis.semantics.python.name_resolution import Names
+from yellow_trellis.semantics.python.unseen import unseen_use
 from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
-from yellow_trellis.semantics.unseen import unseen_use
 from yellow_trellis.syntax import Node
 
 _SEEING = frozenset({"locals", "vars", "eval", "exec", "dir"})

@@ -3,61 +3,27 @@
 from __future__ import annotations
 
 import builtins
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from functools import cached_property
-from typing import NamedTuple
 
-from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
+from yellow_trellis.semantics import Binding, Occurrence
 from yellow_trellis.semantics.graph import ModuleGraph
 from yellow_trellis.semantics.imports import Import
-from yellow_trellis.semantics.interface_builder import summarize
-from yellow_trellis.semantics.loading import beyond, holds_order, loaded_with, ready_for
 from yellow_trellis.semantics.module_interface import Summary
-from yellow_trellis.semantics.name_resolution import Names
+from yellow_trellis.semantics.project_context import ALONE, ProjectContext
+from yellow_trellis.semantics.python import name_usage
+from yellow_trellis.semantics.python.interface_builder import summarize
+from yellow_trellis.semantics.python.loading import beyond, holds_order, loaded_with, ready_for
+from yellow_trellis.semantics.python.name_resolution import Names
+from yellow_trellis.semantics.python.name_usage import UnusedImport
+from yellow_trellis.semantics.python.type_inference import Paths
 from yellow_trellis.semantics.scope import Scope
-from yellow_trellis.semantics.type_inference import Paths
 from yellow_trellis.syntax import Node, Tree
 
 
-class ProjectContext(NamedTuple):
-    """The place of a file in its code base: the result of `Tree.context`.
-
-    `module` is the dotted name of the file; `package` that of the folder relative imports start
-    from, None where it is not known.
-    """
-
-    graph: ModuleGraph
-    module: str
-    package: str | None
-    vocabulary: Vocabulary = SPELLED
-    gives: Callable[[str, str], bool] = lambda module, name: False
-    """Tells whether another file takes a name from a module, or may."""
-    family: Callable[[str], tuple[frozenset[str], str]] = lambda name: (frozenset({name}), "")
-    """Of a member of a class: it and those that stand for it in classes above and below, and why
-    there may be more of them outside of the code base."""
-    importers: Callable[[str], frozenset[str]] = lambda module: frozenset()
-    """Gives the modules of the code base that import a module, or anything of it."""
-    handed_on: Callable[[str], bool] = lambda module: False
-    """Tells whether a module is used as a value: given to a function, or bound to another name."""
-    relied_on: Callable[[str], bool] = lambda module: False
-    """Tells whether code elsewhere uses a module that it leaves to others to import."""
-
-
-ALONE = ProjectContext(ModuleGraph(), "__file__", None)
-"""For a file of which nothing is known but itself."""
-
-
-def facts_of(tree: Tree) -> Facts:
-    """Return the facts of `tree`, the same object each time.
-
-    Errors: `ValueError` for a language whose names are not understood.
-    """
-    if tree.facts is None:
-        if not tree.language.references:
-            raise ValueError(f"what names mean is not known for {tree.language.name}")
-        tree.facts = Facts(tree)
-    assert isinstance(tree.facts, Facts)
-    return tree.facts
+def model_of(tree: Tree) -> Facts:
+    """Return the semantic model of a tree of Python."""
+    return Facts(tree)
 
 
 class Facts:
@@ -155,6 +121,22 @@ class Facts:
             return False
         symbol = site[0].symbols[site[1]]
         return all(start != node.start for start, _ in symbol.binds)
+
+    def unused_imports(self) -> Iterator[UnusedImport]:
+        """Yield the imported names that nothing in the file uses."""
+        return name_usage.unused_imports(self.names)
+
+    def unused_bindings(self) -> Iterator[Binding]:
+        """Yield the local variables that are bound and never read."""
+        return name_usage.unused_bindings(self.names)
+
+    def redefinitions(self) -> Iterator[tuple[Occurrence, Occurrence]]:
+        """Yield pairs of definitions of which the second replaces the first before any use."""
+        return name_usage.redefinitions(self.names)
+
+    def used_before_bound(self) -> Iterator[Occurrence]:
+        """Yield the local variables that are read before anything binds them."""
+        return name_usage.used_before_bound(self.names)
 
     def must_load(self, item: Import) -> bool:
         """Return whether an import has to stay for what it loads, whether its name is used or not.

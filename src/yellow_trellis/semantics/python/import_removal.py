@@ -6,10 +6,11 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable
 
-from yellow_trellis.fixes.edit import Edit
-from yellow_trellis.fixes.import_insertion import names_in
-from yellow_trellis.fixes.removal import removal
-from yellow_trellis.semantics import Facts, Import, Scope, facts_of, unseen_use
+from yellow_trellis.edits import Edit
+from yellow_trellis.edits.removal import removal
+from yellow_trellis.semantics import Facts, Import, Scope, facts_of
+from yellow_trellis.semantics.python.import_insertion import names_in
+from yellow_trellis.semantics.python.unseen import unseen_use
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.comment_ownership import attached
@@ -129,7 +130,7 @@ def _holds_up(facts: Facts, scope: Scope, item: Import) -> bool:
     return any(not any(_through(r.node, module) for module in others) for r in references)
 
 
-def import_removal(node: Node) -> list[Edit]:
+def removal_of_import(node: Node) -> list[Edit]:
     """Return the edits that take out an import statement, or one item of it."""
     if node.kind in node.tree.language.imports:
         return [_whole(node)]

@@ -4,32 +4,11 @@ from __future__ import annotations
 
 import keyword
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import field
 
-from yellow_trellis.fixes.edit import Edit, New
-from yellow_trellis.semantics import Binding, Facts, Occurrence, Scope, facts_of
-from yellow_trellis.source import Span
+from yellow_trellis.edits import Edit, New
+from yellow_trellis.semantics import Binding, Facts, Occurrence, Renaming, Scope, facts_of
 from yellow_trellis.syntax import Node
-
-
-@dataclass
-class Renaming:
-    """The edits that rename, by the place they change, and why the renaming must not be done."""
-
-    edits: dict[Span, Edit] = field(default_factory=dict)
-    clash: str = ""
-
-    def put(self, span: Span, text: str) -> None:
-        """Write `text` over the name at `span`."""
-        self.edits[span] = Edit(span, (New(text),))
-
-    def refuse(self, reason: str) -> None:
-        """Note a reason; the first one is reported."""
-        self.clash = self.clash or reason
-
-    def in_order(self) -> tuple[Edit, ...]:
-        """Return the edits by place."""
-        return tuple(self.edits[span] for span in sorted(self.edits))
 
 
 def is_name(text: str) -> bool:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 
-from yellow_trellis.fixes.edit import Edit, New
+from yellow_trellis.edits.edit import Edit, New
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import reach

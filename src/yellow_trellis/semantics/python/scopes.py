@@ -7,8 +7,8 @@ from collections.abc import Callable, Iterable
 from functools import cache
 from typing import TYPE_CHECKING
 
-from yellow_trellis.semantics.annotations import Word, annotation_parts
 from yellow_trellis.semantics.imports import read_import
+from yellow_trellis.semantics.python.annotations import Word, annotation_parts
 from yellow_trellis.semantics.scope import How, Scope, ScopeKind, Symbol, settle
 from yellow_trellis.source import Span
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cached_property
 
 from yellow_trellis.semantics.imports import Import
-from yellow_trellis.semantics.python_scopes import read_scopes
+from yellow_trellis.semantics.python.scopes import read_scopes
 from yellow_trellis.semantics.scope import Binding, Occurrence, Scope, occurrences
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree

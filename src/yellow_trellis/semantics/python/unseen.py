@@ -10,8 +10,8 @@ import ast
 import re
 from collections.abc import Iterator
 
-from yellow_trellis.semantics.definitions import decorators
-from yellow_trellis.semantics.name_resolution import Names
+from yellow_trellis.semantics.python.definitions import decorators
+from yellow_trellis.semantics.python.name_resolution import Names
 from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yellow_trellis.fixes.edit import Edit, New, Order, Piece
+from yellow_trellis.edits.edit import Edit, New, Order, Piece
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import reach, run_reach

@@ -6,7 +6,7 @@ import re
 from collections.abc import Sequence
 from itertools import pairwise
 
-from yellow_trellis.fixes.edit import Edit, New, Order, Piece, Slice
+from yellow_trellis.edits.edit import Edit, New, Order, Piece, Slice
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import attached

@@ -1,0 +1,43 @@
+"""The names and imports of Python; see `Semantics`."""
+
+from yellow_trellis.lazy_imports import face
+
+TYPE_CHECKING = False
+if TYPE_CHECKING:
+    from yellow_trellis.semantics.python.import_insertion import add_imports
+    from yellow_trellis.semantics.python.import_removal import (
+        drop_imports,
+        lost_words,
+        removal_of_import,
+    )
+    from yellow_trellis.semantics.python.name_qualification import spell
+    from yellow_trellis.semantics.python.renaming.moves import move_in
+    from yellow_trellis.semantics.python.renaming.project_rename import fault_of_target, rename_in
+    from yellow_trellis.semantics.python.renaming.rename import is_name, rename_binding
+    from yellow_trellis.semantics.python.semantic_model import model_of
+
+_HOMES = {
+    "import_insertion": ("add_imports",),
+    "import_removal": ("drop_imports", "lost_words", "removal_of_import"),
+    "name_qualification": ("spell",),
+    "renaming.moves": ("move_in",),
+    "renaming.project_rename": ("fault_of_target", "rename_in"),
+    "renaming.rename": ("is_name", "rename_binding"),
+    "semantic_model": ("model_of",),
+}
+
+__getattr__ = face(__name__, globals(), _HOMES)
+
+__all__ = [
+    "add_imports",
+    "drop_imports",
+    "fault_of_target",
+    "is_name",
+    "lost_words",
+    "model_of",
+    "move_in",
+    "removal_of_import",
+    "rename_binding",
+    "rename_in",
+    "spell",
+]

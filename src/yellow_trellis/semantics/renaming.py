@@ -1,0 +1,68 @@
+"""Renaming as all languages have it: what is renamed, the edits of one file, and the doubts."""
+
+from __future__ import annotations
+
+
+import re
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from yellow_trellis.edits import Edit, New
+from yellow_trellis.semantics.edit_group import EditGroup
+from yellow_trellis.source import Span
+
+_ARGUMENT = re.compile(r"(?P<function>[\w.]+)\((?P<name>\w+)\)")
+
+
+@dataclass
+class Renaming:
+    """The edits that rename, by the place they change, and why the renaming must not be done."""
+
+    edits: dict[Span, Edit] = field(default_factory=dict)
+    clash: str = ""
+
+    def put(self, span: Span, text: str) -> None:
+        """Write `text` over the name at `span`."""
+        self.edits[span] = Edit(span, (New(text),))
+
+    def refuse(self, reason: str) -> None:
+        """Note a reason; the first one is reported."""
+        self.clash = self.clash or reason
+
+    def in_order(self) -> tuple[Edit, ...]:
+        """Return the edits by place."""
+        return tuple(self.edits[span] for span in sorted(self.edits))
+
+
+class Doubt(NamedTuple):
+    """A place that may mean the thing, and why it is not known."""
+
+    span: Span
+    reason: str
+
+
+class RenameTarget(NamedTuple):
+    """The target of a renaming: a dotted name, or an argument of the function under it."""
+
+    name: str
+    argument: str = ""
+
+    @classmethod
+    def read(cls, text: str) -> RenameTarget:
+        """Read ``package.module.name``, or ``package.module.function(argument)``."""
+        match = _ARGUMENT.fullmatch(text)
+        return cls(text) if match is None else cls(match["function"], match["name"])
+
+    @property
+    def word(self) -> str:
+        """The name that changes."""
+        return self.argument or self.name.rpartition(".")[2]
+
+
+class RenameResult(NamedTuple):
+    """The edits and doubts of a renaming in one file."""
+
+    group: EditGroup | None
+    """What renames it; None where it is not mentioned. One with a `clash` must not be done."""
+    doubts: tuple[Doubt, ...]
+    """Places that may mean it, in source order: they are left to a person."""
