@@ -13,7 +13,6 @@ from yellow_trellis.syntax.comment_ownership import attached
 
 _OPENING, _CLOSING = frozenset("([{"), frozenset(")]}")
 _NAMED = re.compile(r"\w+\s*=(?!=)|\*")
-_LAST_ONLY = frozenset({"dictionary_splat_pattern", "dictionary_splat"})
 
 
 def items_of(node: Node) -> list[Node]:
@@ -60,9 +59,9 @@ def _behind(items: list[Node], code: str) -> Node | None:
     if code.startswith("**"):
         return None
     for item in items:
-        if item.kind in _LAST_ONLY:
+        if item.kind in item.tree.language.last_items:
             return item
-        if item.kind == "keyword_argument" and not _NAMED.match(code):
+        if item.kind in item.tree.language.named_items and not _NAMED.match(code):
             return item
     return None
 
@@ -165,7 +164,7 @@ def joined(node: Node) -> list[Edit]:
     edits = [_gap(opening, items[0], "")]
     edits += [_gap(_separator(item) or item, second, " ") for item, second in pairwise(items)]
     last = _separator(items[-1])
-    alone = node.kind == "tuple" and len(items) == 1
+    alone = node.kind == node.tree.language.many_in_brackets and len(items) == 1
     return [*edits, _gap(last if alone and last is not None else items[-1], closing, "")]
 
 
@@ -177,5 +176,6 @@ def _gap(node: Node, second: Node, text: str) -> Edit:
 
 
 def _may_end_in_comma(node: Node, items: list[Node]) -> bool:
-    alone = len(items) == 1 and items[0].kind in ("generator_expression",)
-    return not alone and node.kind != "subscript" and "comprehension" not in node.kind
+    language = node.tree.language
+    alone = len(items) == 1 and items[0].kind in language.sole_items
+    return not alone and node.kind in language.lists - language.counted_separators

@@ -7,8 +7,6 @@ from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import reach, run_reach
 
-_TEXTS = frozenset({"string", "concatenated_string"})
-
 
 def body_of(node: Node) -> Node:
     """Return the body of a definition or compound statement, or `node` if it is one.
@@ -18,7 +16,7 @@ def body_of(node: Node) -> Node:
     bodies = node.tree.language.bodies
     if node.kind in bodies:
         return node
-    inner = node.items[-1] if node.kind == "decorated_definition" else node
+    inner = node.items[-1] if node.kind in node.tree.language.optional_around else node
     result = inner.child("body") or inner.child("consequence")
     if result is None or result.kind not in bodies:
         raise ValueError(f"a {node.kind} has no body")
@@ -36,7 +34,7 @@ def first_in(
     ahead = [item for item in body.items if item.kind in node.tree.language.stays_first]
     if ahead:
         return beside(ahead[-1], pieces, order, 0)
-    if first.core.kind in _TEXTS and first.core is not first:
+    if first.core.kind in (node.tree.language.family("string") or ()) and first.core is not first:
         return _behind(first, pieces, order, blank_after)
     start = run_reach((first,)).start
     edit = line_before(first, pieces, order, start)

@@ -9,6 +9,7 @@ from typing import NamedTuple
 
 from yellow_trellis.edits.whitespace import encloses
 from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_in, token_sign
+from yellow_trellis.languages.precedence import ANYTHING, Demand
 from yellow_trellis.patterns import Hole, Pattern, PatternError, PatternNode, compile_pattern
 from yellow_trellis.patterns.compile import stand_in_of
 from yellow_trellis.syntax import Node
@@ -22,7 +23,7 @@ class Slot(NamedTuple):
     gap: str
     """The space the author wrote before it."""
     hole: Hole | None = None
-    demand: int = 0
+    demand: Demand = ANYTHING
     """What its place asks of an expression that is to stand there without brackets."""
     plain: bool = False
     """Whether no brackets may stand around it: a parameter, the name of an attribute."""
@@ -153,7 +154,7 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
             node.text,
             gap,
             hole,
-            demand=language.demand(parent, place.field) if parent is not None else 0,
+            demand=language.precedence.demand(parent, place.field) if parent else ANYTHING,
             plain=_is_plain(place),
             enclosed=bool(holding),
             gap_enclosed=inside,

@@ -21,6 +21,7 @@ from yellow_trellis.fixes.name_capture import clash_in
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.token_alignment import LinedUp, line_up
 from yellow_trellis.fixes.tokens import Unit, depth_in, run_span, units_of
+from yellow_trellis.languages.precedence import ANYTHING, Demand
 from yellow_trellis.patterns import Match
 from yellow_trellis.semantics import RequiredImport, fault_of, semantics_of
 from yellow_trellis.source import Span
@@ -502,7 +503,7 @@ class _Job:
         ahead = self.source.data[start - 1 : start]
         first = self.slots[0].text if self.slots else ""
         in_text = parent is not None and self.language.is_literal(parent.kind)
-        in_field = parent is not None and parent.kind == "interpolation"
+        in_field = parent is not None and parent.kind in self.language.interpolations
         return (in_text or in_field) and ahead == b"{" and first[:1] == "{"
 
     # ------------------------------------------------------------------ brackets
@@ -515,7 +516,7 @@ class _Job:
         if slot.plain:
             return False
         demand = self._outer_demand() if whole else slot.demand
-        if not self.language.stands_bare(self.language.strength(node), demand):
+        if not self.language.precedence.stands_bare(node, demand):
             return True
         if not self.language.line_breaks_count or slot.enclosed or self.enclosed:
             return False
@@ -537,10 +538,10 @@ class _Job:
                 break
         return False
 
-    def _outer_demand(self) -> int:
+    def _outer_demand(self) -> Demand:
         node = self.match.node
         parent = node.parent
-        return self.language.demand(parent, node.field) if parent is not None else 0
+        return self.language.precedence.demand(parent, node.field) if parent else ANYTHING
 
     def _outer_brackets(self) -> bool:
         """Return whether the code around holds together more strongly than all that is put."""
@@ -549,7 +550,7 @@ class _Job:
             return root.kind not in self.language.sole_items  # its brackets are those of the call
         if len(self.match.nodes) != 1 or len(self.slots) == 1 or not is_expression(root):
             return False
-        return not self.language.stands_bare(self.language.strength(root), self._outer_demand())
+        return not self.language.precedence.stands_bare(root, self._outer_demand())
 
 
 def _bare(nodes: tuple[Node, ...]) -> tuple[Node, ...]:

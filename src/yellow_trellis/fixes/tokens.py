@@ -60,8 +60,8 @@ def token_sign(node: Node, language: Language) -> str:
         return "quote " + node.text.strip("'\"").lower()
     if language.is_literal(node.kind):
         try:
-            return f"{node.kind} {language.literal_value(node.text)!r}"
-        except (ValueError, SyntaxError, MemoryError):
+            return f"{node.kind} {language.literal_forms.value(node.text)!r}"
+        except ValueError:
             pass
     return node.text
 

@@ -12,26 +12,22 @@ from typing import TYPE_CHECKING
 import tree_sitter
 
 from yellow_trellis.languages.compile_errors import CompileErrors, no_compiler
+from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.precedence import Precedence
 from yellow_trellis.source import TokenSequence
 
 if TYPE_CHECKING:
-    from typing import Protocol
-
     from yellow_trellis.languages.scanner import Scanner
-
-    class Shaped(Protocol):
-        """As much of a node as the tables of a language look at."""
-
-        kind: str
-
-        def child(self, field: str) -> Shaped | None:
-            """Return the first child in the field `field`."""
-            ...
 
 
 _NO_TOKENS: frozenset[str] = frozenset()
 _LONG, _CHUNK = 16 * 1024, 4 * 1024
 """Bytes from which code is parsed so that signals are heeded, and that the parser gets at once."""
+
+
+def kinds(text: str) -> frozenset[str]:
+    """Return the words of `text`: kinds of nodes, or tokens."""
+    return frozenset(text.split())
 
 
 @dataclass(frozen=True)
@@ -65,7 +61,7 @@ class Language:
     enclosures: frozenset[str]
     """Kinds written in brackets, within which line breaks are free."""
     suffixes: tuple[str, ...] = ()
-    """The endings of its files, with dots and in lower case, for a language of another package."""
+    """The endings of its files, with dots and in lower case."""
     separators: frozenset[str] = frozenset({",", ";"})
     space: str = r"[\s\ufeff\u2060\u200b]"
     """One piece of space between tokens, as a regular expression over text."""
@@ -87,10 +83,8 @@ class Language:
     """Kinds in which a separator after the last item changes the meaning."""
     hides_text: frozenset[str] | None = None
     """Kinds in which code that means something is in no node; None where that is not known."""
-    literals: frozenset[str] = _NO_TOKENS
-    """Kinds that may be spelled in several ways."""
-    literal_value: Callable[[str], object] = lambda text: text
-    """The value of a literal; raises ValueError when it has none before the program runs."""
+    literal_forms: Literals = Literals()
+    """The kinds that may be spelled in several ways, and how."""
     families: Mapping[str, Iterable[str]] = field(default_factory=dict)
     """Names for groups of kinds that holes may ask for."""
     references: frozenset[str] = _NO_TOKENS
@@ -103,14 +97,14 @@ class Language:
     """Kinds of statements that bring names from elsewhere."""
     only_in_runs: frozenset[str] = _NO_TOKENS
     """Kinds that a hole for one node takes only when asked for by kind."""
+    last_items: frozenset[str] = _NO_TOKENS
+    """Kinds of list items behind which no other may stand."""
     named_items: frozenset[str] = _NO_TOKENS
     """Kinds of list items that start with a name and may stand in any order among each other."""
-    statements: frozenset[str] = _NO_TOKENS
-    """Kinds of statements."""
     word: bytes = rb"[A-Za-z0-9_\x80-\xff]"
     """A byte of a name, as a regular expression."""
-    keywords: frozenset[str] = _NO_TOKENS
-    """Words too common to look for first."""
+    common_words: frozenset[str] = _NO_TOKENS
+    """Words too common to look for first, beside the keywords of the grammar."""
     line_breaks_count: bool = False
     """Whether a line break outside brackets ends a statement."""
     declares_encoding: bool = False
@@ -154,12 +148,8 @@ class Language:
     """Kinds of bodies that must not be empty."""
     empty_body: str = ""
     """The statement that an otherwise empty body needs."""
-    strength: Callable[[Shaped], int] = lambda node: 100
-    """How strongly an expression holds together."""
-    demand: Callable[[Shaped, str | None], int] = lambda parent, field: 0
-    """What the place `field` in the node `parent` asks of an expression in it."""
-    stands_bare: Callable[[int, int], bool] = lambda strength, demand: strength >= demand
-    """Whether an expression of a strength needs no brackets in a place that asks for `demand`."""
+    precedence: Precedence = Precedence()
+    """How expressions hold together, and what places ask of them."""
     no_brackets: frozenset[tuple[str, str | None]] = frozenset()
     """Kind and field (None: any) of places where a name may not stand in brackets."""
     weak_expressions: frozenset[str] = _NO_TOKENS
@@ -180,6 +170,8 @@ class Language:
     """Kinds that stand in one of their own as a part of it, and are nothing by themselves there."""
     many_in_brackets: str = ""
     """The kind that brackets around any number of items make."""
+    interpolations: frozenset[str] = _NO_TOKENS
+    """Kinds of code in strings, in brackets."""
     verbatim: Mapping[str, str] = field(default_factory=dict)
     """By kind: a token with which a node shows its own code as text when the program runs."""
     verbatim_mark: re.Pattern[bytes] = re.compile(rb"(?!)")
@@ -227,6 +219,24 @@ class Language:
     def is_token(self, kind: str) -> bool:
         """Return whether the grammar has a fixed token of that kind."""
         return self.raw_language.id_for_node_kind(kind, False) is not None
+
+    @cached_property
+    def statements(self) -> frozenset[str]:
+        """The kinds of statements, definitions among them."""
+        subtypes = self._subtypes("statement")
+        ends = ("_statement", "_definition")
+        return subtypes or frozenset(kind for kind in self.kinds if kind.endswith(ends))
+
+    @cached_property
+    def keywords(self) -> frozenset[str]:
+        """The words too common to look for first: those that are tokens of the grammar, and more."""
+        count = self.raw_language.node_kind_count
+        tokens = (
+            self.raw_language.node_kind_for_id(number)
+            for number in range(count)
+            if not self.raw_language.node_kind_is_named(number)
+        )
+        return self.common_words | {token for token in tokens if token and token.isalpha()}
 
     @cached_property
     def expressions(self) -> frozenset[str]:
@@ -339,7 +349,7 @@ class Language:
 
     def is_literal(self, kind: str) -> bool:
         """Return whether `kind` may be spelled in several ways."""
-        return kind in self.literals
+        return kind in self.literal_forms.kinds
 
     def same_delimiter(self, item: str, second: str) -> bool:
         """Return whether two delimiters differ in nothing but their quotes."""
@@ -348,16 +358,16 @@ class Language:
     def has_value(self, literal: str) -> bool:
         """Return whether a literal has a value before the program runs."""
         try:
-            self.literal_value(literal)
-        except (ValueError, SyntaxError, MemoryError):
+            self.literal_forms.value(literal)
+        except ValueError:
             return False
         return True
 
     def same_literal(self, item: str, second: str) -> bool:
         """Return whether two literals have the same value and type."""
         try:
-            left, right = self.literal_value(item), self.literal_value(second)
-        except (ValueError, SyntaxError, MemoryError):
+            left, right = self.literal_forms.value(item), self.literal_forms.value(second)
+        except ValueError:
             return item == second
         return type(left) is type(right) and left == right
 

@@ -83,7 +83,7 @@ def _says_what(node: Node) -> bool:
     above = node.parent
     if above is None or node.field in _NAMING:
         return True
-    return above.kind == "keyword_argument" and node.field == "name"
+    return above.kind in node.tree.language.named_items and node.field == "name"
 
 
 def _name(text: str) -> str:

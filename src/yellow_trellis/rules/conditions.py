@@ -294,8 +294,8 @@ def _number(node: Node) -> float | None:
     if not language.is_literal(core.kind):
         return None
     try:
-        value = language.literal_value(core.text)
-    except (ValueError, SyntaxError):
+        value = language.literal_forms.value(core.text)
+    except ValueError:
         return None
     return sign * value if isinstance(value, (int, float)) else None
 

@@ -53,7 +53,7 @@ def code_key(node: Node, without: frozenset[str] = frozenset()) -> object:
     language = node.tree.language
     kind = language.same_kind(node.kind)
     if language.is_literal(node.kind) and language.has_value(node.text):
-        value = language.literal_value(node.text)
+        value = language.literal_forms.value(node.text)
         return kind, type(value), value
     if node.kind in language.delimiters:
         return kind, node.text.strip("'\"").lower()

@@ -1,0 +1,49 @@
+"""What Python code tells beyond its grammar; the modules that know it are loaded when asked."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    import tree_sitter
+
+    from yellow_trellis.languages.compile_errors import CompileError
+    from yellow_trellis.languages.scanner import Scanner
+
+
+def scanner(data: bytes) -> Scanner:
+    """Return what tells statements in UTF-8 code before any parse."""
+    from yellow_trellis.languages.python.statement_scanner import StatementScanner
+
+    return StatementScanner(data)
+
+
+def compile_errors(
+    data: bytes, parts: Iterable[tuple[int, int]], version: tuple[int, int] | None
+) -> list[CompileError]:
+    """Return what the compiler has against the code; see `Language.compile_errors`."""
+    from yellow_trellis.languages.python import compiler  # for changed files only
+
+    return compiler.compile_errors(data, parts, version)
+
+
+def is_one_line(data: bytes, start: int, end: int) -> bool:
+    """Return whether code may be one statement without a body; see `Language.is_one_line`."""
+    from yellow_trellis.languages.python import logical_lines
+
+    return logical_lines.is_one_line(data, start, end)
+
+
+def statement_spans(data: bytes) -> list[tuple[int, int]]:
+    """Return the spans of the statements at the top of the code, as the compiler reads it."""
+    from yellow_trellis.languages.python import compiler  # for few files only
+
+    return compiler.statement_spans(data)
+
+
+def is_misread(item: tree_sitter.Node) -> bool:
+    """Return whether brackets around all of a `with` are those of its items, not of a tuple."""
+    alone = item.parent is not None and item.parent.named_child_count == 1
+    return alone and item.child_count == 1 and item.children[0].type == "tuple"
