@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from typing import NamedTuple
 
+from yellow_trellis.languages import DEFAULT
+
 
 class Skeleton(NamedTuple):
     """The data for a new rule."""
@@ -18,7 +20,7 @@ class Skeleton(NamedTuple):
     summary: str = ""
     put: str | None = None
     becomes: str | None = None
-    language: str = "python"
+    language: str = DEFAULT
 
 
 def rule_file(skeleton: Skeleton) -> str:
@@ -30,7 +32,7 @@ def rule_file(skeleton: Skeleton) -> str:
     )
     becomes = f"becomes = {_text(skeleton.becomes)}\n" if skeleton.becomes is not None else ""
     origin = f"  # from {skeleton.origin}" if skeleton.origin else ""
-    language = f'language = "{skeleton.language}"\n' if skeleton.language != "python" else ""
+    language = f'language = "{skeleton.language}"\n' if skeleton.language != DEFAULT else ""
     summary = skeleton.summary or "Say in one sentence what is wrong with it, and what is right."
     return f"""[[rule]]
 name = "{skeleton.name}"

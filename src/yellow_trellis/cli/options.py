@@ -256,7 +256,8 @@ def _look(
 
             untrusted = "" if is_trusted(settings.folder) else str(settings.file)
     commands.update(map(_check, check_syntax))
-    syntax = SyntaxChecks(python_version, tuple(sorted(commands.items())))
+    versions = (("python", python_version),) if python_version is not None else ()
+    syntax = SyntaxChecks(versions, tuple(sorted(commands.items())))
     limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
     return RunOptions(
         scope, limits, not no_cache, workers, cluster, names_from, syntax, untrusted, whole_files

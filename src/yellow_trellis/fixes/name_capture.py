@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import builtins
 from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
@@ -10,10 +9,6 @@ from typing import NamedTuple
 from yellow_trellis.patterns import Match, Pattern
 from yellow_trellis.semantics import Facts, Scope, facts_of
 from yellow_trellis.source import Span
-
-_BUILTINS = frozenset(dir(builtins))
-_OF_METHODS = frozenset({"self", "cls"})
-"""Names that mean what the method around them says: a template that reads one means that."""
 
 
 class NewNames(NamedTuple):
@@ -44,7 +39,8 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
         return NewNames(frozenset(), frozenset(), frozenset(), ())
     entries = {name for scope in facts_of(find.tree).names.scopes for name in scope.symbols}
     span = Span(put.nodes[0].start, put.nodes[-1].end)
-    names = facts_of(put.tree).names
+    model = facts_of(put.tree)
+    names = model.names
     module = names.module
     stand_ins = {name: shape.hole.name for name, shape in put.stand_ins.items() if shape.hole}
     read, free, bound, around = set(), set(), set(), []
@@ -59,9 +55,9 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
                 continue  # of what the template stands in to be parsed
             elif module.binds(name):
                 bound.add(name)
-            elif owner is module and name in _BUILTINS:
+            elif owner is module and name in model.built_in_names:
                 read.add(name)
-            elif owner is module and name not in put.meant and name not in _OF_METHODS:
+            elif owner is module and name not in put.meant and name not in model.receiver_names:
                 free.add(name)
     return NewNames(
         frozenset(read - entries),

@@ -229,7 +229,7 @@ class Language:
 
     @cached_property
     def keywords(self) -> frozenset[str]:
-        """The words too common to look for first: those that are tokens of the grammar, and more."""
+        """The words too common to look for first: tokens of the grammar, and `common_words`."""
         count = self.raw_language.node_kind_count
         tokens = (
             self.raw_language.node_kind_for_id(number)

@@ -277,7 +277,8 @@ class _Builder:
         data = node.data
         if (stand_in := stand_in_of(node, self.holes)) is not None:
             return self._hole(stand_in, node, field)
-        if (item := self.meant.get(node.text)) is not None and node.kind in self.language.references:
+        item = self.meant.get(node.text)
+        if item is not None and node.kind in self.language.references:
             self._refuse_no_reference(node, item)
             key = f"<{item.name}>#{len(self.seen)}"
             self.seen.add(node.text)

@@ -4,19 +4,25 @@ from __future__ import annotations
 
 import hashlib
 import json
-import re
 from collections.abc import Callable, Iterator, Mapping
 from functools import cached_property, partial
 from pathlib import Path
 from typing import Any
 
-from yellow_trellis.languages import language
+from yellow_trellis.languages import DEFAULT, language
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.cache.module_cache import Summaries
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.dependency_trace import DependencyTrace
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.semantics import ModuleGraph, ProjectContext, Summary, Vocabulary, facts_of
+from yellow_trellis.semantics.python.import_scan import (
+    attribute_words,
+    imported_modules,
+    may_say,
+    names_from,
+    quoted_names,
+)
 from yellow_trellis.semantics.python.loading import lacks
 from yellow_trellis.semantics.python.override_sets import Classes, family_of
 from yellow_trellis.semantics.python.roots import Place, Roots, View
@@ -24,14 +30,8 @@ from yellow_trellis.semantics.python.symbol_aliases import words_of
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
 
-_LANGUAGE = "python"
-_FROM = re.compile(
-    rb"^[ \t]*from[ \t]+([.\w]+)[ \t]+import[ \t]*(\([^)]*\)|(?:[^\n\\#]|\\\r?\n)*)", re.MULTILINE
-)
-_IMPORT = re.compile(rb"^[ \t]*import[ \t]+([^\n#;\\]*)", re.MULTILINE)
-_ATTRIBUTE = re.compile(rb"\.[ \t]*(\w+)")
-_DOTTED = re.compile(rb"[\"']((?:\w+\.)+\w+)[\"']")
-_NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
+_LANGUAGE = DEFAULT
+"""The language whose modules are known."""
 
 
 class CodeBase:
@@ -151,9 +151,7 @@ class CodeBase:
             yield module
             yield from (whole for name in names if (whole := f"{module}.{name}") in self.files)
         raw = _read(path)
-        for match in _IMPORT.finditer(raw) if raw is not None else ():
-            for part in match[1].decode("utf-8", "replace").split(","):
-                yield part.split(" as ")[0].strip()
+        yield from imported_modules(raw) if raw is not None else ()
 
     def _tree(self, path: str, raw: bytes) -> Tree | None:
         try:
@@ -251,7 +249,7 @@ class CodeBase:
         lasts = {name.rpartition(".")[2].encode("utf-8") for name in self.files if "." in name}
         table: dict[str, list[str]] = {}
         for module, raw in self.contents():
-            for word in lasts.intersection(_ATTRIBUTE.findall(raw)):
+            for word in lasts & attribute_words(raw):
                 table.setdefault(word.decode("utf-8"), []).append(module)
         return table
 
@@ -266,13 +264,11 @@ class CodeBase:
             return True
         if f"{module}.{name}" in self._quoted:
             return True
-        escaped = re.escape(name.encode("utf-8"))
-        word = re.compile(rb"\.\s*" + escaped + rb"\b|[\"']" + escaped + rb"[\"']")
         paths = (
             path for importer in self.importers(module) for path in self._paths_of.get(importer, ())
         )
         raws = (_read(path) for path in paths)
-        return any(raw is not None and word.search(raw) is not None for raw in raws)
+        return any(raw is not None and may_say(raw, name) for raw in raws)
 
     @cached_property
     def _paths_of(self) -> dict[str, list[str]]:
@@ -285,12 +281,7 @@ class CodeBase:
     @cached_property
     def _quoted(self) -> frozenset[str]:
         """The dotted names in quotes, and what they start with: ``patch("a.b.c")``."""
-        results: set[str] = set()
-        for _, raw in self.contents():
-            for text in _DOTTED.findall(raw):
-                parts = text.decode("utf-8", "replace").split(".")
-                results.update(".".join(parts[:count]) for count in range(2, len(parts) + 1))
-        return frozenset(results)
+        return frozenset(name for _, raw in self.contents() for name in quoted_names(raw))
 
     @cached_property
     def taken(self) -> dict[str, frozenset[str]]:
@@ -303,16 +294,7 @@ class CodeBase:
 
     def _imports(self, path: str) -> Iterator[tuple[str, list[str]]]:
         raw = _read(path)
-        for match in _FROM.finditer(raw) if raw is not None and b"import" in raw else ():
-            text = match[1].decode("utf-8", "replace")
-            module = text.lstrip(".")
-            level = len(text) - len(module)
-            if level:
-                parts = self._paths[path].package.split(".")
-                above = parts[: len(parts) - level + 1]
-                module = ".".join([*above, *filter(None, [module])])
-            names = [n[1].decode("utf-8", "replace") for n in _NAME.finditer(match[2]) if n[1]]
-            yield module, names
+        return iter(()) if raw is None else names_from(raw, self._paths[path].package)
 
     @cached_property
     def vocabulary(self) -> Vocabulary:

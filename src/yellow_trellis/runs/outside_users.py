@@ -12,7 +12,7 @@ import re
 from collections.abc import Collection, Iterable, Iterator
 from functools import partial
 
-from yellow_trellis.languages import language, language_of
+from yellow_trellis.languages import DEFAULT, language, language_of
 from yellow_trellis.project.discovery import SKIPPED, why_skipped
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.project.scope import LARGEST
@@ -91,7 +91,7 @@ def _others(root: str, looked_at: Collection[str]) -> Iterator[str]:
     """Yield the files below `root` that may hold code and are not among those of the run."""
     for path in _files(root):
         name = os.path.basename(path)
-        is_code = language_of(name) == "python" or "." not in name
+        is_code = language_of(name) == DEFAULT or "." not in name
         if is_code and path not in looked_at and not os.path.islink(path):
             yield path
 
@@ -119,7 +119,7 @@ def _use(rule: RuleDefinition, path: str, raw: bytes, base: BaseSpec) -> str | N
         source = Source.read(raw, path=path)
     except Unreadable:
         return ""
-    tree = Tree(source, language("python"), partial(surroundings, base, path))
+    tree = Tree(source, language(DEFAULT), partial(surroundings, base, path))
     findings = rule.compiled.look(tree)
     place = f":{tree.source.place(findings[0].span.start)}" if findings else None
     tree.release()

@@ -22,6 +22,7 @@ from yellow_trellis.runs import file_scan
 from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode
 from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView, Scan, ScanInput
 from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
+from yellow_trellis.runs.run_options import Versions
 from yellow_trellis.scan import local_rules
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.source import Source, Unreadable, line_count
@@ -45,8 +46,8 @@ class FileOptions(NamedTuple):
     """Whether each finding gets a mark by which it is known after edits."""
     refused: tuple[tuple[str, str], ...] = ()
     """Rules whose fixes are not applied, each with the reason."""
-    python: tuple[int, int] | None = None
-    """The oldest version of Python that the new text must be read by."""
+    versions: Versions = ()
+    """By language: its oldest version that the new text must be read by."""
     whole_files: bool = False
     """Whether every file with a candidate rule is parsed whole: no shortcut is taken."""
 
@@ -187,7 +188,7 @@ def _rework(file: ScanInput, options: FileOptions, choose: plans.Choose | None) 
         refused=dict(options.refused),
         prefer=ruleset.preferences(),
         choose=choose,
-        version=options.python if file.language.name == "python" else None,
+        version=dict(options.versions).get(file.language.name),
         partial=plans.Partial(local_rules(ruleset, file.language), find_within),
     )
     return _Outcome(tree, first, [*failures, *done.failures], done.conflicts, done)

@@ -5,15 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 
+Versions = tuple[tuple[str, tuple[int, int]], ...]
+
+
 @dataclass(frozen=True)
 class SyntaxChecks:
     """Requirements on changed files beyond the compiler that the library runs in.
 
-    `python` is the oldest version of Python that they must be read by, as (3, 9). `commands` are
-    pairs of a language and a command that gets the path of a changed file as its last word.
+    `versions` are pairs of a language and the oldest version of it that they must be read by, as
+    (3, 9); `commands` are pairs of a language and a command that gets the path of a changed file as
+    its last word.
     """
 
-    python: tuple[int, int] | None = None
+    versions: Versions = ()
     commands: tuple[tuple[str, str], ...] = ()
 
 

@@ -117,7 +117,7 @@ def run(
     whole = Task(
         (),
         rules if executor is None or isinstance(rules, Ruleset) else rules.for_elsewhere(),
-        FileOptions(mode, with_review, with_holes, with_marks, (), syntax.python, whole_files),
+        FileOptions(mode, with_review, with_holes, with_marks, (), syntax.versions, whole_files),
         base,
         folder=os.getcwd(),
         limits=limits,

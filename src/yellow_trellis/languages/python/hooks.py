@@ -1,4 +1,4 @@
-"""What Python code tells beyond its grammar; the modules that know it are loaded when asked."""
+"""Hooks for what the tables cannot say; the modules behind them are loaded when asked."""
 
 from __future__ import annotations
 

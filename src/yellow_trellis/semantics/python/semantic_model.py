@@ -29,6 +29,10 @@ def model_of(tree: Tree) -> Facts:
 class Facts:
     """The scopes of one file, its bindings, and what its names mean in the code base."""
 
+    built_in_names = frozenset(dir(builtins))
+    receiver_names = frozenset({"self", "cls"})
+    """Names that mean what the method around them says: a template that reads one means that."""
+
     def __init__(self, tree: Tree) -> None:
         self.tree = tree
 
