@@ -22,8 +22,9 @@ from collections import Counter
 from dataclasses import dataclass
 from pathlib import Path
 
-from yellow_trellis import FileOptions, Ruleset, load_rules, process_file
+from yellow_trellis import Ruleset, load_rules
 from yellow_trellis.reports.baseline import Baseline, Entry, matched
+from yellow_trellis.runs.pipeline import FileOptions, process_file
 
 RULES = Path(__file__).with_name("rules_accepted.toml")
 FRESH = "# fresh"

@@ -21,7 +21,10 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from tests.laws.code import python_files
 from tests.laws.matching import PATTERNS, differences, places, standard_tree
-from yellow_trellis import Source, Tree, compile_pattern, language, seek
+from yellow_trellis import Tree, compile_pattern
+from yellow_trellis.languages import language
+from yellow_trellis.patterns import seek
+from yellow_trellis.source import Source
 
 
 def compare(path: Path) -> tuple[Counter[str], list[str]]:

@@ -24,9 +24,12 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from tests.laws import oracle
 from tests.laws.code import compiles, python_files
 from tests.laws.rules import HOLES, random_rule
-from yellow_trellis import Rule, Ruleset, Source, Tree, language, make_plan
+from yellow_trellis import Rule, Ruleset, Tree
+from yellow_trellis.languages import language
+from yellow_trellis.plans import make_plan
 from yellow_trellis.plans.proof.validation import prove
 from yellow_trellis.rules import RuleError
+from yellow_trellis.source import Source
 
 
 def rules_of(count: int, seed: int) -> list[tuple[str, str]]:

@@ -13,9 +13,11 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
-from yellow_trellis import Rule, Ruleset, Source, Tree, language, rework
-from yellow_trellis.plans import Rework
+from yellow_trellis import Rule, Ruleset, Tree
+from yellow_trellis.languages import language
+from yellow_trellis.plans import Rework, rework
 from yellow_trellis.project.trust import set_trusted
+from yellow_trellis.source import Source
 
 # Each property is tried a hundred times; YTR_EXAMPLES=10000 is the long run.
 settings.register_profile(

@@ -5,24 +5,35 @@ from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
-    from yellow_trellis.findings.finding import Finding
-    from yellow_trellis.fixes.builder import FixBuilder, fix, named
-    from yellow_trellis.edits.edit import Edit, New, Slice
-    from yellow_trellis.fixes.model import Fix
+    from yellow_trellis.data_frames import NoFrame
+    from yellow_trellis.edits.edit import Edit, New, Order, Slice
+    from yellow_trellis.errors import TrellisError
+    from yellow_trellis.findings.failure import RuleFailure
+    from yellow_trellis.findings.finding import Finding, Level, Unasked
+    from yellow_trellis.fixes.builder import FixBuilder, Reference, fix, named
+    from yellow_trellis.fixes.model import Fix, Safety
     from yellow_trellis.languages.language import Language
-    from yellow_trellis.languages.registry import language
+    from yellow_trellis.languages.registry import MissingLanguage, language
+    from yellow_trellis.notebook_html import Diff
     from yellow_trellis.patterns.compile import compile_pattern
     from yellow_trellis.patterns.match import Match
-    from yellow_trellis.patterns.notation import PatternError
+    from yellow_trellis.patterns.notation import Hole, PatternError
     from yellow_trellis.patterns.pattern import Pattern
-    from yellow_trellis.patterns.search import seek
     from yellow_trellis.plans.code_result import CodeResult
     from yellow_trellis.plans.conflict import Conflict, ConflictSide
-    from yellow_trellis.plans.fixpoint import rework
-    from yellow_trellis.plans.plan import Plan, make_plan
+    from yellow_trellis.plans.outcome import Outcome, State
+    from yellow_trellis.plans.pairwise import Trial
     from yellow_trellis.plans.tree_edits import EditRefused, apply_edits, parse
-    from yellow_trellis.project.graph_builder import module_graph
+    from yellow_trellis.project.codeowners import NoOwners
+    from yellow_trellis.project.discovery import MissingPath, SourceFile
+    from yellow_trellis.project.file_options import FileFilter, SkippedFile
+    from yellow_trellis.project.git import NoRevision
     from yellow_trellis.rules.conditions import (
+        CombinedCondition,
+        Condition,
+        CountCondition,
+        HoleCondition,
+        RelationCondition,
         after,
         all_of,
         any_of,
@@ -37,45 +48,66 @@ if TYPE_CHECKING:
         within,
     )
     from yellow_trellis.rules.decorator import rule
+    from yellow_trellis.rules.definition import Judge, RuleDefinition
     from yellow_trellis.rules.example import Example, RuleError
     from yellow_trellis.rules.files.loader import load_rules
-    from yellow_trellis.rules.option import Option, chosen
-    from yellow_trellis.rules.rule_context import Code
+    from yellow_trellis.rules.option import Option, OptionError, Value, chosen
+    from yellow_trellis.rules.override import Setting
+    from yellow_trellis.rules.rule_context import Code, Draft, Subject
     from yellow_trellis.rules.ruleset import Ruleset
     from yellow_trellis.rules.runnable import Rule, check_code, fix_code
-    from yellow_trellis.runs.file_report import Run
-    from yellow_trellis.runs.pipeline import FileOptions, process_file
+    from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode, Run
+    from yellow_trellis.runs.fix_selection import Answer, Ask
     from yellow_trellis.runs.project_runs import Project
-    from yellow_trellis.runs.rule_source import RulesSpec
+    from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
+    from yellow_trellis.runs.rule_source import PatternSpec, RulesLike, RulesSpec
+    from yellow_trellis.runs.run_options import Limits, SyntaxChecks
     from yellow_trellis.runs.runner import run
-    from yellow_trellis.runs.transaction.undo import undo
-    from yellow_trellis.runs.transaction.write import write_changes
-    from yellow_trellis.semantics.graph import ModuleGraph
-    from yellow_trellis.semantics.scope import Binding, Scope
+    from yellow_trellis.runs.transaction.lock import Busy
+    from yellow_trellis.runs.transaction.undo import NoSuchRun, UndoReport, undo
+    from yellow_trellis.runs.transaction.write import Unfinished, WriteReport, write_changes
+    from yellow_trellis.semantics.imports import Import
+    from yellow_trellis.semantics.python.name_usage import UnusedImport
+    from yellow_trellis.semantics.python.semantic_model import Facts
+    from yellow_trellis.semantics.required_import import ImportPlacement
+    from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
+    from yellow_trellis.source.diff import Hunk
+    from yellow_trellis.source.encoding import Unreadable
     from yellow_trellis.source.source import Source
     from yellow_trellis.source.span import Place, Span
     from yellow_trellis.syntax.node import Node
     from yellow_trellis.syntax.tree import Tree
 
 _HOMES = {
-    "findings": ("Finding",),
-    "fixes.builder": ("FixBuilder", "fix", "named"),
-    "edits.edit": ("Edit", "New", "Slice"),
-    "fixes.model": ("Fix",),
+    "data_frames": ("NoFrame",),
+    "edits.edit": ("Edit", "New", "Order", "Slice"),
+    "errors": ("TrellisError",),
+    "findings.failure": ("RuleFailure",),
+    "findings.finding": ("Finding", "Level", "Unasked"),
+    "fixes.builder": ("FixBuilder", "Reference", "fix", "named"),
+    "fixes.model": ("Fix", "Safety"),
     "languages.language": ("Language",),
-    "languages.registry": ("language",),
+    "languages.registry": ("MissingLanguage", "language"),
+    "notebook_html": ("Diff",),
     "patterns.compile": ("compile_pattern",),
     "patterns.match": ("Match",),
-    "patterns.notation": ("PatternError",),
+    "patterns.notation": ("Hole", "PatternError"),
     "patterns.pattern": ("Pattern",),
-    "patterns.search": ("seek",),
     "plans.code_result": ("CodeResult",),
     "plans.conflict": ("Conflict", "ConflictSide"),
-    "plans.fixpoint": ("rework",),
-    "plans.plan": ("Plan", "make_plan"),
+    "plans.outcome": ("Outcome", "State"),
+    "plans.pairwise": ("Trial",),
     "plans.tree_edits": ("EditRefused", "apply_edits", "parse"),
-    "project.graph_builder": ("module_graph",),
+    "project.codeowners": ("NoOwners",),
+    "project.discovery": ("MissingPath", "SourceFile"),
+    "project.file_options": ("FileFilter", "SkippedFile"),
+    "project.git": ("NoRevision",),
     "rules.conditions": (
+        "CombinedCondition",
+        "Condition",
+        "CountCondition",
+        "HoleCondition",
+        "RelationCondition",
         "after",
         "all_of",
         "any_of",
@@ -90,21 +122,31 @@ _HOMES = {
         "within",
     ),
     "rules.decorator": ("rule",),
+    "rules.definition": ("Judge", "RuleDefinition"),
     "rules.example": ("Example", "RuleError"),
     "rules.files.loader": ("load_rules",),
-    "rules.option": ("Option", "chosen"),
-    "rules.rule_context": ("Code",),
+    "rules.option": ("Option", "OptionError", "Value", "chosen"),
+    "rules.override": ("Setting",),
+    "rules.rule_context": ("Code", "Draft", "Subject"),
     "rules.ruleset": ("Ruleset",),
     "rules.runnable": ("Rule", "check_code", "fix_code"),
-    "runs.file_report": ("Run",),
-    "runs.pipeline": ("FileOptions", "process_file"),
+    "runs.file_report": ("FileReport", "FindingRecord", "Mode", "Run"),
+    "runs.fix_selection": ("Answer", "Ask"),
     "runs.project_runs": ("Project",),
-    "runs.rule_source": ("RulesSpec",),
+    "runs.report_types": ("Change", "OutcomeRecord", "Problem"),
+    "runs.rule_source": ("PatternSpec", "RulesLike", "RulesSpec"),
+    "runs.run_options": ("Limits", "SyntaxChecks"),
     "runs.runner": ("run",),
-    "runs.transaction.undo": ("undo",),
-    "runs.transaction.write": ("write_changes",),
-    "semantics.graph": ("ModuleGraph",),
-    "semantics.scope": ("Binding", "Scope"),
+    "runs.transaction.lock": ("Busy",),
+    "runs.transaction.undo": ("NoSuchRun", "UndoReport", "undo"),
+    "runs.transaction.write": ("Unfinished", "WriteReport", "write_changes"),
+    "semantics.imports": ("Import",),
+    "semantics.python.name_usage": ("UnusedImport",),
+    "semantics.python.semantic_model": ("Facts",),
+    "semantics.required_import": ("ImportPlacement",),
+    "semantics.scope": ("Binding", "Occurrence", "Scope"),
+    "source.diff": ("Hunk",),
+    "source.encoding": ("Unreadable",),
     "source.source": ("Source",),
     "source.span": ("Place", "Span"),
     "syntax.node": ("Node",),
@@ -114,41 +156,97 @@ _HOMES = {
 __getattr__ = face(__name__, globals(), _HOMES)
 
 __all__ = [
+    "Answer",
+    "Ask",
     "Binding",
+    "Busy",
+    "Change",
     "Code",
     "CodeResult",
+    "CombinedCondition",
+    "Condition",
     "Conflict",
+    "ConflictSide",
+    "CountCondition",
+    "Diff",
+    "Draft",
     "Edit",
+    "EditRefused",
     "Example",
-    "FileOptions",
+    "Facts",
+    "FileFilter",
+    "FileReport",
     "Finding",
+    "FindingRecord",
     "Fix",
     "FixBuilder",
+    "Hole",
+    "HoleCondition",
+    "Hunk",
+    "Import",
+    "ImportPlacement",
+    "Judge",
     "Language",
+    "Level",
+    "Limits",
     "Match",
-    "ModuleGraph",
+    "MissingLanguage",
+    "MissingPath",
+    "Mode",
     "New",
+    "NoFrame",
+    "NoOwners",
+    "NoRevision",
+    "NoSuchRun",
     "Node",
+    "Occurrence",
     "Option",
+    "OptionError",
+    "Order",
+    "Outcome",
+    "OutcomeRecord",
     "Pattern",
     "PatternError",
+    "PatternSpec",
     "Place",
-    "Plan",
+    "Problem",
     "Project",
+    "Reference",
+    "RelationCondition",
     "Rule",
+    "RuleDefinition",
     "RuleError",
+    "RuleFailure",
+    "RulesLike",
     "RulesSpec",
     "Ruleset",
     "Run",
+    "Safety",
     "Scope",
+    "Setting",
+    "SkippedFile",
     "Slice",
     "Source",
+    "SourceFile",
     "Span",
+    "State",
+    "Subject",
+    "SyntaxChecks",
     "Tree",
+    "TrellisError",
+    "Trial",
+    "Unasked",
+    "UndoReport",
+    "Unfinished",
+    "Unreadable",
+    "UnusedImport",
+    "Value",
+    "WriteReport",
     "__version__",
     "after",
     "all_of",
     "any_of",
+    "apply_edits",
     "before",
     "check_code",
     "chosen",
@@ -162,16 +260,11 @@ __all__ = [
     "language",
     "last",
     "load_rules",
-    "make_plan",
-    "module_graph",
     "named",
     "none_of",
     "parse",
-    "process_file",
-    "rework",
     "rule",
     "run",
-    "seek",
     "taken",
     "undo",
     "within",

@@ -5,8 +5,9 @@ from __future__ import annotations
 import pytest
 
 from tests.conftest import text_of, tree_of
-from yellow_trellis import FixBuilder, Ruleset, fix, rework, rule
+from yellow_trellis import FixBuilder, Ruleset, fix, rule
 from yellow_trellis.edits.lists import items_of
+from yellow_trellis.plans import rework
 
 
 def after(code: str, make, kinds=("module",), **more) -> str:

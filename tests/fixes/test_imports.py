@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import pytest
 
-from yellow_trellis import Rule, Ruleset, Source, Tree, fix, language, named, rework, rule
+from yellow_trellis import Rule, Ruleset, Tree, fix, named, rule
+from yellow_trellis.languages import language
+from yellow_trellis.plans import rework
 from yellow_trellis.semantics import ModuleGraph, ProjectContext
+from yellow_trellis.source import Source
 
 STAMP = ("@<tramline.clock.stamp>(@{z}, @{r*})", "@<tramline.timeline.tick>(zone=@{z}, @{r*})")
 TRAM = ("@<tramline.depot.Tram>", "@<tramline.cars.Car>")

@@ -7,7 +7,7 @@ import shutil
 from pathlib import Path
 
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.project.scope import Scope
+from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.project.settings import settings_for
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.run_options import Limits
@@ -71,8 +71,8 @@ def fault_of_settings(seed: int, folder: Path) -> str:
         if not str(wrong) or len(str(wrong)) > 3000:
             return f"settings {seed}: a message of {len(str(wrong))} characters"
     try:
-        scope = Scope(skip=skip, skip_from=str(folder / "trellis.toml"))
-        run([folder], RulesSpec((str(rules),)), mode="rework", limits=Limits(2, 5), scope=scope)
+        scope = FileFilter(skip=skip, skip_from=str(folder / "trellis.toml"))
+        run([folder], RulesSpec((str(rules),)), mode="rework", limits=Limits(2, 5), file_filter=scope)
     except TrellisError as wrong:
         if not str(wrong) or len(str(wrong)) > 3000:
             return f"settings {seed}: a message of {len(str(wrong))} characters"

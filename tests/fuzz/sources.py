@@ -8,8 +8,8 @@ from pathlib import Path
 
 from tests.conftest import DEMO
 from tests.laws.code import compiles
-from yellow_trellis import Ruleset, Tree, language, load_rules
-from yellow_trellis.languages import language_of
+from yellow_trellis import Ruleset, Tree, load_rules
+from yellow_trellis.languages import language, language_of
 from yellow_trellis.runs.pipeline import FileOptions, process_file
 from yellow_trellis.runs.processes.deadlines import limited
 from yellow_trellis.source import Source, Unreadable

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import tree_of
-from yellow_trellis import language
+from yellow_trellis.languages import language
 
 PYTHON = language("python").literal_forms
 

@@ -5,8 +5,8 @@ from dataclasses import replace
 
 import pytest
 
-from yellow_trellis import Rule, language, parse
-from yellow_trellis.languages import MissingLanguage, language_of, names, registry
+from yellow_trellis import Rule, parse
+from yellow_trellis.languages import MissingLanguage, language, language_of, names, registry
 
 SLATE = replace(language("python"), name="slate", suffixes=(".slate",))
 BROKEN = "no language"

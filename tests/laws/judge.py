@@ -13,7 +13,8 @@ from tests.laws import oracle
 from tests.laws.code import compiles, random_code
 from tests.laws.rules import HOLES, random_rule
 from tests.laws.verbs import random_chain
-from yellow_trellis import Finding, Rule, Ruleset, Span, make_plan
+from yellow_trellis import Finding, Rule, Ruleset, Span
+from yellow_trellis.plans import make_plan
 from yellow_trellis.plans.proof.validation import prove
 from yellow_trellis.rules import RuleError
 

@@ -10,7 +10,9 @@ import pytest
 
 from tests.conftest import tree_of
 from tests.laws.matching import PATTERNS, differences, places, standard_tree
-from yellow_trellis import compile_pattern, language, seek
+from yellow_trellis import compile_pattern
+from yellow_trellis.languages import language
+from yellow_trellis.patterns import seek
 
 STDLIB = Path(sysconfig.get_path("stdlib"))
 FILES = ("argparse", "ast", "calendar", "dataclasses", "fractions", "inspect", "statistics", "tokenize")

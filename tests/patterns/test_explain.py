@@ -3,7 +3,8 @@
 import pytest
 
 from tests.conftest import tree_of
-from yellow_trellis import compile_pattern, language
+from yellow_trellis import compile_pattern
+from yellow_trellis.languages import language
 from yellow_trellis.patterns import explain
 
 NEAR_MISSES = [

@@ -12,11 +12,13 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis import Node, Source, Tree, compile_pattern, language, seek
+from yellow_trellis import Node, Tree, compile_pattern
 from yellow_trellis.edits.whitespace import bare_line_break
 from yellow_trellis.fixes import compile_template, fill
+from yellow_trellis.languages import language
+from yellow_trellis.patterns import seek
 from yellow_trellis.patterns.match import match_at
-from yellow_trellis.source import Unreadable
+from yellow_trellis.source import Source, Unreadable
 
 PYTHON = language("python")
 EXPRESSIONS = PYTHON.family("expression")

@@ -3,7 +3,9 @@
 import pytest
 
 from tests.conftest import tree_of
-from yellow_trellis import PatternError, compile_pattern, language, seek
+from yellow_trellis import PatternError, compile_pattern
+from yellow_trellis.languages import language
+from yellow_trellis.patterns import seek
 from yellow_trellis.patterns.search_plan import SearchPlan, search_plan
 from yellow_trellis.syntax.queries import StructureQuery
 

@@ -10,7 +10,9 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import tree_of
-from yellow_trellis import Pattern, PatternError, compile_pattern, language, load_rules, seek
+from yellow_trellis import Pattern, PatternError, compile_pattern, load_rules
+from yellow_trellis.languages import language
+from yellow_trellis.patterns import seek
 from yellow_trellis.patterns.match import Match, match_at
 from yellow_trellis.source import MultiPatternMatcher, TokenIndex, TokenSequence
 from yellow_trellis.syntax import Node, Tree

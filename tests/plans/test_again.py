@@ -7,9 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import tree_of
-from yellow_trellis import FileOptions, Rule, Ruleset, process_file, within
+from yellow_trellis import Rule, Ruleset, within
 from yellow_trellis.plans.incremental import changed
 from yellow_trellis.plans.outcome import Outcome
+from yellow_trellis.runs.pipeline import FileOptions, process_file
 from yellow_trellis.scan import local_rules
 
 RULES = Ruleset.of(

@@ -11,7 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import reworked, rules_of, text_of, tree_of
-from yellow_trellis import Edit, Finding, Fix, New, Slice, Span, make_plan
+from yellow_trellis import Finding, Span
+from yellow_trellis.edits import Edit, New, Slice
+from yellow_trellis.fixes import Fix
+from yellow_trellis.plans import make_plan
 from yellow_trellis.plans.proof.validation import prove
 
 

@@ -9,24 +9,11 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import reworked, rules_of, text_of, tree_of
-from yellow_trellis import (
-    Code,
-    Edit,
-    Finding,
-    Fix,
-    FixBuilder,
-    New,
-    Node,
-    Rule,
-    Ruleset,
-    Slice,
-    Span,
-    fix,
-    make_plan,
-    rework,
-    rule,
-)
+from yellow_trellis import Code, Finding, FixBuilder, Node, Rule, Ruleset, Span, fix, rule
+from yellow_trellis.edits import Edit, New, Slice
 from yellow_trellis.findings.finding import LazyFix
+from yellow_trellis.fixes import Fix
+from yellow_trellis.plans import make_plan, rework
 from yellow_trellis.plans.proof.checker import Checker
 from yellow_trellis.plans.proof.validation import prove
 

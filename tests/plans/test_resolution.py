@@ -7,7 +7,8 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import reworked, text_of, tree_of
-from yellow_trellis import Rule, Ruleset, fix, rework, rule, run
+from yellow_trellis import Rule, Ruleset, fix, rule, run
+from yellow_trellis.plans import rework
 from yellow_trellis.plans.pairwise import trials
 from yellow_trellis.runs.fix_selection import Answer, Question
 

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import rules_of
-from yellow_trellis import FileOptions, process_file
 from yellow_trellis.reports.baseline import Baseline, BaselineError, Entry, matched
 from yellow_trellis.rules.fingerprint import _WIDER
+from yellow_trellis.runs.pipeline import FileOptions, process_file
 
 RULES = rules_of(("f(@{x})", "g(@{x})"), ("def @{name}(@{many*}): @{body*}", None))
 

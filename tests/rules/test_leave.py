@@ -5,8 +5,9 @@ from dataclasses import replace
 import pytest
 
 from tests.conftest import rules_of, tree_of
-from yellow_trellis import FileOptions, Rule, Ruleset, process_file
+from yellow_trellis import Rule, Ruleset
 from yellow_trellis.rules import UNNEEDED, doubts, leave_rule
+from yellow_trellis.runs.pipeline import FileOptions, process_file
 
 RULES = rules_of(("f(@{x})", "g(@{x})"), ("@{a} == None", "@{a} is None"))
 

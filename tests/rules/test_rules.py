@@ -5,19 +5,10 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import DEMO, rules_of, tree_of
-from yellow_trellis import (
-    Example,
-    FileOptions,
-    Rule,
-    RuleError,
-    Ruleset,
-    fix,
-    load_rules,
-    process_file,
-    rework,
-    rule,
-)
+from yellow_trellis import Example, Rule, RuleError, Ruleset, fix, load_rules, rule
 from yellow_trellis.authoring.example_runner import prove_rule
+from yellow_trellis.plans import rework
+from yellow_trellis.runs.pipeline import FileOptions, process_file
 
 
 def test_a_declared_rule_tells_what_its_holes_took() -> None:
@@ -78,7 +69,7 @@ def test_builders_over_a_statement(edit, before: str, after: str | None) -> None
 
     tree = tree_of(before)
     findings = Ruleset.of([edit_it]).look(tree)[0]
-    from yellow_trellis import make_plan
+    from yellow_trellis.plans import make_plan
 
     text = make_plan(tree, findings).render().data.decode()
     assert text == (after or "if a:\n  try:\n      x\n  finally:\n      y\n")
@@ -95,7 +86,7 @@ def test_swap_and_items_of_lists() -> None:
     def no_true(node, code):
         yield code.finding(node, fixes=[fix("Take it out").remove(node)])
 
-    from yellow_trellis import make_plan
+    from yellow_trellis.plans import make_plan
 
     tree = tree_of("f(1, True, 3); g(True); h(a, True)\n")
     findings = Ruleset.of([swap_ends, no_true]).look(tree)[0]

@@ -7,11 +7,12 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis import Language, RulesSpec, Tree, language, run
+from yellow_trellis import Tree, run
 from yellow_trellis.findings.timing import OutOfTime
+from yellow_trellis.languages import Language, language
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.processes.deadlines import limited
-from yellow_trellis.runs.rule_source import PatternSpec
+from yellow_trellis.runs.rule_source import PatternSpec, RulesSpec
 from yellow_trellis.runs.run_options import Limits
 from yellow_trellis.source import Source
 

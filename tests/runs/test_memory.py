@@ -10,11 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import DEMO
-from yellow_trellis import RuleError, RulesSpec, run
+from yellow_trellis import RuleError, run
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.runs.file_report import Run
-from yellow_trellis.runs.rule_source import PatternSpec
+from yellow_trellis.runs.rule_source import PatternSpec, RulesSpec
 from yellow_trellis.runs.word_index import WordIndex
 
 TEXTS = {

@@ -8,8 +8,10 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import DEMO, rules_of
-from yellow_trellis import Rule, RulesSpec, Ruleset, module_graph, run, undo, write_changes
+from yellow_trellis import Rule, Ruleset, run, undo, write_changes
 from yellow_trellis.project.discovery import MissingPath, discover
+from yellow_trellis.project.graph_builder import module_graph
+from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.transaction.journal import Journal
 
 BOTH = frozenset({"python", "javascript"})

@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import rules_of
-from yellow_trellis import Rule, Ruleset, holds, language, load_rules, none_of, taken, within
+from yellow_trellis import Rule, Ruleset, holds, load_rules, none_of, taken, within
+from yellow_trellis.languages import language
 from yellow_trellis.languages.python.statement_scanner import StatementScanner
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.runs.pipeline import FileOptions, process_file

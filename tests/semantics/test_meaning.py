@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import pytest
 
-from yellow_trellis import Source, Tree, language
+from yellow_trellis import Tree
+from yellow_trellis.languages import language
 from yellow_trellis.semantics import Facts, ModuleGraph, ProjectContext, facts_of
 from yellow_trellis.semantics.module_interface import from_data, to_data
+from yellow_trellis.source import Source
 
 BASE = {
     "alder": """

@@ -18,8 +18,10 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import tree_of
-from yellow_trellis import Source, Tree, language
+from yellow_trellis import Tree
+from yellow_trellis.languages import language
 from yellow_trellis.semantics import Scope, facts_of
+from yellow_trellis.source import Source
 
 SHARE = int(os.environ.get("YTR_SHARE", "25"))
 LIBRARY = sorted(Path(sysconfig.get_path("stdlib")).rglob("*.py"))

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yellow_trellis import Place, Source
-from yellow_trellis.source import Unreadable
+from yellow_trellis import Place
+from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.source.lines import LineIndex
 
 

@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import tree_of
-from yellow_trellis import Source, Tree, language
-from yellow_trellis.source import Unreadable
+from yellow_trellis import Tree
+from yellow_trellis.languages import language
+from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import attached, same_code
 
 TOKENS = [

@@ -107,7 +107,7 @@ def run_shown(
                 with_holes=with_holes,
                 with_marks=with_marks,
                 whole_files=look.whole_files,
-                scope=look.scope,
+                file_filter=look.file_filter,
                 limits=look.limits,
                 syntax=look.syntax,
                 cache=cache,

@@ -14,7 +14,7 @@ from yellow_trellis.languages import language, language_of
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.discovery import SourceFile, common_root, why_skipped
 from yellow_trellis.project.file_filter import GENERATED, generated, narrowed
-from yellow_trellis.project.scope import Scope
+from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.source import Source, TokenIndex, Unreadable
@@ -53,7 +53,9 @@ def show_timings(out: Output, run: Run, seconds: float) -> None:
     out.print()
 
 
-def show_why(out: Output, file: str, paths: Iterable[str], spec: RulesSpec, scope: Scope) -> None:
+def show_why(
+    out: Output, file: str, paths: Iterable[str], spec: RulesSpec, file_filter: FileFilter
+) -> None:
     """Print why a file is looked at or not, and by which rules. Errors: `TrellisError`."""
     if not os.path.isfile(file):
         raise TrellisError(f"{file}: there is no such file")
@@ -62,10 +64,10 @@ def show_why(out: Output, file: str, paths: Iterable[str], spec: RulesSpec, scop
     name = language_of(file)
     if not reason and name is not None:
         source_file = SourceFile(os.path.normpath(file), name, Stamp.of(file) or Stamp())
-        _, remainder = narrowed([source_file], scope, common_root(tops))
+        _, remainder = narrowed([source_file], file_filter, common_root(tops))
         reason = remainder[0].reason if remainder else ""
     raw = Path(file).read_bytes()
-    if not reason and generated(raw) and not scope.generated:
+    if not reason and generated(raw) and not file_filter.generated:
         reason = f"{GENERATED}: --generated looks at such files too"
     if reason or name is None:
         out.print(styled((shown_path(file), PLACE), f" is not looked at: {reason}"))

@@ -22,8 +22,8 @@ from yellow_trellis.cli.arguments import (
     size,
     version,
 )
+from yellow_trellis.project.file_options import EVERYTHING, LARGEST, FileFilter
 from yellow_trellis.project.locate import is_configured
-from yellow_trellis.project.scope import EVERYTHING, LARGEST, Scope
 from yellow_trellis.runs.run_options import NO_CHECKS, USUAL, Limits, SyntaxChecks
 
 if TYPE_CHECKING:
@@ -77,7 +77,7 @@ def format_option(*choices: str) -> Option:
 class RunOptions:
     """Options of a run: which files, by how many processes, at what cost."""
 
-    scope: Scope = EVERYTHING
+    file_filter: FileFilter = EVERYTHING
     limits: Limits = USUAL
     cache: bool = True
     workers: int | None = None
@@ -103,8 +103,9 @@ class RunOptions:
     @property
     def narrow(self) -> bool:
         """Return whether only some of the files are processed."""
-        scope = self.scope
-        chosen = scope.since or scope.staged or scope.lines or scope.owner or self.names_from
+        file_filter = self.file_filter
+        by_change = file_filter.since or file_filter.staged or file_filter.lines
+        chosen = by_change or file_filter.owner or self.names_from
         return bool(chosen)
 
     def paths(self, given: tuple[str, ...]) -> tuple[str, ...]:
@@ -241,14 +242,14 @@ def _look(
         raise UsageError(
             "--changed-lines needs to know since when: add --changed-since REVISION or --staged"
         )
-    scope = Scope(
+    file_filter = FileFilter(
         changed_since, staged, changed_lines, owned_by, largest, generated, only_here=only_here
     )
     commands: dict[str, str] = {}
     untrusted = ""
     if is_configured(os.getcwd()):
         settings = settings_here()
-        scope = replace(scope, skip=settings.skip, skip_from=str(settings.file or ""))
+        file_filter = replace(file_filter, skip=settings.skip, skip_from=str(settings.file or ""))
         python_version = python_version or settings.python_version
         commands = dict(settings.check_syntax)
         if commands:
@@ -260,7 +261,8 @@ def _look(
     syntax = SyntaxChecks(versions, tuple(sorted(commands.items())))
     limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
     return RunOptions(
-        scope, limits, not no_cache, workers, cluster, names_from, syntax, untrusted, whole_files
+        *(file_filter, limits, not no_cache, workers, cluster, names_from, syntax, untrusted),
+        whole_files,
     )
 
 

@@ -31,7 +31,7 @@ from yellow_trellis.semantics import (
     fault_of,
     semantics_of,
 )
-from yellow_trellis.semantics.required_import import Where
+from yellow_trellis.semantics.required_import import ImportPlacement
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import attached, reach, run_reach
@@ -88,7 +88,7 @@ class FixBuilder:
         """Take out an import statement, or one item of it; the statement goes with its last."""
         return self._with(lambda: _semantics(node).removal_of_import(node))
 
-    def bring(self, imported: Import, where: Where = "module") -> FixBuilder:
+    def bring(self, imported: Import, where: ImportPlacement = "module") -> FixBuilder:
         """Import what `imported` does at the top of the file, or for type checkers only."""
         module = "." * imported.level + imported.module
         required_import = RequiredImport(module, module, imported.name, imported.alias, where)

@@ -21,8 +21,8 @@ def _weight(sign: str) -> int:
 def align(old: Sequence[str], new: Sequence[str]) -> tuple[tuple[int, int], ...]:
     """Return pairs (position in `old`, position in `new`) of tokens that stay, ascending.
 
-    Source: the textbook dynamic programme for a heaviest common subsequence. Where several are
-    equally heavy, tokens near the start are preferred.
+    The heaviest common subsequence is computed from the ends backwards, one row for each old token
+    (Wagner and Fischer, 1974). Where several are equally heavy, tokens near the start go first.
     """
     rows, columns = len(old), len(new)
     best = [[0] * (columns + 1) for _ in range(rows + 1)]

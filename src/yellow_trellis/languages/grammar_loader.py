@@ -7,11 +7,12 @@ from importlib.machinery import EXTENSION_SUFFIXES, ExtensionFileLoader, ModuleS
 from os.path import exists, join
 
 
-def grammar(package: str) -> object:
+def grammar(package: str, function: str = "language") -> object:
     """Return the grammar of `package`, as the parser library takes it.
 
     Grammar packages read query files, for editors, with a library that takes longer to import than
     the grammar itself; so its compiled part is loaded alone where it can be told from the rest.
+    Arguments: `function` is the one that gives the grammar, where the package has several.
     Errors: `ModuleNotFoundError` if it is not installed.
     """
     spec = PathFinder.find_spec(package)
@@ -23,5 +24,5 @@ def grammar(package: str) -> object:
                 loader = ExtensionFileLoader(name, path)
                 module = loader.create_module(ModuleSpec(name, loader, origin=path))
                 loader.exec_module(module)
-                return module.language()
-    return import_module(package).language()
+                return getattr(module, function)()
+    return getattr(import_module(package), function)()

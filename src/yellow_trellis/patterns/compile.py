@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations, islice
 
-from yellow_trellis.languages import Language
+from yellow_trellis.languages import DEFAULT, Language
 from yellow_trellis.languages import language as language_called
 from yellow_trellis.patterns.literal_anchors import trail_of
 from yellow_trellis.patterns.notation import Hole, Notation, PatternError, SymbolRef, read_notation
@@ -30,7 +30,7 @@ class _Parsed:
 
 def compile_pattern(
     text: str,
-    language: Language | str,
+    language: Language | str = DEFAULT,
     *,
     part: str | None = None,
     any_order: bool = False,

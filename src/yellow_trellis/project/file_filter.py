@@ -10,17 +10,17 @@ from pathlib import Path
 from yellow_trellis.ignore_patterns import fits
 from yellow_trellis.project.codeowners import Owners
 from yellow_trellis.project.discovery import SourceFile
-from yellow_trellis.project.scope import Scope, SkippedFile
+from yellow_trellis.project.file_options import FileFilter, SkippedFile
 
 
 def narrowed(
-    files: Iterable[SourceFile], scope: Scope, root: Path
+    files: Iterable[SourceFile], file_filter: FileFilter, root: Path
 ) -> tuple[list[SourceFile], list[SkippedFile]]:
-    """Return those of `files` that `scope` leaves, and those it does not.
+    """Return those of `files` that `file_filter` leaves, and those it does not.
 
     Errors: `NoRevision`, `NoOwners`.
     """
-    reasons = _reasons(scope, root)
+    reasons = _reasons(file_filter, root)
     source_files: list[SourceFile] = []
     skipped_files: list[SkippedFile] = []
     for file in files:
@@ -33,26 +33,26 @@ def narrowed(
     return source_files, skipped_files
 
 
-def _reasons(scope: Scope, root: Path) -> list[Callable[[SourceFile], str]]:
+def _reasons(file_filter: FileFilter, root: Path) -> list[Callable[[SourceFile], str]]:
     """Return what gives the reason to leave a file; empty to look at it."""
     results: list[Callable[[SourceFile], str]] = []
-    if scope.skip:
-        folder = os.path.dirname(scope.skip_from)
-        by = f"skipped, says {os.path.basename(scope.skip_from)}"
-        results.append(lambda file: by if fits(file.path, folder, scope.skip) else "")
-    if scope.base is not None:
+    if file_filter.skip:
+        folder = os.path.dirname(file_filter.skip_from)
+        by = f"skipped, says {os.path.basename(file_filter.skip_from)}"
+        results.append(lambda file: by if fits(file.path, folder, file_filter.skip) else "")
+    if file_filter.base is not None:
         from yellow_trellis.project.git import Repository
 
         repository = Repository(root)
-        if scope.staged:
+        if file_filter.staged:
             changed, why = repository.staged(), "no staged changes"
         else:
-            changed = repository.changed_since(scope.base)
-            why = f"not changed since {scope.base}"
+            changed = repository.changed_since(file_filter.base)
+            why = f"not changed since {file_filter.base}"
         results.append(lambda file: "" if os.path.realpath(file.path) in changed else why)
-    if scope.owner is not None:
+    if file_filter.owner is not None:
         owners = Owners(root)
-        target = owners.checked(scope.owner)
+        target = owners.checked(file_filter.owner)
         results.append(
             lambda file: (
                 ""
@@ -60,8 +60,8 @@ def _reasons(scope: Scope, root: Path) -> list[Callable[[SourceFile], str]]:
                 else f"not owned by {target}, says {owners.file.name}"
             )
         )
-    large = f"larger than {scope.largest:,} bytes"
-    results.append(lambda file: large if file.size > scope.largest else "")
+    large = f"larger than {file_filter.largest:,} bytes"
+    results.append(lambda file: large if file.size > file_filter.largest else "")
     return results
 
 

@@ -36,7 +36,7 @@ _SEVERAL = ("where", "kinds", "tags", "wins_over", "options", "examples", "setti
 
 @dataclass(frozen=True, eq=False, repr=False)
 class RuleDefinition:
-    """A rule: `find` a pattern, and `put` a template or let `check` judge.
+    """A rule: `find` a pattern, and `put` a template or let `function` judge.
 
     Arguments:
         name: lower-case words joined by hyphens.

@@ -14,7 +14,7 @@ from yellow_trellis.semantics.python.name_usage import UnusedImport
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, attached
 
-Where = Union[Node, Match, tuple[Node, ...]]
+Subject = Union[Node, Match, tuple[Node, ...]]
 """A place in the code: a node, a match, or what a hole of several took."""
 
 
@@ -44,7 +44,7 @@ class Code:
         """The file's path, for messages."""
         return self.tree.source.path
 
-    def seek(self, where: Where | None, pattern: str, *conditions: Condition) -> Iterator[Match]:
+    def seek(self, where: Subject | None, pattern: str, *conditions: Condition) -> Iterator[Match]:
         """Yield the matches of `pattern` inside `where`, or in the whole file for None.
 
         Arguments: `conditions` must all be met, as in a declared rule.
@@ -58,7 +58,7 @@ class Code:
         met = all_of(*conditions).compile(compiled).met
         return filter(met, seek(compiled, self.tree, span))
 
-    def contains(self, where: Where | None, pattern: str, *conditions: Condition) -> bool:
+    def contains(self, where: Subject | None, pattern: str, *conditions: Condition) -> bool:
         """Return whether `pattern` matches anywhere inside `where`, `conditions` met."""
         return next(self.seek(where, pattern, *conditions), None) is not None
 
@@ -182,7 +182,7 @@ class Code:
         return f"{quote}{body}{quote}"
 
     def finding(
-        self, at: Where, message: str | None = None, fixes: Iterable[FixBuilder] = ()
+        self, at: Subject, message: str | None = None, fixes: Iterable[FixBuilder] = ()
     ) -> Draft:
         """Report `at`.
 
@@ -195,7 +195,7 @@ class Code:
         return Draft(span_of(at), message, tuple(fixes))
 
 
-def span_of(where: Where) -> Span:
+def span_of(where: Subject) -> Span:
     """Return the bytes of a place.
 
     Errors: `ValueError` for an empty run, which is nowhere.

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Union
+from typing import TYPE_CHECKING, Union
 
 from yellow_trellis.findings import Finding, RuleFailure
 from yellow_trellis.languages import DEFAULT
-from yellow_trellis.plans import CodeResult, rework
 from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.ruleset import Ruleset
 from yellow_trellis.syntax import Tree, parse_text
+
+if TYPE_CHECKING:
+    from yellow_trellis.plans import CodeResult
 
 
 class Rule(RuleDefinition):
@@ -39,6 +41,8 @@ def check_code(rules: RulesOnText, text: str) -> CodeResult:
 
     Errors: `RuleError` for rules that cannot be used, or that are for several languages.
     """
+    from yellow_trellis.plans import CodeResult  # who loads rules need not load plans
+
     ruleset = _ruleset(rules)
     findings, failures = ruleset.look(_tree(ruleset, text))
     return CodeResult(text, text, tuple(findings), (), tuple(failures))
@@ -51,6 +55,8 @@ def fix_code(rules: RulesOnText, text: str, *, with_review: bool = False) -> Cod
     Arguments: `with_review` also applies fixes that may change behaviour.
     Errors: see `check_code`.
     """
+    from yellow_trellis.plans import CodeResult, rework
+
     ruleset = _ruleset(rules)
     first: list[Finding] = []
     failures: list[RuleFailure] = []

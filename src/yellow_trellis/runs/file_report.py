@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yellow_trellis import plans
     from yellow_trellis.findings.finding import Level
     from yellow_trellis.project.dependency_trace import Dependencies
-    from yellow_trellis.project.scope import SkippedFile
+    from yellow_trellis.project.file_options import SkippedFile
     from yellow_trellis.rules import Fingerprint
     from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
     from yellow_trellis.source import Place, Source, Span

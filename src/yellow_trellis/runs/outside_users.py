@@ -14,8 +14,8 @@ from functools import partial
 
 from yellow_trellis.languages import DEFAULT, language, language_of
 from yellow_trellis.project.discovery import SKIPPED, why_skipped
+from yellow_trellis.project.file_options import LARGEST
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
-from yellow_trellis.project.scope import LARGEST
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree

@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING
 from yellow_trellis.findings.timing import Watch
 from yellow_trellis.project.discovery import SourceFile, common_root, discover
 from yellow_trellis.project.file_filter import narrowed
+from yellow_trellis.project.file_options import EVERYTHING, FileFilter, SkippedFile
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, code_base
-from yellow_trellis.project.scope import EVERYTHING, Scope, SkippedFile
 from yellow_trellis.rules import RuleDefinition, RuleError, Ruleset
 from yellow_trellis.runs.cross_file import failed_somewhere
 from yellow_trellis.runs.file_report import FileReport, Mode, Run
@@ -64,7 +64,7 @@ def run(
     with_holes: bool = False,
     with_marks: bool = False,
     whole_files: bool = False,
-    scope: Scope = EVERYTHING,
+    file_filter: FileFilter = EVERYTHING,
     limits: Limits = USUAL,
     syntax: SyntaxChecks = NO_CHECKS,
     cache: bool = False,
@@ -80,7 +80,7 @@ def run(
     Arguments:
         mode: ``survey`` finds, ``rework`` also makes the new text of each file.
         with_review, with_holes, with_marks, whole_files: see `FileOptions`.
-        scope: which of the files to look at, and of what size at most.
+        file_filter: which of the files to look at, and of what size at most.
         limits: what one file may cost.
         syntax: what changed files are held to; its commands are for `write_changes`.
         cache: whether what is known from earlier runs is used, and what is found kept.
@@ -107,7 +107,7 @@ def run(
         missed.append(Problem(folder, reason))
 
     with clock.phase("find files"):
-        files, remainder = narrowed(discover(paths, ruleset.languages(), unread), scope, root)
+        files, remainder = narrowed(discover(paths, ruleset.languages(), unread), file_filter, root)
     project = project_of(str(root))
     base = BaseSpec(project, ruleset.asked(), os.urandom(16).hex(), str(root))
     spanning = [rule for rule in ruleset.rules if rule.across is not None]
@@ -122,10 +122,10 @@ def run(
         folder=os.getcwd(),
         limits=limits,
         timed=timed,
-        with_generated=scope.generated,
+        with_generated=file_filter.generated,
     )
-    if scope.lines and scope.base is not None:
-        whole = whole._replace(changed_from=_earlier(files, scope.base, root))
+    if file_filter.lines and file_filter.base is not None:
+        whole = whole._replace(changed_from=_earlier(files, file_filter.base, root))
     asking = _asking(ask) if ask is not None else None
 
     def reports(files: list[SourceFile], refused: Mapping[str, str]) -> Iterator[FileReport]:
@@ -143,7 +143,7 @@ def run(
             on_progress(report)
 
     memory = None
-    if cache and asking is None and not timed and not scope.lines:
+    if cache and asking is None and not timed and not file_filter.lines:
         memory = None if isinstance(rules, Ruleset) else _Memory(code_base(base), rules, whole)
     with clock.phase("recall"):
         for report in memory.recall(files, ruleset) if memory is not None else ():
@@ -159,7 +159,7 @@ def run(
         if memory is not None:
             memory.keep(files, by_path)
     refused: dict[str, str] = {}
-    extras = _undone_outside(spanning, by_path, paths, base, scope)
+    extras = _undone_outside(spanning, by_path, paths, base, file_filter)
     while extras := extras or failed_somewhere(
         by_path.values(), ruleset.spanning() - set(refused), with_review
     ):
@@ -199,12 +199,12 @@ def _undone_outside(
     reports: Mapping[str, FileReport],
     paths: Iterable[str | Path],
     base: BaseSpec,
-    scope: Scope,
+    file_filter: FileFilter,
 ) -> dict[str, str]:
     """Return by rule why it cannot be done in all of the code base."""
-    if not rules or scope.only_here:
+    if not rules or file_filter.only_here:
         return {}
-    if scope.lines:
+    if file_filter.lines:
         message = "in no file, because it cannot be held to changed lines"
         return {rule.name: message for rule in rules}
     # few rules are over a whole code base

@@ -8,7 +8,7 @@ from typing import Literal, NamedTuple
 
 from yellow_trellis.semantics.imports import Import
 
-Where = Literal["module", "local", "types"]
+ImportPlacement = Literal["module", "local", "types"]
 """At the top of the file, in the function around, or in the block that only type checkers read."""
 
 
@@ -35,7 +35,7 @@ class RequiredImport(NamedTuple):
     """As written, dots of a relative import before it."""
     name: str | None = None
     alias: str | None = None
-    where: Where = "module"
+    where: ImportPlacement = "module"
     beside: ImportForm | None = None
     """The import beside which it goes, wherever that is: there it is done before every use."""
     fault: str = ""

@@ -60,7 +60,7 @@ def opcodes(old: list[bytes], new: list[bytes]) -> Iterator[_Opcode]:
     """Yield the changes between two lists of lines.
 
     Lines that stand once in both texts, in the same order, cut the work into small pieces; only
-    these are compared line by line. Source: the idea of patience sorting applied to diffs.
+    these are compared line by line.
     """
     i = j = 0
     for stop_i, stop_j in [*_fixed_points(old, new), (len(old), len(new))]:

@@ -52,7 +52,7 @@ def command(
     taken in without --accept. An accepted finding is known again by its code, the definition it
     stands in and what stands around it: lines may shift, code may be formatted anew or moved.
     """
-    if look.scope.lines:
+    if look.file_filter.lines:
         raise UsageError("a baseline is about whole files: leave out --changed-lines")
     remainder = OwnFile(Path(file)) if file is not None else baseline_here() or OwnFile(Path(NAME))
     where = remainder.path

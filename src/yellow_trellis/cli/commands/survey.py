@@ -64,7 +64,7 @@ def command(
     if gate_options.warnings_as_errors:
         spec = spec._replace(warnings_as_errors="--warnings-as-errors")
     if explain is not None:
-        show_why(console(), explain, look.paths(paths), spec, look.scope)
+        show_why(console(), explain, look.paths(paths), spec, look.file_filter)
         return
     if record and (only or look.narrow):
         raise UsageError(
@@ -78,7 +78,7 @@ def command(
     rules = {rule.name: rule.summary for rule in spec.ruleset()}
     compared = None
     if baseline is not None:
-        compared = baseline.compared(result, rules, whole=not look.scope.lines)
+        compared = baseline.compared(result, rules, whole=not look.file_filter.lines)
     if record:
         history = history_here() or OwnFile(Path(NAME))
         add_to_history(totals_of(result, history.path, look.paths(paths), rules), *history)

@@ -1,4 +1,4 @@
-"""What the text of a Python file imports and mentions, read off its bytes without a parse.
+"""Scans of the bytes of a Python file for what it imports and mentions, without a parse.
 
 A code base has thousands of files, and most questions about them need a few words of each. What is
 found here is only ever too much: it decides which files to look into.

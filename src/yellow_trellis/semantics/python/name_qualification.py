@@ -19,7 +19,7 @@ from yellow_trellis.semantics import (
     types_only,
 )
 from yellow_trellis.semantics.python.loading import circle_of, order_of, rests_while_loading
-from yellow_trellis.semantics.required_import import Where
+from yellow_trellis.semantics.required_import import ImportPlacement
 from yellow_trellis.syntax import Node
 
 _BUILTINS = frozenset(dir(builtins))
@@ -274,14 +274,14 @@ class _Speller:
                 return definition.scope, result
         return None
 
-    def _where(self) -> tuple[Where, ImportForm | None]:
+    def _where(self) -> tuple[ImportPlacement, ImportForm | None]:
         if self.brought is None:
             return "module", None
         scope, item = self.brought
         statement = self._statement(item)
         if types_only(statement):
             return ("types" if self.annotating else "module"), None
-        where: Where = "local" if scope.kind == "function" else "module"
+        where: ImportPlacement = "local" if scope.kind == "function" else "module"
         return where, ImportForm.of(item)
 
     def _fault(self) -> str:

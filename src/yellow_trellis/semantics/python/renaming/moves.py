@@ -16,7 +16,7 @@ from yellow_trellis.semantics import (
 )
 from yellow_trellis.semantics.python.import_insertion import names_in
 from yellow_trellis.semantics.python.name_qualification import closes_circle, missing, spell
-from yellow_trellis.semantics.required_import import ImportForm, Where
+from yellow_trellis.semantics.required_import import ImportForm, ImportPlacement
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -59,7 +59,7 @@ def _moved_import(
         for _, entry in facts.names.imports
         if entry.name is not None and entry.source(facts.place.package) == target
     ]
-    where: Where = "local" if scope.kind == "function" else "module"
+    where: ImportPlacement = "local" if scope.kind == "function" else "module"
     if types_only(statement):
         where = "types"
     fault = missing(facts, target, new.rpartition(".")[2])

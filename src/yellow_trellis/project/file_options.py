@@ -1,4 +1,4 @@
-"""The scope of a run: which files of a project it processes, and why others are skipped."""
+"""The filter of the files that a run processes, and why others are skipped."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ LARGEST = 4 * 1024 * 1024
 
 
 @dataclass(frozen=True)
-class Scope:
+class FileFilter:
     """A restriction of the files to process.
 
     `since` is a revision: only files that differ from it. `staged`: only files with staged
@@ -36,7 +36,7 @@ class Scope:
         return "HEAD" if self.staged else self.since
 
 
-EVERYTHING = Scope()
+EVERYTHING = FileFilter()
 
 
 class SkippedFile(NamedTuple):
