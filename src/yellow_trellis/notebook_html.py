@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from html import escape
 from itertools import islice
 
 _MOST = 100
@@ -19,8 +18,14 @@ class Diff(str):
         return f"<pre>{''.join(map(_line, self.splitlines(keepends=True)))}</pre>"
 
 
+def _escaped(text: str) -> str:
+    from html import escape  # a module with all entities in it, which few runs need
+
+    return escape(text)
+
+
 def _line(line: str) -> str:
-    text = escape(line)
+    text = _escaped(line)
     if line.startswith("+") and not line.startswith("+++"):
         return f"<ins>{text}</ins>"
     if line.startswith("-") and not line.startswith("---"):
@@ -38,4 +43,4 @@ def table(header: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
 
 
 def _row(tag: str, cells: Sequence[object]) -> str:
-    return f"<tr>{''.join(f'<{tag}>{escape(str(cell))}</{tag}>' for cell in cells)}</tr>"
+    return f"<tr>{''.join(f'<{tag}>{_escaped(str(cell))}</{tag}>' for cell in cells)}</tr>"

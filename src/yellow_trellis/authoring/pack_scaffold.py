@@ -69,6 +69,8 @@ _TESTS = '''"""The rules in wholes; their examples are tests of their own."""
 
 from pathlib import Path
 
+from yellow_trellis import load_rules
+from yellow_trellis.testing import becomes, stays
 
 import @module@
 

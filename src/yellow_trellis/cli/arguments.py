@@ -115,6 +115,18 @@ def version(text: str) -> tuple[int, int]:
         raise argparse.ArgumentTypeError(str(wrong)) from None
 
 
+def known_language(text: str) -> str:
+    """Return the name of a language that is known here.
+
+    It is checked when it is given: a list of all would ask every installed package, in each call.
+    """
+    from yellow_trellis.languages import is_known, names
+
+    if not is_known(text):
+        raise argparse.ArgumentTypeError(f"{text!r} is none of {', '.join(names())}")
+    return text
+
+
 def file_there(text: str) -> str:
     """Return the name of a file that exists."""
     if not os.path.isfile(text):

@@ -1,13 +1,21 @@
 """The languages: what each calls a comment, a list, a body; found by name or by file name."""
 
 from yellow_trellis.languages.language import KindKeyword, Language
-from yellow_trellis.languages.registry import DEFAULT, MissingLanguage, language, language_of, names
+from yellow_trellis.languages.registry import (
+    DEFAULT,
+    MissingLanguage,
+    is_known,
+    language,
+    language_of,
+    names,
+)
 
 __all__ = [
     "DEFAULT",
     "Language",
     "MissingLanguage",
     "KindKeyword",
+    "is_known",
     "language",
     "language_of",
     "names",

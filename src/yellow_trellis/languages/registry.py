@@ -41,6 +41,11 @@ def names() -> list[str]:
     return sorted({*_MODULES, *_installed()})
 
 
+def is_known(name: str) -> bool:
+    """Return whether there is a language called `name`."""
+    return name in _MODULES or name in _installed()
+
+
 def language_of(path: str) -> str | None:
     """Return the language that a file of this name is in; None when it is in none of ours."""
     suffix = splitext(path)[1].lower()

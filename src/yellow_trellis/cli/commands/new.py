@@ -9,7 +9,7 @@ from pathlib import Path
 from yellow_trellis.authoring.isolated_proof import proof_of
 from yellow_trellis.authoring.pack_scaffold import pack_files
 from yellow_trellis.authoring.scaffold import Skeleton, rule_file
-from yellow_trellis.cli.arguments import Takes, UsageError, option
+from yellow_trellis.cli.arguments import Takes, UsageError, known_language, option
 from yellow_trellis.cli.console import ASK, console, counted, run_shown, shown_path
 from yellow_trellis.cli.options import from_here, settings_here
 from yellow_trellis.cli.output import styled
@@ -64,6 +64,8 @@ TAKES: Takes = (
     option(
         "--language",
         dest="tongue",
+        metavar="LANGUAGE",
+        type=known_language,
         default=DEFAULT,
         help="For --find. Example: --language javascript",
     ),

@@ -7,7 +7,7 @@ import sys
 from itertools import groupby
 from typing import TYPE_CHECKING
 
-from yellow_trellis.cli.arguments import Takes, UsageError, flag, option, whole
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, known_language, option, whole
 from yellow_trellis.cli.console import (
     DIM,
     PLACE,
@@ -21,7 +21,7 @@ from yellow_trellis.cli.console import (
 from yellow_trellis.cli.exit_codes import UNHANDLED
 from yellow_trellis.cli.options import LOOK, PATHS, RunOptions, format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
-from yellow_trellis.languages import DEFAULT, language_of, names
+from yellow_trellis.languages import DEFAULT, language_of
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.runs.rule_source import PatternSpec
@@ -37,7 +37,8 @@ TAKES: Takes = (
     option("--put", metavar="TEMPLATE", help="Show what this template would make of each place."),
     option(
         "--language",
-        choices=names(),
+        metavar="LANGUAGE",
+        type=known_language,
         default=DEFAULT,
         help="The language of the pattern. Example: --language javascript",
     ),

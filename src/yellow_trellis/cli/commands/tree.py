@@ -5,11 +5,11 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, known_language, option
 from yellow_trellis.cli.console import BAD, DIM, console, notes
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
-from yellow_trellis.languages import DEFAULT, language, language_of, names
+from yellow_trellis.languages import DEFAULT, language, language_of
 from yellow_trellis.patterns import PatternNode, compile_pattern
 from yellow_trellis.project.discovery import MissingPath
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
@@ -31,7 +31,8 @@ TAKES: Takes = (
     option(
         "--language",
         dest="chosen",
-        choices=names(),
+        metavar="LANGUAGE",
+        type=known_language,
         help="The language; told by the file name if left out. Example: --language javascript",
     ),
     flag("--tokens", help="Show brackets, operators and other fixed tokens too."),
