@@ -91,15 +91,15 @@ def verdict_on(rule: RuleDefinition, example: Example, number: int = 1) -> Verdi
     return verdict(reason, target[len(head) :], got[len(head) :] if got.startswith(head) else got)
 
 
-def _same_but_imports(got: str, given: str, target: str, rule: RuleDefinition) -> bool:
+def _same_but_imports(got: str, imports: str, target: str, rule: RuleDefinition) -> bool:
     """Return whether `got` is `target` behind what was given, its imports aside.
 
     Imports follow what a fix puts: an example is about the code, and need not say them.
     """
-    if not got.endswith(target) or not given:
+    if not got.endswith(target) or not imports:
         return False
     head = got[: len(got) - len(target)]
-    return (not head or head.endswith("\n")) and _plain(head, rule) == _plain(given, rule)
+    return (not head or head.endswith("\n")) and _plain(head, rule) == _plain(imports, rule)
 
 
 def _plain(code: str, rule: RuleDefinition) -> list[str]:

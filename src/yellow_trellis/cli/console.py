@@ -37,14 +37,14 @@ def notes() -> Output:
     return Output(notes=True)
 
 
-def code_line(found: FindingRecord) -> str:
+def code_line(finding: FindingRecord) -> str:
     """Return place and first line of a finding, what was found standing out."""
-    line, before = found.line, found.left_out
-    start = found.start.column - 1 - before
-    stop = found.end.column - 1 - before if found.end.line == found.start.line else len(line)
+    line, before = finding.line, finding.left_out
+    start = finding.start.column - 1 - before
+    stop = finding.end.column - 1 - before if finding.end.line == finding.start.line else len(line)
     lead = len(line) - len(line.lstrip())
     return styled(
-        (f"{found.start!s:>9}  ", DIM),
+        (f"{finding.start!s:>9}  ", DIM),
         "…" if before else "",
         visible(line[lead:start]),
         (visible(line[start:stop]), "bold"),

@@ -108,10 +108,10 @@ class RunOptions:
         chosen = by_change or file_filter.owner or self.names_from
         return bool(chosen)
 
-    def paths(self, given: tuple[str, ...]) -> tuple[str, ...]:
+    def paths(self, arguments: tuple[str, ...]) -> tuple[str, ...]:
         """Return the paths to look at: those given, and those in a list of names."""
-        if self.names_from is None and given:
-            return given
+        if self.names_from is None and arguments:
+            return arguments
         if self.names_from is None:
             settings = settings_here()
             configured = tuple(from_here(settings, path) for path in settings.paths)
@@ -125,7 +125,7 @@ class RunOptions:
         from yellow_trellis.languages import language_of
 
         queries = (name for name in listed if name and language_of(name) is not None)
-        return (*given, *filter(os.path.exists, queries))  # lists of changes name what is gone
+        return (*arguments, *filter(os.path.exists, queries))  # lists of changes name what is gone
 
 
 _LOOK = (

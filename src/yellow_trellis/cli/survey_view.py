@@ -86,13 +86,13 @@ def _show_rule(
     out.print()
 
 
-def _show_place(out: Output, found: FindingRecord, entry: str) -> None:
-    text = code_line(found)
-    if found.fixes and all(safety == "review" for _, safety in found.fixes):
+def _show_place(out: Output, finding: FindingRecord, entry: str) -> None:
+    text = code_line(finding)
+    if finding.fixes and all(safety == "review" for _, safety in finding.fixes):
         text += styled("  its fix asks for review", style=ASK)
     out.print(text)
-    if found.message != entry:
-        out.print(styled(f"           {visible(found.message)}", style=DIM))
+    if finding.message != entry:
+        out.print(styled(f"           {visible(finding.message)}", style=DIM))
 
 
 def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:

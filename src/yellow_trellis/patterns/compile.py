@@ -254,16 +254,16 @@ class _Builder:
         self,
         text: str,
         language: Language,
-        written: dict[str, Hole],
-        meant: dict[str, SymbolRef],
+        holes: dict[str, Hole],
+        symbols: dict[str, SymbolRef],
         any_order: bool,
     ) -> None:
-        self.meant = meant
+        self.meant = symbols
         self.seen: set[str] = set()
         self.any_order = any_order
         self.text = text
         self.language = language
-        self.holes = written
+        self.holes = holes
         self.shapes: dict[str, PatternNode] = {}
         self.by_name: dict[str, Hole] = {}
         self._uses: dict[str, int] = {}

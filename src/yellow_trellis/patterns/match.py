@@ -96,21 +96,21 @@ def holes_of(match: Match) -> list[tuple[str, str]]:
 
 
 def match_at(
-    pattern: Pattern, node: Node, given: Captures | None = None, until: int | None = None
+    pattern: Pattern, node: Node, initial: Captures | None = None, until: int | None = None
 ) -> Match | None:
     """Lay `pattern` over `node` (the first node of several); None when it does not fit.
 
-    Arguments: `given` is what holes took already: a hole of that name must take equal code;
+    Arguments: `initial` is what holes took already: a hole of that name must take equal code;
     `until` is the byte at which the last of several statements has to end.
     """
-    given = given or {}
+    initial = initial or {}
     hole = pattern.roots[0].hole
     if len(pattern.roots) == 1 and not (hole is not None and hole.many):
         if node.kind in node.tree.language.chained and _is_link(node):
             return None
-        takes = _first(pattern.roots[0], node, pattern.choice, given)
+        takes = _first(pattern.roots[0], node, pattern.choice, initial)
         return None if takes is None else Match(pattern, (node,), takes)
-    return _match_run(pattern, node, given, until)
+    return _match_run(pattern, node, initial, until)
 
 
 def _is_link(node: Node) -> bool:
@@ -118,15 +118,15 @@ def _is_link(node: Node) -> bool:
     return node.parent is not None and node.parent.kind == node.kind
 
 
-def _first(shape: PatternNode, node: Node, choice: bool, given: Captures) -> Captures | None:
+def _first(shape: PatternNode, node: Node, choice: bool, initial: Captures) -> Captures | None:
     if choice:
-        return next(_ways(shape, node, given), None)
-    takes = dict(given)
+        return next(_ways(shape, node, initial), None)
+    takes = dict(initial)
     return takes if fits(shape, node, takes) else None
 
 
 def _match_run(
-    pattern: Pattern, node: Node, given: Captures, until: int | None = None
+    pattern: Pattern, node: Node, initial: Captures, until: int | None = None
 ) -> Match | None:
     parent = node.parent
     if parent is None or parent.kind not in node.tree.language.bodies:
@@ -144,7 +144,7 @@ def _match_run(
             return None
         if until is not None and run[-1].end != until:
             continue
-        ways_item = next(_ways_items(roots, run, given), None)
+        ways_item = next(_ways_items(roots, run, initial), None)
         if ways_item is not None:
             return Match(pattern, run, ways_item)
     return None

@@ -58,26 +58,26 @@ def seek(
     pattern: Pattern,
     tree: Tree,
     within: Node | Span | Sequence[Span] | None = None,
-    given: Captures | None = None,
+    initial: Captures | None = None,
     plan: SearchPlan | None = None,
     places: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Match]:
     """Yield the matches of `pattern` in source order, an outer one before those inside it.
 
     Arguments: `within` limits the search to a node, to a span of bytes, or to spans in order and
-    apart; `given` is what holes took already, see `match_at`; `plan` is how to get to the nodes,
+    apart; `initial` is what holes took already, see `match_at`; `plan` is how to get to the nodes,
     that of the pattern alone if left out; `places` is where its lead stands, if that is known.
     """
     spans = _spans(within)
-    matches = _seek(pattern, tree, spans, given, plan or _own_plan(pattern), places)
+    matches = _seek(pattern, tree, spans, initial, plan or _own_plan(pattern), places)
     if pattern.without is None:
         return matches
     bare = pattern.without
     around = tree.language.optional_around
-    given = {**bare.given, **(given or {})}
+    initial = {**bare.given, **(initial or {})}
     others = (
         match
-        for match in _seek(bare, tree, spans, given, _own_plan(bare), None)
+        for match in _seek(bare, tree, spans, initial, _own_plan(bare), None)
         if match.node.parent is None or match.node.parent.kind not in around
     )
     return iter(sorted([*matches, *others], key=lambda match: (match.span.start, -match.span.end)))
@@ -93,33 +93,33 @@ def _seek(
     pattern: Pattern,
     tree: Tree,
     spans: Sequence[Span] | None,
-    given: Captures | None,
+    initial: Captures | None,
     plan: SearchPlan,
     places: Sequence[tuple[int, int]] | None,
 ) -> Iterator[Match]:
     for node in _candidates(pattern, tree, spans, plan, places):
-        match = match_at(pattern, node, given)
+        match = match_at(pattern, node, initial)
         if match is not None and _is_within(match.span, spans):
             yield match
 
 
-def stands_in(match: Match, pattern: Pattern, given: Captures) -> bool:
+def stands_in(match: Match, pattern: Pattern, initial: Captures) -> bool:
     """Return whether a match lies, at any depth, in code that `pattern` matches.
 
-    Arguments: `given` is what holes of `pattern` took already, see `match_at`.
+    Arguments: `initial` is what holes of `pattern` took already, see `match_at`.
     """
     kinds, thin = pattern.kinds, match.tree.language.thin
     return any(
-        fits_at(pattern, above, given)
+        fits_at(pattern, above, initial)
         for above in match.node.ancestors()
         if not kinds or above.kind in kinds or above.kind in thin
     )
 
 
-def fits_at(pattern: Pattern, node: Node, given: Captures) -> bool:
+def fits_at(pattern: Pattern, node: Node, initial: Captures) -> bool:
     """Return whether `pattern` matches at a node, or at what brackets and wrappers there hold."""
-    return match_at(pattern, node, given) is not None or (
-        node.core is not node and match_at(pattern, node.core, given) is not None
+    return match_at(pattern, node, initial) is not None or (
+        node.core is not node and match_at(pattern, node.core, initial) is not None
     )
 
 

@@ -43,7 +43,7 @@ class Meetings:
         self.nestings.append((inner, outer))
 
 
-def meetings(found: list[Primitive], moved: Moved) -> Meetings:
+def meetings(operations: list[Primitive], moved: Moved) -> Meetings:
     """Compare all primitives that touch.
 
     Arguments: `moved` are the kept slices that each fix moves, by its number. The time is
@@ -52,7 +52,7 @@ def meetings(found: list[Primitive], moved: Moved) -> Meetings:
     result = Meetings()
     open_: list[Primitive] = []
     reach = -1
-    for item in sorted(found, key=attrgetter("key")):
+    for item in sorted(operations, key=attrgetter("key")):
         if item.start > reach:  # nothing before comes so far
             open_ = [item]
             reach = item.end

@@ -45,12 +45,12 @@ def settle(
     before: Tree,
     draft: Draft,
     results: Iterable[tuple[int, RequiredImport]],
-    written: Iterable[Span],
+    spans: Iterable[Span],
     widths: Mapping[int, int],
 ) -> Draft:
     """Return the draft with the imports that it needs, and with lines of the width asked for.
 
-    Arguments: `results` are the imports that fixes need, each with the number of its fix; `written`
+    Arguments: `results` are the imports that fixes need, each with the number of its fix; `spans`
     is what the fixes have written over in `before`; `widths` says by number of a fix how long its
     lines may get, in characters.
     Imports are added first, so that a statement which loses a name and gets another stays.
@@ -63,7 +63,7 @@ def settle(
     semantics = semantics_of(before.language)
     if needed and semantics is not None:
         draft = amended(draft, semantics.add_imports(draft.tree, needed))
-    if semantics is not None and semantics.lost_words(before, draft.tree, written):
+    if semantics is not None and semantics.lost_words(before, draft.tree, spans):
         gives = facts_of(before).place.gives
         draft = amended(draft, semantics.drop_imports(before, draft.tree, gives))
     for _ in range(_DEEPEST if widths else 0):

@@ -43,10 +43,10 @@ def _gather(
     executor: Executor,
     spec: BaseSpec,
     batches: Iterable[tuple[str, ...]],
-    found: dict[str, Summary],
+    table: dict[str, Summary],
 ) -> None:
     for future in [executor.submit(_read, spec, batch) for batch in batches]:
-        found.update(future.result())
+        table.update(future.result())
 
 
 def _read(spec: BaseSpec, names: tuple[str, ...]) -> Mapping[str, Summary]:

@@ -167,14 +167,14 @@ def _own(scope: str) -> str:
     return scope.rpartition(".")[2]
 
 
-def _alike(found: Entry, entry: Entry) -> int:
+def _alike(finding: Entry, entry: Entry) -> int:
     """Return how much of what stood around the known one is still there, in parts of a hundred."""
-    ours, theirs = set(found.mark.around), set(entry.mark.around)
+    ours, theirs = set(finding.mark.around), set(entry.mark.around)
     if ours == theirs:
         return 100
-    if found.mark.scope == entry.mark.scope and entry.mark.scope.endswith(":"):
+    if finding.mark.scope == entry.mark.scope and entry.mark.scope.endswith(":"):
         return 99  # a definition is known by its names
-    near = len(theirs.intersection(found.mark.wider or ours))
+    near = len(theirs.intersection(finding.mark.wider or ours))
     return min(100 * near // max(len(theirs), 1), 99)
 
 
@@ -195,7 +195,7 @@ _MOST_PAIRS = 100_000
 """With more pairs to choose from, equal findings go together in their order."""
 
 
-def matched(found: list[Entry], entries: list[Entry]) -> dict[int, int]:
+def matched(findings: list[Entry], entries: list[Entry]) -> dict[int, int]:
     """Return by the number of a finding that of the known one which it is; both from 0.
 
     No known one is taken twice, so that of equal findings as many are accepted as were. Where
@@ -207,28 +207,28 @@ def matched(found: list[Entry], entries: list[Entry]) -> dict[int, int]:
         groups: defaultdict[Hashable, tuple[list[int], list[int]]] = defaultdict(lambda: ([], []))
         for number in sorted(remaining):
             groups[key(entries[number])][1].append(number)
-        for at, entry in enumerate(found):
+        for at, entry in enumerate(findings):
             if at not in pairs and (group := groups.get(key(entry))) is not None:
                 group[0].append(at)
         for ours, theirs in groups.values():
-            for at, number in _paired(ours, theirs, found, entries, least):
+            for at, number in _paired(ours, theirs, findings, entries, least):
                 pairs[at] = number
                 remaining.discard(number)
     return pairs
 
 
 def _paired(
-    ours: list[int], theirs: list[int], found: list[Entry], entries: list[Entry], least: int
+    ours: list[int], theirs: list[int], findings: list[Entry], entries: list[Entry], least: int
 ) -> list[tuple[int, int]]:
     """Return which of two groups of equal findings go together."""
     if least == 100 or len(ours) * len(theirs) > _MOST_PAIRS:
         couples = zip(ours, theirs, strict=False)
-        return [(a, b) for a, b in couples if _alike(found[a], entries[b]) >= least]
+        return [(a, b) for a, b in couples if _alike(findings[a], entries[b]) >= least]
     options = [
         (-alike, abs(a - b), a, b)
         for a in ours
         for b in theirs
-        if (alike := _alike(found[a], entries[b])) >= least
+        if (alike := _alike(findings[a], entries[b])) >= least
     ]
     table: dict[int, int] = {}
     gone: set[int] = set()

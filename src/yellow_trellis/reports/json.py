@@ -156,15 +156,15 @@ def conflicts_as_json(run: Run) -> Iterator[dict[str, object]]:
     )
 
 
-def _finding(found: FindingRecord) -> dict[str, object]:
+def _finding(finding: FindingRecord) -> dict[str, object]:
     return {
-        "rule": found.rule,
-        "level": found.level,
-        "path": found.path,
-        "start": place_as_json(found.start),
-        "end": place_as_json(found.end),
-        "message": found.message,
-        "fixes": [{"title": title, "safety": safety} for title, safety in found.fixes],
+        "rule": finding.rule,
+        "level": finding.level,
+        "path": finding.path,
+        "start": place_as_json(finding.start),
+        "end": place_as_json(finding.end),
+        "message": finding.message,
+        "fixes": [{"title": title, "safety": safety} for title, safety in finding.fixes],
     }
 
 

@@ -32,7 +32,7 @@ def leave_rule() -> RuleDefinition:
 
 
 def unneeded(
-    rule: RuleDefinition, rank: int, found: list[
+    rule: RuleDefinition, rank: int, suppressions: list[
         Suppression
     ], findings: Iterable[Finding], results: frozenset[str]
 ) -> list[Finding]:
@@ -42,7 +42,7 @@ def unneeded(
     """
     findings = list(findings)
     messages = []
-    for leave in found:
+    for leave in suppressions:
         idle = [
             name
             for name in leave.rules
@@ -84,7 +84,7 @@ def _without(leave: Suppression) -> Edit:
 
 
 def with_leaves(
-    findings: list[Finding], tree: Tree, found: list[Suppression], reason: str
+    findings: list[Finding], tree: Tree, suppressions: list[Suppression], reason: str
 ) -> list[Finding]:
     """Return the `findings` that are not left alone yet, each with a fix that leaves it, with why.
 
@@ -95,7 +95,7 @@ def with_leaves(
     for finding in findings:
         if not finding.left and finding.rule != UNNEEDED:
             here[lines.start(finding.span.start)].append(finding)
-    results = {line: _comment(line, some, tree, found, reason) for line, some in here.items()}
+    results = {line: _comment(line, some, tree, suppressions, reason) for line, some in here.items()}
     return [
         finding._replace(fixes=(results[lines.start(finding.span.start)],), unasked="safe")
         for finding in findings
@@ -104,11 +104,11 @@ def with_leaves(
 
 
 def _comment(
-    line: int, findings: list[Finding], tree: Tree, found: list[Suppression], reason: str
+    line: int, findings: list[Finding], tree: Tree, suppressions: list[Suppression], reason: str
 ) -> Fix:
     """Return the fix that writes the comment for the findings that start on a line."""
     names = sorted({finding.rule for finding in findings})
-    there = next((item for item in found if item.by_start and item.span.start == line), None)
+    there = next((item for item in suppressions if item.by_start and item.span.start == line), None)
     if there is not None and there.reason == reason:
         edit = _with_names(there, [*there.rules, *(n for n in names if n not in there.rules)])
         return Fix("Leave it", (edit,), edit.span, drops_comments=True)

@@ -110,19 +110,19 @@ def _spoken_for(tree: Tree, comment: Node, *, whole: bool) -> tuple[Span, bool]:
 
 
 def left_alone(
-    findings: Iterable[Finding], found: list[Suppression], reasons: bool
+    findings: Iterable[Finding], suppressions: list[Suppression], reasons: bool
 ) -> list[Finding]:
     """Return `findings`, those that a comment leaves alone without their fixes and with why.
 
-    Arguments: `found` are the comments of the file; with `reasons` one without a reason does not
+    Arguments: `suppressions` are the comments of the file; with `reasons` one without a reason does not
     count.
     """
-    found = [leave for leave in found if leave.reason or not reasons]
-    if not found:
+    suppressions = [leave for leave in suppressions if leave.reason or not reasons]
+    if not suppressions:
         return list(findings)
     remaining = []
     for finding in findings:
-        by = next((leave for leave in found if leave.covers(finding)), None)
+        by = next((leave for leave in suppressions if leave.covers(finding)), None)
         if by is not None:
             why = f"the comment at {by.place} leaves it" + (f": {by.reason}" if by.reason else "")
             finding = finding._replace(fixes=(), left=why)

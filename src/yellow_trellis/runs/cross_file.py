@@ -50,13 +50,13 @@ def _reason(reason: str, extra: int) -> str:
     return f"in no file, because of {reason}{others}"
 
 
-def held_back(changes: Iterable[Change], left: Iterable[Change]) -> dict[str, str]:
-    """Return by path those of `changes` that cannot be written as `left` are not, with the reason.
+def held_back(changes: Iterable[Change], skipped_changes: Iterable[Change]) -> dict[str, str]:
+    """Return by path those of `changes` that cannot be written as `skipped_changes` are not, with the reason.
 
     A file that shares a rule over several files with one that is left is left too, and so on.
     """
     table: dict[str, str] = {}
-    todo = list(left)
+    todo = list(skipped_changes)
     first = {change.path for change in todo}
     tail = [change for change in changes if change.together and change.path not in first]
     while todo:

@@ -54,7 +54,7 @@ def users_outside(
                 shown = os.path.relpath(path, base.root) + place
                 message = f"{shown} uses it and is not looked at: {why}"
                 table.setdefault(rule.name, []).append(message)
-    return {name: _reason(all_) for name, all_ in table.items()}
+    return {name: _reason(places) for name, places in table.items()}
 
 
 def texts_saying(rules: list[RuleDefinition], base: BaseSpec) -> list[str]:

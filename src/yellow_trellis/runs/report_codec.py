@@ -44,12 +44,12 @@ def decoder(many: bool = False) -> Callable[[bytes], Any]:
     return msgspec.msgpack.Decoder(list[one] if many else one).decode  # type: ignore[valid-type]
 
 
-def packed(found: list[FileReport]) -> Sent:
+def packed(reports: list[FileReport]) -> Sent:
     """Return reports to be sent: as bytes they cost a small part of what objects do."""
     try:
-        return encode(found)
+        return encode(reports)
     except UnicodeEncodeError:
-        return found
+        return reports
 
 
 def unpacked(sent: Sent) -> list[FileReport]:

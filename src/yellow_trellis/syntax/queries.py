@@ -74,7 +74,7 @@ def _add_around(
     extra: tree_sitter.Node,
     by_kind: dict[str, list[int]],
     queries: tuple[StructureQuery, ...],
-    found: list[list[tree_sitter.Node]],
+    captures: list[list[tree_sitter.Node]],
 ) -> None:
     """Add the nodes around a comment to what is found for queries that have a form."""
     node = extra.parent
@@ -83,7 +83,7 @@ def _add_around(
             return
         for number in by_kind.get(node.type, ()):
             if queries[number].form:
-                found[number].append(node)
+                captures[number].append(node)
         node = node.parent
 
 

@@ -70,8 +70,8 @@ def _rate(count: int, lines: int) -> float:
     return 1000 * count / lines if lines else 0.0
 
 
-def _show(out: Output, found: Progress, surveys: int) -> None:
-    now, before = found.now, found.before
+def _show(out: Output, progress: Progress, surveys: int) -> None:
+    now, before = progress.now, progress.before
     out.print(
         styled(
             (counted(now.count, "finding"), "bold"),
@@ -86,15 +86,15 @@ def _show(out: Output, found: Progress, surveys: int) -> None:
             styled(f"It is the first survey{extra}: the next one says what changed.", style=DIM)
         )
     else:
-        came = sum(found.came_back.values())
+        came = sum(progress.came_back.values())
         out.print(f"Since {_when(before)}, when there were {before.count:,}:")
-        out.print(styled("  ", (f"{found.fixed:,} fixed", GOOD if found.fixed else DIM)))
+        out.print(styled("  ", (f"{progress.fixed:,} fixed", GOOD if progress.fixed else DIM)))
         back = f", {came:,} of them came back after they were gone" if came else ""
-        out.print(styled("  ", (f"{found.new:,} new{back}", BAD if found.new else DIM)))
-        for (folder, rule), count in sorted(found.came_back.items()):
+        out.print(styled("  ", (f"{progress.new:,} new{back}", BAD if progress.new else DIM)))
+        for (folder, rule), count in sorted(progress.came_back.items()):
             message = styled("    ", (folder, PLACE), "  ", (rule, RULE), f"  {count:,} again")
             out.print(message)
-        for rule, count in found.new_rules.items():
+        for rule, count in progress.new_rules.items():
             out.print(styled(f"  {counted(count, 'finding')} of the new rule {rule}", style=ASK))
     _show_rules(out, now, before)
     _show_folders(out, now, before)
@@ -142,19 +142,19 @@ def _change(number: int) -> tuple[str, str]:
     return f"{number:>+6,}", BAD if number > 0 else GOOD
 
 
-def _as_json(found: Progress) -> dict[str, object]:
-    now, before = found.now, found.before
+def _as_json(progress: Progress) -> dict[str, object]:
+    now, before = progress.now, progress.before
     return {
         "version": VERSION,
         "now": _survey(now),
         "before": _survey(before) if before is not None else None,
-        "fixed": found.fixed,
-        "new": found.new,
+        "fixed": progress.fixed,
+        "new": progress.new,
         "came_back": [
             {"folder": folder, "rule": rule, "findings": count}
-            for (folder, rule), count in sorted(found.came_back.items())
+            for (folder, rule), count in sorted(progress.came_back.items())
         ],
-        "new_rules": found.new_rules,
+        "new_rules": progress.new_rules,
     }
 
 

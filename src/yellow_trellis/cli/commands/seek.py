@@ -106,10 +106,10 @@ def _check_languages(paths: tuple[str, ...], language: str) -> None:
     """Refuse a call in which no file that is named is in the language of the pattern."""
     spoken = [language_of(path) for path in paths]
     if paths and language not in spoken and all(map(os.path.isfile, paths)):
-        for path, other in zip(paths, spoken):
-            if other is not None:
+        for path, name in zip(paths, spoken):
+            if name is not None:
                 raise UsageError(
-                    f"{path} is {other}, the pattern is {language}: add --language {other}"
+                    f"{path} is {name}, the pattern is {language}: add --language {name}"
                 )
 
 
@@ -136,9 +136,9 @@ def _show_lines(out: Output, lines: list[bytes], start: int, stop: int) -> None:
         out.print(styled(f"{number:>6}     {text}", style=DIM))
 
 
-def _show_match(out: Output, found: FindingRecord) -> None:
-    out.print(code_line(found))
-    for name, text in found.holes:
+def _show_match(out: Output, finding: FindingRecord) -> None:
+    out.print(code_line(finding))
+    for name, text in finding.holes:
         out.print(styled(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
 
 

@@ -102,7 +102,7 @@ def _governing(spec: RulesSpec) -> Governing:
     def places(path: str) -> dict[str, str]:
         return {rule.name: rule.governed_by() for rule in spec.rules(os.path.abspath(path))}
 
-    def place(found: FindingRecord) -> str:
-        return places(found.path)[found.rule]
+    def place(finding: FindingRecord) -> str:
+        return places(finding.path)[finding.rule]
 
     return place

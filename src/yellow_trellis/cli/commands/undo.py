@@ -61,7 +61,7 @@ def command(
         reason = f"no apply is on record in `{folder}`"
         if recorded:
             reason = f"all {counted(recorded, 'recorded run')} are already undone"
-        elif above := next((one for one in root.parents if runs(one)), None):
+        elif above := next((parent for parent in root.parents if runs(parent)), None):
             reason += f"; one is in `{above}`: `ytr undo {above}`"
         notes().print(f"Nothing to undo: {reason}.")
         sys.exit(WRONG_CALL)

@@ -98,24 +98,24 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     return tree, int(parsed["line"]), column
 
 
-def _show(out: Output, pattern: Pattern, found: Explanation, rule: RuleDefinition | None) -> None:
-    place = f"{shown_path(found.node.tree.source.path)}:{found.node.place}"
+def _show(out: Output, pattern: Pattern, explanation: Explanation, rule: RuleDefinition | None) -> None:
+    place = f"{shown_path(explanation.node.tree.source.path)}:{explanation.node.place}"
     first = pattern.text.split("\n", 1)[0]
     out.print(styled("pattern  ", (first, "yellow")))
-    code = visible(found.node.text.split("\n", 1)[0])
+    code = visible(explanation.node.text.split("\n", 1)[0])
     out.print(styled("code     ", (code, "bold"), "  ", (place, PLACE)))
     out.print()
-    width = max((len("  " * row.depth + row.pattern) for row in found.rows), default=0)
-    for row in found.rows:
+    width = max((len("  " * row.depth + row.pattern) for row in explanation.rows), default=0)
+    for row in explanation.rows:
         left = "  " * row.depth + row.pattern
         mark, style = ("=", GOOD) if row.agrees else ("/", BAD)
         right = visible("  " * row.depth + row.code)
         out.print(styled(f"  {left:<{width}}  ", (mark, style), f"  {right}"))
     out.print()
-    if found.match is None:
-        out.print(styled(("They part ", BAD), f"at {found.place}: {visible(found.reason)}."))
+    if explanation.match is None:
+        out.print(styled(("They part ", BAD), f"at {explanation.place}: {visible(explanation.reason)}."))
         return
-    unmet = rule.compiled.unmet(found.match) if rule is not None else []
+    unmet = rule.compiled.unmet(explanation.match) if rule is not None else []
     if unmet:
         out.print(styled("They fit, but the rule asks for more, which is not met:", style=BAD))
         for condition in unmet:
@@ -126,17 +126,17 @@ def _show(out: Output, pattern: Pattern, found: Explanation, rule: RuleDefinitio
         out.print(styled("What comes of it is up to the function of the rule.", style=DIM))
 
 
-def _as_json(pattern: Pattern, found: Explanation) -> dict[str, object]:
+def _as_json(pattern: Pattern, explanation: Explanation) -> dict[str, object]:
     return {
         "version": VERSION,
         "pattern": pattern.text,
-        "matches": found.match is not None,
-        "code": found.node.text,
-        "start": place_as_json(found.node.place),
-        "reason": found.reason,
-        "at": place_as_json(found.place) if found.place is not None else None,
+        "matches": explanation.match is not None,
+        "code": explanation.node.text,
+        "start": place_as_json(explanation.node.place),
+        "reason": explanation.reason,
+        "at": place_as_json(explanation.place) if explanation.place is not None else None,
         "rows": [
             {"depth": r.depth, "pattern": r.pattern, "code": r.code, "agrees": r.agrees}
-            for r in found.rows
+            for r in explanation.rows
         ],
     }

@@ -80,19 +80,19 @@ def _numbers(candidates: list[Candidate]) -> list[int]:
 def _drop(
     plan: Plan,
     chosen: list[Candidate],
-    left: list[Candidate],
+    remaining: list[Candidate],
     failed: Attempt,
     checker: Checker,
 ) -> None:
-    """Refuse the fixes of `chosen` that are not `left`; one that fails with another only waits."""
+    """Refuse the fixes of `chosen` that are not `remaining`; one that fails with another only waits."""
     assert failed.fault is not None
-    stays = set(_numbers(left))
+    stays = set(_numbers(remaining))
     refused: list[Candidate] = []
     reasons: dict[int, tuple[Kind, str]] = {}
     for candidate in chosen:
         if candidate.number in stays:
             continue
-        rival = next((c for c in left if meet(c, candidate)), None)
+        rival = next((c for c in remaining if meet(c, candidate)), None)
         alone = checker.attempt([candidate]) if rival is not None else failed
         if rival is not None and alone.fault is None and not alone.wrong:
             _defer(plan, candidate, rival, failed.fault.kind)

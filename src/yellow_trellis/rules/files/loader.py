@@ -80,8 +80,8 @@ _TOP = _From(Path())
 class _Loader:
     """Takes rules from where they are said to be, each file once."""
 
-    def __init__(self, named: frozenset[str], no_code: str) -> None:
-        self._named = named
+    def __init__(self, names: frozenset[str], no_code: str) -> None:
+        self._named = names
         self._no_code = no_code
         self.files: list[Path] = []
         self.packs: dict[str, str] = {}

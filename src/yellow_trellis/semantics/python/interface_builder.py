@@ -317,10 +317,10 @@ def _called(data: bytes) -> set[str]:
     return {word.decode("utf-8", "replace") for word in (*words, *_DECORATOR.findall(data))}
 
 
-def _covered(said: str, base: str, bound: str, scope: Scope) -> str:
+def _covered(name: str, base: str, bound: str, scope: Scope) -> str:
     """Return how much of a dotted name the imports load that bind its first name in a scope."""
     whole = (item.module for item in scope.imports if item.name is None and item.bound == bound)
-    entries = [module for module in whole if f"{said}.".startswith(f"{module}.")]
+    entries = [module for module in whole if f"{name}.".startswith(f"{module}.")]
     return max([base, *entries], key=len)
 
 

@@ -130,11 +130,11 @@ def _imported(graph: ModuleGraph, module: str) -> Iterator[str]:
         yield from (p for p in packages_of(name) if graph.holds(p) and p not in begun)
 
 
-def _way(found: dict[str, str | None], by: str | None) -> str:
+def _way(parents: dict[str, str | None], by: str | None) -> str:
     steps = []
     while by is not None:
         steps.append(f"`{by}`")
-        by = found[by]
+        by = parents[by]
     return "through " + " and ".join(reversed(steps[:-1])) if len(steps) > 1 else "itself"
 
 

@@ -458,12 +458,12 @@ _ITERABLES = frozenset(
 _TYPED = frozenset({"typed_parameter", "typed_default_parameter", "assignment"})
 
 
-def agreed(found: set[str | None]) -> str | None:
-    """Return the one path among `found`, if there is only one besides that of ``None``."""
-    sure = found - {_NOTHING}
+def agreed(paths: set[str | None]) -> str | None:
+    """Return the one path among `paths`, if there is only one besides that of ``None``."""
+    sure = paths - {_NOTHING}
     if len(sure) == 1:
         return next(iter(sure))
-    return _NOTHING if found == {_NOTHING} else None
+    return _NOTHING if paths == {_NOTHING} else None
 
 
 def _binds(owner: Scope, name: str) -> list[Occurrence]:

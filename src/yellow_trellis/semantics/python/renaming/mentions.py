@@ -131,13 +131,13 @@ class Mentions:
             return OTHER
         return self._judged(result)
 
-    def _judged(self, found: str) -> str:
-        """Return what a place means that comes down to the dotted name `found`."""
-        if self.is_it(found):
+    def _judged(self, state: str) -> str:
+        """Return what a place means that comes down to the dotted name `state`."""
+        if self.is_it(state):
             return IT
-        if self.goal.role != "name" and _may_give_any(found.rpartition(".")[0]):
+        if self.goal.role != "name" and _may_give_any(state.rpartition(".")[0]):
             return "what is called here may give any object"
-        if self.goal.role != "name" and self._is_above(found.rpartition(".")[0]):
+        if self.goal.role != "name" and self._is_above(state.rpartition(".")[0]):
             return "it may be asked of an instance of a class below"
         return OTHER
 
@@ -192,27 +192,27 @@ class Mentions:
             return IT
         return "it may be handed on" if self._hands_on(target, items) else OTHER
 
-    def _hands_on(self, meant: str, given: list[Node]) -> bool:
+    def _hands_on(self, symbol: str, arguments: list[Node]) -> bool:
         """Return whether a call takes any keywords, and may call the thing with them."""
         graph = self.facts.graph
-        for name in (meant, f"{meant}.__init__", f"{meant}.__call__".replace("()", "")):
+        for name in (symbol, f"{symbol}.__init__", f"{symbol}.__call__".replace("()", "")):
             entry = graph.entry(graph.resolve(name) or "")
             if entry is not None and entry.kind == "function":
                 return entry.takes is not None and self.goal.word not in entry.takes
-        if graph.entry(meant) is not None:
+        if graph.entry(symbol) is not None:
             return False
-        meanings = (self.facts.meaning(item) for item in given)
+        meanings = (self.facts.meaning(item) for item in arguments)
         return any(meaning is not None and self._is_called(meaning) for meaning in meanings)
 
-    def _is_called(self, meant: str) -> bool:
-        """Return whether a call of `meant` is one of the function that has the argument."""
+    def _is_called(self, symbol: str) -> bool:
+        """Return whether a call of `symbol` is one of the function that has the argument."""
         graph = self.facts.graph
-        if meant.endswith("()"):
-            return self.is_it(f"{meant}.__call__")
-        entry = graph.entry(meant)
+        if symbol.endswith("()"):
+            return self.is_it(f"{symbol}.__call__")
+        entry = graph.entry(symbol)
         if entry is not None and entry.kind == "class":
-            return self.is_it(f"{meant}.__init__") or self.is_it(f"{meant}.__new__")
-        return self.is_it(meant)
+            return self.is_it(f"{symbol}.__init__") or self.is_it(f"{symbol}.__new__")
+        return self.is_it(symbol)
 
     def _by_class(self, name: str | None) -> str:
         """Return what a field of the class `name` is."""
