@@ -95,7 +95,9 @@ def with_leaves(
     for finding in findings:
         if not finding.left and finding.rule != UNNEEDED:
             here[lines.start(finding.span.start)].append(finding)
-    results = {line: _comment(line, some, tree, suppressions, reason) for line, some in here.items()}
+    results = {
+        line: _comment(line, some, tree, suppressions, reason) for line, some in here.items()
+    }
     return [
         finding._replace(fixes=(results[lines.start(finding.span.start)],), unasked="safe")
         for finding in findings

@@ -114,8 +114,8 @@ def left_alone(
 ) -> list[Finding]:
     """Return `findings`, those that a comment leaves alone without their fixes and with why.
 
-    Arguments: `suppressions` are the comments of the file; with `reasons` one without a reason does not
-    count.
+    Arguments: `suppressions` are the comments of the file; with `reasons` one without a reason does
+    not count.
     """
     suppressions = [leave for leave in suppressions if leave.reason or not reasons]
     if not suppressions:

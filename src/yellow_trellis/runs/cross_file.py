@@ -51,9 +51,10 @@ def _reason(reason: str, extra: int) -> str:
 
 
 def held_back(changes: Iterable[Change], skipped_changes: Iterable[Change]) -> dict[str, str]:
-    """Return by path those of `changes` that cannot be written as `skipped_changes` are not, with the reason.
+    """Return by path the changes that cannot be written because others are not, with the reason.
 
-    A file that shares a rule over several files with one that is left is left too, and so on.
+    A file that shares a rule over several files with one that is skipped is skipped too, and so on.
+    Arguments: `skipped_changes` are those that cannot be written for a reason of their own.
     """
     table: dict[str, str] = {}
     todo = list(skipped_changes)

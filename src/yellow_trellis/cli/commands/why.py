@@ -98,7 +98,9 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     return tree, int(parsed["line"]), column
 
 
-def _show(out: Output, pattern: Pattern, explanation: Explanation, rule: RuleDefinition | None) -> None:
+def _show(
+    out: Output, pattern: Pattern, explanation: Explanation, rule: RuleDefinition | None
+) -> None:
     place = f"{shown_path(explanation.node.tree.source.path)}:{explanation.node.place}"
     first = pattern.text.split("\n", 1)[0]
     out.print(styled("pattern  ", (first, "yellow")))
@@ -113,7 +115,8 @@ def _show(out: Output, pattern: Pattern, explanation: Explanation, rule: RuleDef
         out.print(styled(f"  {left:<{width}}  ", (mark, style), f"  {right}"))
     out.print()
     if explanation.match is None:
-        out.print(styled(("They part ", BAD), f"at {explanation.place}: {visible(explanation.reason)}."))
+        reason = visible(explanation.reason)
+        out.print(styled(("They part ", BAD), f"at {explanation.place}: {reason}."))
         return
     unmet = rule.compiled.unmet(explanation.match) if rule is not None else []
     if unmet:

@@ -84,7 +84,7 @@ def _drop(
     failed: Attempt,
     checker: Checker,
 ) -> None:
-    """Refuse the fixes of `chosen` that are not `remaining`; one that fails with another only waits."""
+    """Refuse the fixes of `chosen` that do not remain; one that fails with another only waits."""
     assert failed.fault is not None
     stays = set(_numbers(remaining))
     refused: list[Candidate] = []
