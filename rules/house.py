@@ -87,7 +87,7 @@ def no_import_upwards(match, code):
     "files-are-small",
     summary="A file has one idea, and at most so many lines.",
     kinds=["module"],
-    options=[Option("most", 600, help="Lines of a file.")],
+    options=[Option("most", 500, help="Lines of a file.")],
     examples=[
         Example("x = 1\nx = 2\n", options={"most": 1}),
         Example("x = 1\n", stays=True, options={"most": 1}),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, Union
 
@@ -75,3 +76,18 @@ class Edit:
     def after(cls, anchor: Span, *pieces: Piece, order: Order | None = None) -> Edit:
         """Insert `pieces` directly after the code `anchor`."""
         return cls(Span(anchor.end, anchor.end), pieces, anchor, "after", order)
+
+
+def joined_pieces(pieces: Iterable[Piece]) -> Iterator[Piece]:
+    """Yield pieces with new text that stands in a row made one."""
+    text = ""
+    for piece in pieces:
+        if isinstance(piece, New):
+            text += piece.text
+            continue
+        if text:
+            yield New(text)
+            text = ""
+        yield piece
+    if text:
+        yield New(text)

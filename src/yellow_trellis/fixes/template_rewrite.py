@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from yellow_trellis.edits import Edit, New, Piece, Slice
+from yellow_trellis.edits.edit import joined_pieces
 from yellow_trellis.edits.whitespace import (
     bare_line_break,
     code_gap,
@@ -19,9 +20,17 @@ from yellow_trellis.fixes import Fix, Safety, TemplateUse
 from yellow_trellis.fixes.comments import move_comments
 from yellow_trellis.fixes.name_capture import clash_in
 from yellow_trellis.fixes.template import Slot, Template, slots_for
+from yellow_trellis.fixes.template_place import (
+    as_statement,
+    captured,
+    expression_parents,
+    fitted,
+    melts_into_brace,
+    needs_outer_brackets,
+    outer_demand,
+)
 from yellow_trellis.fixes.token_alignment import LinedUp, line_up
 from yellow_trellis.fixes.tokens import Unit, depth_in, run_span, units_of
-from yellow_trellis.languages.precedence import ANYTHING, Demand
 from yellow_trellis.patterns import Match
 from yellow_trellis.semantics import RequiredImport, fault_of, semantics_of
 from yellow_trellis.source import Span
@@ -44,7 +53,7 @@ def fill(
     kept, moved where the template has it elsewhere, bracketed where its new place asks for it.
     Arguments: `width` is how long a line may get before a list on it is broken.
     """
-    match = _as_statement(match, template)
+    match = as_statement(match, template)
     empty = frozenset(
         name for name, hole in match.pattern.holes.items() if hole.many and not match.takes[name]
     )
@@ -64,20 +73,6 @@ def fill(
     )
 
 
-def _as_statement(match: Match, template: Template) -> Match:
-    """Return a match of the whole statement where a template puts statements for its expression.
-
-    The token that ends the statement is then a part of what is replaced.
-    """
-    language, node = match.tree.language, match.node
-    outer = node.outermost
-    is_whole = outer.kind in language.statements and node.kind not in language.statements
-    puts_statements = len(template.shape.nodes) > 1 or template.root.kind in language.statements
-    if not language.terminator or len(match.nodes) > 1 or not (is_whole and puts_statements):
-        return match
-    return replace(match, nodes=(outer,))
-
-
 _OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
 
 
@@ -95,45 +90,12 @@ class _Job:
     def __post_init__(self) -> None:
         self.source = self.match.tree.source
         self.language = self.match.tree.language
-        self.enclosed = any(
-            encloses(above, self.match.node) for above in self._expression_parents()
-        )
-        self.slots = self._ended_alike(self._without_doubled_brackets(self.slots))
+        parents = expression_parents(self.match)
+        self.enclosed = any(encloses(above, self.match.node) for above in parents)
+        self.slots = fitted(self.template, self.match, self.slots)
         units, tree = units_of(self.match), self.match.tree
         self.lined = line_up(units, self.slots, tree, self.enclosed, self.template.kinds)
         self.units, self.pairs = self.lined.units, self.lined.pairs
-
-    def _ended_alike(self, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:
-        """Let the last statement end as the code does: with the token for that, or without."""
-        language, last = self.language, self.match.nodes[-1]
-        if not language.terminator or last.kind not in language.statements or not slots:
-            return slots
-        if self.template.shape.nodes[-1].kind in language.self_ended:
-            return slots
-        ends = bool(last.children) and last.children[-1].kind == language.terminator
-        message = slots[-1].text == language.terminator and slots[-1].hole is None
-        if ends and not message:
-            return (*slots, Slot(language.terminator, language.terminator, "", separator=True))
-        return slots[:-1] if message and not ends else slots
-
-    def _without_doubled_brackets(self, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:
-        """Leave out the brackets around a hole that took an item with the brackets of its list."""
-        for at, slot in enumerate(slots[1:-1], 1):
-            around = slots[at - 1].sign, slots[at + 1].sign
-            if slot.hole is not None and around == ("(", ")") and slots[at - 1].calls:
-                capture = self._capture(slot)
-                if len(capture) == 1 and capture[0].kind in self.language.sole_items:
-                    return (*slots[: at - 1], slot._replace(gap=""), *slots[at + 2 :])
-        return slots
-
-    def _expression_parents(self) -> Iterator[Node]:
-        ends = self.language.statements | self.language.bodies
-        if self.match.node.kind in ends:
-            return
-        for above in self.match.node.ancestors():
-            if above.kind in ends:
-                return
-            yield above
 
     def edits(self) -> Iterator[Edit]:
         """Yield the edits.
@@ -150,10 +112,10 @@ class _Job:
             and self._needs_brackets(self.slots[j], self.units[i].nodes)
         ]
         whole = self.match.span
-        outer = self._outer_brackets()
+        outer = needs_outer_brackets(self.template, self.match, self.slots)
         if outer:
             yield Edit.before(whole, New("("))
-        elif self._melts_into_brace():
+        elif melts_into_brace(self.match, self.slots):
             yield Edit.before(whole, New(" "))
         for i, j in self.pairs:
             if self.slots[j].plain and (unit := self.units[i]).nodes != (bare := _bare(unit.nodes)):
@@ -256,7 +218,7 @@ class _Job:
     ) -> Iterator[Edit]:
         span = Span(old[0].span.start, old[-1].span.end)
         if len(old) == len(new) == 1 and new[0].hole is not None and not new[0].body:
-            yield from move_comments(self.match, old[0], self._capture(new[0]))
+            yield from move_comments(self.match, old[0], captured(self.match, new[0]))
         pieces = self._pieces(new, span.start, first_gap="")
         if left is not None:
             if (edit := self._fit_break(left, old[0], new[0])) is not None:
@@ -458,7 +420,7 @@ class _Job:
                 pieces += [New("("), remainder, New(")")]
             else:
                 pieces.append(remainder)
-        return list(_joined(pieces))
+        return list(joined_pieces(pieces))
 
     def _spelled(self, slot: Slot) -> str:
         """Return how the file says what the slot means, and note the import that it takes."""
@@ -485,26 +447,13 @@ class _Job:
     def _tall(self, slot: Slot) -> bool:
         if slot.hole is None:
             return False
-        nodes = self._capture(slot)
+        nodes = captured(self.match, slot)
         return len(nodes) > 1 or any("\n" in node.text for node in nodes)
 
     def _placed(self, slot: Slot) -> tuple[Node, ...]:
         """Return what a hole took as it is to stand there: without brackets where none may be."""
-        nodes = self._capture(slot)
+        nodes = captured(self.match, slot)
         return _bare(nodes) if slot.plain else nodes
-
-    def _capture(self, slot: Slot) -> tuple[Node, ...]:
-        assert slot.hole is not None
-        return self.match.run_of(slot.hole.name)
-
-    def _melts_into_brace(self) -> bool:
-        """Return whether the new code starts with a brace right behind one of a string."""
-        start, parent = self.match.span.start, self.match.node.parent
-        ahead = self.source.data[start - 1 : start]
-        first = self.slots[0].text if self.slots else ""
-        in_text = parent is not None and self.language.is_literal(parent.kind)
-        in_field = parent is not None and parent.kind in self.language.interpolations
-        return (in_text or in_field) and ahead == b"{" and first[:1] == "{"
 
     # ------------------------------------------------------------------ brackets
 
@@ -515,7 +464,7 @@ class _Job:
         whole = len(self.slots) == 1
         if slot.plain:
             return False
-        demand = self._outer_demand() if whole else slot.demand
+        demand = outer_demand(self.match) if whole else slot.demand
         if not self.language.precedence.stands_bare(node, demand):
             return True
         if not self.language.line_breaks_count or slot.enclosed or self.enclosed:
@@ -538,38 +487,9 @@ class _Job:
                 break
         return False
 
-    def _outer_demand(self) -> Demand:
-        node = self.match.node
-        parent = node.parent
-        return self.language.precedence.demand(parent, node.field) if parent else ANYTHING
-
-    def _outer_brackets(self) -> bool:
-        """Return whether the code around holds together more strongly than all that is put."""
-        root, node = self.template.root, self.match.node
-        if self.language.sole_items.get(node.kind) and node.field == "arguments":
-            return root.kind not in self.language.sole_items  # its brackets are those of the call
-        if len(self.match.nodes) != 1 or len(self.slots) == 1 or not is_expression(root):
-            return False
-        return not self.language.precedence.stands_bare(root, self._outer_demand())
-
-
 def _bare(nodes: tuple[Node, ...]) -> tuple[Node, ...]:
     return (nodes[0].bare,) if len(nodes) == 1 else nodes
 
 
 def _is_word(sign: str) -> bool:
     return sign[:1].isalnum() or sign[:1] == "_"
-
-
-def _joined(pieces: list[Piece]) -> Iterator[Piece]:
-    text = ""
-    for piece in pieces:
-        if isinstance(piece, New):
-            text += piece.text
-            continue
-        if text:
-            yield New(text)
-            text = ""
-        yield piece
-    if text:
-        yield New(text)

@@ -307,3 +307,13 @@ def settle(module: Scope) -> list[Scope]:
             else:
                 users[name] = [scope]
     return scopes
+
+
+def binds_of(owner: Scope, name: str) -> list[Occurrence]:
+    """Return all places that bind the `name` of `owner`, from inside it too."""
+    return [
+        occurrence
+        for user in owner.users.get(name, [owner])
+        for occurrence in occurrences(user, name)
+        if occurrence.use == "bind"
+    ]

@@ -20,7 +20,7 @@ from yellow_trellis.semantics.python.definitions import (
 from yellow_trellis.semantics.python.flow import last_binding
 from yellow_trellis.semantics.python.name_resolution import Names
 from yellow_trellis.semantics.python.narrowing import narrowed
-from yellow_trellis.semantics.scope import Binding, Occurrence, Scope, occurrences
+from yellow_trellis.semantics.scope import Binding, Occurrence, Scope, binds_of, occurrences
 from yellow_trellis.syntax import Node
 
 _BUILTINS = frozenset(dir(builtins))
@@ -190,7 +190,7 @@ class Paths:
         if owner.parent is None:
             if not self.names.binds(owner, name):
                 return self._unbound(owner, name)
-            if all(bind.how != "import" for bind in _binds(owner, name)):
+            if all(bind.how != "import" for bind in binds_of(owner, name)):
                 return f"{self.module}:{name}"
             if _may_be_starred(owner, name):
                 path = self.value(owner, name)
@@ -209,7 +209,7 @@ class Paths:
         """Return the path that all that binds `name` in `owner` agree on; None is no objection."""
         results: set[str | None] = set()
         messages: set[str | None] = set()
-        for bind in _binds(owner, name):
+        for bind in binds_of(owner, name):
             annotated = self._annotated(bind)
             if annotated is not None:
                 messages.add(annotated)
@@ -305,7 +305,7 @@ class Paths:
             return None
         if parameters.items[1].start != occurrence.span.start:
             return None
-        if len(_binds(holder, occurrence.scope.name)) > 1 and not is_property(definition):
+        if len(binds_of(holder, occurrence.scope.name)) > 1 and not is_property(definition):
             return None  # it may have been made something else: `f = staticmethod(f)`
         marks = {self._mark(mark) for mark in marks_of(definition)}
         if "staticmethod" in marks:
@@ -466,24 +466,14 @@ def agreed(paths: set[str | None]) -> str | None:
     return _NOTHING if paths == {_NOTHING} else None
 
 
-def _binds(owner: Scope, name: str) -> list[Occurrence]:
-    """Return all places that bind the `name` of `owner`, from inside it too."""
-    return [
-        occurrence
-        for user in owner.users.get(name, [owner])
-        for occurrence in occurrences(user, name)
-        if occurrence.use == "bind"
-    ]
-
-
 def _may_be_starred(module: Scope, name: str) -> bool:
     """Return whether a star import behind the last that binds `name` may bind it again."""
-    last = max(bind.span.start for bind in _binds(module, name))
+    last = max(bind.span.start for bind in binds_of(module, name))
     return any(item.name == "*" and item.statement.start > last for item in module.imports)
 
 
 def _only_imported(owner: Scope, name: str) -> bool:
-    return all(bind.how == "import" for bind in _binds(owner, name))
+    return all(bind.how == "import" for bind in binds_of(owner, name))
 
 
 def _inner(scope: Scope) -> Iterator[Scope]:
