@@ -11,6 +11,7 @@ import re
 import sys
 from collections.abc import Callable, Iterable, Mapping
 from functools import cached_property
+from itertools import chain
 from pathlib import Path
 from typing import NamedTuple
 
@@ -173,9 +174,17 @@ def named_in(contents: Iterable[bytes | None], names: frozenset[str]) -> frozens
     """Return those of the dotted `names` that an import in `contents` says, or goes through."""
     if not names:
         return names
-    words = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True))
-    pattern = re.compile(rb"^[ \t]*(?:from|import)[ \t]+(" + words.encode() + rb")\b", re.MULTILINE)
+    words = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True)).encode()
+    # each starts with a literal, so that it is looked for as fast as one
+    patterns = [re.compile(word + rb"[ \t]+(" + words + rb")\b") for word in (b"from", b"import")]
     results: set[str] = set()
-    for raw in contents:
-        results.update(item.decode() for item in pattern.findall(raw or b""))
+    for raw in filter(None, contents):
+        for match in chain.from_iterable(pattern.finditer(raw) for pattern in patterns):
+            if match[1].decode() not in results and _starts_line(raw, match.start()):
+                results.add(match[1].decode())
     return frozenset(results)
+
+
+def _starts_line(data: bytes, at: int) -> bool:
+    """Return whether only space stands before byte `at` in its line."""
+    return not data[data.rfind(b"\n", 0, at) + 1 : at].strip(b" \t")
