@@ -35,7 +35,7 @@ def rules_asked(spec: RulesSpec, rule_filter: RuleFilter) -> list[RuleDefinition
 
     Errors: `RuleError`.
     """
-    rules = spec.rules() if rule_filter.level == "off" else spec.ruleset().written
+    rules = spec.rules() if rule_filter.level == "off" else spec.ruleset().own_rules
     return [
         rule
         for rule in rules

@@ -78,7 +78,7 @@ def show_why(
         out.print(styled((shown_path(file), PLACE), f" cannot be read: {wrong}"))
         return
     out.print(styled((shown_path(file), PLACE), f" is looked at, as {name}"))
-    for rule in spec.ruleset().written:
+    for rule in spec.ruleset().own_rules:
         if rule.language != name:
             why = f"no: it is about {rule.language}"
         elif lacks := rule.compiled.lacks(data):

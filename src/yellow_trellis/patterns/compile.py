@@ -24,7 +24,7 @@ class _Parsed:
 
     tree: Tree
     span: Span
-    written: dict[str, Hole]
+    holes: dict[str, Hole]
     """By what stands for it in the code."""
 
 
@@ -62,7 +62,7 @@ def _compiled(
             text,
             hint="find the inner code, and say where it stands in a condition",
         )
-    builder = _Builder(text, language, parsed.written, notation.meant, any_order)
+    builder = _Builder(text, language, parsed.holes, notation.meant, any_order)
     nodes = _roots(parsed)
     roots = tuple(builder.shape(node) for node in nodes)
     builder.refuse_lost_holes()
@@ -222,7 +222,7 @@ def _roots(parsed: _Parsed) -> tuple[Node, ...]:
 def _bare(node: Node, parsed: _Parsed) -> Node:
     """Return what a node holds, without brackets; those around a hole for several are a tuple's."""
     core = node.core
-    hole = parsed.written.get(core.text)
+    hole = parsed.holes.get(core.text)
     if hole is None or not hole.many or not core.tree.language.many_in_brackets:
         return core
     around = core.outermost.parent

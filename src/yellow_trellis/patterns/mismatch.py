@@ -150,7 +150,7 @@ class _Walk:
         assert hole is not None
         before = self.takes.get(hole.name)
         agrees = fits(shape, node, self.takes)
-        self.rows.append(Row(depth, shape.written, _short(node.text), agrees))
+        self.rows.append(Row(depth, shape.notation, _short(node.text), agrees))
         if agrees:
             self.weight += 1
             return True
@@ -158,7 +158,7 @@ class _Walk:
         if shape.kinds is not None and not {node.kind, node.bare.kind, core.kind} & shape.kinds:
             article = _article(hole.kind or "")
             return self.part(
-                node, f"`{shape.written}` takes {article}; here stands {_describe(core)}"
+                node, f"`{shape.notation}` takes {article}; here stands {_describe(core)}"
             )
         if shape.kinds is None and node.kind in language.only_in_runs:
             return self.part(
@@ -184,11 +184,11 @@ class _Walk:
                 capture = self._run_length(shapes, i, items, j)
                 run = items[j : j + capture]
                 self.rows.append(
-                    Row(depth, shape.written, _short(" ".join(n.text for n in run)) or "-", True)
+                    Row(depth, shape.notation, _short(" ".join(n.text for n in run)) or "-", True)
                 )
                 if capture < hole.least:
                     return self.part(
-                        parent, f"`{shape.written}` takes one at least; there is none", end=True
+                        parent, f"`{shape.notation}` takes one at least; there is none", end=True
                     )
                 self.takes[shape.key] = run
                 i, j = i + 1, j + capture
@@ -282,7 +282,7 @@ def _owner(parent: Node) -> str:
 
 def _shape(shape: PatternNode) -> str:
     if shape.hole is not None:
-        return f"`{shape.written}`"
+        return f"`{shape.notation}`"
     if shape.meaning:
         return f"`@<{shape.meaning}>`"
     if shape.text is not None:

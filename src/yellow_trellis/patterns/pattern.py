@@ -42,7 +42,7 @@ class PatternNode:
     """The names of items of a list, in order, where the code may have them in another."""
 
     @property
-    def written(self) -> str:
+    def notation(self) -> str:
         """The hole in the notation of patterns."""
         hole = self.hole
         assert hole is not None

@@ -25,14 +25,14 @@ class Dependencies(NamedTuple):
 class DependencyTrace:
     """Gathers what is asked for."""
 
-    asked: bool = False
+    is_used: bool = False
     """Whether the code base was asked for anything at all."""
     whole: bool = False
     marks: dict[str, str] = field(default_factory=dict)
 
     def settled(self) -> Dependencies | None:
         """Return what was asked for; None if nothing was."""
-        if not self.asked:
+        if not self.is_used:
             return None
         if self.whole or len(self.marks) > _MOST:
             return Dependencies(whole=True)

@@ -44,7 +44,7 @@ class CodeBase:
         self, root: Path, results: frozenset[str] = frozenset(), home: Path | None = None
     ) -> None:
         self.root = root.resolve()
-        self.asked = results
+        self.symbols = results
         self.store = Store((home or root).resolve())
         self._kept = Summaries(self.store)
 
@@ -184,7 +184,7 @@ class CodeBase:
         stands = self._stands(path)._replace(vocabulary=self.vocabulary)
         if consulted is None:
             return stands
-        consulted.asked = True
+        consulted.is_used = True
 
         def load(module: str) -> Summary | None:
             file = stands.graph.files[module]
@@ -299,13 +299,13 @@ class CodeBase:
     @cached_property
     def vocabulary(self) -> Vocabulary:
         """The words by which files can refer to required symbols, re-exports included."""
-        key = "words of " + " ".join(sorted(self.asked))
+        key = "words of " + " ".join(sorted(self.symbols))
         query = "select value from things where key = ? and fingerprint = ?"
         rows = self.store.read(query, (key, self.fingerprint)) if self.fingerprint else []
         if rows:
             words = json.loads(rows[0][0])
             return Vocabulary({name: frozenset(some) for name, some in words.items()})
-        result = words_of(self.asked, self.contents, self.graph)
+        result = words_of(self.symbols, self.contents, self.graph)
         if self.fingerprint:
             value = json.dumps({name: sorted(some) for name, some in result.items()})
             change = "insert or replace into things values (?, ?, ?)"

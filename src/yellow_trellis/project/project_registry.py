@@ -19,13 +19,13 @@ atexit.register(_known.clear)  # so stores are closed while there is something t
 class BaseSpec(NamedTuple):
     """A picklable reference to the code base of a run.
 
-    `root` is the folder; `asked` are the dotted names that rules ask for by meaning; `run` tells
+    `root` is the folder; `symbols` are the dotted names that rules ask for by meaning; `run` tells
     one run from the next, between which files change; `home` is the folder below which what is
     found out is kept, `root` where it is empty.
     """
 
     root: str
-    asked: frozenset[str]
+    symbols: frozenset[str]
     run: str
     home: str = ""
 
@@ -38,7 +38,7 @@ def code_base(spec: BaseSpec) -> CodeBase:
 
         while len(_known) >= _MOST:
             del _known[next(iter(_known))]
-        entry = _known[spec] = CodeBase(Path(spec.root), spec.asked, Path(spec.home or spec.root))
+        entry = _known[spec] = CodeBase(Path(spec.root), spec.symbols, Path(spec.home or spec.root))
     return entry
 
 

@@ -100,12 +100,13 @@ class CompiledRule:
     def search_plan(self) -> SearchPlan:
         """The way to the nodes at which the pattern may match."""
         assert self.pattern is not None
-        return search_plan(self.pattern, conditions.asked_of(self._settled(), self.language))
+        constraints = conditions.hole_constraints(self._settled(), self.language)
+        return search_plan(self.pattern, constraints)
 
     @cached_property
-    def held(self) -> tuple[Pattern, ...]:
+    def required_patterns(self) -> tuple[Pattern, ...]:
         """The patterns that stand in every match besides, by its conditions."""
-        return tuple(conditions.held_by(self._settled(), self.language))
+        return tuple(conditions.contained_patterns(self._settled(), self.language))
 
     def _settled(self) -> Iterator[Condition]:
         """Yield the conditions with the values of options in them."""
@@ -147,10 +148,10 @@ class CompiledRule:
         return StructureQuery(self.visited) if self.visited else None
 
     @cached_property
-    def asked(self) -> frozenset[str]:
+    def required_symbols(self) -> frozenset[str]:
         """The dotted names that the rule asks for, or puts, by meaning."""
         if self.definition.across is not None:
-            return self.definition.across.asked
+            return self.definition.across.required_symbols
         shapes = (self.pattern, self.template.shape if self.template is not None else None)
         return frozenset(
             name for shape in shapes if shape is not None for name in shape.meant.values()
@@ -164,7 +165,7 @@ class CompiledRule:
         if self.definition.across is not None:
             return self.definition.across.concerns(file.data)
         if self.pattern is not None:
-            has_required = all(may_hold(item, file, vocabulary) for item in self.held)
+            has_required = all(may_hold(item, file, vocabulary) for item in self.required_patterns)
             return has_required and may_hold(self.pattern, file, vocabulary, self.search_plan.lead)
         return self.telltales is None or any(file.of(telltale.chain) for telltale in self.telltales)
 
@@ -177,9 +178,9 @@ class CompiledRule:
         return tuple(telltale.chain for telltale in self.telltales or ())
 
     @cached_property
-    def held_chains(self) -> tuple[TokenSequence, ...]:
+    def required_chains(self) -> tuple[TokenSequence, ...]:
         """The tokens of which each stands somewhere in every match."""
-        leads = (item.lead for item in self.held if item.lead is not None)
+        leads = (item.lead for item in self.required_patterns if item.lead is not None)
         return tuple(lead.chain for lead in leads if lead.chain is not None)
 
     @cached_property

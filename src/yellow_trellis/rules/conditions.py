@@ -172,22 +172,24 @@ def compiled(condition: Condition, pattern: Pattern) -> Check:
     return Check(100, condition)
 
 
-def asked_of(conditions: Iterable[Condition], language: Language) -> Iterator[HoleConstraint]:
+def hole_constraints(
+    conditions: Iterable[Condition], language: Language
+) -> Iterator[HoleConstraint]:
     """Yield what conditions that must all be met ask of the nodes that holes take."""
     for condition in conditions:
         if isinstance(condition, CombinedCondition) and condition.how == "all":
-            yield from asked_of(condition.conditions, language)
+            yield from hole_constraints(condition.conditions, language)
         elif isinstance(condition, HoleCondition):
             kinds = language.family(condition.kind) if condition.kind is not None else None
             regex = _regex(condition.text) if condition.text is not None else None
             yield HoleConstraint(condition.hole, kinds, regex)
 
 
-def held_by(conditions: Iterable[Condition], language: Language) -> Iterator[Pattern]:
+def contained_patterns(conditions: Iterable[Condition], language: Language) -> Iterator[Pattern]:
     """Yield what must stand in a match for all of the conditions to be met, if tokens tell it."""
     for condition in conditions:
         if isinstance(condition, CombinedCondition) and condition.how == "all":
-            yield from held_by(condition.conditions, language)
+            yield from contained_patterns(condition.conditions, language)
         elif isinstance(condition, RelationCondition) and condition.relation == "holds":
             second = compile_pattern(condition.pattern, language)
             if second.lead is not None and second.lead.chain is not None and second.without is None:

@@ -64,7 +64,7 @@ class Across(NamedTuple):
         return any(name.encode("utf-8") in words for name in names)
 
     @property
-    def asked(self) -> frozenset[str]:
+    def required_symbols(self) -> frozenset[str]:
         """The dotted names that the code base is asked for."""
         return frozenset({self.thing.name})
 

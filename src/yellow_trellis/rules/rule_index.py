@@ -26,7 +26,7 @@ class RuleIndex:
     def __init__(self, rules: Iterable[Ranked]) -> None:
         self._rules = list(rules)
         compiled = [rule.compiled for _, rule in self._rules]
-        chains = [chain for rule in compiled for chain in (*rule.chains, *rule.held_chains)]
+        chains = [chain for rule in compiled for chain in (*rule.chains, *rule.required_chains)]
         many = len({start for chain in chains for start in chain.starts}) >= _MANY
         self.matcher = MultiPatternMatcher(chains) if many else None
         """Finds those words, if there are enough of them."""

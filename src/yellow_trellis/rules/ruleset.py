@@ -75,17 +75,17 @@ class Ruleset:
         return replace(self, rules=tuple(rule for rule in self.rules if rule.name in targets))
 
     @property
-    def written(self) -> tuple[RuleDefinition, ...]:
+    def own_rules(self) -> tuple[RuleDefinition, ...]:
         """The rules that somebody wrote: all but the one about comments that leave places alone."""
         return tuple(rule for rule in self.rules if rule.name != UNNEEDED)
 
     def languages(self) -> frozenset[str]:
         """Return the names of the languages that any rule looks at."""
-        return frozenset(item.language for item in self.written)
+        return frozenset(item.language for item in self.own_rules)
 
-    def asked(self) -> frozenset[str]:
+    def required_symbols(self) -> frozenset[str]:
         """Return the dotted names that any rule asks for, or puts, by meaning."""
-        return frozenset(name for rule in self.rules for name in rule.compiled.asked)
+        return frozenset(name for rule in self.rules for name in rule.compiled.required_symbols)
 
     def spanning(self) -> frozenset[str]:
         """Return the names of the rules whose fixes go together in all files or in none."""

@@ -109,7 +109,7 @@ def run(
     with clock.phase("find files"):
         files, remainder = narrowed(discover(paths, ruleset.languages(), unread), file_filter, root)
     project = project_of(str(root))
-    base = BaseSpec(project, ruleset.asked(), os.urandom(16).hex(), str(root))
+    base = BaseSpec(project, ruleset.required_symbols(), os.urandom(16).hex(), str(root))
     spanning = [rule for rule in ruleset.rules if rule.across is not None]
     _refuse_unknown(spanning, base)
     if on_start is not None:
@@ -253,7 +253,7 @@ class _Memory:
 
         self._base = base
         modes = (task.options, task.with_generated)
-        self._vocabulary = base.vocabulary if base.asked else SPELLED
+        self._vocabulary = base.vocabulary if base.symbols else SPELLED
         words = sorted((name, sorted(some)) for name, some in self._vocabulary.words.items())
         kind = (rules.identity(), modes, words)
         self._reports = ReportCache(base, kind)

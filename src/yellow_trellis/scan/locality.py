@@ -35,7 +35,7 @@ Locality = Literal["statement", "segment", "file"]
 def locality_of(rule: RuleDefinition) -> Locality:
     """Return how much of a file has to be parsed around a place for what `rule` finds there."""
     pattern = rule.compiled.pattern
-    if rule.function is not None or rule.compiled.asked or pattern is None:
+    if rule.function is not None or rule.compiled.required_symbols or pattern is None:
         return "file"
     lead = rule.compiled.search_plan.lead
     if not _is_bounded(pattern) or lead is None or lead.chain is None:
@@ -60,7 +60,7 @@ def local_rules(ruleset: Ruleset, language: Language) -> frozenset[str]:
     """Return the names of the rules for a language that look at no more than a segment."""
     return frozenset(
         rule.name
-        for rule in ruleset.written
+        for rule in ruleset.own_rules
         if rule.language == language.name and locality_of(rule) != "file"
     )
 

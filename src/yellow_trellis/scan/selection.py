@@ -100,7 +100,7 @@ def _places(
         start, end = span or scanner.segment(place[0])
         if not lead.stands(data, start, *place, end):
             continue
-        if all(index.shows(chain, start, end) for chain in rule.compiled.held_chains):
+        if all(index.shows(chain, start, end) for chain in rule.compiled.required_chains):
             places.append(place)
             spans.add((start, end))
     return places

@@ -33,7 +33,7 @@ def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, 
     named, and conditions and lines of rules that no example touches.
     """
     ruleset = spec_of(rule_paths, only).ruleset()
-    proofs = {rule.name: proof_of(rule) for rule in ruleset.written}
+    proofs = {rule.name: proof_of(rule) for rule in ruleset.own_rules}
     if form == "json":
         write(_as_json(proofs))
     else:

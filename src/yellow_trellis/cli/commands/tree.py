@@ -128,7 +128,7 @@ def _show_shape(out: Output, shape: PatternNode, depth: int, tokens: bool) -> No
     if shape.field:
         text += styled(f"{shape.field}: ", style="cyan")
     if shape.hole is not None:
-        text += styled(shape.written, style="bold yellow")
+        text += styled(shape.notation, style="bold yellow")
     elif shape.text is not None:
         word = shape.text.decode("utf-8", "replace")
         if word == shape.kind and not tokens:

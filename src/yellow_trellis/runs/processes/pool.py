@@ -87,7 +87,7 @@ def spread(
     for language in {file.language for part in parts for file in part}:
         rules.ruleset().warm_up(language)
     base = code_base(task.base)
-    if task.base.asked:
+    if task.base.symbols:
         _ = base.vocabulary
     if task.options.mode == "rework":
         _ = base.taken

@@ -89,7 +89,7 @@ def look_at(
     if not task.with_generated and generated(raw):
         return FileReport(file.path, len(raw), left=GENERATED, digest=digest_of(raw))
     base = task.base
-    vocabulary = code_base(base).vocabulary if base.asked else SPELLED
+    vocabulary = code_base(base).vocabulary if base.symbols else SPELLED
     consulted = DependencyTrace()
     guard.watch = watch
     earlier = None if task.changed_from is None else (dict(task.changed_from)[file.path],)
@@ -119,7 +119,7 @@ def look_at(
         return failed(f"it could not be looked at: {reason_of(error)}", len(raw))
     finally:
         guard.watch = None
-    if consulted.asked:
+    if consulted.is_used:
         report = report._replace(used=consulted.settled())
     if task.timed:
         took = (tuple(watch.phases.items()), tuple(watch.rules.items()))
