@@ -2,12 +2,14 @@
 
 import csv
 import io
+import sys
 from dataclasses import replace
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
 import pytest
 
+from yellow_trellis import NoFrame
 from yellow_trellis.reports.csv import COLUMNS, history_csv, history_frame
 from yellow_trellis.reports.history import HistoryError, Totals, progress, read, record
 
@@ -101,3 +103,9 @@ def test_the_command_records_and_reports(ytr, trams: Path) -> None:
     assert "Drew h.svg." in ytr("report", "--picture", "h.svg").out
     assert (trams / "h.svg").read_text("utf-8").startswith("<?xml")
     assert "a picture is one of .png, .svg, .pdf" in ytr("report", "--picture", "h.gif").err
+
+
+def test_a_frame_without_pandas_says_what_to_install(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setitem(sys.modules, "pandas", None)
+    with pytest.raises(NoFrame, match=r"yellow-trellis\[frames\]"):
+        history_frame([])

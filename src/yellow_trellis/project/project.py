@@ -19,7 +19,7 @@ from yellow_trellis.semantics import ModuleGraph, ProjectContext, Summary, Vocab
 from yellow_trellis.semantics.python.import_scan import (
     attribute_words,
     imported_modules,
-    may_say,
+    mention_of,
     names_from,
     quoted_names,
 )
@@ -268,7 +268,8 @@ class CodeBase:
             path for importer in self.importers(module) for path in self._paths_of.get(importer, ())
         )
         raws = (_read(path) for path in paths)
-        return any(raw is not None and may_say(raw, name) for raw in raws)
+        mention = mention_of(name)
+        return any(raw is not None and mention.search(raw) is not None for raw in raws)
 
     @cached_property
     def _paths_of(self) -> dict[str, list[str]]:

@@ -56,8 +56,8 @@ def history_frame(surveys: Iterable[Totals]) -> pandas.DataFrame:
 
     Errors: `NoFrame`.
     """
-    import pandas
-
     frame = data_frame(COLUMNS, rows(surveys))
+    import pandas  # it is there: a frame was made
+
     frame["time"] = pandas.to_datetime(frame["time"], utc=True)
     return frame

@@ -51,8 +51,7 @@ def quoted_names(data: bytes) -> Iterator[str]:
         yield from (".".join(parts[:count]) for count in range(2, len(parts) + 1))
 
 
-def may_say(data: bytes, name: str) -> bool:
-    """Return whether `name` stands behind a dot or in quotes."""
+def mention_of(name: str) -> re.Pattern[bytes]:
+    """Return what is found in code in which `name` stands behind a dot or in quotes."""
     escaped = re.escape(name.encode("utf-8"))
-    word = rb"\.\s*" + escaped + rb"\b|[\"']" + escaped + rb"[\"']"
-    return re.search(word, data) is not None
+    return re.compile(rb"\.\s*" + escaped + rb"\b|[\"']" + escaped + rb"[\"']")
