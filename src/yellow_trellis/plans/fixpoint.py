@@ -13,7 +13,7 @@ from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans.conflict import Conflict, ConflictSide
 from yellow_trellis.plans.containment import contained
 from yellow_trellis.plans.incremental import Carried, Partial, Parts, changed
-from yellow_trellis.plans.outcome import DOUBT, Outcome, State
+from yellow_trellis.plans.outcome import DOUBT, WRITTEN, Outcome, State
 from yellow_trellis.plans.plan import Choose, Plan, Prefer, make_plan
 from yellow_trellis.plans.proof.validation import Proven, prove
 from yellow_trellis.source import Source
@@ -26,7 +26,6 @@ MOST_GROWTH = 4
 DOUBLINGS = 4
 """A rule that finds twice as much in this many rounds on end is taken for a loop."""
 
-_WRITTEN = ("applied", "composed", "merged")
 
 Look = Callable[[Tree], list[Finding]]
 """Returns the findings in a tree."""
@@ -160,7 +159,7 @@ def rework(
 def _trace_round(tree: Tree, turn: Round, number: int) -> None:
     trace = tracer("plan")
     for outcome in turn.outcomes if trace is not None else ():
-        if trace is not None and outcome.state not in _WRITTEN:
+        if trace is not None and outcome.state not in WRITTEN:
             place = f"{tree.source.path}:{outcome.place}"
             state = f"{outcome.finding.rule} {outcome.state}: {outcome.reason}"
             trace(f"round {number}: {place}: {state}")
@@ -169,7 +168,7 @@ def _trace_round(tree: Tree, turn: Round, number: int) -> None:
 def _feeds_itself(rounds: list[Round]) -> bool:
     """Return whether the fixes of a rule have doubled from round to round, again and again."""
     counts = [
-        Counter(outcome.finding.rule for outcome in turn.outcomes if outcome.state in _WRITTEN)
+        Counter(outcome.finding.rule for outcome in turn.outcomes if outcome.state in WRITTEN)
         for turn in rounds[-DOUBLINGS - 1 :]
     ]
     return len(counts) > DOUBLINGS and any(
@@ -238,7 +237,7 @@ def _one_round(
             state: State = "refused" if finding.fixes else "left"
             reason = DOUBT if finding.lasts else barred[finding.rule]
             plan.outcomes.append(Outcome(finding, state, tree.source, reason))
-    rules = {o.finding.rule for o in plan.outcomes if o.state in _WRITTEN}
+    rules = {o.finding.rule for o in plan.outcomes if o.state in WRITTEN}
     if proven.tree.source.data == tree.source.data:
         rules = set()
     turn = Round(tree.source.data, plan.outcomes, plan.conflicts, frozenset(rules))
@@ -251,7 +250,7 @@ def _loop_conflict(rounds: list[Round], rules: frozenset[str], *, returns: bool)
         (turn, outcome)
         for turn in rounds
         for outcome in turn.outcomes
-        if outcome.finding.rule in rules and outcome.state in _WRITTEN
+        if outcome.finding.rule in rules and outcome.state in WRITTEN
     )
     source = Source(turn.data)
     span = item.finding.span

@@ -11,6 +11,9 @@ from yellow_trellis.source import Place, Source
 State = Literal["applied", "composed", "merged", "deferred", "refused", "left"]
 STATES: tuple[State, ...] = ("applied", "composed", "merged", "deferred", "refused", "left")
 
+WRITTEN: frozenset[State] = frozenset({"applied", "composed", "merged"})
+"""The states of findings whose fix is in the text."""
+
 FOR_REVIEW = "its fix asks for review"
 """The reason of a finding that is left although it has a fix."""
 

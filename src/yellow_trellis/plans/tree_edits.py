@@ -14,11 +14,11 @@ from yellow_trellis.fixes.builder import FixBuilder
 from yellow_trellis.languages import DEFAULT, Language
 from yellow_trellis.plans.code_result import CodeResult
 from yellow_trellis.plans.fixpoint import rework
+from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree, parse_text
 
 _TITLE = "edit-by-hand"
-_DONE = ("applied", "composed", "merged")
 
 
 class EditRefused(TrellisError, ValueError):
@@ -62,6 +62,6 @@ def apply_edits(tree: Tree, *, drops_comments: bool = False) -> CodeResult:
     for failure in result.failures:
         raise EditRefused(failure.reason)
     for outcome in result.outcomes:
-        if outcome.state not in _DONE:
+        if outcome.state not in WRITTEN:
             raise EditRefused(f"{outcome.place}: {outcome.reason}")
     return result

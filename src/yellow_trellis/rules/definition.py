@@ -226,14 +226,16 @@ class RuleDefinition:
 
     def is_set(self, about: str) -> bool:
         """Return whether a setting says the level, what is fixed unasked, or an option by name."""
-        return any((setting.option or setting.about) == about for setting in self.settings)
+        return self._last_setting(about) is not None
 
     def governed_by(self, about: str = "level") -> str:
         """Return the place that says the level, what is fixed unasked, or an option by its name."""
-        for setting in reversed(self.settings):
-            if (setting.option or setting.about) == about:
-                return setting.place
-        return self.place
+        setting = self._last_setting(about)
+        return self.place if setting is None else setting.place
+
+    def _last_setting(self, about: str) -> Setting | None:
+        settings = (s for s in reversed(self.settings) if (s.option or s.about) == about)
+        return next(settings, None)
 
     def prepare(self) -> None:
         """Compile everything now.

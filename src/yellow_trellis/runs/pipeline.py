@@ -15,6 +15,7 @@ from yellow_trellis.findings.finding import Finding
 from yellow_trellis.findings.timing import Watch
 from yellow_trellis.languages import Language, language
 from yellow_trellis.plans.contested import may_conflict
+from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.rules import RuleDefinition, Ruleset, doubts, mark_of
 from yellow_trellis.rules.suppressions import MARK
@@ -266,7 +267,7 @@ def _change(
     for turn in done.rounds:
         lines = Source(turn.data).lines
         for outcome in turn.outcomes:
-            if outcome.state in ("applied", "composed", "merged"):
+            if outcome.state in WRITTEN:
                 span = outcome.finding.span
                 first, last = lines.number(span.start), lines.number(span.end)
                 results.append((outcome.finding.rule, first, last))
