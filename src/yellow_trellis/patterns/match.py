@@ -167,14 +167,16 @@ def fits(shape: PatternNode, node: Node, takes: Captures) -> bool:
             return False
         takes[shape.key] = node
         return True
-    items, shapes, many = node.items, shape.items, shape.many
-    if language.same_kinds.get(node.kind, node.kind) != shape.kind:
-        if shape.text is not None or not _is_list_of_one(node, shape.kind):
-            return False
+    is_same_kind = language.same_kinds.get(node.kind, node.kind) == shape.kind
+    if shape.text is not None:
+        return is_same_kind and fits_leaf(shape, node, language)
+    if is_same_kind:
+        items, shapes, many = node.items, shape.items, shape.many
+    elif _is_list_of_one(node, shape.kind):
         # the brackets of the list are those of its only item
-        items, shapes, many = (node,), shapes[1:-1], tuple(at - 1 for at in many)
-    elif shape.text is not None:
-        return fits_leaf(shape, node, language)
+        items, shapes, many = (node,), shape.items[1:-1], tuple(at - 1 for at in shape.many)
+    else:
+        return False
     if shape.named:
         items = _in_order(shape.named, items, language)
     if not many:
