@@ -68,7 +68,6 @@ INTERNAL = {
     "Match": {"takes"},
     "Node": {"raw", "forget", "events"},
     "Pattern": {"lead", "trail", "find_anchors", "stand_ins", "roots", "needs", "meant", "without"},
-    "Rule": {"across", "compiled", "prepare", "under", "for_example", "at_level", "settings"},
     "RuleDefinition": {"across", "compiled", "prepare", "under", "for_example", "at_level", "settings"},
     "Ruleset": {"candidates", "token_index", "warm_up", "may_be_among", "look", "spanning"},
     "RulesSpec": {"identity", "for_elsewhere"},
@@ -77,7 +76,7 @@ INTERNAL = {
     "Source": {"lines", "raw", "with_data"},
     "SourceFile": {"stamp"},
     "Tree": {
-        *("context", "editor", "edits", "facts", "is_parsed", "known", "like", "peculiar", "pieces"),
+        *("context", "edits", "facts", "is_parsed", "known", "like", "peculiar", "pieces"),
         *("prepare", "query", "raw_around", "raw_root", "release", "splits_line_ends", "spans"),
         *("kind_names", "token_index", "with_data", "wrap", "is_intact", "hits", "is_misread"),
     },

@@ -82,3 +82,14 @@ def test_what_a_signature_says_is_exported(name: str) -> None:
         assert (function.__doc__ or "").strip(), f"{function.__qualname__} has no docstring"
         missing = names_in(function) - set(yellow_trellis.__all__)
         assert not missing, f"{function.__qualname__} says {', '.join(sorted(missing))}"
+
+
+def test_what_the_page_leaves_out_exists() -> None:
+    missing = [
+        f"{name}.{member}"
+        for name, members in REFERENCE.INTERNAL.items()
+        for member in members - set(dir(getattr(yellow_trellis, name)))
+        if member not in getattr(getattr(yellow_trellis, name), "__annotations__", {})
+        and f"self.{member}" not in inspect.getsource(getattr(yellow_trellis, name))
+    ]
+    assert missing == []

@@ -27,9 +27,8 @@ from yellow_trellis.semantics import (
     Import,
     Renaming,
     RequiredImport,
-    Semantics,
     fault_of,
-    semantics_of,
+    require_semantics,
 )
 from yellow_trellis.semantics.required_import import ImportPlacement
 from yellow_trellis.source import Source, Span
@@ -86,7 +85,7 @@ class FixBuilder:
 
     def unimport(self, node: Node) -> FixBuilder:
         """Take out an import statement, or one item of it; the statement goes with its last."""
-        return self._with(lambda: _semantics(node).removal_of_import(node))
+        return self._with(lambda: require_semantics(node.tree.language).removal_of_import(node))
 
     def bring(self, imported: Import, where: ImportPlacement = "module") -> FixBuilder:
         """Import what `imported` does at the top of the file, or for type checkers only."""
@@ -228,7 +227,7 @@ class FixBuilder:
         refused as a name clash.
         """
         done = Renaming()
-        _semantics(binding.scope.tree.root).rename_binding(binding, name, done)
+        require_semantics(binding.scope.tree.language).rename_binding(binding, name, done)
         self._edits.extend(done.in_order())
         self._clash = self._clash or done.clash
         return self
@@ -289,7 +288,7 @@ class FixBuilder:
             if isinstance(part, Node):
                 pieces.append(self._slice(place, part))
             elif isinstance(part, Reference):
-                text, target = _semantics(place).spell(place, part.name)
+                text, target = require_semantics(place.tree.language).spell(place, part.name)
                 self._imports += [target] if target is not None else []
                 pieces.append(New(text))
             else:
@@ -325,14 +324,6 @@ def named(name: str) -> Reference:
     It is written as the file says it; the import is added where it is missing.
     """
     return Reference(name)
-
-
-def _semantics(node: Node) -> Semantics:
-    """Return what is known of names around `node`. Errors: `ValueError`, where nothing is."""
-    semantics = semantics_of(node.tree.language)
-    if semantics is None:
-        raise ValueError(f"what names mean is not known for {node.tree.language.name}")
-    return semantics
 
 
 def _statements(inner: Iterable[Node | tuple[Node, ...]]) -> Iterator[Node]:

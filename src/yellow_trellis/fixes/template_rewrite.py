@@ -32,7 +32,7 @@ from yellow_trellis.fixes.template_place import (
 from yellow_trellis.fixes.token_alignment import LinedUp, line_up
 from yellow_trellis.fixes.tokens import Unit, depth_in, run_span, units_of
 from yellow_trellis.patterns import Match
-from yellow_trellis.semantics import RequiredImport, fault_of, semantics_of
+from yellow_trellis.semantics import RequiredImport, fault_of, require_semantics
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import reach
@@ -429,8 +429,7 @@ class _Job:
             for key, take in self.match.takes.items()
             if key.startswith("<") and isinstance(take, Node)
         )
-        semantics = semantics_of(self.language)
-        assert semantics is not None  # a name by meaning is refused where nothing is known of them
+        semantics = require_semantics(self.language)
         text, target = semantics.spell(self.match.node, slot.meaning, next(olds, None))
         if target is not None:
             self.imports.append(target)

@@ -6,7 +6,14 @@ from typing import Literal, NamedTuple
 
 from yellow_trellis.fixes import Fix
 from yellow_trellis.languages import DEFAULT, language
-from yellow_trellis.semantics import Doubt, EditGroup, ModuleGraph, RenameTarget, semantics_of
+from yellow_trellis.semantics import (
+    Doubt,
+    EditGroup,
+    ModuleGraph,
+    RenameTarget,
+    require_semantics,
+    semantics_of,
+)
 from yellow_trellis.syntax import Tree
 
 
@@ -26,8 +33,10 @@ class Across(NamedTuple):
         """Return what is wrong with the wish; empty if nothing is."""
         if "." not in self.old:
             return f"`{self.kind}` names a thing by its dotted name, `package.module.name`"
-        if (semantics := semantics_of(language(self.language))) is None:
-            return f"what names mean is not known for {self.language}"
+        try:
+            semantics = require_semantics(language(self.language))
+        except ValueError as error:
+            return str(error)
         if self.kind == "rename":
             if not semantics.is_name(self.new):
                 return f"`to` must be a name, and {self.new!r} is none"
@@ -72,8 +81,7 @@ class Across(NamedTuple):
         """Return why a code base has nothing to do this to; empty if it has."""
         if self.kind == "move":
             return ""
-        semantics = semantics_of(language(self.language))
-        assert semantics is not None  # such a rule has a fault
+        semantics = require_semantics(language(self.language))
         return semantics.fault_of_target(graph, self.thing, self.new)
 
     def look(self, tree: Tree, title: str) -> tuple[list[Fix], tuple[Doubt, ...]]:

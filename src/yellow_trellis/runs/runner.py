@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -23,18 +24,18 @@ from yellow_trellis.runs.processes.task import Task, look_at
 from yellow_trellis.runs.report_types import Problem
 from yellow_trellis.runs.rule_source import PatternSpec, RulesLike, RulesSpec, as_rules
 from yellow_trellis.runs.run_options import NO_CHECKS, USUAL, Limits, SyntaxChecks
-from yellow_trellis.semantics.alias_map import SPELLED
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
 
     from yellow_trellis.findings.finding import Finding
     from yellow_trellis.fixes import Fix
-    from yellow_trellis.project.project import CodeBase
     from yellow_trellis.runs.fix_selection import Ask, Asking
+    from yellow_trellis.runs.run_cache import RunCache
     from yellow_trellis.syntax import Tree
 
 OnProgress = Callable[[FileReport], None]
+_NOTHING: Mapping[str, str] = {}
 
 
 Pairs = dict[tuple[str, str], int]
@@ -114,7 +115,7 @@ def run(
     _refuse_unknown(spanning, base)
     if on_start is not None:
         on_start(files)
-    whole = Task(
+    task = Task(
         (),
         rules if executor is None or isinstance(rules, Ruleset) else rules.for_elsewhere(),
         FileOptions(mode, with_review, with_holes, with_marks, (), syntax.versions, whole_files),
@@ -125,66 +126,93 @@ def run(
         with_generated=file_filter.generated,
     )
     if file_filter.lines and file_filter.base is not None:
-        whole = whole._replace(changed_from=_earlier(files, file_filter.base, root))
-    asking = _asking(ask) if ask is not None else None
-
-    def reports(files: list[SourceFile], refused: Mapping[str, str]) -> Iterator[FileReport]:
-        options = whole.options._replace(refused=tuple(sorted(refused.items())))
-        task = whole._replace(options=options)
-        if asking is not None:
-            return _ask_for_each(files, task, asking, workers)
-        return spread(task, files, workers, executor)
-
+        task = task._replace(changed_from=_earlier(files, file_filter.base, root))
+    inspection = _Inspection(task, workers, executor, _asking(ask) if ask is not None else None)
+    store = None
+    if cache and ask is None and not timed and not file_filter.lines:
+        store = None if isinstance(rules, Ruleset) else _cache(base, rules, task)
     by_path: dict[str, FileReport] = {}
 
-    def took(report: FileReport) -> None:
+    def take(report: FileReport) -> None:
         by_path[report.path] = report
         if on_progress is not None:
             on_progress(report)
 
-    memory = None
-    if cache and asking is None and not timed and not file_filter.lines:
-        memory = None if isinstance(rules, Ruleset) else _Memory(code_base(base), rules, whole)
     with clock.phase("recall"):
-        for report in memory.recall(files, ruleset) if memory is not None else ():
-            took(report)
-    entry = len(by_path)
+        for report in store.recall(files, ruleset) if store is not None else ():
+            take(report)
+    recalled = len(by_path)
     with clock.phase("look"):
-        for report in reports([file for file in files if file.path not in by_path], {}):
-            took(report)
+        for report in inspection.reports([file for file in files if file.path not in by_path]):
+            take(report)
     for file in files:
         if file.path not in by_path:  # what is not told would pass as clean
-            took(FileReport.failed(file.path, "no report of it came back"))
+            take(FileReport.failed(file.path, "no report of it came back"))
     with clock.phase("keep"):
-        if memory is not None:
-            memory.keep(files, by_path)
-    refused: dict[str, str] = {}
-    extras = _undone_outside(spanning, by_path, paths, base, file_filter)
-    while extras := extras or failed_somewhere(
-        by_path.values(), ruleset.spanning() - set(refused), with_review
-    ):
-        refused |= extras
-        again = [f for f in files if _has_any(by_path[f.path], extras)]
-        for report in reports(again, refused):
-            # what stopped a rule is still to be told, though it is not tried again
-            why = tuple(c for c in by_path[report.path].conflicts if c.party.rule in extras)
-            by_path[report.path] = report._replace(conflicts=(*why, *report.conflicts))
-        extras = {}
-    looked_at = [by_path[path] for path in sorted(by_path) if not by_path[path].left]
-    done = Run(looked_at, root, remainder, entry, seconds=clock.phases)
-    done.left += [SkippedFile(r.path, r.left) for r in by_path.values() if r.left]
-    done.missed += sorted(missed, key=lambda item: item.path)
+        if store is not None:
+            store.keep(files, by_path)
+    refused = _undone_outside(spanning, by_path, paths, base, file_filter)
+    _redo(by_path, files, inspection, ruleset, refused, with_review)
+    reports = [by_path[path] for path in sorted(by_path)]
+    done = Run([r for r in reports if not r.left], root, remainder, recalled, seconds=clock.phases)
+    done.left += [SkippedFile(report.path, report.left) for report in reports if report.left]
     done.left.sort(key=lambda item: item.path)
+    done.missed += sorted(missed, key=lambda item: item.path)
     if spanning and mode == "rework":
         from yellow_trellis.runs.outside_users import texts_saying
 
-        applied = {f.rule for r in looked_at for f in r.fates if f.state == "applied"}
+        applied = {f.rule for r in done.reports for f in r.fates if f.state == "applied"}
         done.notes += texts_saying([rule for rule in spanning if rule.name in applied], base)
-    if memory is not None and memory.damaged:
-        done.notes.append("what was kept of earlier runs was damaged: it was thrown away")
-    if memory is not None and memory.fault:
-        done.notes.append(f"nothing is kept for the next run: {memory.fault}")
+    done.notes += store.notes if store is not None else ()
     return done
+
+
+@dataclass(frozen=True)
+class _Inspection:
+    """The way to the reports of files: in this process, in others, or with a person to ask."""
+
+    task: Task
+    workers: int | None
+    executor: Executor | None
+    asking: Asking | None
+
+    def reports(
+        self, files: list[SourceFile], refused: Mapping[str, str] = _NOTHING
+    ) -> Iterator[FileReport]:
+        """Yield the reports of `files`, in any order.
+
+        Arguments: `refused` are the rules that no fix is made of, with the reasons.
+        """
+        options = self.task.options._replace(refused=tuple(sorted(refused.items())))
+        task = self.task._replace(options=options)
+        if self.asking is not None:
+            return _ask_for_each(files, task, self.asking, self.workers)
+        return spread(task, files, self.workers, self.executor)
+
+
+def _redo(
+    by_path: dict[str, FileReport],
+    files: list[SourceFile],
+    inspection: _Inspection,
+    ruleset: Ruleset,
+    failed: dict[str, str],
+    with_review: bool,
+) -> None:
+    """Report files anew without the rules over several files that cannot be done in all of them.
+
+    Arguments: `failed` are those known from outside of the files, with the reasons.
+    """
+    refused: dict[str, str] = {}
+    while failed := failed or failed_somewhere(
+        by_path.values(), ruleset.spanning() - set(refused), with_review
+    ):
+        refused |= failed
+        again = [file for file in files if _has_any(by_path[file.path], failed)]
+        for report in inspection.reports(again, refused):
+            # what stopped a rule is still to be told, though it is not tried again
+            why = tuple(c for c in by_path[report.path].conflicts if c.party.rule in failed)
+            by_path[report.path] = report._replace(conflicts=(*why, *report.conflicts))
+        failed = {}
 
 
 def _refuse_unknown(rules: Iterable[RuleDefinition], base: BaseSpec) -> None:
@@ -238,55 +266,16 @@ def _ask_for_each(
             yield look_at(file, task._replace(over=over.get(file.path, ())), guard, choose)
 
 
+def _cache(base: BaseSpec, rules: RulesSpec | PatternSpec, task: Task) -> RunCache:
+    from yellow_trellis.runs.run_cache import RunCache  # a run without it loads less
+
+    return RunCache(code_base(base), rules, task)
+
+
 def _asking(ask: Ask) -> Asking:
     from yellow_trellis.runs.fix_selection import Asking  # plans are made for it
 
     return Asking(ask)
-
-
-class _Memory:
-    """The cache of earlier runs: reports of files, and the words in them."""
-
-    def __init__(self, base: CodeBase, rules: RulesSpec | PatternSpec, task: Task) -> None:
-        from yellow_trellis.runs.report_cache import ReportCache  # a run without it loads less
-        from yellow_trellis.runs.word_index import WordIndex
-
-        self._base = base
-        modes = (task.options, task.with_generated)
-        self._vocabulary = base.vocabulary if base.symbols else SPELLED
-        words = sorted((name, sorted(some)) for name, some in self._vocabulary.words.items())
-        kind = (rules.identity(), modes, words)
-        self._reports = ReportCache(base, kind)
-        self._words = WordIndex(base.store)
-        self._known: set[str] = set()
-
-    @property
-    def damaged(self) -> bool:
-        """Return whether the cached data could not be trusted."""
-        return self._base.store.damaged
-
-    @property
-    def fault(self) -> str:
-        """Why nothing can be kept, if that is so."""
-        return self._base.store.fault
-
-    def recall(self, files: list[SourceFile], ruleset: Ruleset) -> Iterator[FileReport]:
-        """Yield what is known without looking at a file."""
-        result = self._reports.known(files)
-        self._known.update(result)
-        yield from result.values()
-        tail = [file for file in files if file.path not in result]
-        if tail and self._words.exists:
-            yield from self._words.without(tail, ruleset, self._vocabulary).values()
-
-    def keep(self, files: list[SourceFile], reports: Mapping[str, FileReport]) -> None:
-        """Keep what was found out for the next run."""
-        for file in files:
-            if file.path not in self._known:
-                self._reports.add(file, reports[file.path])
-        self._reports.keep()
-        if self._words.exists:
-            self._words.follow(files)
 
 
 def _earlier(

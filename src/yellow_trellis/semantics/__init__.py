@@ -8,7 +8,12 @@ if TYPE_CHECKING:
     from yellow_trellis.semantics.edit_group import EditGroup
     from yellow_trellis.semantics.graph import ModuleGraph
     from yellow_trellis.semantics.imports import Import, relative_module, types_only
-    from yellow_trellis.semantics.interface import Semantics, facts_of, semantics_of
+    from yellow_trellis.semantics.interface import (
+        Semantics,
+        facts_of,
+        require_semantics,
+        semantics_of,
+    )
     from yellow_trellis.semantics.module_interface import Entry, Summary
     from yellow_trellis.semantics.project_context import ALONE, ProjectContext
     from yellow_trellis.semantics.python.semantic_model import Facts
@@ -21,7 +26,7 @@ _HOMES = {
     "edit_group": ("EditGroup",),
     "graph": ("ModuleGraph",),
     "imports": ("Import", "relative_module", "types_only"),
-    "interface": ("Semantics", "facts_of", "semantics_of"),
+    "interface": ("Semantics", "facts_of", "require_semantics", "semantics_of"),
     "module_interface": ("Entry", "Summary"),
     "project_context": ("ALONE", "ProjectContext"),
     "python.semantic_model": ("Facts",),
@@ -56,6 +61,7 @@ __all__ = [
     "facts_of",
     "fault_of",
     "relative_module",
+    "require_semantics",
     "semantics_of",
     "types_only",
 ]

@@ -99,14 +99,19 @@ def semantics_of(language: Language) -> Semantics | None:
     return cast(Semantics, import_module(language.semantics))
 
 
+def require_semantics(language: Language) -> Semantics:
+    """Return what is known of the names of a language. Errors: `ValueError`, where nothing is."""
+    semantics = semantics_of(language)
+    if semantics is None:
+        raise ValueError(f"what names mean is not known for {language.name}")
+    return semantics
+
+
 def facts_of(tree: Tree) -> Facts:
     """Return the semantic model of `tree`, the same object each time.
 
     Errors: `ValueError` for a language whose names are not understood.
     """
     if tree.facts is None:
-        semantics = semantics_of(tree.language)
-        if semantics is None:
-            raise ValueError(f"what names mean is not known for {tree.language.name}")
-        tree.facts = semantics.model_of(tree)
+        tree.facts = require_semantics(tree.language).model_of(tree)
     return cast("Facts", tree.facts)
