@@ -161,7 +161,7 @@ def parse_arguments(
         if word.startswith("-") and word != "-":
             parser.refuse_option(word)
     # what is left may stand anywhere among the options, and start with a hyphen behind `--`
-    plain = _Parser(prog=parser.prog, prefix_chars="\0", add_help=False)
+    plain = _Parser(prog=parser.prog, prefix_chars="\0", formatter_class=_Help, add_help=False)
     for one in _arguments(takes):
         plain.add_argument(*one.names, **one.how)
     plain.parse_args([*rest, *after], read)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 import sys
 from collections.abc import Iterable
@@ -85,6 +84,8 @@ class RulesSpec(NamedTuple):
 
     def identity(self) -> str:
         """Return what changes when the rules do: their files, and what these import beside them."""
+        import hashlib  # it takes a tenth of the start, and only a cache asks for this
+
         self.ruleset()
         overrides = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
         digest = hashlib.sha256(repr((*overrides, self.reasons, self.leaving)).encode())

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 import time
 from typing import NamedTuple
@@ -13,6 +12,8 @@ _SETTLED = 2_000_000_000
 
 def digest_of(data: bytes) -> str:
     """Return the SHA-256 of bytes in hexadecimal."""
+    import hashlib  # it takes a tenth of the start, and few commands need it
+
     return hashlib.sha256(data).hexdigest()
 
 
