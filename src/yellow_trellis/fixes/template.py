@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from yellow_trellis.edits.whitespace import encloses
-from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_in, token_sign
+from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_of, token_sign
 from yellow_trellis.languages.precedence import ANYTHING, Demand
 from yellow_trellis.patterns import Hole, Pattern, PatternError, PatternNode, compile_pattern
 from yellow_trellis.patterns.compile import stand_in_of
@@ -117,7 +117,7 @@ def _first_line(text: str) -> str:
 def _slots(shape: Pattern) -> Iterator[Slot]:
     source, language = shape.tree.source, shape.language
     first, last = shape.nodes[0], shape.nodes[-1]
-    around = depth_in(first, shape.tree.root)
+    around = depth_of(first)
     begin, stop = _with_comments(shape)
     end = begin
     for node in _tokens(shape.tree.root, shape):
@@ -125,11 +125,10 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
             continue  # what the pattern stands in to be parsed
         gap = source.data[end : node.start].decode("utf-8")
         end = node.end
-        holding = [above for above in node.ancestors() if encloses(above, node)]
-        inside = bool(holding)
+        inside = _is_enclosed(node)
         body = _stands_in_body(node)
         starts = ("\n" in gap or body) and not inside and "\\" not in gap
-        depth = depth_in(node, shape.tree.root) - around if starts else None
+        depth = depth_of(node) - around if starts else None
         stand_in = shape.stand_ins.get(stand_in_of(node, shape.stand_ins) or "")
         hole = stand_in.hole if stand_in is not None else None
         if hole is None:
@@ -156,11 +155,21 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
             hole,
             demand=language.precedence.demand(parent, place.field) if parent else ANYTHING,
             plain=_is_plain(place),
-            enclosed=bool(holding),
+            enclosed=inside,
             gap_enclosed=inside,
             body=body,
             depth=depth,
         )
+
+
+def _is_enclosed(node: Node) -> bool:
+    """Return whether brackets in the statement around a node make line breaks free there."""
+    for above in node.ancestors():
+        if above.kind in above.tree.language.bodies:
+            return False
+        if encloses(above, node):
+            return True
+    return False
 
 
 def _with_comments(shape: Pattern) -> tuple[int, int]:

@@ -30,7 +30,7 @@ from yellow_trellis.fixes.template_place import (
     outer_demand,
 )
 from yellow_trellis.fixes.token_alignment import LinedUp, line_up
-from yellow_trellis.fixes.tokens import Unit, depth_in, run_span, units_of
+from yellow_trellis.fixes.tokens import Unit, depth_of, run_span, units_of
 from yellow_trellis.patterns import Match
 from yellow_trellis.semantics import RequiredImport, fault_of, require_semantics
 from yellow_trellis.source import Span
@@ -181,7 +181,7 @@ class _Job:
         if slot.depth is None or lead.strip():
             return
         indent = self._indent_of(slot)
-        if depth_in(unit.nodes[0], self._root()) == slot.depth or indent == lead:
+        if self._depth(unit) == slot.depth or indent == lead:
             return
         if slot.body:
             yield Edit(unit.span, (Slice(unit.span, (lead, indent)),))
@@ -199,12 +199,9 @@ class _Job:
         )
         return base.decode("utf-8", "replace")
 
-    def _root(self) -> Node:
-        """Return the node in which depth is counted from: the match, or what holds its run."""
-        node = self.match.node
-        if len(self.match.nodes) > 1 and node.parent is not None:
-            return node.parent
-        return node
+    def _depth(self, unit: Unit) -> int:
+        """Return in how many bodies of the match a unit stands."""
+        return depth_of(unit.nodes[0]) - depth_of(self.match.node)
 
     # ------------------------------------------------------------------ segments
 
@@ -269,7 +266,8 @@ class _Job:
             blank = not between.strip(b" \t")
             start = gap.start if blank else gap.end
             return Edit.at(Span(start, gap.end), second.span, New(self._code_gap(slot.gap)))
-        if starts_line and broken and not slot.body and not between.strip():
+        is_moved = self._depth(second) != slot.depth
+        if starts_line and is_moved and broken and not slot.body and not between.strip():
             line = self.source.lines.start(gap.end)
             indent = self._indent_of(slot)
             if self.source.data[line : gap.end].decode("utf-8", "replace") != indent:

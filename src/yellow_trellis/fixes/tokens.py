@@ -35,15 +35,18 @@ LAST_SEPARATOR = ",$"
 """The sign of a separator behind the last item of a list."""
 
 
-def depth_in(node: Node, root: Node) -> int:
-    """Return in how many bodies below `root` the node stands."""
-    bodies = root.tree.language.bodies
-    result = 0
-    for above in () if node is root else node.ancestors():
-        if above is root or above.start < root.start:
-            break
-        result += above.kind in bodies
-    return result
+def depth_of(node: Node) -> int:
+    """Return in how many bodies a node stands; what closes one stands outside of it."""
+    bodies = node.tree.language.bodies
+    return sum(above.kind in bodies for above in node.ancestors()) - closes_body(node)
+
+
+def closes_body(node: Node) -> bool:
+    """Return whether a node is the token behind the statements of a body: a brace."""
+    above = node.parent
+    if above is None or node.named or above.kind not in above.tree.language.bodies:
+        return False
+    return node.end == above.end and node.kind not in above.tree.language.separators
 
 
 def run_span(run: tuple[Node, ...]) -> Span:

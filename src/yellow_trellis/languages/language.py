@@ -86,7 +86,8 @@ class Language:
     literal_forms: Literals = Literals()
     """The kinds that may be spelled in several ways, and how."""
     families: Mapping[str, Iterable[str]] = field(default_factory=dict)
-    """Names for groups of kinds that holes may ask for."""
+    """Names for groups of kinds that holes may ask for. Expressions and statements are those that the
+    grammar calls so, where they are not said here."""
     references: frozenset[str] = _NO_TOKENS
     """Kinds of nodes that refer to something by its name; none where that is not understood."""
     no_references: frozenset[tuple[str, str | None]] = frozenset()
@@ -118,8 +119,9 @@ class Language:
     """What is found in the bytes of any code that holds a comment."""
     stand_ins: tuple[str, ...] = ("{}",)
     """What a hole may be written as for the parser, `{}` being a name no code uses."""
-    contexts: tuple[tuple[str, str], ...] = ()
-    """Code before and after a part that does not parse alone, such as an except clause."""
+    contexts: tuple[tuple[str, str], ...] = (("", ""),)
+    """Code before and after a pattern; nothing where it parses alone, as an except clause does
+    not. The first that will do is taken."""
     around: tuple[tuple[str, str], ...] = ()
     """Code around a part that is none alone, and belongs to it: the brackets of a generator."""
     parts: Mapping[str, tuple[str, str]] = field(default_factory=dict)
@@ -223,7 +225,9 @@ class Language:
     @cached_property
     def statements(self) -> frozenset[str]:
         """The kinds of statements, definitions among them."""
-        subtypes = self._subtypes("statement")
+        if "statement" in self.families:
+            return frozenset(self.families["statement"])
+        subtypes = self._subtypes("statement") | self._subtypes("_statement")
         ends = ("_statement", "_definition")
         return subtypes or frozenset(kind for kind in self.kinds if kind.endswith(ends))
 
@@ -302,7 +306,8 @@ class Language:
     @cached_property
     def _families(self) -> dict[str, frozenset[str]]:
         results = {name: frozenset(kinds) for name, kinds in self.families.items()}
-        results["expression"] = self._subtypes("expression")
+        if "expression" not in results:
+            results["expression"] = self._subtypes("expression") | self._subtypes("_expression")
         results["statement"] = self.statements
         return results
 

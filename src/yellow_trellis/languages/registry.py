@@ -16,16 +16,27 @@ if TYPE_CHECKING:
 DEFAULT = "python"
 """The language of a rule or a pattern that names none."""
 
-_MODULES = {"python": "python", "javascript": "javascript"}
-_SUFFIXES = {
-    ".py": "python",
-    ".pyi": "python",
-    ".pyw": "python",
-    ".js": "javascript",
-    ".mjs": "javascript",
-    ".cjs": "javascript",
-    ".jsx": "javascript",
+_SUFFIXES_OF = {
+    "c": ".c .h",
+    "cpp": ".cc .cpp .cxx .c++ .hh .hpp .hxx .h++ .ipp",
+    "csharp": ".cs .csx",
+    "go": ".go",
+    "java": ".java",
+    "javascript": ".js .mjs .cjs .jsx",
+    "pascal": ".pas .pp .lpr .dpr .dpk",
+    "php": ".php .phtml",
+    "python": ".py .pyi .pyw",
+    "ruby": ".rb .rake .gemspec .ru",
+    "rust": ".rs",
+    "swift": ".swift",
+    "tsx": ".tsx",
+    "typescript": ".ts .mts .cts",
 }
+"""By language of ours: the endings of its files."""
+_MODULES = {name: name for name in _SUFFIXES_OF} | {"tsx": "typescript.tsx"}
+_EXTRAS = {"tsx": "typescript"}
+"""By language: the extra that installs its grammar, where that has another name."""
+_SUFFIXES = {end: name for name, ends in _SUFFIXES_OF.items() for end in ends.split()}
 
 
 GROUP = "yellow_trellis.languages"
@@ -67,7 +78,7 @@ def language(name: str) -> Language:
     except ModuleNotFoundError as missing:
         raise MissingLanguage(
             f"{name} needs the package {(missing.name or '').replace('_', '-')}: "
-            f"install it with `pip install 'yellow-trellis[{name}]'`"
+            f"install it with `pip install 'yellow-trellis[{_EXTRAS.get(name, name)}]'`"
         ) from None
     result: Language = module.LANGUAGE
     return result

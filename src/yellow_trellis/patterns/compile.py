@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations, islice
@@ -82,6 +82,7 @@ def _compiled(
         meant={name: item.name for name, item in notation.meant.items()},
         part=part,
         any_order=any_order,
+        ended=len(nodes) == 1 and _is_ended(nodes[0].outermost),
     )
     inner = _inside_optional(roots[0], language) if len(roots) == 1 else None
     if inner is None:
@@ -105,24 +106,22 @@ def _parse(text: str, notation: Notation, language: Language, part: str | None) 
     if part is not None and part not in language.parts:
         entry = ", ".join(language.parts) or "none"
         raise PatternError(f"{language.name} has no part `{part}`; its parts: {entry}")
-    contexts = ("", ""), *language.contexts
-    if part is not None:
-        contexts = (language.parts[part],)
-    for before, after in contexts:
-        parsed = _write_holes(notation, language, before, after)
-        if not parsed.tree.errors and _roots(parsed):
-            return parsed
-    for before, after in language.around if part is None else ():
-        parsed = _write_holes(notation, language, before, after)
-        whole = Span(0, len(parsed.tree.source.data))
-        if not parsed.tree.errors and _roots(parsed := replace(parsed, span=whole)):
-            return parsed
-    plain = _write_holes(notation, language, "", "", forms=1)
-    at = plain.tree.errors[0].start_byte if plain.tree.errors else 0
+    contexts = language.contexts if part is None else (language.parts[part],)
+    parsed = _first_that_parses(notation, language, contexts, _roots)
+    if parsed is not None:
+        return parsed
+    around = language.around if part is None else ()
+    parsed = _first_that_parses(notation, language, around, lambda it: _roots(_whole(it)))
+    if parsed is not None:
+        return _whole(parsed)
+    plain = _parsed(notation, language, *contexts[0], {})
+    at = plain.tree.errors[0].start_byte if plain.tree.errors else plain.span.start
     leaf = plain.tree.leaf_at(at)
     if leaf is not None and leaf.kind == "ERROR":
         at = next((n.start for n in leaf.leaves() if n.end > n.start), at)
-    at = notation.origin(len(plain.tree.source.data[:at].decode("utf-8")))
+    at = max(at - plain.span.start, 0)
+    code = plain.tree.source.data[plain.span.start :]
+    at = notation.origin(len(code[:at].decode("utf-8", "ignore")))
     tail = text[at:].split("\n", 1)[0].strip()
     near = f"near `{tail[:30]}`" if tail else "at its end"
     raise PatternError(
@@ -134,30 +133,81 @@ def _parse(text: str, notation: Notation, language: Language, part: str | None) 
 
 
 _MOST_REWRITTEN = 2
-"""How many holes of one pattern may need another form than a name."""
+"""Up to how many holes all ways are tried to write them in another form than a name."""
 _MOST_FORMS = 2000
 """How many ways of writing its holes are tried."""
 _DEEPEST = 150
 """How deep the code of a pattern may be nested."""
 
 
-def _write_holes(
-    notation: Notation, language: Language, before: str, after: str, forms: int | None = None
-) -> _Parsed:
-    """Write the holes so that the code parses: as names, else one or two in another form."""
-    others = [(name, form) for name in notation.holes for form in language.stand_ins[1:forms]]
-    first: _Parsed | None = None
+def _whole(parsed: _Parsed) -> _Parsed:
+    return replace(parsed, span=Span(0, len(parsed.tree.source.data)))
+
+
+def _first_that_parses(
+    notation: Notation,
+    language: Language,
+    contexts: Sequence[tuple[str, str]],
+    roots: Callable[[_Parsed], tuple[Node, ...]],
+) -> _Parsed | None:
+    """Return the pattern as it parses with the fewest holes in another form than a name.
+
+    Arguments: `contexts` are what it may stand in, of which the first that will do is taken;
+    `roots` gives the nodes that it is, none where it is not a whole.
+    """
     for count in range(_MOST_REWRITTEN + 1):
-        for changed in islice(combinations(others, count), _MOST_FORMS):
-            if len({name for name, _ in changed}) < count:
-                continue
-            forms_of = {name: form.replace("{}", name) for name, form in changed}
-            parsed = _parsed(notation, language, before, after, forms_of)
-            first = first or parsed
-            if not parsed.tree.errors and _stand_alone(parsed.tree, forms_of.values()):
-                return parsed
-    assert first is not None
-    return first
+        for before, after in contexts:
+            for forms_of in _ways_to_write(notation, language, count):
+                parsed = _parsed(notation, language, before, after, forms_of)
+                if _parses(parsed, forms_of) and roots(parsed):
+                    return parsed
+    if len(notation.holes) > _MOST_REWRITTEN:
+        for before, after in contexts:
+            found = _rewritten(notation, language, before, after)
+            if found is not None and roots(found):
+                return found
+    return None
+
+
+def _ways_to_write(notation: Notation, language: Language, count: int) -> Iterator[dict[str, str]]:
+    """Yield the ways to write just `count` holes in another form: by hole, its form."""
+    others = [(name, form) for name in notation.holes for form in language.stand_ins[1:]]
+    for changed in islice(combinations(others, count), _MOST_FORMS):
+        if len({name for name, _ in changed}) == count:
+            yield {name: form.replace("{}", name) for name, form in changed}
+
+
+def _rewritten(
+    notation: Notation, language: Language, before: str, after: str
+) -> _Parsed | None:
+    """Write one hole after the other in the form that leaves the fewest errors."""
+    forms_of: dict[str, str] = {}
+    least = _count_errors(_parsed(notation, language, before, after, forms_of))
+    while len(forms_of) < len(notation.holes):
+        best: dict[str, str] | None = None
+        for name in notation.holes.keys() - forms_of.keys():
+            for form in language.stand_ins[1:]:
+                trial = forms_of | {name: form.replace("{}", name)}
+                parsed = _parsed(notation, language, before, after, trial)
+                if _parses(parsed, trial):
+                    return parsed
+                if (errors := _count_errors(parsed)) < least:
+                    best, least = trial, errors
+        if best is None:
+            return None
+        forms_of = best
+    return None
+
+
+def _count_errors(parsed: _Parsed) -> tuple[int, int]:
+    """Return how much the parser made no sense of, in nodes, and in bytes behind the first."""
+    errors = parsed.tree.errors
+    size = len(parsed.tree.source.data)
+    return len(errors), size - min((error.start_byte for error in errors), default=size)
+
+
+def _parses(parsed: _Parsed, forms_of: Mapping[str, str]) -> bool:
+    return not parsed.tree.errors and _stand_alone(parsed.tree, forms_of.values())
 
 
 def _is_deep(tree: Tree) -> bool:
@@ -213,9 +263,17 @@ def _roots(parsed: _Parsed) -> tuple[Node, ...]:
     if span == Span(0, len(tree.source.data.rstrip())):
         statements = tree.root.items
         return statements if len(statements) != 1 else (_bare(statements[0], parsed),)
+    bodies: list[Node] = []
     for node in tree.root.walk():
         if node.span == span and not node.is_comment:
             return (_bare(node, parsed),)
+        if node.kind in tree.language.bodies and node.start < span.start and span.end < node.end:
+            bodies.append(node)
+    for body in reversed(bodies):
+        inside = [n for n in body.children if span.start <= n.start and n.end <= span.end]
+        items = tuple(item for item in body.items if item in inside)
+        if items and (inside[0].start, inside[-1].end) == span:
+            return items if len(items) > 1 else (_bare(items[0], parsed),)
     return ()
 
 
@@ -247,6 +305,14 @@ def stand_in_of(node: Node, holes: Mapping[str, object]) -> str | None:
     return None
 
 
+def _is_ended(node: Node) -> bool:
+    """Return whether a node is an expression with the token that makes a statement of it."""
+    language = node.tree.language
+    if not language.terminator or node.kind not in language.wrappers or not node.children:
+        return False
+    return node.children[-1].kind == language.terminator
+
+
 class _Builder:
     """Turns nodes of a pattern's tree into shapes and keeps account of its holes."""
 
@@ -273,10 +339,10 @@ class _Builder:
             return PatternNode(
                 self.language.many_in_brackets, field, items=(self._hole(*many, None),)
             )
-        node = node.core
+        around, node = node, node.core
         data = node.data
         if (stand_in := stand_in_of(node, self.holes)) is not None:
-            return self._hole(stand_in, node, field)
+            return self._hole(stand_in, node, field, ended=_is_ended(around))
         item = self.meant.get(node.text)
         if item is not None and node.kind in self.language.references:
             self._refuse_no_reference(node, item)
@@ -341,7 +407,9 @@ class _Builder:
                 "it stands for a name or attribute that is read; imports follow by themselves",
             )
 
-    def _hole(self, stand_in: str, node: Node, field: str | None) -> PatternNode:
+    def _hole(
+        self, stand_in: str, node: Node, field: str | None, *, ended: bool = False
+    ) -> PatternNode:
         hole = self.holes[stand_in]
         entry = self.by_name.get(hole.name)
         if entry is not None and entry.many != hole.many:
@@ -364,6 +432,7 @@ class _Builder:
             key=key,
             kinds=self._kinds(hole),
             regex=re.compile(hole.regex, re.DOTALL) if hole.regex is not None else None,
+            ended=ended and not hole.many,
         )
         self.shapes[stand_in] = shape
         return shape

@@ -108,6 +108,8 @@ def match_at(
     if len(pattern.roots) == 1 and not (hole is not None and hole.many):
         if node.kind in node.tree.language.chained and _is_link(node):
             return None
+        if pattern.ended and node.outermost.kind not in node.tree.language.statements:
+            return None
         takes = _first(pattern.roots[0], node, pattern.choice, initial)
         return None if takes is None else Match(pattern, (node,), takes)
     return _match_run(pattern, node, initial, until)
@@ -155,9 +157,13 @@ def fits(shape: PatternNode, node: Node, takes: Captures) -> bool:
 
     A shape with choices matches in the first way.
     """
-    if shape.hole is not None:
-        return take(shape, node, takes)
     language = node.tree.language
+    if shape.hole is not None:
+        if shape.ended and node.kind in language.statements:
+            if node.kind not in language.wrappers:
+                return False
+            node = node.core
+        return take(shape, node, takes)
     if node.kind in language.brackets or node.kind in language.wrappers:
         node = node.core
     if shape.meaning:

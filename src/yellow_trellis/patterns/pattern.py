@@ -40,6 +40,8 @@ class PatternNode:
     """The dotted name of what the node must refer to, if that is asked for."""
     named: tuple[bytes, ...] = ()
     """The names of items of a list, in order, where the code may have them in another."""
+    ended: bool = False
+    """Whether a hole is an expression that a token ends as a statement, which it does not take."""
 
     @property
     def notation(self) -> str:
@@ -146,6 +148,8 @@ class Pattern:
     """Whether named arguments may stand in another order."""
     without: Pattern | None = None
     """The pattern of the same code without what may be left out around it: its decorators."""
+    ended: bool = False
+    """Whether it is an expression that must be all of a statement, as the token at its end says."""
     given: Mapping[str, tuple[Node, ...]] = field(default_factory=dict)
     """What the holes took that were left out."""
 

@@ -108,7 +108,7 @@ LANGUAGE = Language(
     common_words=kinds("null super this true false undefined = . ( ) : => { } [ ]"),
     stand_ins=("{}", "...{}", "case {}:"),
     contexts=(
-        ("try {}\n", ""),
+        ("", ""), ("try {}\n", ""),
         ("if (x) {}\n", ""),
         ("switch (x) {\n", "\n}"),
         ("class X {\n", "\n}"),

@@ -93,7 +93,7 @@ LANGUAGE = Language(
     declares_encoding=True,
     stand_ins=("{}", "**{}", "for {} in {}", "case {}: pass"),
     contexts=(
-        ("try:\n    pass\n", ""), ("if x:\n    pass\n", ""), ("match x:\n ", ""),
+        ("", ""), ("try:\n    pass\n", ""), ("if x:\n    pass\n", ""), ("match x:\n ", ""),
         ("", "\ndef f(): pass\n"),
     ),
     around=(("(", ")"),),

@@ -1,0 +1,5 @@
+"""C: its declaration."""
+
+from yellow_trellis.languages.c.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

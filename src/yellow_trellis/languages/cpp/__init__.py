@@ -1,0 +1,5 @@
+"""C++: its declaration."""
+
+from yellow_trellis.languages.cpp.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

@@ -1,0 +1,5 @@
+"""C#: its declaration."""
+
+from yellow_trellis.languages.csharp.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

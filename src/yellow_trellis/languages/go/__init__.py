@@ -1,0 +1,5 @@
+"""Go: its declaration."""
+
+from yellow_trellis.languages.go.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

@@ -1,0 +1,5 @@
+"""Java: its declaration."""
+
+from yellow_trellis.languages.java.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

@@ -1,0 +1,5 @@
+"""PHP: its declaration."""
+
+from yellow_trellis.languages.php.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

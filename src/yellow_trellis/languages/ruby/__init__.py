@@ -1,0 +1,5 @@
+"""Ruby: its declaration."""
+
+from yellow_trellis.languages.ruby.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

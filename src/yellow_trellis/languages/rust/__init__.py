@@ -1,0 +1,5 @@
+"""Rust: its declaration."""
+
+from yellow_trellis.languages.rust.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

@@ -1,0 +1,5 @@
+"""Swift: its declaration."""
+
+from yellow_trellis.languages.swift.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]

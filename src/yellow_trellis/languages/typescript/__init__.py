@@ -1,0 +1,5 @@
+"""TypeScript: its declaration."""
+
+from yellow_trellis.languages.typescript.declaration import LANGUAGE
+
+__all__ = ["LANGUAGE"]
