@@ -94,6 +94,7 @@ def with_holes(node: Node, rng: random.Random) -> str:
         if below is not node
         and below.kind in spoken.expressions | (spoken.family("name") or frozenset())
         and below.core is below
+        and below.kind not in ("super", "this", "self")
         and not below.has_error
     ]
     rng.shuffle(parts)
@@ -157,6 +158,8 @@ def try_files(paths: list[Path], name: str, count: int, seed: int) -> tuple[Coun
                 break
             counts["patterns"] += 1
             for form, text in (("code", escaped(plain(node))), ("holes", with_holes(node, rng))):
+                if node.kind in spoken.expressions and text.startswith("{"):
+                    text = f"({text})"  # alone it would be a block
                 if fault := fault_of(text, node):
                     counts[f"{form}: {fault.split(':')[0]}"] += 1
                     place = f"{path}:{node.place[0]}"

@@ -140,7 +140,7 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
                 meaning=meaning,
                 gap_enclosed=inside,
                 depth=depth,
-                separator=node.kind in language.separators,
+                separator=node.kind in language.separators and node.kind != language.terminator,
                 calls=node.kind == "(" and _kind_above(node) in language.sole_items.values(),
                 closes=node.kind in (")", "]", "}"),
                 tuple_size=_tuple_size(node),

@@ -44,7 +44,7 @@ def _with_end(template: Template, match: Match, slots: tuple[Slot, ...]) -> tupl
         return slots
     if template.shape.nodes[-1].kind in language.self_ended:
         return slots
-    ends = bool(last.children) and last.children[-1].kind == language.terminator
+    ends = last.data.endswith(language.terminator.encode())
     has_end = slots[-1].text == language.terminator and slots[-1].hole is None
     if ends and not has_end:
         return (*slots, Slot(language.terminator, language.terminator, "", separator=True))

@@ -262,7 +262,8 @@ class _Job:
         between = self.source.data[gap.start : gap.end]
         broken = b"\n" in between and b"\\" not in between
         starts_line = slot.depth is not None and "\n" in slot.gap
-        if starts_line and not broken and (not slot.body or not slot.depth):
+        is_line = self.language.line_breaks_count and (not slot.body or not slot.depth)
+        if starts_line and not broken and is_line:
             blank = not between.strip(b" \t")
             start = gap.start if blank else gap.end
             return Edit.at(Span(start, gap.end), second.span, New(self._code_gap(slot.gap)))

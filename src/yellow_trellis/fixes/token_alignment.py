@@ -38,7 +38,7 @@ def line_up(
     Arguments: `enclosed` tells whether brackets around the match make line breaks free; `kinds`
     are those of the nodes of the template: the brackets of a list stay if it has such a list.
     """
-    separators = tree.language.separators
+    separators = tree.language.separators - {tree.language.terminator}
     last = [unit.free and unit.sign in separators for unit in units]
     old = tuple(
         LAST_SEPARATOR if is_last else unit.sign for unit, is_last in zip(units, last, strict=True)

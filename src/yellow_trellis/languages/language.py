@@ -81,6 +81,8 @@ class Language:
     """By kind: tokens that may be left out."""
     counted_separators: frozenset[str] = _NO_TOKENS
     """Kinds in which a separator after the last item changes the meaning."""
+    fixed_separators: frozenset[str] = _NO_TOKENS
+    """Kinds in which each separator has its meaning, such as the head of a loop."""
     hides_text: frozenset[str] | None = None
     """Kinds in which code that means something is in no node; None where that is not known."""
     literal_forms: Literals = Literals()

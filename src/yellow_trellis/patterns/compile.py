@@ -342,7 +342,7 @@ class _Builder:
         around, node = node, node.core
         data = node.data
         if (stand_in := stand_in_of(node, self.holes)) is not None:
-            return self._hole(stand_in, node, field, ended=_is_ended(around))
+            return self._hole(stand_in, node, field, around)
         item = self.meant.get(node.text)
         if item is not None and node.kind in self.language.references:
             self._refuse_no_reference(node, item)
@@ -408,8 +408,9 @@ class _Builder:
             )
 
     def _hole(
-        self, stand_in: str, node: Node, field: str | None, *, ended: bool = False
+        self, stand_in: str, node: Node, field: str | None, around: Node | None = None
     ) -> PatternNode:
+        """Return the shape of a hole. `around` is the node with its brackets or its terminator."""
         hole = self.holes[stand_in]
         entry = self.by_name.get(hole.name)
         if entry is not None and entry.many != hole.many:
@@ -432,7 +433,8 @@ class _Builder:
             key=key,
             kinds=self._kinds(hole),
             regex=re.compile(hole.regex, re.DOTALL) if hole.regex is not None else None,
-            ended=ended and not hole.many,
+            bracketed=around is not None and around.kind in self.language.brackets,
+            ended=around is not None and not hole.many and _is_ended(around),
         )
         self.shapes[stand_in] = shape
         return shape

@@ -163,7 +163,7 @@ def fits(shape: PatternNode, node: Node, takes: Captures) -> bool:
             if node.kind not in language.wrappers:
                 return False
             node = node.core
-        return take(shape, node, takes)
+        return take(shape, node.bare if shape.bracketed else node, takes)
     if node.kind in language.brackets or node.kind in language.wrappers:
         node = node.core
     if shape.meaning:

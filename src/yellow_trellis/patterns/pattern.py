@@ -40,6 +40,8 @@ class PatternNode:
     """The dotted name of what the node must refer to, if that is asked for."""
     named: tuple[bytes, ...] = ()
     """The names of items of a list, in order, where the code may have them in another."""
+    bracketed: bool = False
+    """Whether a hole stands in brackets, which it does not take."""
     ended: bool = False
     """Whether a hole is an expression that a token ends as a statement, which it does not take."""
 

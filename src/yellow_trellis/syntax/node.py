@@ -207,6 +207,8 @@ class Node:
         unmeant = language.unmeant
         if not optional and unmeant.isdisjoint([child.kind for child in children]):
             return children
+        if self.kind in language.fixed_separators:
+            return [child for child in children if child.kind not in language.comments]
         comments, separators = language.comments, language.separators
         bare = True  # nothing stands before the next separator
         last: Node | None = None

@@ -82,6 +82,7 @@ LANGUAGE = Language(
     comments=kinds("comment html_comment"),
     bodies=kinds("program statement_block class_body switch_case"),
     lists=_BRACKETED | kinds("named_imports sequence_expression"),
+    fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | kinds("parenthesized_expression statement_block template_string"),
     atoms=kinds("comment html_comment"),
     wrappers=kinds("expression_statement field_definition import_specifier"),
@@ -106,14 +107,17 @@ LANGUAGE = Language(
     only_in_runs=kinds("spread_element"),
     word=rb"[A-Za-z0-9_$\x80-\xff]",
     common_words=kinds("null super this true false undefined = . ( ) : => { } [ ]"),
-    stand_ins=("{}", "...{}", "case {}:"),
+    stand_ins=("{}", "...{}", "case {}:", "'{}'", "{}() {}"),
     contexts=(
         ("", ""), ("try {}\n", ""),
         ("if (x) {}\n", ""),
         ("switch (x) {\n", "\n}"),
-        ("class X {\n", "\n}"),
+        ("class X {\n", "\n}"), ("x = ", ";"),
     ),
-    parts={"argument": ("f(", ")"), "parameter": ("function f(", ") {}")},
+    parts={
+        "argument": ("f(", ")"), "member": ("class X {\n", "\n}"),
+        "parameter": ("function f(", ") {}"),
+    },
     gap=rb"[^A-Za-z0-9_$\x80-\xff/]|/(?![/*])|//%s|<!--%s|-->%s"
     rb"|/\*(?:[^*]|\*(?!/))*\*/|\xe2\x80[\xa8\xa9]" % (_LINE, _LINE, _LINE),
     line_comment="//",
