@@ -30,7 +30,7 @@ from pathlib import Path
 from yellow_trellis import Rule, RuleError
 from yellow_trellis.languages import Language, language
 from yellow_trellis.patterns import PatternError, compile_pattern
-from yellow_trellis.patterns.generalize import plain
+from yellow_trellis.patterns.generalize import part_of, plain
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Node, Tree
 
@@ -75,7 +75,11 @@ def cut(tree: Tree, rng: random.Random) -> Node | None:
     for node in nodes[:200]:
         fits = node.kind in expressions or node.kind in statements
         fits = fits or (node.parent is not None and node.parent.kind in tree.language.bodies)
-        if fits and node.text.count("\n") < MOST_LINES and len(node.items) > 1:
+        literals = tree.language.family("literal") or frozenset()
+        text = any("\n" in below.text and below.kind in literals for below in node.walk())
+        if node.kind in tree.language.bodies and not node.text.startswith("{"):
+            continue
+        if fits and not text and node.text.count("\n") < MOST_LINES and len(node.items) > 1:
             return node
     return None
 
@@ -108,7 +112,7 @@ def with_holes(node: Node, rng: random.Random) -> str:
     for number, part in enumerate(sorted(taken, key=lambda part: part.start)):
         data = node.tree.source.data
         text += escaped(data[at : part.start].decode("utf-8", "surrogateescape"))
-        text += f"@{{h{number}}}"
+        text += "\\" * text.endswith("\\") + f"@{{h{number}}}"
         at = part.end
     text += escaped(node.tree.source.data[at : node.end].decode("utf-8", "surrogateescape"))
     line = node.tree.source.data[node.tree.source.lines.start(node.start) : node.start].decode()
@@ -120,8 +124,10 @@ def fault_of(text: str, node: Node) -> str:
     """Return what is wrong with a pattern that was made of a node; empty if nothing is."""
     spoken = node.tree.language
     try:
-        pattern = compile_pattern(text, spoken)
-        rule = Rule("trial", summary="s", find=text, put=text, language=spoken.name)
+        compile_pattern(text, spoken)
+        _, part = part_of(node, text)
+        pattern = compile_pattern(text, spoken, part=part)
+        rule = Rule("trial", summary="s", find=text, put=text, language=spoken.name, part=part)
         rule.prepare()
     except PatternError as error:
         return f"refused: {error.reason[:70]}"
@@ -133,10 +139,15 @@ def fault_of(text: str, node: Node) -> str:
     if any(node.start <= error.start_byte < node.end for error in node.tree.errors):
         return ""
     around = node.tree.source.text(node.tree.root.span)
+    if not around.isprintable() and any('\udc80' <= char <= '\udcff' for char in around):
+        return ""
     if not node.tree.errors and len(around) < 60_000:
-        done = rule.fix(around)
-        if done.code != around:
-            return f"its own template changes code:\n{done.diff}"
+        for outcome in rule.fix(around).outcomes:
+            finding = outcome.finding
+            if finding.span in (node.span, node.core.span, node.outermost.span):
+                fix = finding.choice(with_review=True)
+                if outcome.reason != "its fix changes nothing" and fix is not None and fix.edits:
+                    return f"its own template changes code: {fix.edits}"
     return ""
 
 
@@ -158,8 +169,6 @@ def try_files(paths: list[Path], name: str, count: int, seed: int) -> tuple[Coun
                 break
             counts["patterns"] += 1
             for form, text in (("code", escaped(plain(node))), ("holes", with_holes(node, rng))):
-                if node.kind in spoken.expressions and text.startswith("{"):
-                    text = f"({text})"  # alone it would be a block
                 if fault := fault_of(text, node):
                     counts[f"{form}: {fault.split(':')[0]}"] += 1
                     place = f"{path}:{node.place[0]}"

@@ -21,6 +21,8 @@ class Skeleton(NamedTuple):
     put: str | None = None
     becomes: str | None = None
     language: str = DEFAULT
+    part: str | None = None
+    """The part of the language that the pattern has to be said to be."""
 
 
 def rule_file(skeleton: Skeleton) -> str:
@@ -33,6 +35,7 @@ def rule_file(skeleton: Skeleton) -> str:
     becomes = f"becomes = {_text(skeleton.becomes)}\n" if skeleton.becomes is not None else ""
     origin = f"  # from {skeleton.origin}" if skeleton.origin else ""
     language = f'language = "{skeleton.language}"\n' if skeleton.language != DEFAULT else ""
+    language += f'part = "{skeleton.part}"\n' if skeleton.part is not None else ""
     summary = skeleton.summary or "Say in one sentence what is wrong with it, and what is right."
     return f"""[[rule]]
 name = "{skeleton.name}"

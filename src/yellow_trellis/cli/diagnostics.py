@@ -83,7 +83,7 @@ def show_why(
             why = f"no: it is about {rule.language}"
         elif lacks := rule.compiled.lacks(data):
             why = f"no: there is no `{lacks}` in the file"
-        elif not rule.compiled.concerns(TokenIndex(data)):
+        elif not rule.compiled.concerns(TokenIndex(rule.compiled.language.folded(data))):
             why = "no: all its words are there, but nowhere as the rule has them"
         else:
             why = "yes"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
@@ -73,7 +74,8 @@ def compile_template(text: str, find: Pattern) -> Template:
     text = shape.text
     for stand_in in shape.stand_ins.values():
         _refuse_unbound(stand_in, find, text)
-    slots = _with_last_separators(list(_slots(shape)))
+    known = Counter(comment.text for comment in find.tree.comments())
+    slots = _with_last_separators(list(_slots(shape, known)))
     unit = shape.tree.source.indent_unit.decode()
     same = find.language.same_kind
     kinds = frozenset(same(node.kind) for root in shape.nodes for node in root.walk())
@@ -114,7 +116,11 @@ def _first_line(text: str) -> str:
     return text if "\n" not in text else text.split("\n", 1)[0] + " ..."
 
 
-def _slots(shape: Pattern) -> Iterator[Slot]:
+def _slots(shape: Pattern, known: Counter[str]) -> Iterator[Slot]:
+    """Yield the slots of a template.
+
+    Arguments: `known` are the comments of its pattern: code that has them keeps its own.
+    """
     source, language = shape.tree.source, shape.language
     first, last = shape.nodes[0], shape.nodes[-1]
     around = depth_of(first)
@@ -125,6 +131,9 @@ def _slots(shape: Pattern) -> Iterator[Slot]:
             continue  # what the pattern stands in to be parsed
         gap = source.data[end : node.start].decode("utf-8")
         end = node.end
+        if node.is_comment and known[node.text]:
+            known[node.text] -= 1
+            continue
         inside = _is_enclosed(node)
         body = _stands_in_body(node)
         starts = ("\n" in gap or body) and not inside and "\\" not in gap

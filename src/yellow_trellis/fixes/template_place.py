@@ -98,4 +98,7 @@ def needs_outer_brackets(template: Template, match: Match, slots: tuple[Slot, ..
         return root.kind not in language.sole_items  # its brackets are those of the call
     if len(match.nodes) != 1 or len(slots) == 1 or not is_expression(root):
         return False
-    return not language.precedence.stands_bare(root, outer_demand(match))
+    precedence = language.precedence
+    if root.kind == node.kind and precedence.strength(root) >= precedence.strength(node):
+        return False  # as it stands there without them
+    return not precedence.stands_bare(root, outer_demand(match))

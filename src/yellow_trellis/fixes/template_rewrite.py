@@ -31,6 +31,7 @@ from yellow_trellis.fixes.template_place import (
 )
 from yellow_trellis.fixes.token_alignment import LinedUp, line_up
 from yellow_trellis.fixes.tokens import Unit, depth_of, run_span, units_of
+from yellow_trellis.languages.precedence import Demand
 from yellow_trellis.patterns import Match
 from yellow_trellis.semantics import RequiredImport, fault_of, require_semantics
 from yellow_trellis.source import Span
@@ -463,11 +464,20 @@ class _Job:
         if slot.plain:
             return False
         demand = outer_demand(self.match) if whole else slot.demand
+        if not whole and node.parent is not None and self._demand_at(node) == demand:
+            return False  # it stands without them in such a place
         if not self.language.precedence.stands_bare(node, demand):
             return True
         if not self.language.line_breaks_count or slot.enclosed or self.enclosed:
             return False
         return bare_line_break(node) and not self._in_brackets(slot)
+
+    def _demand_at(self, node: Node) -> Demand | None:
+        """Return what the place of a node in the code asks of an expression; None in brackets."""
+        parent = node.parent
+        if parent is None or parent.kind in self.language.brackets:
+            return None
+        return self.language.precedence.demand(parent, node.field)
 
     def _in_brackets(self, slot: Slot) -> bool:
         """Return whether redundant brackets of the old code still stand around the slot."""

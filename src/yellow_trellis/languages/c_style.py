@@ -22,8 +22,9 @@ def slash_comments(word: str = "A-Za-z0-9_") -> Comments:
     """
     return {
         "gap": (
-            rf"[^{word}\x80-\xff/]|/(?![/*])|//[^\n]*|/\*(?:[^*]|\*(?!/))*\*/".encode("ascii")
-        ),
+            # a comment is taken to its end: a search that may stop within does not end itself
+            rf"[^{word}\x80-\xff/]|/(?![/*])|//[^\n]*(?:\n|\Z)|/\*(?:[^*]|\*(?!/))*\*/"
+        ).encode("ascii"),
         "line_comment": "//",
         "comment_mark": re.compile(rb"//|/\*"),
     }

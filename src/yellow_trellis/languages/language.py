@@ -73,6 +73,8 @@ class Language:
     """Kinds that only group."""
     wrappers: frozenset[str] = _NO_TOKENS
     """Kinds around one node that add nothing to it."""
+    word_expressions: frozenset[str] = _NO_TOKENS
+    """Fixed tokens that are expressions of their own, which the grammar gives no name."""
     same_kinds: Mapping[str, str] = field(default_factory=dict)
     """Kinds that are other spellings of a kind."""
     alike_kinds: tuple[frozenset[str], ...] = ()
@@ -104,6 +106,10 @@ class Language:
     """Kinds of list items behind which no other may stand."""
     named_items: frozenset[str] = _NO_TOKENS
     """Kinds of list items that start with a name and may stand in any order among each other."""
+    word_kinds: re.Pattern[str] | None = None
+    """Named kinds that are but fixed words, as a regular expression; None where there are none."""
+    ignores_case: bool = False
+    """Whether names and fixed words are the same in capitals and in small letters."""
     word: bytes = rb"[A-Za-z0-9_\x80-\xff]"
     """A byte of a name, as a regular expression."""
     common_words: frozenset[str] = _NO_TOKENS
@@ -120,10 +126,13 @@ class Language:
     comment_mark: re.Pattern[bytes] = re.compile(b"#")
     """What is found in the bytes of any code that holds a comment."""
     stand_ins: tuple[str, ...] = ("{}",)
-    """What a hole may be written as for the parser, `{}` being a name no code uses."""
+    """What a hole may be written as for the parser, `{}` being a name no code uses; the usual form
+    first."""
     contexts: tuple[tuple[str, str], ...] = (("", ""),)
     """Code before and after a pattern; nothing where it parses alone, as an except clause does
     not. The first that will do is taken."""
+    unlikely: frozenset[str] = _NO_TOKENS
+    """Kinds that a pattern is only read as where no other context reads it otherwise."""
     around: tuple[tuple[str, str], ...] = ()
     """Code around a part that is none alone, and belongs to it: the brackets of a generator."""
     parts: Mapping[str, tuple[str, str]] = field(default_factory=dict)
@@ -219,6 +228,17 @@ class Language:
         finally:
             if only is not None:
                 parser.included_ranges = []
+
+    @cached_property
+    def fixed_words(self) -> frozenset[str]:
+        """The named kinds that are but fixed words."""
+        if self.word_kinds is None:
+            return _NO_TOKENS
+        return frozenset(filter(self.word_kinds.fullmatch, self.kinds))
+
+    def folded(self, data: bytes) -> bytes:
+        """Return code as it is searched in: in small letters where their case means nothing."""
+        return data.lower() if self.ignores_case else data
 
     def is_token(self, kind: str) -> bool:
         """Return whether the grammar has a fixed token of that kind."""

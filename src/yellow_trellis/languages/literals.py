@@ -59,6 +59,9 @@ class Literals:
     """Whether a decimal number may start with a zero that changes nothing."""
     separator: str = "_"
     """What may stand between digits, for those who read; empty if nothing may."""
+    live: re.Pattern[str] | None = None
+    """What the text of a string starts with in which there is code: it has no value before that
+    runs."""
     imaginary: str = ""
     """The letter behind an imaginary number; empty if there are none."""
 
@@ -69,6 +72,8 @@ class Literals:
     def _value(self, text: str) -> Value:
         if text[:1].isdigit() or (text[:1] == "." and text[1:2].isdigit()):
             return self._number(text)
+        if self.live is not None and self.live.match(text):
+            raise ValueError(text)
         parts = list(self._strings(text))
         if not parts or (len(parts) > 1 and not self.joined) or len(set(map(type, parts))) > 1:
             raise ValueError(text)

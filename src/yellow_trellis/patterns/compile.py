@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import lru_cache, partial
 from itertools import combinations, islice
 
 from yellow_trellis.languages import DEFAULT, Language
@@ -82,7 +82,7 @@ def _compiled(
         meant={name: item.name for name, item in notation.meant.items()},
         part=part,
         any_order=any_order,
-        ended=len(nodes) == 1 and _is_ended(nodes[0].outermost),
+        ended=_ends_statement(nodes, parsed.span),
     )
     inner = _inside_optional(roots[0], language) if len(roots) == 1 else None
     if inner is None:
@@ -107,9 +107,14 @@ def _parse(text: str, notation: Notation, language: Language, part: str | None) 
         entry = ", ".join(language.parts) or "none"
         raise PatternError(f"{language.name} has no part `{part}`; its parts: {entry}")
     contexts = language.contexts if part is None else (language.parts[part],)
-    parsed = _first_that_parses(notation, language, contexts, _roots)
-    if parsed is not None:
-        return parsed
+    for unlikely in (language.unlikely, frozenset[str]()):
+        parsed = _first_that_parses(
+            notation, language, contexts, partial(_likely_roots, unlikely)
+        )
+        if parsed is not None:
+            return parsed
+        if not language.unlikely:
+            break
     around = language.around if part is None else ()
     parsed = _first_that_parses(notation, language, around, lambda it: _roots(_whole(it)))
     if parsed is not None:
@@ -138,6 +143,12 @@ _MOST_FORMS = 2000
 """How many ways of writing its holes are tried."""
 _DEEPEST = 150
 """How deep the code of a pattern may be nested."""
+
+
+def _likely_roots(unlikely: frozenset[str], parsed: _Parsed) -> tuple[Node, ...]:
+    """Return the roots of a pattern, none if it is rather meant as something else."""
+    roots = _roots(parsed)
+    return () if len(roots) == 1 and roots[0].kind in unlikely else roots
 
 
 def _whole(parsed: _Parsed) -> _Parsed:
@@ -231,12 +242,14 @@ def _stand_alone(tree: Tree, forms: Iterable[str]) -> bool:
 def _parsed(
     notation: Notation, language: Language, before: str, after: str, forms_of: dict[str, str]
 ) -> _Parsed:
+    plain = language.stand_ins[0]
+    forms_of = {name: plain.replace("{}", name) for name in notation.holes} | forms_of
     code = notation.code
     for name, form in forms_of.items():
         code = code.replace(name, form)
     start = len(before.encode("utf-8"))
     span = Span(start, start + len(code.rstrip().encode("utf-8")))
-    texts = {forms_of.get(name, name): hole for name, hole in notation.holes.items()}
+    texts = {forms_of[name]: hole for name, hole in notation.holes.items()}
     return _Parsed(Tree(Source((before + code + after).encode("utf-8")), language), span, texts)
 
 
@@ -266,6 +279,8 @@ def _roots(parsed: _Parsed) -> tuple[Node, ...]:
     bodies: list[Node] = []
     for node in tree.root.walk():
         if node.span == span and not node.is_comment:
+            if node.kind in tree.language.bodies and any(n.span == span for n in node.children):
+                continue  # it is a list of one statement
             return (_bare(node, parsed),)
         if node.kind in tree.language.bodies and node.start < span.start and span.end < node.end:
             bodies.append(node)
@@ -313,6 +328,12 @@ def _is_ended(node: Node) -> bool:
     return node.children[-1].kind == language.terminator
 
 
+def _ends_statement(nodes: tuple[Node, ...], span: Span) -> bool:
+    """Return whether a pattern is an expression that is all of a statement, by its own token."""
+    around = nodes[0].outermost
+    return len(nodes) == 1 and around.end <= span.end and _is_ended(around)
+
+
 class _Builder:
     """Turns nodes of a pattern's tree into shapes and keeps account of its holes."""
 
@@ -357,7 +378,7 @@ class _Builder:
         ):
             return PatternNode(kind, field, data, literal=True)
         if not node.items:
-            return PatternNode(kind, field, data)
+            return PatternNode(kind, field, self.language.folded(data))
         items = tuple(self._item(i) for i in node.items)
         return PatternNode(kind, field, items=items, named=self._argument_names(node))
 

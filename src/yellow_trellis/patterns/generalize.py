@@ -5,6 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
+from yellow_trellis.patterns.compile import compile_pattern
+from yellow_trellis.patterns.notation import PatternError
+from yellow_trellis.patterns.search import seek
 from yellow_trellis.syntax import Node, Tree
 
 _NAMING = frozenset(
@@ -48,6 +51,19 @@ def generalized(node: Node) -> str:
         pos = end
     out.append(data[pos : node.end].decode("utf-8", "replace"))
     return _moved_left(node, "".join(out))
+
+
+def part_of(node: Node, text: str) -> tuple[bool, str | None]:
+    """Return whether a pattern matches `node`, and the part that it must be said to be for that."""
+    spoken = node.tree.language
+    for part in (None, *spoken.parts):
+        try:
+            pattern = compile_pattern(text, spoken, part=part)
+        except PatternError:
+            continue
+        if any(match.span.start == node.start for match in seek(pattern, node.tree, node.span)):
+            return True, part
+    return False, None
 
 
 def _moved_left(node: Node, text: str) -> str:

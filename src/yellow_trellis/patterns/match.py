@@ -257,7 +257,7 @@ def _without_omitted(
 def fits_leaf(shape: PatternNode, node: Node, language: Language) -> bool:
     """Return whether a leaf, or a literal, is spelled as a shape, or means the same."""
     assert shape.text is not None
-    if node.data == shape.text:
+    if node.data == shape.text or (language.ignores_case and node.folded == shape.text):
         return True
     if shape.kind in language.delimiters:
         return language.same_delimiter(shape.text.decode("utf-8"), node.text)
@@ -410,7 +410,7 @@ class _Prospect:
         if j >= len(self.items):
             return False
         if hole is None:
-            return shape.text is None or shape.literal or self.items[j].core.data == shape.text
+            return shape.text is None or shape.literal or self.items[j].core.folded == shape.text
         if self.again[i] and hole.name not in takes:
             return self.last[self.keys[j]] > j
         return True

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from yellow_trellis.errors import TrellisError
 
-_OPEN = re.compile(r"\\@\{|@\{|\\@<|@<")
+_OPEN = re.compile(r"\\\\(?=@[{<])|\\@\{|@\{|\\@<|@<")
 _DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")
 _NAME = re.compile(r"\s*([A-Za-z_]\w*)\s*([?*+]?)\s*")
 _LIKE = re.compile(r"like\s")
@@ -128,7 +128,7 @@ def read_notation(text: str) -> Notation:
         length += match.start() - end
         if match[0][0] == "\\":
             code.append(match[0][1:])
-            length += 2
+            length += len(match[0]) - 1
             end = match.end()
         elif match[0] == "@<":
             item, end = _read_meant(text, match.start())

@@ -109,7 +109,7 @@ class Prefilter(NamedTuple):
     def _may_be_same(self, node: tree_sitter.Node, second: tree_sitter.Node, data: bytes) -> bool:
         names, language = self.language.kind_names, self.language
         kind, others = names.get(node.kind_id, ""), names.get(second.kind_id, "")
-        if kind in language.thin or others in language.thin:
+        if kind in language.thin or others in language.thin or language.ignores_case:
             return True
         if language.same_kind(kind) != language.same_kind(others):
             return False
@@ -175,7 +175,7 @@ def _prefilter(
         return Prefilter(language, None)
     kinds = frozenset(spellings)
     if shape.text is not None:
-        fixed = not shape.literal and shape.kind not in language.delimiters
+        fixed = not language.ignores_case and not shape.literal and shape.kind not in language.delimiters
         return Prefilter(language, kinds, shape.kind, text=shape.text if fixed else None)
     if not shape.items or shape.named:
         return Prefilter(language, kinds)
@@ -220,4 +220,6 @@ def _named_children(shape: PatternNode, language: Language) -> tuple[int, int | 
             is_sure = is_sure and item.kind not in language.omitted_when_empty
             least += is_sure
             limit += 1
+        elif item.kind in language.word_expressions:
+            limit += 1  # it has a wrapper, or none
     return least, None if is_open else limit

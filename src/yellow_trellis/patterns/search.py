@@ -48,6 +48,7 @@ def may_hold(
 
 def may_be_among(pattern: Pattern, words: bytes, vocabulary: Vocabulary) -> bool:
     """Return whether a file that has just `words`, one a line, can hold a match of `pattern`."""
+    words = pattern.language.folded(words)
     needs = filter(NAME.fullmatch, pattern.needs)
     return all(token in words for token in needs) and all(
         vocabulary.may_be_in(words, name) for name in pattern.meant.values()
@@ -218,7 +219,7 @@ def _raw_roots(
 
     They are sought among those: one of ours costs as much as ten of them.
     """
-    data, atoms = tree.source.data, tree.language.atoms
+    data, atoms = tree.token_index.data, tree.language.atoms
     single, kinds = len(pattern.roots) == 1, pattern.kinds
     for at, end in _anchor_places(chain, tree, spans) if places is None else places:
         raw = tree.raw_around(at, end)

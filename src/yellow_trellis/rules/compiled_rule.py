@@ -197,7 +197,7 @@ class CompiledRule:
         if self.definition.across is not None:
             needs = (self.definition.across.thing.word.encode("utf-8"),)
         visits = self.pattern is None and self.definition.across is None
-        if visits and not self.concerns(TokenIndex(data)):
+        if visits and not self.concerns(TokenIndex(self.language.folded(data))):
             words = {telltale.word for telltale in self.telltales or ()}
             return " or ".join(sorted(word.decode("ascii") for word in words))
         missing = next((token for token in needs if token not in data), b"")

@@ -115,6 +115,7 @@ class Ruleset:
 
     def token_index(self, data: bytes, language: str) -> TokenIndex:
         """Return what is to hold what UTF-8 `data` holds, and is asked by all rules."""
+        data = languages.language(language).folded(data)
         return TokenIndex(data, self._for(language).matcher)
 
     def _for(self, language: str) -> RuleIndex:

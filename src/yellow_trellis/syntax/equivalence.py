@@ -30,6 +30,8 @@ def same_code(node: Node, second: Node) -> bool:
             if not language.same_delimiter(left.text, right.text):
                 return False
             continue
+        if not left.children and not right.children and left.folded == right.folded:
+            continue
         ours, theirs = left.items, right.items
         if not ours or len(ours) != len(theirs):
             return False
@@ -58,5 +60,5 @@ def code_key(node: Node, without: frozenset[str] = frozenset()) -> object:
     if node.kind in language.delimiters:
         return kind, node.text.strip("'\"").lower()
     if not node.items:
-        return kind, node.data
+        return kind, node.folded
     return kind, tuple(code_key(item, without) for item in node.items)

@@ -73,6 +73,11 @@ class Node:
         return self.tree.source.data[self.start : self.end]
 
     @property
+    def folded(self) -> bytes:
+        """The node's code in UTF-8, in small letters where their case means nothing."""
+        return self.tree.language.folded(self.data)
+
+    @property
     def text(self) -> str:
         """The node's code."""
         return self.tree.source.text(self.span)
@@ -85,7 +90,9 @@ class Node:
     @property
     def named(self) -> bool:
         """Return whether the node is more than a fixed token such as a bracket or an operator."""
-        return self._raw is not None and self._raw.is_named
+        if self._raw is None or self.kind in self.tree.language.fixed_words:
+            return False
+        return self._raw.is_named
 
     @property
     def is_comment(self) -> bool:

@@ -95,7 +95,7 @@ class Tree:
         self._raw = language.parse(parseable(source.data), spans)
         self.spans = spans
         """What is parsed, in bytes and in order; all of the file if None."""
-        self.token_index = token_index or TokenIndex(source.data)
+        self.token_index = token_index or TokenIndex(language.folded(source.data))
         """What the bytes of the file hold."""
         self.splits_line_ends = b"\r" in source.data
         """Whether, to the parser, a node may end in the middle of a line ending."""

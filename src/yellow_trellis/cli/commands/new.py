@@ -15,9 +15,7 @@ from yellow_trellis.cli.options import from_here, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import DEFAULT, language, language_of
-from yellow_trellis.patterns import seek
-from yellow_trellis.patterns.compile import compile_pattern
-from yellow_trellis.patterns.generalize import generalized, place_in, plain
+from yellow_trellis.patterns.generalize import generalized, part_of, place_in, plain
 from yellow_trellis.project.safe_paths import kept_below
 from yellow_trellis.rules import load_rules, pack_called
 from yellow_trellis.rules.definition import NAME
@@ -110,9 +108,16 @@ def command(
     node = place_in(tree, start, end)
     if node is None:
         raise TrellisError(f"{origin}: there is no code")
-    pattern = find or _pattern(node)
+    pattern, part = (find, None) if find else _pattern(node)
     skeleton = Skeleton(
-        name, pattern, plain(node.statement), origin, summary, put, language=tree.language.name
+        name,
+        pattern,
+        plain(node.statement),
+        origin,
+        summary,
+        put,
+        language=tree.language.name,
+        part=part,
     )
     if top is None:
         file.parent.mkdir(parents=True, exist_ok=True)
@@ -179,16 +184,17 @@ def _tree(file: str) -> Tree:
     return Tree(Source.read(raw, path=file, declarations=tongue.declares_encoding), tongue)
 
 
-def _pattern(node: Node) -> str:
-    """Return the pattern for a node: general, or as it stands where that would not match it."""
-    general = generalized(node)
-    try:
-        pattern = compile_pattern(general, node.tree.language)
-        if any(match.span.start == node.start for match in seek(pattern, node.tree, node.span)):
-            return general
-    except TrellisError:
-        pass
-    return plain(node)
+def _pattern(node: Node) -> tuple[str, str | None]:
+    """Return the pattern for a node, and the part of the language that it is said to be.
+
+    It is general, or as the code stands where that would not match it.
+    """
+    text = generalized(node)
+    matches, part = part_of(node, text)
+    if not matches:
+        text = plain(node)
+        _, part = part_of(node, text)
+    return text, part
 
 
 def _fill_in(file: Path, skeleton: Skeleton) -> None:

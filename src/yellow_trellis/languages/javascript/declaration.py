@@ -47,7 +47,7 @@ PRECEDENCE = Precedence(
     refused={("arrow_function", "body"): kinds("object")},  # it would be read as a block
 )
 
-_LINE = rb"(?:[^\r\n\xe2]|\xe2(?!\x80[\xa8\xa9]))*"
+_LINE = rb"(?:[^\r\n\xe2]|\xe2(?!\x80[\xa8\xa9]))*(?=[\r\n\xe2]|\Z)"
 _BRACKETED = kinds("arguments array array_pattern formal_parameters object object_pattern")
 
 
@@ -86,7 +86,6 @@ LANGUAGE = Language(
     enclosures=_BRACKETED | kinds("parenthesized_expression statement_block template_string"),
     atoms=kinds("comment html_comment"),
     wrappers=kinds("expression_statement field_definition import_specifier"),
-    same_kinds={"'": '"'},
     delimiters=kinds('"'),
     families={
         "name": kinds(
@@ -106,6 +105,7 @@ LANGUAGE = Language(
     named_items=kinds("pair"),
     only_in_runs=kinds("spread_element"),
     word=rb"[A-Za-z0-9_$\x80-\xff]",
+    unlikely=kinds("statement_block"),
     common_words=kinds("null super this true false undefined = . ( ) : => { } [ ]"),
     stand_ins=("{}", "...{}", "case {}:", "'{}'", "{}() {}"),
     contexts=(
@@ -132,6 +132,10 @@ LANGUAGE = Language(
         "generator_function_declaration if_statement labeled_statement method_definition "
         "statement_block switch_statement try_statement while_statement with_statement"
     ),
+    same_kinds={
+        "'": '"', "function_expression": "function_declaration",
+        "generator_function": "generator_function_declaration",
+    },
     alike_kinds=(
         kinds("array array_pattern"),
         kinds("object object_pattern"),

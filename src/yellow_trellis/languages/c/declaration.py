@@ -1,0 +1,114 @@
+"""C: the shapes of its lists, bodies, literals and operators."""
+
+from __future__ import annotations
+
+from yellow_trellis.languages.c_style import (
+    ASSIGNMENT,
+    COMMON_WORDS,
+    OPERATORS,
+    POSTFIX,
+    TERNARY,
+    UNARY,
+    slash_comments,
+)
+from yellow_trellis.languages.grammar_loader import grammar
+from yellow_trellis.languages.language import Language, kinds
+from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.precedence import Precedence, places, strengths
+
+# Source: the grammar of expressions in ISO/IEC 9899.
+PRECEDENCE = Precedence(
+    primary=20,
+    kinds=strengths({
+        1: "comma_expression", ASSIGNMENT: "assignment_expression",
+        TERNARY: "conditional_expression",
+        UNARY: "cast_expression pointer_expression sizeof_expression unary_expression "
+        "update_expression",
+    }),
+    operations=kinds("binary_expression"),
+    operators=strengths(OPERATORS),
+    places=places({
+        POSTFIX: "call_expression.function field_expression.argument subscript_expression.argument",
+        UNARY: "cast_expression.value pointer_expression.argument unary_expression.argument "
+        "update_expression.argument sizeof_expression.value assignment_expression.left",
+        4: "conditional_expression.condition",
+        TERNARY: "conditional_expression.alternative",
+        ASSIGNMENT: "argument_list initializer_list init_declarator.value "
+        "assignment_expression.right initializer_pair.value",
+    }),
+)
+
+BRACKETED = kinds("argument_list enumerator_list initializer_list parameter_list")
+BODIES = kinds(
+    "case_statement compound_statement declaration_list field_declaration_list preproc_elif "
+    "preproc_else preproc_if preproc_ifdef translation_unit"
+)
+LITERALS = kinds(
+    "char_literal concatenated_string false null number_literal string_literal true"
+)
+TYPES = kinds("enum_specifier struct_specifier union_specifier")
+STATEMENTS = TYPES | kinds(
+    "attributed_statement break_statement case_statement compound_statement continue_statement "
+    "declaration do_statement expression_statement field_declaration for_statement "
+    "function_definition goto_statement if_statement labeled_statement linkage_specification "
+    "preproc_call preproc_def preproc_function_def preproc_if preproc_ifdef preproc_include "
+    "return_statement switch_statement type_definition while_statement"
+)
+EXPRESSIONS = LITERALS | kinds(
+    "alignof_expression assignment_expression binary_expression call_expression cast_expression "
+    "comma_expression compound_literal_expression conditional_expression extension_expression "
+    "field_expression generic_expression gnu_asm_expression identifier offsetof_expression "
+    "parenthesized_expression pointer_expression sizeof_expression subscript_expression "
+    "unary_expression update_expression"
+)
+CONTEXTS = (
+    ("", ""), ("void f(void) { x = ", "; }"), ("void f(void) {\n", "\n}"),
+    ("struct x {\n", "\n};"), ("enum x {\n", "\n};"), ("void f(void) { switch (x) {\n", "\n} }"),
+    ("", " x;"),
+)
+
+LANGUAGE = Language(
+    name="c",
+    suffixes=(".c", ".h"),
+    grammar=grammar("tree_sitter_c"),
+    precedence=PRECEDENCE,
+    literal_forms=Literals(
+        kinds("number_literal string_literal"), quotes=('"',), radixes={"0x": 16, "0b": 2},
+        separator="",
+    ),
+    comments=kinds("comment"),
+    bodies=BODIES,
+    lists=BRACKETED,
+    fixed_separators=kinds("for_statement"),
+    enclosures=BRACKETED | BODIES | kinds("parenthesized_expression"),
+    space=r"[\s\ufeff\u2060\u200b]|\\\r?\n",
+    atoms=kinds("comment preproc_arg"),
+    wrappers=kinds("expression_statement"),
+    same_kinds={
+        "concatenated_string": "string_literal", "type_identifier": "identifier",
+        "field_identifier": "identifier", "field_declaration": "declaration",
+    },
+    families={
+        "expression": EXPRESSIONS, "statement": STATEMENTS, "literal": LITERALS,
+        "name": kinds("field_identifier identifier type_identifier"),
+        "string": kinds("concatenated_string string_literal"), "number": kinds("number_literal"),
+        "call": kinds("call_expression"), "function": kinds("function_definition"),
+        "class": TYPES,
+    },
+    imports=kinds("preproc_include"),
+    common_words=kinds(COMMON_WORDS),
+    stand_ins=("{}", "{};", "case {}:", '"{}"', "{} x", "int {}", "{ {} }"),
+    contexts=CONTEXTS,
+    parts={
+        "argument": ("void f(void) { f(", "); }"), "parameter": ("void f(", ");"),
+        "member": ("struct x {\n", "\n};"), "case": ("void f(void) { switch (x) {\n", "\n} }"),
+    },
+    clauses=kinds("else_clause"),
+    terminator=";",
+    self_ended=kinds(
+        "case_statement compound_statement for_statement function_definition if_statement "
+        "labeled_statement linkage_specification preproc_call preproc_def preproc_function_def "
+        "preproc_if preproc_ifdef preproc_include switch_statement while_statement"
+    ),
+    **slash_comments(),
+)

@@ -1,0 +1,109 @@
+"""Swift: the shapes of its lists, bodies, literals and operators."""
+
+from __future__ import annotations
+
+from yellow_trellis.languages.c_style import COMMON_WORDS, slash_comments
+from yellow_trellis.languages.grammar_loader import grammar
+from yellow_trellis.languages.language import Language, kinds
+from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.precedence import Precedence, places, strengths
+
+_LEVELS = {
+    5: "disjunction_expression", 6: "conjunction_expression",
+    7: "comparison_expression equality_expression", 8: "nil_coalescing_expression",
+    9: "check_expression as_expression", 10: "range_expression",
+    11: "additive_expression", 12: "multiplicative_expression", 13: "bitwise_operation",
+    3: "infix_expression",
+}
+# Source: the precedence groups of Swift's standard library.
+PRECEDENCE = Precedence(
+    primary=30,
+    kinds=strengths(_LEVELS | {
+        2: "assignment", 4: "ternary_expression",
+        14: "prefix_expression try_expression await_expression", 15: "postfix_expression",
+    }),
+    places=places({
+        20: "call_expression navigation_expression.target",
+        14: "prefix_expression.target", 15: "postfix_expression.target",
+        5: "ternary_expression.condition",
+    } | {
+        level + 0: " ".join(f"{kind}.lhs" for kind in names.split())
+        for level, names in _LEVELS.items() if level not in (5, 14, 15)
+    } | {5: "disjunction_expression.lhs ternary_expression.condition"})
+    | places({
+        level + 1: " ".join(f"{kind}.rhs" for kind in names.split())
+        for level, names in _LEVELS.items()
+    }),
+)
+
+_BRACKETED = kinds(
+    "array_literal capture_list dictionary_literal enum_type_parameters lambda_function_type "
+    "tuple_expression tuple_type type_arguments type_parameters value_arguments"
+)
+_BODIES = kinds("class_body enum_class_body protocol_body source_file statements")
+_NUMBERS = kinds("bin_literal hex_literal integer_literal oct_literal real_literal")
+_STRINGS = kinds("line_string_literal multi_line_string_literal raw_string_literal")
+_LITERALS = _NUMBERS | _STRINGS | kinds("boolean_literal nil_literal regex_literal")
+_FUNCTIONS = kinds(
+    "deinit_declaration function_declaration init_declaration lambda_literal "
+    "protocol_function_declaration subscript_declaration"
+)
+
+LANGUAGE = Language(
+    name="swift",
+    suffixes=(".swift",),
+    grammar=grammar("tree_sitter_swift"),
+    precedence=PRECEDENCE,
+    literal_forms=Literals(
+        _NUMBERS, quotes=('"',), radixes={"0x": 16, "0o": 8, "0b": 2}, leading_zero=True
+    ),
+    comments=kinds("comment multiline_comment"),
+    bodies=_BODIES,
+    lists=_BRACKETED,
+    separators=frozenset({",", ";"}),
+    enclosures=_BRACKETED | kinds("computed_property function_body lambda_literal"),
+    atoms=kinds("comment multiline_comment"),
+    brackets=frozenset(),
+    wrappers=kinds("directly_assignable_expression identifier user_type"),
+    same_kinds={
+        **dict.fromkeys(_NUMBERS - {"real_literal"}, "integer_literal"),
+        "type_identifier": "simple_identifier",
+    },
+    families={
+        "expression": _LITERALS | kinds(
+            "additive_expression array_literal as_expression await_expression bitwise_operation "
+            "call_expression check_expression comparison_expression conjunction_expression "
+            "constructor_expression dictionary_literal disjunction_expression "
+            "equality_expression infix_expression key_path_expression lambda_literal "
+            "macro_invocation multiplicative_expression navigation_expression "
+            "nil_coalescing_expression postfix_expression prefix_expression range_expression "
+            "self_expression simple_identifier super_expression ternary_expression "
+            "try_expression tuple_expression"
+        ),
+        "statement": _FUNCTIONS - kinds("lambda_literal") | kinds(
+            "assignment associatedtype_declaration class_declaration control_transfer_statement "
+            "do_statement enum_entry for_statement guard_statement if_statement "
+            "import_declaration operator_declaration property_declaration protocol_declaration "
+            "protocol_property_declaration repeat_while_statement switch_statement "
+            "typealias_declaration while_statement"
+        ),
+        "name": kinds("simple_identifier type_identifier"), "string": _STRINGS,
+        "number": _NUMBERS, "literal": _LITERALS, "call": kinds("call_expression"),
+        "function": _FUNCTIONS, "class": kinds("class_declaration protocol_declaration"),
+    },
+    imports=kinds("import_declaration"),
+    common_words=kinds(COMMON_WORDS),
+    line_breaks_count=True,
+    stand_ins=("{}", "case {}: x", '"{}"', "{}: x", "{} = 1", "@{}", "{ {} }"),
+    contexts=(
+        ("func f() {\n", "\n}"), ("", ""), ("class X {\n", "\n}"), ("switch x {\n", "\n}"), ("enum X {\n", "\n}"),
+        ("do {}\n", ""), ("let x: ", "\n"), ("protocol X {\n", "\n}"),
+    ),
+    parts={
+        "argument": ("f(", ")"), "parameter": ("func f(", ") {}"), "member": ("class X {\n", "\n}"),
+        "case": ("switch x {\n", "\n}"), "type": ("let x: ", "\n"),
+        "protocol": ("protocol X {\n", "\n}"),
+    },
+    clauses=kinds("catch_block"),
+    **slash_comments(),
+)
