@@ -1,6 +1,6 @@
 """Trials of a language over real code: trees, patterns cut out of the code, a storm of rules.
 
-Usage: python benchmarks/language_trials.py LANGUAGE FOLDER [--patterns N] [--seed N]
+Usage: python benchmarks/language_trials.py LANGUAGE FOLDER [--patterns N] [--storm] [--seed N]
 
 Three things are tried, and told with the first cases that fail:
 
@@ -21,13 +21,14 @@ import argparse
 import random
 import re
 import sys
+import tempfile
 import time
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
-from yellow_trellis import Rule, RuleError
+from yellow_trellis import Project, Rule, RuleError, RulesSpec, load_rules
 from yellow_trellis.languages import Language, language
 from yellow_trellis.patterns import PatternError, compile_pattern
 from yellow_trellis.patterns.generalize import part_of, plain
@@ -177,6 +178,66 @@ def try_files(paths: list[Path], name: str, count: int, seed: int) -> tuple[Coun
     return counts, cases
 
 
+STORMS = Path(__file__).with_name("rules_languages.py")
+
+
+def state_of(path: Path, spoken: Language) -> tuple[int, Counter[str]]:
+    """Return the number of syntax errors of a file, and its comments without their space."""
+    tree = Tree(Source.read(path.read_bytes(), path=str(path)), spoken)
+    comments = Counter(re.sub(r"\s+", " ", comment.text) for comment in tree.comments())
+    errors = len(tree.errors)
+    tree.release()
+    return errors, comments
+
+
+def storm(paths: list[Path], folder: Path, spoken: Language) -> tuple[Counter[str], list[str]]:
+    """Let the storm of the language loose on a copy of some files; return counts and faults."""
+    counts: Counter[str] = Counter()
+    cases: list[str] = []
+    with tempfile.TemporaryDirectory(prefix="trial-") as place:
+        copies: dict[Path, bytes] = {}
+        before = {}
+        for path in paths:
+            copy = Path(place) / path.relative_to(folder)
+            copy.parent.mkdir(parents=True, exist_ok=True)
+            try:
+                Source.read(path.read_bytes())
+            except Unreadable:
+                continue
+            copy.write_bytes(path.read_bytes())
+            copies[copy] = path.read_bytes()
+            before[copy] = state_of(copy, spoken)
+        rules = [rule.name for rule in load_rules([STORMS]) if rule.language == spoken.name]
+        project = Project(place)
+        spec = RulesSpec((str(STORMS),), only=tuple(rules))
+        first = project.preview(spec, with_review=True)
+        for report in first.reports:
+            counts.update(f"storm: {fate.state}" for fate in report.fates)
+            cases += [f"{report.path}: {problem.reason}" for problem in report.problems]
+        counts["storm: files written"] = len(project.apply(first).written)
+        for copy in copies:
+            errors, comments = state_of(copy, spoken)
+            if errors > before[copy][0]:
+                cases.append(f"{copy}: {errors} syntax errors, {before[copy][0]} before")
+                counts["storm: new syntax errors"] += 1
+            if lost := before[copy][1] - comments:
+                cases.append(f"{copy}: lost comments: {list(lost)[:3]}")
+                counts["storm: lost comments"] += 1
+            if cases and cases[-1].startswith(f"{copy}: "):
+                keep = Path(tempfile.gettempdir()) / "language-trials" / copy.name
+                keep.parent.mkdir(exist_ok=True)
+                keep.write_bytes(copy.read_bytes())
+        second = project.preview(spec, with_review=True)
+        for report in second.reports:
+            applied = [fate for fate in report.fates if fate.state == "applied"]
+            counts["storm: changed by a second run"] += bool(applied)
+            if applied:
+                cases.append(f"{report.path}: a second run applies {applied[0]}")
+        project.undo()
+        counts["storm: not restored"] += sum(c.read_bytes() != d for c, d in copies.items())
+    return counts, cases
+
+
 def main() -> int:
     """Run the trials."""
     parser = argparse.ArgumentParser(description=__doc__)
@@ -185,6 +246,7 @@ def main() -> int:
     parser.add_argument("--patterns", type=int, default=2000)
     parser.add_argument("--files", type=int, default=1000)
     parser.add_argument("--seed", type=int, default=1)
+    parser.add_argument("--storm", action="store_true")
     parser.add_argument("--cases", type=int, default=10)
     wish = parser.parse_args()
     suffixes = language(wish.language).suffixes
@@ -204,6 +266,10 @@ def main() -> int:
             counts, found = job.result()
             total.update(counts)
             cases += found
+    if wish.storm:
+        counts, found = storm(paths, wish.folder, language(wish.language))
+        total.update(counts)
+        cases += found
     print(f"{wish.language}: {time.perf_counter() - start:.0f} s")
     for name, number in sorted(total.items()):
         print(f"  {name:40} {number:,}")

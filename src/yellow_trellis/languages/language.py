@@ -234,7 +234,7 @@ class Language:
         """The named kinds that are but fixed words."""
         if self.word_kinds is None:
             return _NO_TOKENS
-        return frozenset(filter(self.word_kinds.fullmatch, self.kinds))
+        return frozenset(filter(self.word_kinds.fullmatch, self.kinds)) - self.expressions
 
     def folded(self, data: bytes) -> bytes:
         """Return code as it is searched in: in small letters where their case means nothing."""

@@ -360,6 +360,8 @@ class _Builder:
             return PatternNode(
                 self.language.many_in_brackets, field, items=(self._hole(*many, None),)
             )
+        if (stand_in := self._statement(node)) is not None:
+            return self._hole(stand_in, node, field)
         around, node = node, node.core
         data = node.data
         if (stand_in := stand_in_of(node, self.holes)) is not None:
@@ -381,6 +383,11 @@ class _Builder:
             return PatternNode(kind, field, self.language.folded(data))
         items = tuple(self._item(i) for i in node.items)
         return PatternNode(kind, field, items=items, named=self._argument_names(node))
+
+    def _statement(self, node: Node) -> str | None:
+        """Return the hole that a whole statement stands for, with the token that ends it."""
+        stand_in = stand_in_of(node, self.holes) if node.kind in self.language.wrappers else None
+        return None if stand_in == node.core.text else stand_in
 
     def _item(self, node: Node) -> PatternNode:
         """Return the shape of an item; one that stands for a list of one is that list."""

@@ -212,7 +212,7 @@ def _named_children(shape: PatternNode, language: Language) -> tuple[int, int | 
     least, limit, is_open = 0, 0, False
     for item in shape.items:
         if item.hole is not None:
-            least += item.hole.least
+            least += item.hole.least if not language.word_expressions else 0
             limit += item.hole.most or 0
             is_open = is_open or item.hole.most is None
         elif item.kind in language.kinds:

@@ -51,8 +51,10 @@ def _own(shape: PatternNode, kind: str, language: Language, depth: int) -> list[
     if kind not in language.kinds:
         return [_token(kind)]
     plain = f"({kind})"
-    if any(item.kind in language.word_expressions for item in shape.items):
-        return [plain]  # they may have a wrapper around
+    if language.word_expressions and any(
+        item.hole is not None or item.kind in language.word_expressions for item in shape.items
+    ):
+        return [plain]  # they may have a wrapper around, and are no named nodes without
     if language.is_token(kind) or not shape.items or shape.named or depth >= MAX_DEPTH:
         return [plain, *([_token(kind)] if language.is_token(kind) else [])]
     items = [item for item in shape.items if item.hole is not None or item.kind in language.kinds]

@@ -90,9 +90,10 @@ class Node:
     @property
     def named(self) -> bool:
         """Return whether the node is more than a fixed token such as a bracket or an operator."""
-        if self._raw is None or self.kind in self.tree.language.fixed_words:
+        raw, language = self._raw, self.tree.language
+        if raw is None or self.kind in language.fixed_words:
             return False
-        return self._raw.is_named
+        return raw.is_named or self.kind in language.word_expressions
 
     @property
     def is_comment(self) -> bool:
