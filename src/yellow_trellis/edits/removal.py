@@ -10,6 +10,7 @@ import re
 from collections.abc import Iterator, Sequence
 
 from yellow_trellis.edits.edit import Edit, New
+from yellow_trellis.edits.statement_insertion import is_alone
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import reach
@@ -51,6 +52,8 @@ def removals(nodes: Sequence[Node], moved: Sequence[Node] = ()) -> list[Edit]:
                 edits += _from_row(parent, [n for n in outer if n.parent is parent], gone)
         elif node.kind in language.lifted or node.kind in language.clauses:
             edits.append(_lines_of(node))
+        elif is_alone(node) and language.block is not None:
+            edits.append(Edit(node.span, (New(empty_block(language.block)),)))
         else:
             raise ValueError(f"a {node.kind} cannot be taken out of a {kind or 'file'}")
     return edits
@@ -79,7 +82,8 @@ def _last_items(before: Node, start: int, end: int) -> Edit:
     """
     source = before.tree.source
     line = source.lines.start(start)
-    if b"#" not in source.data[before.end : line] or source.data[line:start].strip():
+    mark = before.tree.language.comment_mark
+    if mark.search(source.data[before.end : line]) is None or source.data[line:start].strip():
         return Edit(Span(before.end, end))
     behind = _SEPARATOR.match(source.data, end)
     ended = source.lines.end(source.lines.start(line - 1))
@@ -99,6 +103,12 @@ def _runs(items: Sequence[Node], going: list[Node]) -> Iterator[tuple[int, int]]
 
 
 # ---------------------------------------------------------------------- statements
+
+
+def empty_block(block: tuple[str, str]) -> str:
+    """Return a block without a statement."""
+    opening, closing = block
+    return f"{opening} {closing}" if opening.isalpha() else opening + closing
 
 
 def _from_body(body: Node, going: list[Node], gone: dict[int, Node]) -> Iterator[Edit]:
@@ -129,7 +139,8 @@ def _lines(items: Sequence[Node]) -> Iterator[tuple[int, int]]:
     for at, item in enumerate(items):
         if at + 1 < len(items):
             between = item.tree.source.data[item.end : items[at + 1].start]
-            if b";" in between.partition(b"#")[0]:
+            mark = item.tree.language.comment_mark.search(between)
+            if b";" in between[: mark.start() if mark is not None else None]:
                 continue
         yield begin, at
         begin = at + 1

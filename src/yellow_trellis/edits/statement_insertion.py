@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from yellow_trellis.edits.edit import Edit, New, Order, Piece
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
@@ -59,12 +61,18 @@ def line_before(
     Arguments: `start` is where the comments start, if they are more than those it owns.
     """
     start = _below_head(node, reach(node).start if start is None else start)
-    gap = between(node)
+    gap = between(node, _text_of(node, pieces))
     if "\n" not in gap:
         return Edit.before(Span(start, node.end), *pieces, New(gap), order=order)
     lead = (New(gap[1:]),) if gap[1:] else ()
     anchor = Span(node.tree.source.lines.start(start), node.end)
     return Edit.before(anchor, *lead, *pieces, New("\n"), order=order)
+
+
+def _text_of(node: Node, pieces: tuple[Piece, ...]) -> str:
+    """Return the code that pieces stand for."""
+    source = node.tree.source
+    return "".join(p.text if isinstance(p, New) else source.text(p.span) for p in pieces)
 
 
 def _below_head(node: Node, start: int) -> int:
@@ -131,11 +139,63 @@ def blank_lines_after(node: Node) -> int:
     return count
 
 
-def between(node: Node) -> str:
-    """Return what stands between `node` and a new statement beside it."""
+def between(node: Node, first: str | None = None) -> str:
+    """Return what stands between `node` and a new statement beside it.
+
+    Arguments: `first` is the code of that of the two which comes first, `node` if left out.
+    """
     source = node.tree.source
     line = source.lines.start(node.start)
-    return "; " if source.data[line : node.start].strip() else _line_break(node)
+    if not source.data[line : node.start].strip():
+        return _line_break(node)
+    terminator = node.tree.language.terminator
+    ends = (terminator, "}") if terminator else ()
+    return " " if (node.text if first is None else first).endswith(ends) else "; "
+
+
+def is_alone(node: Node) -> bool:
+    """Return whether a statement stands where the language takes just one: behind an `if`."""
+    node = node.outermost
+    language, parent = node.tree.language, node.parent
+    if language.block is None or parent is None or parent.kind in language.bodies:
+        return False
+    around = language.statements | language.clauses
+    return node.kind in language.statements and parent.kind in around
+
+
+def in_block(node: Node, pieces: tuple[Piece, ...], *, is_first: bool) -> list[Edit]:
+    """Return the edits that make a block of a statement that is alone, and of another one.
+
+    Arguments: `is_first` tells that `pieces`, the other one, stand before it.
+    """
+    opening, closing = block_around(node)
+    line = opening.pieces[-1]
+    if is_first:
+        return [replace(opening, pieces=(*opening.pieces, *pieces, line)), closing]
+    return [opening, replace(closing, pieces=(line, *pieces, *closing.pieces))]
+
+
+def block_around(node: Node) -> tuple[Edit, Edit]:
+    """Return the edits that put a block around a statement that is alone.
+
+    The last piece of the first is what stands between two statements in it.
+    """
+    node = node.outermost
+    parent, source, block = node.parent, node.tree.source, node.tree.language.block
+    assert parent is not None
+    assert block is not None
+    start = next((c.end for c in reversed(parent.children) if c.end <= node.start), node.start)
+    gap = source.data[start : node.start]
+    inner, outer = " ", " "
+    if b"\n" in gap and not gap.strip():
+        inner = "\n" + source.indent_at(node.start).decode("utf-8", "replace")
+        outer = "\n" + source.indent_at(parent.start).decode("utf-8", "replace")
+    lead = " " if not gap.strip() else ""
+    space = Span(start if lead else node.start, node.start)
+    return (
+        Edit.at(space, node.span, New(lead + block[0]), New(inner)),
+        Edit.after(node.span, New(outer + block[1])),
+    )
 
 
 def _line_break(node: Node) -> str:

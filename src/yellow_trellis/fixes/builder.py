@@ -14,6 +14,8 @@ from yellow_trellis.edits.statement_insertion import (
     between,
     body_of,
     first_in,
+    in_block,
+    is_alone,
     last_in,
     line_before,
 )
@@ -97,6 +99,8 @@ class FixBuilder:
     def before(self, node: Node, *code: Code, order: Order | None = None) -> FixBuilder:
         """Insert `code` before `node`: a statement on its own line, else directly in front."""
         pieces = self._pieces(node, code)
+        if is_alone(node):
+            return self._with(lambda: in_block(node, pieces, is_first=True))
         if not _is_statement(node):
             return self._with(lambda: [Edit.before(node.span, *pieces, order=order)])
         return self._with(lambda: [line_before(node, pieces, order)])
@@ -104,6 +108,8 @@ class FixBuilder:
     def after(self, node: Node, *code: Code, order: Order | None = None) -> FixBuilder:
         """Insert `code` after `node`: a statement on its own line, else directly behind."""
         pieces = self._pieces(node, code)
+        if is_alone(node):
+            return self._with(lambda: in_block(node, pieces, is_first=False))
         if not _is_statement(node):
             return self._with(lambda: [Edit.after(node.span, *pieces, order=order)])
         return self._with(lambda: beside(node, pieces, order, 0))

@@ -8,6 +8,7 @@ from itertools import pairwise
 
 from yellow_trellis.edits import Edit, New, Piece, Slice
 from yellow_trellis.edits.edit import joined_pieces
+from yellow_trellis.edits.statement_insertion import block_around, is_alone
 from yellow_trellis.edits.whitespace import (
     bare_line_break,
     code_gap,
@@ -60,6 +61,7 @@ def fill(
     )
     job = _Job(template, match, slots_for(template, empty))
     edits = tuple(sorted(job.edits(), key=lambda e: e.span))
+    inside = tuple(edit for edit in edits if edit.span.end > match.span.start or edit.side)
     clash = clash_in(template.shape, match) or fault_of(job.imports)
     return Fix(
         title,
@@ -70,7 +72,7 @@ def fill(
         imports=tuple(dict.fromkeys(job.imports)),
         width=width,
         clash=clash,
-        puts=(TemplateUse(match.span, template.shape, *job.keeps(), edits),),
+        puts=(TemplateUse(match.span, template.shape, *job.keeps(), inside),),
     )
 
 
@@ -114,6 +116,9 @@ class _Job:
         ]
         whole = self.match.span
         outer = needs_outer_brackets(self.template, self.match, self.slots)
+        block = self._block()
+        if block is not None:
+            yield block[0]
         if outer:
             yield Edit.before(whole, New("("))
         elif melts_into_brace(self.match, self.slots):
@@ -129,6 +134,14 @@ class _Job:
         yield from (Edit.before(span, New("(")) for span in brackets)
         if outer:
             yield Edit.after(whole, New(")"))
+        if block is not None:
+            yield block[1]
+
+    def _block(self) -> tuple[Edit, Edit] | None:
+        """Return the edits for a block, where several statements come in the place of one alone."""
+        if len(self.template.shape.nodes) == 1 or not is_alone(self.match.node):
+            return None
+        return block_around(self.match.node)
 
     def keeps(self) -> tuple[tuple[Span, ...], frozenset[Span]]:
         """Return the spans of what holes took that stand in the template, and which are runs."""

@@ -177,6 +177,9 @@ class Language:
     """By field: the list, and its field, that an item in it stands for without brackets."""
     terminator: str = ""
     """The token that may end a statement, and may be left out."""
+    block: tuple[str, str] | None = None
+    """What is put around several statements where the language takes one; None where it takes any
+    number everywhere."""
     self_ended: frozenset[str] = _NO_TOKENS
     """Kinds of statements that no such token ends."""
     chained: frozenset[str] = _NO_TOKENS

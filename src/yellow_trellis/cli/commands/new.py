@@ -15,6 +15,7 @@ from yellow_trellis.cli.options import from_here, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import DEFAULT, language, language_of
+from yellow_trellis.patterns.compile import compile_pattern
 from yellow_trellis.patterns.generalize import generalized, part_of, place_in, plain
 from yellow_trellis.project.safe_paths import kept_below
 from yellow_trellis.rules import load_rules, pack_called

@@ -105,6 +105,7 @@ LANGUAGE = Language(
     },
     clauses=kinds("else_clause"),
     terminator=";",
+    block=("{", "}"),
     self_ended=kinds(
         "case_statement compound_statement for_statement function_definition if_statement "
         "labeled_statement linkage_specification preproc_call preproc_def preproc_function_def "

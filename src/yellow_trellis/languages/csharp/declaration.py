@@ -126,6 +126,7 @@ LANGUAGE = Language(
     },
     clauses=kinds("catch_clause finally_clause"),
     terminator=";",
+    block=("{", "}"),
     self_ended=_TYPES | kinds(
         "block checked_statement constructor_declaration destructor_declaration fixed_statement "
         "for_statement foreach_statement if_statement labeled_statement lock_statement "

@@ -118,6 +118,7 @@ LANGUAGE = Language(
     },
     clauses=kinds("catch_clause finally_clause"),
     terminator=";",
+    block=("{", "}"),
     self_ended=_TYPES | _FUNCTIONS | kinds(
         "block do_statement enhanced_for_statement for_statement if_statement labeled_statement "
         "static_initializer switch_expression synchronized_statement try_statement "

@@ -80,7 +80,7 @@ LANGUAGE = Language(
         radixes={"0x": 16, "0o": 8, "0b": 2},
     ),
     comments=kinds("comment html_comment"),
-    bodies=kinds("program statement_block class_body switch_case"),
+    bodies=kinds("program statement_block class_body switch_case switch_default"),
     lists=_BRACKETED | kinds("named_imports sequence_expression"),
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | kinds("parenthesized_expression statement_block template_string"),
@@ -126,7 +126,9 @@ LANGUAGE = Language(
     is_misread=_is_misread,
     unbracketed={"parameter": ("formal_parameters", "parameters")},
     interpolations=kinds("template_substitution"),
+    clauses=kinds("catch_clause else_clause finally_clause"),
     terminator=";",
+    block=("{", "}"),
     self_ended=kinds(
         "class_declaration for_in_statement for_statement function_declaration "
         "generator_function_declaration if_statement labeled_statement method_definition "

@@ -78,5 +78,6 @@ LANGUAGE = Language(
         "member": ("type X = class\n", "\nend;"), "case": ("program x; begin case x of\n", "\nend; end."),
     },
     terminator=";",
+    block=("begin", "end"),
     self_ended=kinds("defProc"),
 )

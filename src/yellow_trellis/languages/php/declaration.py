@@ -113,6 +113,7 @@ LANGUAGE = Language(
     },
     clauses=kinds("catch_clause else_clause else_if_clause finally_clause"),
     terminator=";",
+    block=("{", "}"),
     self_ended=_TYPES | kinds(
         "case_statement compound_statement default_statement for_statement foreach_statement "
         "function_definition if_statement method_declaration named_label_statement "

@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from yellow_trellis.edits import New
+from yellow_trellis.fixes.tokens import closes_body
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.patterns.match import Capture, match_at
 from yellow_trellis.plans.conflict import Kind
@@ -236,6 +237,8 @@ def _is_there(shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span]) -> 
     node = tree.leaf_at(*span)
     if node is not None and node.kind in tree.language.sole_items.values() and node.span == span:
         span = Span(node.children[1].start, node.children[-2].end)  # brackets of their own list
+    if len(shape.roots) > 1:
+        span = _in_block(tree, span)
     node = tree.leaf_at(span.start)
     while node is not None and node.start == span.start:
         result = match_at(shape, node, until=span.end)
@@ -251,6 +254,18 @@ def _is_there(shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span]) -> 
             return True
         node = node.parent
     return False
+
+
+def _in_block(tree: Tree, span: Span) -> Span:
+    """Return what is in the block that was put around statements; all of it if none was."""
+    last = tree.leaf_at(span.end - 1) if tree.language.block is not None else None
+    body = last.parent if last is not None and closes_body(last) else None
+    if body is None or last is None or last.end != span.end:
+        return span
+    items = [item for item in body.items if item.end < body.end and item.start > body.start]
+    if not items or span.start not in (body.start, items[0].start):
+        return span
+    return Span(items[0].start, items[-1].end)
 
 
 def _is_kept(capture: Capture, spans: Sequence[Span]) -> bool:
