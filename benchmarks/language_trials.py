@@ -20,12 +20,14 @@ from __future__ import annotations
 import argparse
 import random
 import re
+import shutil
+import subprocess
 import sys
 import tempfile
 import time
 from collections import Counter
-from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor
+from collections.abc import Iterable, Iterator
+from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
 from pathlib import Path
 
 from yellow_trellis import Project, Rule, RuleError, RulesSpec, load_rules
@@ -181,6 +183,30 @@ def try_files(paths: list[Path], name: str, count: int, seed: int) -> tuple[Coun
 STORMS = Path(__file__).with_name("rules_languages.py")
 
 
+CHECKERS = {
+    "go": ("gofmt", "-e"),
+    "javascript": ("node", "--check"),
+    "php": ("php", "-l"),
+    "ruby": ("ruby", "-c"),
+}
+"""By language: the command that says whether it takes the syntax of a file."""
+
+
+def refused_by_checker(paths: Iterable[Path], spoken: Language) -> set[Path]:
+    """Return the files that the checker of a language does not take; none where there is none."""
+    call = CHECKERS.get(spoken.name)
+    if call is None or shutil.which(call[0]) is None:
+        return set()
+
+    def is_taken(path: Path) -> bool:
+        done = subprocess.run([*call, str(path)], capture_output=True, check=False)
+        return done.returncode == 0
+
+    with ThreadPoolExecutor(2) as pool:
+        paths = list(paths)
+        return {path for path, taken in zip(paths, pool.map(is_taken, paths)) if not taken}
+
+
 def state_of(path: Path, spoken: Language) -> tuple[int, Counter[str]]:
     """Return the number of syntax errors of a file, and its comments without their space."""
     tree = Tree(Source.read(path.read_bytes(), path=str(path)), spoken)
@@ -207,6 +233,7 @@ def storm(paths: list[Path], folder: Path, spoken: Language) -> tuple[Counter[st
             copy.write_bytes(path.read_bytes())
             copies[copy] = path.read_bytes()
             before[copy] = state_of(copy, spoken)
+        refused = refused_by_checker(copies, spoken)
         rules = [rule.name for rule in load_rules([STORMS]) if rule.language == spoken.name]
         project = Project(place)
         spec = RulesSpec((str(STORMS),), only=tuple(rules))
@@ -227,6 +254,13 @@ def storm(paths: list[Path], folder: Path, spoken: Language) -> tuple[Counter[st
                 keep = Path(tempfile.gettempdir()) / "language-trials" / copy.name
                 keep.parent.mkdir(exist_ok=True)
                 keep.write_bytes(copy.read_bytes())
+        for copy in refused_by_checker(copies, spoken) - refused:
+            counts["storm: not taken by the checker"] += 1
+            cases.append(f"{copy}: {CHECKERS[spoken.name][0]} does not take it")
+            keep = Path(tempfile.gettempdir()) / "language-trials" / copy.name
+            keep.parent.mkdir(exist_ok=True)
+            keep.write_bytes(copy.read_bytes())
+        counts["storm: taken by the checker"] = len(copies) - len(refused)
         second = project.preview(spec, with_review=True)
         for report in second.reports:
             applied = [fate for fate in report.fates if fate.state == "applied"]

@@ -9,7 +9,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from yellow_trellis.edits.whitespace import encloses
-from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_of, token_sign
+from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_of, stands_in_body, token_sign
 from yellow_trellis.languages.precedence import ANYTHING, Demand
 from yellow_trellis.patterns import Hole, Pattern, PatternError, PatternNode, compile_pattern
 from yellow_trellis.patterns.compile import stand_in_of
@@ -135,7 +135,7 @@ def _slots(shape: Pattern, known: Counter[str]) -> Iterator[Slot]:
             known[node.text] -= 1
             continue
         inside = _is_enclosed(node)
-        body = _stands_in_body(node)
+        body = stands_in_body(node)
         starts = ("\n" in gap or body) and not inside and "\\" not in gap
         depth = depth_of(node) - around if starts else None
         stand_in = shape.stand_ins.get(stand_in_of(node, shape.stand_ins) or "")
@@ -236,11 +236,6 @@ def _is_plain(place: Node) -> bool:
     return parent is not None and not bare.isdisjoint(
         {(parent.kind, place.field), (parent.kind, None)}
     )
-
-
-def _stands_in_body(node: Node) -> bool:
-    place = node.outermost
-    return place.parent is not None and place.parent.kind in node.tree.language.bodies
 
 
 def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:

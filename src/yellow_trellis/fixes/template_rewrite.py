@@ -31,7 +31,7 @@ from yellow_trellis.fixes.template_place import (
     outer_demand,
 )
 from yellow_trellis.fixes.token_alignment import LinedUp, line_up
-from yellow_trellis.fixes.tokens import Unit, depth_of, run_span, units_of
+from yellow_trellis.fixes.tokens import Unit, depth_of, run_span, stands_in_body, units_of
 from yellow_trellis.languages.precedence import Demand
 from yellow_trellis.patterns import Match
 from yellow_trellis.semantics import RequiredImport, fault_of, require_semantics
@@ -232,7 +232,10 @@ class _Job:
             yield from move_comments(self.match, old[0], captured(self.match, new[0]))
         pieces = self._pieces(new, span.start, first_gap="")
         if left is not None:
-            if (edit := self._fit_break(left, old[0], new[0])) is not None:
+            if new[0].depth is None and self._starts_line_of_body(left, old[0]):
+                pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
+                span = Span(left.span.end, span.end)
+            elif (edit := self._fit_break(left, old[0], new[0])) is not None:
                 pieces = [*edit.pieces, *pieces]
                 span = Span(edit.span.start, span.end)
             elif (ahead := self._between(left, old[0])) is not None:
@@ -244,6 +247,11 @@ class _Job:
                 keep = _is_word(old[-1].sign) and _is_word(new[-1].sign)
                 span, pieces = self._fit_gap(span, pieces, behind, follow.gap, keep, lead=False)
         yield Edit(span, tuple(self._apart(span, pieces)))
+
+    def _starts_line_of_body(self, left: Unit, unit: Unit) -> bool:
+        """Return whether a unit starts a statement on a line of its own, with only space before."""
+        gap = self.source.data[left.span.end : unit.span.start]
+        return b"\n" in gap and not gap.strip() and stands_in_body(unit.nodes[0])
 
     def _between(self, unit: Unit, second: Unit) -> Span | None:
         """Return the space between two units, if there is nothing but blanks on one line."""

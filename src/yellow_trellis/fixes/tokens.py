@@ -49,6 +49,12 @@ def closes_body(node: Node) -> bool:
     return node.end == above.end and node.kind not in above.tree.language.separators
 
 
+def stands_in_body(node: Node) -> bool:
+    """Return whether a node is a statement of a body."""
+    place = node.outermost
+    return place.parent is not None and place.parent.kind in node.tree.language.bodies
+
+
 def run_span(run: tuple[Node, ...]) -> Span:
     """Return what is moved when `run` is: statements take along the comments they own."""
     parent = run[0].parent

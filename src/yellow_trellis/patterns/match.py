@@ -273,7 +273,7 @@ def take(shape: PatternNode, node: Node, takes: Captures) -> bool:
             or node.core.kind in shape.kinds
         ):
             return False
-    elif node.kind in node.tree.language.only_in_runs or not node.named:
+    elif node.core.kind in node.tree.language.only_in_runs or not node.named:
         return False
     if node.kind in node.tree.language.chained and _is_link(node):
         return False

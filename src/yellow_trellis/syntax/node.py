@@ -190,7 +190,8 @@ class Node:
             return
         start += len(gap[: ahead.end() if ahead else 0].encode("utf-8", "surrogateescape"))
         size = len(body.encode("utf-8", "surrogateescape"))
-        leaf = Node(self.tree, None, UNNAMED, start, start + size)
+        kind = body if body in self.tree.language.separators else UNNAMED
+        leaf = Node(self.tree, None, kind, start, start + size)
         leaf._parent = self
         leaf._field = ""
         yield leaf

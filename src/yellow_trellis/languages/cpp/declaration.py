@@ -65,6 +65,7 @@ LANGUAGE = replace(
         "string": kinds("concatenated_string raw_string_literal string_literal"),
         "function": kinds("function_definition lambda_expression"),
     },
+    only_in_runs=kinds("parameter_pack_expansion"),
     imports=kinds("preproc_include using_declaration"),
     stand_ins=("{}", "{};", "case {}:", '"{}"', "{} x", "class {}", "int {}", "{ {} }"),
     contexts=(

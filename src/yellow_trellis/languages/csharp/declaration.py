@@ -111,6 +111,7 @@ LANGUAGE = Language(
         ),
     },
     imports=kinds("using_directive"),
+    only_in_runs=kinds("argument"),  # named, or with `ref`
     common_words=kinds(COMMON_WORDS + " =>"),
     stand_ins=("{}", "{};", "case {}: break;", "int {}", "{}: 1", "{} x;", "[{}]", "{ {} }"),
     contexts=(

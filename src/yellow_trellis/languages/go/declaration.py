@@ -80,6 +80,7 @@ LANGUAGE = Language(
         "class": kinds("struct_type interface_type"), "type": _TYPES | kinds("type_identifier"),
     },
     imports=kinds("import_declaration"),
+    only_in_runs=kinds("variadic_argument"),
     common_words=kinds(COMMON_WORDS + " := ..."),
     line_breaks_count=True,
     stand_ins=("{}", "case {}: x()", '"{}"', "{} x", "{}()", "x {}", "{ {} }"),

@@ -59,6 +59,7 @@ LANGUAGE = Language(
         "class": kinds("declClass declIntf"),
     },
     imports=kinds("declUses"),
+    only_in_runs=kinds("legacyFormat"),
     common_words=kinds("= . , ; : ( ) [ ] := begin end"),
     gap=rb"[^A-Za-z0-9_\x80-\xff/({]|/(?!/)|\((?!\*)|//[^\n]*(?:\n|\Z)|\{[^}]*\}"
     rb"|\(\*(?:[^*]|\*(?!\)))*\*\)",

@@ -86,7 +86,7 @@ LANGUAGE = Language(
         "string": _STRINGS, "number": _NUMBERS, "literal": _LITERALS, "call": kinds("call"),
         "function": _FUNCTIONS, "class": kinds("class module singleton_class"),
     },
-    only_in_runs=kinds("block_argument hash_splat_argument splat_argument"),
+    only_in_runs=kinds("block_argument hash_splat_argument pair splat_argument"),
     named_items=kinds("pair"),
     word=rb"[A-Za-z0-9_\x80-\xff]",
     common_words=kinds("= . , : ( ) { } [ ] => | end do"),

@@ -64,7 +64,7 @@ LANGUAGE = Language(
     enclosures=_BRACKETED | kinds("computed_property function_body lambda_literal"),
     atoms=kinds("comment multiline_comment"),
     brackets=frozenset(),
-    wrappers=kinds("directly_assignable_expression identifier user_type"),
+    wrappers=kinds("directly_assignable_expression identifier user_type value_argument"),
     same_kinds={
         **dict.fromkeys(_NUMBERS - {"real_literal"}, "integer_literal"),
         "type_identifier": "simple_identifier",
@@ -92,6 +92,7 @@ LANGUAGE = Language(
         "function": _FUNCTIONS, "class": kinds("class_declaration protocol_declaration"),
     },
     imports=kinds("import_declaration"),
+    only_in_runs=kinds("value_argument"),  # with a label
     common_words=kinds(COMMON_WORDS),
     line_breaks_count=True,
     stand_ins=("{}", "case {}: x", '"{}"', "{}: x", "{} = 1", "@{}", "{ {} }"),
