@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from itertools import pairwise
+from itertools import pairwise, takewhile
 
 from yellow_trellis.edits import Edit, New, Piece, Slice
 from yellow_trellis.edits.edit import joined_pieces
@@ -230,12 +230,18 @@ class _Job:
         span = Span(old[0].span.start, old[-1].span.end)
         if len(old) == len(new) == 1 and new[0].hole is not None and not new[0].body:
             yield from move_comments(self.match, old[0], captured(self.match, new[0]))
+        if left is not None and self._starts_line_of_body(left, old[0]):
+            head = sum(1 for _ in takewhile(lambda slot: slot.depth is None, new))
+            if head:  # it goes on with the line before, and a comment behind that stays there
+                pieces = self._pieces(new[:head], left.span.end, first_gap=new[0].gap)
+                yield Edit.after(left.span, *pieces)
+                new = new[head:]
+            if not new:
+                yield self._remove(old, left, right, follow)
+                return
         pieces = self._pieces(new, span.start, first_gap="")
         if left is not None:
-            if new[0].depth is None and self._starts_line_of_body(left, old[0]):
-                pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
-                span = Span(left.span.end, span.end)
-            elif (edit := self._fit_break(left, old[0], new[0])) is not None:
+            if (edit := self._fit_break(left, old[0], new[0])) is not None:
                 pieces = [*edit.pieces, *pieces]
                 span = Span(edit.span.start, span.end)
             elif (ahead := self._between(left, old[0])) is not None:
@@ -249,9 +255,9 @@ class _Job:
         yield Edit(span, tuple(self._apart(span, pieces)))
 
     def _starts_line_of_body(self, left: Unit, unit: Unit) -> bool:
-        """Return whether a unit starts a statement on a line of its own, with only space before."""
+        """Return whether a unit starts a statement on another line than the unit before."""
         gap = self.source.data[left.span.end : unit.span.start]
-        return b"\n" in gap and not gap.strip() and stands_in_body(unit.nodes[0])
+        return b"\n" in gap and stands_in_body(unit.nodes[0])
 
     def _between(self, unit: Unit, second: Unit) -> Span | None:
         """Return the space between two units, if there is nothing but blanks on one line."""
