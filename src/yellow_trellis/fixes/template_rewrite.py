@@ -230,15 +230,14 @@ class _Job:
         span = Span(old[0].span.start, old[-1].span.end)
         if len(old) == len(new) == 1 and new[0].hole is not None and not new[0].body:
             yield from move_comments(self.match, old[0], captured(self.match, new[0]))
-        if left is not None and self._starts_line_of_body(left, old[0]):
-            head = sum(1 for _ in takewhile(lambda slot: slot.depth is None, new))
-            if head:  # it goes on with the line before, and a comment behind that stays there
-                pieces = self._pieces(new[:head], left.span.end, first_gap=new[0].gap)
-                yield Edit.after(left.span, *pieces)
-                new = new[head:]
-            if not new:
-                yield self._remove(old, left, right, follow)
-                return
+        head = self._on_line_before(left, old[0], new) if left is not None else 0
+        if left is not None and head:
+            pieces = self._pieces(new[:head], left.span.end, first_gap=new[0].gap)
+            yield Edit.after(left.span, *pieces)
+            new = new[head:]
+        if not new:
+            yield self._remove(old, left, right, follow)
+            return
         pieces = self._pieces(new, span.start, first_gap="")
         if left is not None:
             if (edit := self._fit_break(left, old[0], new[0])) is not None:
@@ -254,10 +253,16 @@ class _Job:
                 span, pieces = self._fit_gap(span, pieces, behind, follow.gap, keep, lead=False)
         yield Edit(span, tuple(self._apart(span, pieces)))
 
-    def _starts_line_of_body(self, left: Unit, unit: Unit) -> bool:
-        """Return whether a unit starts a statement on another line than the unit before."""
-        gap = self.source.data[left.span.end : unit.span.start]
-        return b"\n" in gap and stands_in_body(unit.nodes[0])
+    def _on_line_before(self, left: Unit, old: Unit, new: tuple[Slot, ...]) -> int:
+        """Return how many slots, that come in the place of a unit, go on with the line before it.
+
+        A comment at the end of that line stays behind them.
+        """
+        if b"\n" not in self.source.data[left.span.end : old.span.start]:
+            return 0
+        if stands_in_body(old.nodes[0]):
+            return sum(1 for _ in takewhile(lambda slot: slot.depth is None, new))
+        return int(new[0].separator)
 
     def _between(self, unit: Unit, second: Unit) -> Span | None:
         """Return the space between two units, if there is nothing but blanks on one line."""
