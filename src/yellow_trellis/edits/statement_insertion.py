@@ -20,6 +20,8 @@ def body_of(node: Node) -> Node:
         return node
     inner = node.items[-1] if node.kind in node.tree.language.optional_around else node
     result = inner.child("body") or inner.child("consequence")
+    if result is not None and result.kind not in bodies:
+        result = next((child for child in result.children if child.kind in bodies), result)
     if result is None or result.kind not in bodies:
         raise ValueError(f"a {node.kind} has no body")
     if not result.items:

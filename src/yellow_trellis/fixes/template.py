@@ -42,6 +42,8 @@ class Slot(NamedTuple):
     closes: bool = False
     tuple_size: int = 0
     """Of the closing bracket of a tuple: how many items the template has in it."""
+    starts: bool = False
+    """Whether a token is the first of a statement of a body."""
     meaning: str = ""
     """The dotted name that it says, in whatever way the file does."""
     own_line: str | None = None
@@ -153,6 +155,7 @@ def _slots(shape: Pattern, known: Counter[str]) -> Iterator[Slot]:
                 calls=node.kind == "(" and _kind_above(node) in language.sole_items.values(),
                 closes=node.kind in (")", "]", "}"),
                 tuple_size=_tuple_size(node),
+                starts=_starts_statement(node),
             )
             continue
         place = node.outermost
@@ -169,6 +172,14 @@ def _slots(shape: Pattern, known: Counter[str]) -> Iterator[Slot]:
             body=body,
             depth=depth,
         )
+
+
+def _starts_statement(node: Node) -> bool:
+    """Return whether a token is the first of a statement of a body."""
+    start, bodies = node.start, node.tree.language.bodies
+    while (above := node.parent) is not None and above.start == start and above.kind not in bodies:
+        node = above
+    return stands_in_body(node)
 
 
 def _is_enclosed(node: Node) -> bool:

@@ -44,6 +44,8 @@ def _with_end(template: Template, match: Match, slots: tuple[Slot, ...]) -> tupl
         return slots
     if template.shape.nodes[-1].kind in language.self_ended:
         return slots
+    if slots[-1].hole is not None and slots[-1].body:
+        return slots  # what it took ends as it does
     ends = last.data.endswith(language.terminator.encode())
     has_end = slots[-1].text == language.terminator and slots[-1].hole is None
     if ends and not has_end:

@@ -147,8 +147,13 @@ class _Job:
         """Return the spans of what holes took that stand in the template, and which are runs."""
         spans: dict[Span, None] = {}
         runs: set[Span] = set()
-        for slot in self.slots:
-            if slot.hole is not None and (nodes := self._placed(slot)):
+        stays = {j: self.units[i].nodes for i, j in self.pairs}
+        for number, slot in enumerate(self.slots):
+            if slot.hole is None:
+                continue
+            # of equal code in several places it is the one that stays where it is
+            nodes = self._placed(slot) if slot.plain else stays.get(number, self._placed(slot))
+            if nodes:
                 span = run_span(nodes)
                 spans[span] = None
                 runs |= {span} if slot.hole.many else set()
@@ -170,7 +175,7 @@ class _Job:
                 yield from self._replace(old, new, left, right, follow)
             elif new:
                 result = self._insert(new, left, right, follow)
-                if result.side == "before":
+                if result.side == "before" or (right and result.span.end == right.span.start):
                     led.add(next_i)
                 yield result
             elif old:
@@ -316,6 +321,8 @@ class _Job:
             return False
         if slot.gap_enclosed or slot.body or "\n" in slot.gap:
             return False
+        if slot.closes or slot.starts:
+            return False  # a statement may start a line, and so may what closes a body
         at = self.lined.every.index(unit)
         return not any(a < at <= b for a, b in self.lined.staying)
 

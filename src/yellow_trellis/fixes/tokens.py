@@ -69,10 +69,10 @@ def token_sign(node: Node, language: Language) -> str:
         return "quote " + node.text.strip("'\"").lower()
     if language.is_literal(node.kind):
         try:
-            return f"{node.kind} {language.literal_forms.value(node.text)!r}"
+            return f"{language.same_kind(node.kind)} {language.literal_forms.value(node.text)!r}"
         except ValueError:
-            pass
-    return node.text
+            return node.text
+    return node.folded.decode("utf-8", "surrogateescape")
 
 
 def units_of(match: Match) -> list[Unit]:

@@ -131,6 +131,8 @@ class Language:
     contexts: tuple[tuple[str, str], ...] = (("", ""),)
     """Code before and after a pattern; nothing where it parses alone, as an except clause does
     not. The first that will do is taken."""
+    statement_stand_in: str = "{};"
+    """The form of a hole that is a statement on a line of its own, where a token ends those."""
     unlikely: frozenset[str] = _NO_TOKENS
     """Kinds that a pattern is only read as where no other context reads it otherwise."""
     around: tuple[tuple[str, str], ...] = ()

@@ -166,18 +166,33 @@ def _first_that_parses(
     Arguments: `contexts` are what it may stand in, of which the first that will do is taken;
     `roots` gives the nodes that it is, none where it is not a whole.
     """
-    for count in range(_MOST_REWRITTEN + 1):
-        for before, after in contexts:
-            for forms_of in _ways_to_write(notation, language, count):
-                parsed = _parsed(notation, language, before, after, forms_of)
-                if _parses(parsed, forms_of) and roots(parsed):
-                    return parsed
-    if len(notation.holes) > _MOST_REWRITTEN:
-        for before, after in contexts:
-            found = _rewritten(notation, language, before, after)
-            if found is not None and roots(found):
-                return found
+    alone = _alone_on_lines(notation, language)
+    for base in [alone, {}] if alone else [{}]:
+        for count in range(_MOST_REWRITTEN + 1):
+            for before, after in contexts:
+                for changed in _ways_to_write(notation, language, count):
+                    forms_of = base | changed
+                    parsed = _parsed(notation, language, before, after, forms_of)
+                    if _parses(parsed, forms_of) and roots(parsed):
+                        return parsed
+        if len(notation.holes) > _MOST_REWRITTEN:
+            for before, after in contexts:
+                found = _rewritten(notation, language, before, after, base)
+                if found is not None and roots(found):
+                    return found
     return None
+
+
+def _alone_on_lines(notation: Notation, language: Language) -> dict[str, str]:
+    """Return the form of a statement for each hole that is alone on one of several lines.
+
+    Without the token that ends a statement it would be read as the start of the next one.
+    """
+    lines = [line.strip() for line in notation.code.split("\n")]
+    if not language.terminator or len(lines) == 1:
+        return {}
+    form = language.statement_stand_in
+    return {name: form.replace("{}", name) for name in notation.holes if name in lines}
 
 
 def _ways_to_write(notation: Notation, language: Language, count: int) -> Iterator[dict[str, str]]:
@@ -189,10 +204,13 @@ def _ways_to_write(notation: Notation, language: Language, count: int) -> Iterat
 
 
 def _rewritten(
-    notation: Notation, language: Language, before: str, after: str
+    notation: Notation, language: Language, before: str, after: str, base: dict[str, str]
 ) -> _Parsed | None:
-    """Write one hole after the other in the form that leaves the fewest errors."""
-    forms_of: dict[str, str] = {}
+    """Write one hole after the other in the form that leaves the fewest errors.
+
+    Arguments: `base` are the forms to start from.
+    """
+    forms_of = dict(base)
     least = _count_errors(_parsed(notation, language, before, after, forms_of))
     while len(forms_of) < len(notation.holes):
         best: dict[str, str] | None = None

@@ -83,7 +83,7 @@ LANGUAGE = Language(
     enclosures=BRACKETED | BODIES | kinds("parenthesized_expression"),
     space=r"[\s\ufeff\u2060\u200b]|\\\r?\n",
     atoms=kinds("comment preproc_arg"),
-    wrappers=kinds("expression_statement"),
+    wrappers=kinds("expression_statement parameter_declaration type_descriptor"),
     same_kinds={
         "concatenated_string": "string_literal", "type_identifier": "identifier",
         "field_identifier": "identifier", "field_declaration": "declaration",

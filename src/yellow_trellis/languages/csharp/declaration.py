@@ -84,8 +84,8 @@ LANGUAGE = Language(
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression switch_body"),
     atoms=kinds("comment"),
     wrappers=kinds(
-        "argument expression_statement field_declaration global_statement "
-        "local_declaration_statement"
+        "argument attribute_argument expression_statement field_declaration global_statement "
+        "local_declaration_statement parameter"
     ),
     word_expressions=kinds("base this"),
     same_kinds={
@@ -113,7 +113,8 @@ LANGUAGE = Language(
     imports=kinds("using_directive"),
     only_in_runs=kinds("argument"),  # named, or with `ref`
     common_words=kinds(COMMON_WORDS + " =>"),
-    stand_ins=("{}", "{};", "case {}: break;", "int {}", "{}: 1", "{} x;", "[{}]", "{ {} }"),
+    statement_stand_in="{}();",
+    stand_ins=("{}", "{}();", "{};", "case {}: break;", "int {}", "{}: 1", "{} x;", "[{}]", "{ {} }"),
     contexts=(
         ("", ""), ("class X { void F() { x = ", "; } }"), ("class X { void F() {\n", "\n} }"),
         ("class X {\n", "\n}"), ("class X { X()", " {} }"), ("class X { void F() { try {}\n", "\n} }"),

@@ -27,7 +27,7 @@ _BRACKETED = kinds(
     "argument_list const_declaration field_declaration_list import_spec_list interface_type "
     "literal_value parameter_list struct_type type_arguments type_parameter_list var_spec_list"
 )
-_BODIES = kinds("block source_file statement_list")
+_BODIES = kinds("source_file statement_list")
 _NUMBERS = kinds("float_literal imaginary_literal int_literal")
 _STRINGS = kinds("interpreted_string_literal raw_string_literal")
 _LITERALS = _NUMBERS | _STRINGS | kinds("false nil rune_literal true")
@@ -50,7 +50,7 @@ LANGUAGE = Language(
     lists=_BRACKETED | kinds("expression_list"),
     separators=frozenset({",", ";", "\n", ""}),
     fixed_separators=kinds("for_clause if_statement expression_switch_statement"),
-    enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression"),
+    enclosures=_BRACKETED | kinds("parenthesized_expression"),
     atoms=kinds("comment interpreted_string_literal raw_string_literal"),
     wrappers=kinds("expression_list expression_statement literal_element type_elem"),
     same_kinds={

@@ -115,6 +115,7 @@ LANGUAGE = Language(
     parts={
         "argument": ("class X { void f() { f(", "); } }"), "parameter": ("class X { void f(", ") {} }"),
         "member": ("class X {\n", "\n}"),
+        "case": ("class X { void f() { switch (x) {\n", "\n} } }"),
     },
     clauses=kinds("catch_clause finally_clause"),
     terminator=";",

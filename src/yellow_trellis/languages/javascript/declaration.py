@@ -85,7 +85,7 @@ LANGUAGE = Language(
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | kinds("parenthesized_expression statement_block template_string"),
     atoms=kinds("comment html_comment"),
-    wrappers=kinds("expression_statement field_definition import_specifier"),
+    wrappers=kinds("expression_statement field_definition import_specifier jsx_attribute"),
     delimiters=kinds('"'),
     families={
         "name": kinds(
@@ -107,7 +107,7 @@ LANGUAGE = Language(
     word=rb"[A-Za-z0-9_$\x80-\xff]",
     unlikely=kinds("statement_block"),
     common_words=kinds("null super this true false undefined = . ( ) : => { } [ ]"),
-    stand_ins=("{}", "...{}", "case {}:", "'{}'", "{}() {}"),
+    stand_ins=("{}", "...{}", "case {}:", "'{}'", "{};", "{}() {}"),
     contexts=(
         ("", ""), ("try {}\n", ""),
         ("if (x) {}\n", ""),

@@ -15,12 +15,12 @@ PRECEDENCE = Precedence(
     kinds=strengths({
         1: "if_modifier unless_modifier until_modifier while_modifier", 4: "rescue_modifier",
         5: "assignment operator_assignment break next return yield", 6: "conditional", 7: "range",
-        20: "unary",
     }),
-    operations=kinds("binary"),
+    operations=kinds("binary unary"),
     operators=strengths({
-        2: "and or", 8: "||", 9: "&&", 11: "<=> == === != =~ !~", 12: "< <= > >=", 13: "| ^",
-        14: "&", 15: "<< >>", 16: "+ -", 17: "* / %", 19: "**",
+        2: "and or", 3: "not", 8: "||", 9: "&&", 11: "<=> == === != =~ !~", 12: "< <= > >=", 13: "| ^",
+        14: "&", 15: "<< >>", 16: "+ -", 17: "* / %", 18: "defined?", 19: "**",
+        20: "! ~",
     }),
     operands={"**": (20, 19)},
     places=places({

@@ -31,11 +31,10 @@ _TYPES = kinds(
 _EXPRESSIONS = kinds(
     "array arrow_function as_expression assignment_expression augmented_assignment_expression "
     "await_expression binary_expression call_expression class false function_expression "
-    "generator_function identifier instantiation_expression jsx_element jsx_self_closing_element "
-    "member_expression meta_property new_expression non_null_expression null number object "
-    "parenthesized_expression regex satisfies_expression sequence_expression string "
-    "subscript_expression super template_string ternary_expression this true type_assertion "
-    "unary_expression undefined update_expression yield_expression"
+    "generator_function identifier instantiation_expression member_expression meta_property "
+    "new_expression non_null_expression null number object parenthesized_expression regex "
+    "satisfies_expression sequence_expression string subscript_expression super template_string "
+    "ternary_expression this true unary_expression undefined update_expression yield_expression"
 )
 _STATEMENTS = _TYPES - kinds("class") | kinds(
     "ambient_declaration break_statement continue_statement debugger_statement do_statement "
@@ -62,7 +61,7 @@ LANGUAGE = replace(
     },
     families={
         **_BASE.families,
-        "expression": _EXPRESSIONS, "statement": _STATEMENTS, "class": _TYPES,
+        "expression": _EXPRESSIONS | kinds("type_assertion"), "statement": _STATEMENTS, "class": _TYPES,
         "name": frozenset(_BASE.families["name"]) | kinds("type_identifier"),
         "type": kinds(
             "array_type conditional_type function_type generic_type intersection_type "
@@ -86,4 +85,9 @@ LANGUAGE_WITH_JSX = replace(
     name="tsx",
     suffixes=(".tsx",),
     grammar=grammar("tree_sitter_typescript", "language_tsx"),
+    wrappers=LANGUAGE.wrappers | kinds("jsx_attribute"),
+    families={
+        **LANGUAGE.families,
+        "expression": _EXPRESSIONS | kinds("jsx_element jsx_self_closing_element"),
+    },
 )
