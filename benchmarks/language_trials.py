@@ -154,7 +154,9 @@ def fault_of(text: str, node: Node) -> str:
     return ""
 
 
-def try_files(paths: list[Path], name: str, count: int, seed: int) -> tuple[Counter[str], list[str]]:
+def try_files(
+    paths: list[Path], name: str, count: int, seed: int
+) -> tuple[Counter[str], list[str]]:
     """Try trees and patterns on some files; return counts, and cases that fail."""
     spoken, rng = language(name), random.Random(seed)
     counts: Counter[str] = Counter()

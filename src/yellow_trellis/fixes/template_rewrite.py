@@ -21,6 +21,7 @@ from yellow_trellis.fixes import Fix, Safety, TemplateUse
 from yellow_trellis.fixes.comments import move_comments
 from yellow_trellis.fixes.name_capture import clash_in
 from yellow_trellis.fixes.template import Slot, Template, slots_for
+from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_place import (
     as_statement,
     captured,
@@ -99,6 +100,7 @@ class _Job:
         units, tree = units_of(self.match), self.match.tree
         self.lined = line_up(units, self.slots, tree, self.enclosed, self.template.kinds)
         self.units, self.pairs = self.lined.units, self.lined.pairs
+        self.layout = Layout(self.template, self.match, self.lined, self.enclosed)
 
     def edits(self) -> Iterator[Edit]:
         """Yield the edits.
@@ -128,7 +130,7 @@ class _Job:
                 span = run_span(bare)
                 yield Edit(unit.span, (Slice(span),))
         for i, j in self.pairs:
-            yield from self._redepth(self.units[i], self.slots[j], i in led)
+            yield from self.layout.redepth(self.units[i], self.slots[j], i in led)
         yield from (Edit.after(span, New(")")) for span in brackets)
         yield from between
         yield from (Edit.before(span, New("(")) for span in brackets)
@@ -185,42 +187,9 @@ class _Job:
                 yield result
             if right is not None and follow is not None and bool(old) == bool(new):
                 behind = old[-1] if old else left
-                if behind is not None and (edit := self._fit_break(behind, right, follow)):
+                if behind is not None and (edit := self.layout.fit_break(behind, right, follow)):
                     led.add(next_i)
                     yield edit
-
-    def _redepth(self, unit: Unit, slot: Slot, led: bool) -> Iterator[Edit]:
-        """Indent a token or body that stays, but stands deeper or less deep in the template.
-
-        Arguments: `led` tells that its first line has been given its indentation already.
-        """
-        source = self.source
-        line = source.lines.start(unit.span.start)
-        lead = source.data[line : unit.span.start].decode("utf-8", "replace")
-        if slot.depth is None or lead.strip():
-            return
-        indent = self._indent_of(slot)
-        if self._depth(unit) == slot.depth or indent == lead:
-            return
-        if slot.body:
-            yield Edit(unit.span, (Slice(unit.span, (lead, indent)),))
-        if led:
-            return
-        if len(indent) >= len(lead):
-            yield Edit.before(unit.span, New(indent[len(lead) :]))
-        else:
-            yield Edit(Span(line, unit.span.start), (New(indent),))
-
-    def _indent_of(self, slot: Slot) -> str:
-        """Return the indentation of a slot that starts a line."""
-        base = self.source.indent_at(self.match.span.start) + self.source.indent_unit * (
-            slot.depth or 0
-        )
-        return base.decode("utf-8", "replace")
-
-    def _depth(self, unit: Unit) -> int:
-        """Return in how many bodies of the match a unit stands."""
-        return depth_of(unit.nodes[0]) - depth_of(self.match.node)
 
     # ------------------------------------------------------------------ segments
 
@@ -235,7 +204,7 @@ class _Job:
         span = Span(old[0].span.start, old[-1].span.end)
         if len(old) == len(new) == 1 and new[0].hole is not None and not new[0].body:
             yield from move_comments(self.match, old[0], captured(self.match, new[0]))
-        head = self._on_line_before(left, old[0], new) if left is not None else 0
+        head = self.layout.on_line_before(left, old[0], new) if left is not None else 0
         if left is not None and head:
             pieces = self._pieces(new[:head], left.span.end, first_gap=new[0].gap)
             yield Edit.after(left.span, *pieces)
@@ -245,91 +214,19 @@ class _Job:
             return
         pieces = self._pieces(new, span.start, first_gap="")
         if left is not None:
-            if (edit := self._fit_break(left, old[0], new[0])) is not None:
+            if (edit := self.layout.fit_break(left, old[0], new[0])) is not None:
                 pieces = [*edit.pieces, *pieces]
                 span = Span(edit.span.start, span.end)
-            elif (ahead := self._between(left, old[0])) is not None:
+            elif (ahead := self.layout.between(left, old[0])) is not None:
                 keep = _is_word(old[0].sign) and _is_word(new[0].sign)
-                span, pieces = self._fit_gap(span, pieces, ahead, new[0].gap, keep, lead=True)
+                span, pieces = self.layout.fit_gap(span, pieces, ahead, new[0].gap, keep, lead=True)
         if right is not None and follow is not None:
-            behind = self._between(old[-1], right)
-            if behind is not None and not self._fit_break(old[-1], right, follow):
+            behind = self.layout.between(old[-1], right)
+            if behind is not None and not self.layout.fit_break(old[-1], right, follow):
                 keep = _is_word(old[-1].sign) and _is_word(new[-1].sign)
-                span, pieces = self._fit_gap(span, pieces, behind, follow.gap, keep, lead=False)
+                gap = follow.gap
+                span, pieces = self.layout.fit_gap(span, pieces, behind, gap, keep, lead=False)
         yield Edit(span, tuple(self._apart(span, pieces)))
-
-    def _on_line_before(self, left: Unit, old: Unit, new: tuple[Slot, ...]) -> int:
-        """Return how many slots, that come in the place of a unit, go on with the line before it.
-
-        A comment at the end of that line stays behind them.
-        """
-        if b"\n" not in self.source.data[left.span.end : old.span.start]:
-            return 0
-        if stands_in_body(old.nodes[0]):
-            return sum(1 for _ in takewhile(lambda slot: slot.depth is None, new))
-        return int(new[0].separator)
-
-    def _between(self, unit: Unit, second: Unit) -> Span | None:
-        """Return the space between two units, if there is nothing but blanks on one line."""
-        gap = Span(unit.span.end, second.span.start)
-        return None if self.source.data[gap.start : gap.end].strip(b" \t") else gap
-
-    @staticmethod
-    def _fit_gap(
-        span: Span, pieces: list[Piece], gap: Span, target: str, keep: bool, *, lead: bool
-    ) -> tuple[Span, list[Piece]]:
-        """Make the space beside replaced tokens what the template has, where the two differ.
-
-        Arguments: `keep` leaves space alone that the template does not have: a name that comes
-        for a name changes nothing about it.
-        """
-        empty = gap.start == gap.end
-        if empty == (not target) or "\n" in target or (keep and not empty):
-            return span, pieces
-        if empty:
-            return span, [New(target), *pieces] if lead else [*pieces, New(target)]
-        return Span(min(span.start, gap.start), max(span.end, gap.end)), pieces
-
-    def _fit_break(self, unit: Unit, second: Unit, slot: Slot) -> Edit | None:
-        """Return what gives the space between two units the line break of the template, or none.
-
-        Arguments: `slot` is what comes behind that space. A body may stand on the line of its
-        header, and on its own, whatever the template says.
-        """
-        gap = Span(unit.span.end, second.span.start)
-        between = self.source.data[gap.start : gap.end]
-        broken = b"\n" in between and b"\\" not in between
-        starts_line = slot.depth is not None and "\n" in slot.gap
-        is_line = self.language.line_breaks_count and (not slot.body or not slot.depth)
-        if starts_line and not broken and is_line:
-            blank = not between.strip(b" \t")
-            start = gap.start if blank else gap.end
-            return Edit.at(Span(start, gap.end), second.span, New(self._code_gap(slot.gap)))
-        is_moved = self._depth(second) != slot.depth
-        if starts_line and is_moved and broken and not slot.body and not between.strip():
-            line = self.source.lines.start(gap.end)
-            indent = self._indent_of(slot)
-            if self.source.data[line : gap.end].decode("utf-8", "replace") != indent:
-                return Edit.at(Span(line, gap.end), second.span, New(indent))
-        if broken and not between.strip() and self._bars_break(second, slot):
-            return Edit(gap, (New(slot.gap),) if slot.gap else ())
-        return None
-
-    def _bars_break(self, unit: Unit, slot: Slot) -> bool:
-        """Return whether a line break before `unit` would end the new code there."""
-        if not self.language.line_breaks_count or self.enclosed:
-            return False
-        if slot.gap_enclosed or slot.body or "\n" in slot.gap:
-            return False
-        if slot.closes or slot.starts:
-            return False  # a statement may start a line, and so may what closes a body
-        at = self.lined.every.index(unit)
-        return not any(a < at <= b for a, b in self.lined.staying)
-
-    def _code_gap(self, gap: str) -> str:
-        """Return a line break of the template as one of the code."""
-        base = self.source.indent_at(self.match.span.start).decode("utf-8", "replace")
-        return code_gap(gap, base, self.template.indent_unit, self.source)
 
     def _apart(self, span: Span, pieces: list[Piece]) -> Iterator[Piece]:
         """Add a space where new text would melt into a word beside it."""
@@ -354,7 +251,7 @@ class _Job:
         whole = self.match.span
         gap_after = follow.gap if follow is not None else ""
         if "\n" in gap_after:
-            gap_after = self._code_gap(gap_after)
+            gap_after = self.layout.code_gap(gap_after)
         if left is None:
             pieces = self._pieces(new, whole.start, first_gap="")
             return Edit.before(whole, *pieces, *self._text(gap_after, whole.start))
@@ -363,13 +260,13 @@ class _Job:
         between = self.source.data[left.span.end : right.span.start]
         gap = Span(left.span.end, right.span.start)
         breaks = b"\n" in between and not between.strip()
-        if follow is not None and breaks and self._bars_break(right, follow):
+        if follow is not None and breaks and self.layout.bars_break(right, follow):
             pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
             return Edit(gap, (*pieces, *self._text(follow.gap, gap.end)))
         if "\n" in new[0].gap and new[0].depth is not None and not between.strip():
             pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)
             if follow is not None and follow.body and follow.depth and not breaks:
-                gap_after = self._code_gap(follow.gap) if self._tall(follow) else gap_after
+                gap_after = self.layout.code_gap(follow.gap) if self._tall(follow) else gap_after
             return Edit.at(gap, right.span, *pieces, *self._text(gap_after, gap.end))
         tight_left, tight_right = not new[0].gap, not gap_after
         closing = follow is not None and follow.closes
@@ -412,7 +309,7 @@ class _Job:
             if left is not None and (closed or tight):
                 start = left.span.end
             elif left is not None and follow is not None:
-                edit = self._fit_break(left, old[0], follow)
+                edit = self.layout.fit_break(left, old[0], follow)
                 if edit is not None:
                     start = edit.span.start
                     text = "".join(piece.text for piece in edit.pieces if isinstance(piece, New))
@@ -423,7 +320,7 @@ class _Job:
 
     def _between_units(self, at: int) -> bool:
         """Return whether nothing but blanks on one line stands behind unit `at` of the code."""
-        return self._between(self.lined.every[at], self.lined.every[at + 1]) is not None
+        return self.layout.between(self.lined.every[at], self.lined.every[at + 1]) is not None
 
     def _reach(self, unit: Unit) -> Span:
         """Return the span of a unit that goes, with the comments that go with it."""
@@ -445,7 +342,8 @@ class _Job:
             if slot.body and "\n" not in gap and self._tall(slot) and (number or self._behind(at)):
                 gap = "\n" + self.template.indent_unit
             if "\n" in gap:
-                gap = gap + slot.own_line if slot.own_line is not None else self._code_gap(gap)
+                own = slot.own_line
+                gap = gap + own if own is not None else self.layout.code_gap(gap)
                 indent = gap.rpartition("\n")[2]
                 fresh = True
             pieces += self._text(gap, at)

@@ -90,8 +90,8 @@ class Language:
     literal_forms: Literals = Literals()
     """The kinds that may be spelled in several ways, and how."""
     families: Mapping[str, Iterable[str]] = field(default_factory=dict)
-    """Names for groups of kinds that holes may ask for. Expressions and statements are those that the
-    grammar calls so, where they are not said here."""
+    """Names for groups of kinds that holes may ask for. Expressions and statements are those that
+    the grammar calls so, where they are not said here."""
     references: frozenset[str] = _NO_TOKENS
     """Kinds of nodes that refer to something by its name; none where that is not understood."""
     no_references: frozenset[tuple[str, str | None]] = frozenset()

@@ -175,7 +175,7 @@ def _prefilter(
         return Prefilter(language, None)
     kinds = frozenset(spellings)
     if shape.text is not None:
-        fixed = not language.ignores_case and not shape.literal and shape.kind not in language.delimiters
+        fixed = not (language.ignores_case or shape.literal or shape.kind in language.delimiters)
         return Prefilter(language, kinds, shape.kind, text=shape.text if fixed else None)
     if not shape.items or shape.named:
         return Prefilter(language, kinds)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from yellow_trellis.languages.c_style import ASSIGNMENT, OPERATORS, POSTFIX, UNARY
 from yellow_trellis.languages.c import declaration as c
+from yellow_trellis.languages.c_style import ASSIGNMENT, OPERATORS, POSTFIX, UNARY
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import kinds
 from yellow_trellis.languages.literals import Literals
@@ -27,7 +27,6 @@ _BRACKETED = c.BRACKETED | kinds(
     "field_initializer_list lambda_capture_specifier subscript_argument_list "
     "template_argument_list template_parameter_list"
 )
-_BODIES = c.BODIES - kinds("preproc_elif") | kinds("preproc_elif")
 _TYPES = c.TYPES | kinds("class_specifier")
 _LITERALS = c.LITERALS | kinds("raw_string_literal user_defined_literal")
 _NAMES = kinds("field_identifier identifier namespace_identifier type_identifier")
@@ -42,9 +41,9 @@ LANGUAGE = replace(
         kinds("number_literal string_literal"), quotes=('"',), radixes={"0x": 16, "0b": 2},
         separator="'",
     ),
-    bodies=_BODIES,
+    bodies=c.BODIES,
     lists=_BRACKETED | kinds("base_class_clause"),
-    enclosures=_BRACKETED | _BODIES | kinds("condition_clause parenthesized_expression"),
+    enclosures=_BRACKETED | c.BODIES | kinds("condition_clause parenthesized_expression"),
     atoms=kinds("comment preproc_arg raw_string_content"),
     same_kinds=dict(c.LANGUAGE.same_kinds) | {
         "dependent_type": "dependent_name", "namespace_identifier": "identifier",
@@ -70,7 +69,8 @@ LANGUAGE = replace(
     stand_ins=("{}", "{};", "case {}:", '"{}"', "{} x", "class {}", "int {}", "{ {} }"),
     contexts=(
         ("", ""), ("void f() { x = ", "; }"), ("void f() {\n", "\n}"), ("class X {\n", "\n};"),
-        ("void f() { try {}\n", "\n}"), ("enum x {\n", "\n};"), ("void f() { switch (x) {\n", "\n} }"),
+        ("void f() { try {}\n", "\n}"), ("enum x {\n", "\n};"),
+        ("void f() { switch (x) {\n", "\n} }"),
         ("", " x;"),
     ),
     parts={

@@ -114,10 +114,14 @@ LANGUAGE = Language(
     only_in_runs=kinds("argument"),  # named, or with `ref`
     common_words=kinds(COMMON_WORDS + " =>"),
     statement_stand_in="{}();",
-    stand_ins=("{}", "{}();", "{};", "case {}: break;", "int {}", "{}: 1", "{} x;", "[{}]", "{ {} }"),
+    stand_ins=(
+        "{}", "{}();", "{};", "case {}: break;", "int {}", "{}: 1", "{} x;", "[{}]",
+        "{ {} }",
+    ),
     contexts=(
         ("", ""), ("class X { void F() { x = ", "; } }"), ("class X { void F() {\n", "\n} }"),
-        ("class X {\n", "\n}"), ("class X { X()", " {} }"), ("class X { void F() { try {}\n", "\n} }"),
+        ("class X {\n", "\n}"), ("class X { X()", " {} }"),
+        ("class X { void F() { try {}\n", "\n} }"),
         ("class X { void F() { switch (x) {\n", "\n} } }"), ("enum X {\n", "\n}"),
         ("class X {", " x; }"), ("class X { int P {\n", "\n} }"), ("", " class X {}"),
     ),

@@ -113,7 +113,8 @@ LANGUAGE = Language(
         ("class X { X() {\n", "\n} }"), ("class X {", " x; }"), ("", " class X {}"),
     ),
     parts={
-        "argument": ("class X { void f() { f(", "); } }"), "parameter": ("class X { void f(", ") {} }"),
+        "argument": ("class X { void f() { f(", "); } }"),
+        "parameter": ("class X { void f(", ") {} }"),
         "member": ("class X {\n", "\n}"),
         "case": ("class X { void f() { switch (x) {\n", "\n} } }"),
     },

@@ -67,7 +67,8 @@ LANGUAGE = Language(
     comment_mark=re.compile(rb"//|\{|\(\*"),
     stand_ins=("{}", "{};", "{}: x;", "1: {};", "{} = x;", "'{}'"),
     contexts=(
-        ("program x; begin x := ", "; end."), ("program x; begin\n", "\nend."), ("", ""), ("program x; begin\n", "; end."),
+        ("program x; begin x := ", "; end."), ("program x; begin\n", "\nend."), ("", ""),
+        ("program x; begin\n", "; end."),
         ("type X = class\n", "\nend;"), ("var\n", "\n"), ("type\n", "\n"), ("const\n", "\n"),
         ("program x; begin case x of\n", "\nend; end."),
         ("unit X; interface\n", "\nimplementation\nend."),
@@ -76,7 +77,8 @@ LANGUAGE = Language(
     parts={
         "const": ("const\n", "\n"), "type": ("type\n", "\n"), "var": ("var\n", "\n"),
         "argument": ("program x; begin f(", "); end."), "parameter": ("procedure f(", ");"),
-        "member": ("type X = class\n", "\nend;"), "case": ("program x; begin case x of\n", "\nend; end."),
+        "member": ("type X = class\n", "\nend;"),
+        "case": ("program x; begin case x of\n", "\nend; end."),
     },
     terminator=";",
     block=("begin", "end"),

@@ -18,7 +18,8 @@ PRECEDENCE = Precedence(
     }),
     operations=kinds("binary unary"),
     operators=strengths({
-        2: "and or", 3: "not", 8: "||", 9: "&&", 11: "<=> == === != =~ !~", 12: "< <= > >=", 13: "| ^",
+        2: "and or", 3: "not", 8: "||", 9: "&&", 11: "<=> == === != =~ !~",
+        12: "< <= > >=", 13: "| ^",
         14: "&", 15: "<< >>", 16: "+ -", 17: "* / %", 18: "defined?", 19: "**",
         20: "! ~",
     }),
@@ -94,13 +95,17 @@ LANGUAGE = Language(
     gap=rb"[^A-Za-z0-9_\x80-\xff#]|#[^\n]*(?:\n|\Z)|#(?=[{$@])",
     line_comment="#",
     comment_mark=re.compile(rb"#|^=begin", re.MULTILINE),
-    stand_ins=("{}", "y{}", "*y{}", "**y{}", "&y{}", "when {} then x", "'{}'", ":{}", "y{}: x", "def y{}; end"),
+    stand_ins=(
+        "{}", "y{}", "*y{}", "**y{}", "&y{}", "when {} then x", "'{}'", ":{}", "y{}: x",
+        "def y{}; end",
+    ),
     contexts=(
         ("", ""), ("case x\n", "\nend"), ("begin; x\n", "\nend"), ("if x\n", "\nend"),
         ("class X\n", "\nend"), ("x ", ""), ("case x\n", " then y\nend"),
     ),
     parts={
-        "argument": ("f(", ")"), "parameter": ("def f(", "); end"), "member": ("class X\n", "\nend"),
+        "argument": ("f(", ")"), "parameter": ("def f(", "); end"),
+        "member": ("class X\n", "\nend"),
         "case": ("case x\n", "\nend"), "block": ("f ", ""),
     },
     clauses=kinds("else elsif ensure rescue when"),

@@ -90,7 +90,9 @@ LANGUAGE = Language(
     imports=kinds("use_declaration"),
     only_in_runs=kinds("attribute_item"),
     common_words=kinds(COMMON_WORDS + " => :: |"),
-    stand_ins=("{}", "{};", "{} => x,", "'{}", "{}: x", "#[{}]", "{ {} }", "fn {}();", "_ if {} => x,"),
+    stand_ins=(
+        "{}", "{};", "{} => x,", "'{}", "{}: x", "#[{}]", "{ {} }", "fn {}();", "_ if {} => x,",
+    ),
     contexts=(
         ("", ""), ("fn f() { x = ", "; }"), ("fn f() {\n", "\n}"), ("impl X {\n", "\n}"),
         ("fn f() { match x {\n", "\n} }"), ("enum X {\n", "\n}"), ("struct X {\n", "\n}"),

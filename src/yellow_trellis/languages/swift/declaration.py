@@ -97,7 +97,8 @@ LANGUAGE = Language(
     line_breaks_count=True,
     stand_ins=("{}", "case {}: x", '"{}"', "{}: x", "{} = 1", "@{}", "{ {} }"),
     contexts=(
-        ("func f() {\n", "\n}"), ("", ""), ("class X {\n", "\n}"), ("switch x {\n", "\n}"), ("enum X {\n", "\n}"),
+        ("func f() {\n", "\n}"), ("", ""), ("class X {\n", "\n}"), ("switch x {\n", "\n}"),
+        ("enum X {\n", "\n}"),
         ("do {}\n", ""), ("let x: ", "\n"), ("protocol X {\n", "\n}"),
     ),
     parts={

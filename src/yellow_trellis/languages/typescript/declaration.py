@@ -61,7 +61,8 @@ LANGUAGE = replace(
     },
     families={
         **_BASE.families,
-        "expression": _EXPRESSIONS | kinds("type_assertion"), "statement": _STATEMENTS, "class": _TYPES,
+        "expression": _EXPRESSIONS | kinds("type_assertion"),
+        "statement": _STATEMENTS, "class": _TYPES,
         "name": frozenset(_BASE.families["name"]) | kinds("type_identifier"),
         "type": kinds(
             "array_type conditional_type function_type generic_type intersection_type "

@@ -1,0 +1,131 @@
+"""Layout of what a template puts: line breaks and indentation, as the code around has them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import takewhile
+
+from yellow_trellis.edits import Edit, New, Piece, Slice
+from yellow_trellis.edits.whitespace import code_gap
+from yellow_trellis.fixes.template import Slot, Template
+from yellow_trellis.fixes.token_alignment import LinedUp
+from yellow_trellis.fixes.tokens import Unit, depth_of, stands_in_body
+from yellow_trellis.patterns import Match
+from yellow_trellis.source import Span
+
+
+@dataclass(frozen=True)
+class Layout:
+    """The space between the tokens of a match, and what it becomes."""
+
+    template: Template
+    match: Match
+    lined: LinedUp
+    enclosed: bool
+    """Whether brackets around the match make line breaks free."""
+
+    def redepth(self, unit: Unit, slot: Slot, led: bool) -> Iterator[Edit]:
+        """Indent a token or body that stays, but stands deeper or less deep in the template.
+
+        Arguments: `led` tells that its first line has been given its indentation already.
+        """
+        source = self.match.tree.source
+        line = source.lines.start(unit.span.start)
+        lead = source.data[line : unit.span.start].decode("utf-8", "replace")
+        if slot.depth is None or lead.strip():
+            return
+        indent = self.indent_of(slot)
+        if self.depth(unit) == slot.depth or indent == lead:
+            return
+        if slot.body:
+            yield Edit(unit.span, (Slice(unit.span, (lead, indent)),))
+        if led:
+            return
+        if len(indent) >= len(lead):
+            yield Edit.before(unit.span, New(indent[len(lead) :]))
+        else:
+            yield Edit(Span(line, unit.span.start), (New(indent),))
+
+    def indent_of(self, slot: Slot) -> str:
+        """Return the indentation of a slot that starts a line."""
+        source = self.match.tree.source
+        base = source.indent_at(self.match.span.start) + source.indent_unit * (slot.depth or 0)
+        return base.decode("utf-8", "replace")
+
+    def depth(self, unit: Unit) -> int:
+        """Return in how many bodies of the match a unit stands."""
+        return depth_of(unit.nodes[0]) - depth_of(self.match.node)
+
+    def on_line_before(self, left: Unit, old: Unit, new: tuple[Slot, ...]) -> int:
+        """Return how many slots, that come in the place of a unit, go on with the line before it.
+
+        A comment at the end of that line stays behind them.
+        """
+        if b"\n" not in self.match.tree.source.data[left.span.end : old.span.start]:
+            return 0
+        if stands_in_body(old.nodes[0]):
+            return sum(1 for _ in takewhile(lambda slot: slot.depth is None, new))
+        return int(new[0].separator)
+
+    def between(self, unit: Unit, second: Unit) -> Span | None:
+        """Return the space between two units, if there is nothing but blanks on one line."""
+        gap = Span(unit.span.end, second.span.start)
+        return None if self.match.tree.source.data[gap.start : gap.end].strip(b" \t") else gap
+
+    @staticmethod
+    def fit_gap(
+        span: Span, pieces: list[Piece], gap: Span, target: str, keep: bool, *, lead: bool
+    ) -> tuple[Span, list[Piece]]:
+        """Make the space beside replaced tokens what the template has, where the two differ.
+
+        Arguments: `keep` leaves space alone that the template does not have: a name that comes
+        for a name changes nothing about it.
+        """
+        empty = gap.start == gap.end
+        if empty == (not target) or "\n" in target or (keep and not empty):
+            return span, pieces
+        if empty:
+            return span, [New(target), *pieces] if lead else [*pieces, New(target)]
+        return Span(min(span.start, gap.start), max(span.end, gap.end)), pieces
+
+    def fit_break(self, unit: Unit, second: Unit, slot: Slot) -> Edit | None:
+        """Return what gives the space between two units the line break of the template, or none.
+
+        Arguments: `slot` is what comes behind that space. A body may stand on the line of its
+        header, and on its own, whatever the template says.
+        """
+        gap = Span(unit.span.end, second.span.start)
+        between = self.match.tree.source.data[gap.start : gap.end]
+        broken = b"\n" in between and b"\\" not in between
+        starts_line = slot.depth is not None and "\n" in slot.gap
+        is_line = self.match.tree.language.line_breaks_count and (not slot.body or not slot.depth)
+        if starts_line and not broken and is_line:
+            blank = not between.strip(b" \t")
+            start = gap.start if blank else gap.end
+            return Edit.at(Span(start, gap.end), second.span, New(self.code_gap(slot.gap)))
+        is_moved = self.depth(second) != slot.depth
+        if starts_line and is_moved and broken and not slot.body and not between.strip():
+            line = self.match.tree.source.lines.start(gap.end)
+            indent = self.indent_of(slot)
+            if self.match.tree.source.data[line : gap.end].decode("utf-8", "replace") != indent:
+                return Edit.at(Span(line, gap.end), second.span, New(indent))
+        if broken and not between.strip() and self.bars_break(second, slot):
+            return Edit(gap, (New(slot.gap),) if slot.gap else ())
+        return None
+
+    def bars_break(self, unit: Unit, slot: Slot) -> bool:
+        """Return whether a line break before `unit` would end the new code there."""
+        if not self.match.tree.language.line_breaks_count or self.enclosed:
+            return False
+        if slot.gap_enclosed or slot.body or "\n" in slot.gap:
+            return False
+        if slot.closes or slot.starts:
+            return False  # a statement may start a line, and so may what closes a body
+        at = self.lined.every.index(unit)
+        return not any(a < at <= b for a, b in self.lined.staying)
+
+    def code_gap(self, gap: str) -> str:
+        """Return a line break of the template as one of the code."""
+        base = self.match.tree.source.indent_at(self.match.span.start).decode("utf-8", "replace")
+        return code_gap(gap, base, self.template.indent_unit, self.match.tree.source)

@@ -1,0 +1,220 @@
+"""Parsing a pattern: how its holes are written, and what stands around, so that it parses.
+
+A hole is a name where it can be one, and code of another form where the grammar has none: a case, a
+spread, a statement with its semicolon. The fewest holes are written in another form.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import partial
+from itertools import combinations, islice
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns.notation import Hole, Notation, PatternError
+from yellow_trellis.source import Source, Span
+from yellow_trellis.syntax import Node, Tree
+
+
+@dataclass(frozen=True)
+class ParsedPattern:
+    """A pattern that parses: where it stands in the code made for it, and how holes are written."""
+
+    tree: Tree
+    span: Span
+    holes: dict[str, Hole]
+    """By what stands for it in the code."""
+
+
+def parse_pattern(
+    text: str, notation: Notation, language: Language, part: str | None
+) -> ParsedPattern:
+    """Parse the pattern, with holes and surroundings written so that the grammar takes them."""
+    if part is not None and part not in language.parts:
+        entry = ", ".join(language.parts) or "none"
+        raise PatternError(f"{language.name} has no part `{part}`; its parts: {entry}")
+    contexts = language.contexts if part is None else (language.parts[part],)
+    for unlikely in (language.unlikely, frozenset[str]()):
+        parsed = _first_that_parses(
+            notation, language, contexts, partial(_likely_roots, unlikely)
+        )
+        if parsed is not None:
+            return parsed
+        if not language.unlikely:
+            break
+    around = language.around if part is None else ()
+    parsed = _first_that_parses(notation, language, around, lambda it: roots_of(_whole(it)))
+    if parsed is not None:
+        return _whole(parsed)
+    plain = _parsed(notation, language, *contexts[0], {})
+    at = plain.tree.errors[0].start_byte if plain.tree.errors else plain.span.start
+    leaf = plain.tree.leaf_at(at)
+    if leaf is not None and leaf.kind == "ERROR":
+        at = next((n.start for n in leaf.leaves() if n.end > n.start), at)
+    at = max(at - plain.span.start, 0)
+    code = plain.tree.source.data[plain.span.start :]
+    at = notation.origin(len(code[:at].decode("utf-8", "ignore")))
+    tail = text[at:].split("\n", 1)[0].strip()
+    near = f"near `{tail[:30]}`" if tail else "at its end"
+    raise PatternError(
+        f"the pattern is not valid {language.name} code: it does not parse {near}",
+        text,
+        min(at, len(text)),
+        "a pattern is code of the language, with `@{name}` where any code may stand",
+    )
+
+
+_MOST_REWRITTEN = 2
+"""Up to how many holes all ways are tried to write them in another form than a name."""
+
+
+_MOST_FORMS = 2000
+"""How many ways of writing its holes are tried."""
+
+
+def _likely_roots(unlikely: frozenset[str], parsed: ParsedPattern) -> tuple[Node, ...]:
+    """Return the roots of a pattern, none if it is rather meant as something else."""
+    roots = roots_of(parsed)
+    return () if len(roots) == 1 and roots[0].kind in unlikely else roots
+
+
+def _whole(parsed: ParsedPattern) -> ParsedPattern:
+    return replace(parsed, span=Span(0, len(parsed.tree.source.data)))
+
+
+def _first_that_parses(
+    notation: Notation,
+    language: Language,
+    contexts: Sequence[tuple[str, str]],
+    roots: Callable[[ParsedPattern], tuple[Node, ...]],
+) -> ParsedPattern | None:
+    """Return the pattern as it parses with the fewest holes in another form than a name.
+
+    Arguments: `contexts` are what it may stand in, of which the first that will do is taken;
+    `roots` gives the nodes that it is, none where it is not a whole.
+    """
+    alone = _alone_on_lines(notation, language)
+    for base in [alone, {}] if alone else [{}]:
+        for count in range(_MOST_REWRITTEN + 1):
+            for before, after in contexts:
+                for changed in _ways_to_write(notation, language, count):
+                    forms_of = base | changed
+                    parsed = _parsed(notation, language, before, after, forms_of)
+                    if _parses(parsed, forms_of) and roots(parsed):
+                        return parsed
+        if len(notation.holes) > _MOST_REWRITTEN:
+            for before, after in contexts:
+                found = _rewritten(notation, language, before, after, base)
+                if found is not None and roots(found):
+                    return found
+    return None
+
+
+def _alone_on_lines(notation: Notation, language: Language) -> dict[str, str]:
+    """Return the form of a statement for each hole that is alone on one of several lines.
+
+    Without the token that ends a statement it would be read as the start of the next one.
+    """
+    lines = [line.strip() for line in notation.code.split("\n")]
+    if not language.terminator or len(lines) == 1:
+        return {}
+    form = language.statement_stand_in
+    return {name: form.replace("{}", name) for name in notation.holes if name in lines}
+
+
+def _ways_to_write(notation: Notation, language: Language, count: int) -> Iterator[dict[str, str]]:
+    """Yield the ways to write just `count` holes in another form: by hole, its form."""
+    others = [(name, form) for name in notation.holes for form in language.stand_ins[1:]]
+    for changed in islice(combinations(others, count), _MOST_FORMS):
+        if len({name for name, _ in changed}) == count:
+            yield {name: form.replace("{}", name) for name, form in changed}
+
+
+def _rewritten(
+    notation: Notation, language: Language, before: str, after: str, base: dict[str, str]
+) -> ParsedPattern | None:
+    """Write one hole after the other in the form that leaves the fewest errors.
+
+    Arguments: `base` are the forms to start from.
+    """
+    forms_of = dict(base)
+    least = _count_errors(_parsed(notation, language, before, after, forms_of))
+    while len(forms_of) < len(notation.holes):
+        best: dict[str, str] | None = None
+        for name in notation.holes.keys() - forms_of.keys():
+            for form in language.stand_ins[1:]:
+                trial = forms_of | {name: form.replace("{}", name)}
+                parsed = _parsed(notation, language, before, after, trial)
+                if _parses(parsed, trial):
+                    return parsed
+                if (errors := _count_errors(parsed)) < least:
+                    best, least = trial, errors
+        if best is None:
+            return None
+        forms_of = best
+    return None
+
+
+def _count_errors(parsed: ParsedPattern) -> tuple[int, int]:
+    """Return how much the parser made no sense of, in nodes, and in bytes behind the first."""
+    errors = parsed.tree.errors
+    size = len(parsed.tree.source.data)
+    return len(errors), size - min((error.start_byte for error in errors), default=size)
+
+
+def _parses(parsed: ParsedPattern, forms_of: Mapping[str, str]) -> bool:
+    return not parsed.tree.errors and _stand_alone(parsed.tree, forms_of.values())
+
+
+def _stand_alone(tree: Tree, forms: Iterable[str]) -> bool:
+    """Return whether each of `forms` is a node: `a **b` parses too, but as something else."""
+    targets = set(forms)
+    return not targets or targets <= {node.text.rstrip() for node in tree.root.walk()}
+
+
+def _parsed(
+    notation: Notation, language: Language, before: str, after: str, forms_of: dict[str, str]
+) -> ParsedPattern:
+    plain = language.stand_ins[0]
+    forms_of = {name: plain.replace("{}", name) for name in notation.holes} | forms_of
+    code = notation.code
+    for name, form in forms_of.items():
+        code = code.replace(name, form)
+    start = len(before.encode("utf-8"))
+    span = Span(start, start + len(code.rstrip().encode("utf-8")))
+    texts = {forms_of[name]: hole for name, hole in notation.holes.items()}
+    tree = Tree(Source((before + code + after).encode("utf-8")), language)
+    return ParsedPattern(tree, span, texts)
+
+
+def roots_of(parsed: ParsedPattern) -> tuple[Node, ...]:
+    """Return the node that fills the pattern's place, or the statements in a row that do."""
+    tree, span = parsed.tree, parsed.span
+    if span == Span(0, len(tree.source.data.rstrip())):
+        statements = tree.root.items
+        return statements if len(statements) != 1 else (_bare(statements[0], parsed),)
+    bodies: list[Node] = []
+    for node in tree.root.walk():
+        if node.span == span and not node.is_comment:
+            if node.kind in tree.language.bodies and any(n.span == span for n in node.children):
+                continue  # it is a list of one statement
+            return (_bare(node, parsed),)
+        if node.kind in tree.language.bodies and node.start < span.start and span.end < node.end:
+            bodies.append(node)
+    for body in reversed(bodies):
+        inside = [n for n in body.children if span.start <= n.start and n.end <= span.end]
+        items = tuple(item for item in body.items if item in inside)
+        if items and (inside[0].start, inside[-1].end) == span:
+            return items if len(items) > 1 else (_bare(items[0], parsed),)
+    return ()
+
+
+def _bare(node: Node, parsed: ParsedPattern) -> Node:
+    """Return what a node holds, without brackets; those around a hole for several are a tuple's."""
+    core = node.core
+    hole = parsed.holes.get(core.text)
+    if hole is None or not hole.many or not core.tree.language.many_in_brackets:
+        return core
+    around = core.outermost.parent
+    return around if around is not None and around.kind in core.tree.language.brackets else core
