@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from itertools import pairwise, takewhile
+from itertools import pairwise
 
 from yellow_trellis.edits import Edit, New, Piece, Slice
 from yellow_trellis.edits.edit import joined_pieces
 from yellow_trellis.edits.statement_insertion import block_around, is_alone
 from yellow_trellis.edits.whitespace import (
     bare_line_break,
-    code_gap,
     encloses,
     is_expression,
     joins,
@@ -32,7 +31,7 @@ from yellow_trellis.fixes.template_place import (
     outer_demand,
 )
 from yellow_trellis.fixes.token_alignment import LinedUp, line_up
-from yellow_trellis.fixes.tokens import Unit, depth_of, run_span, stands_in_body, units_of
+from yellow_trellis.fixes.tokens import Unit, run_span, units_of
 from yellow_trellis.languages.precedence import Demand
 from yellow_trellis.patterns import Match
 from yellow_trellis.semantics import RequiredImport, fault_of, require_semantics

@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
-from functools import lru_cache, partial
-from itertools import combinations, islice
+from collections.abc import Mapping
+from dataclasses import replace
+from functools import lru_cache
 
 from yellow_trellis.languages import DEFAULT, Language
 from yellow_trellis.languages import language as language_called
 from yellow_trellis.patterns.literal_anchors import trail_of
-from yellow_trellis.patterns.notation import Hole, Notation, PatternError, SymbolRef, read_notation
+from yellow_trellis.patterns.notation import Hole, PatternError, SymbolRef, read_notation
 from yellow_trellis.patterns.pattern import Pattern, PatternNode
-from yellow_trellis.patterns.pattern_parse import ParsedPattern, parse_pattern, roots_of
+from yellow_trellis.patterns.pattern_parse import parse_pattern, roots_of
 from yellow_trellis.patterns.search import seek
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, Tree

@@ -10,10 +10,13 @@ from yellow_trellis.patterns.notation import PatternError
 from yellow_trellis.patterns.search import seek
 from yellow_trellis.syntax import Node, Tree
 
-_NAMING = frozenset(
-    {"attribute", "constructor", "function", "key", "module_name", "operator", "property", "type"}
-)
+_NAMING = frozenset({
+    *("attribute", "constructor", "field", "function", "key", "method", "module_name", "operator"),
+    *("property", "suffix", "type"),
+})
 """The fields that say what is done, rather than to what: their names stay."""
+_ASKED = ("arguments", "expression", "object", "scope")
+"""The fields beside which a name is that of a member."""
 
 
 def place_in(tree: Tree, offset: int, end: int) -> Node | None:
@@ -98,6 +101,8 @@ def _holes(node: Node) -> Iterator[tuple[int, int, str]]:
 def _says_what(node: Node) -> bool:
     above = node.parent
     if above is None or node.field in _NAMING:
+        return True
+    if node.field == "name" and any(above.child(field) is not None for field in _ASKED):
         return True
     return above.kind in node.tree.language.named_items and node.field == "name"
 

@@ -6,8 +6,6 @@ from yellow_trellis.languages.c_style import (
     ASSIGNMENT,
     COMMON_WORDS,
     OPERATORS,
-    POSTFIX,
-    UNARY,
     slash_comments,
 )
 from yellow_trellis.languages.grammar_loader import grammar
