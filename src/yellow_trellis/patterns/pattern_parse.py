@@ -47,18 +47,22 @@ def parse_pattern(
     parsed = _first_that_parses(notation, language, around, lambda it: roots_of(_whole(it)))
     if parsed is not None:
         return _whole(parsed)
-    plain = _parsed(notation, language, *contexts[0], {})
-    at = plain.tree.errors[0].start_byte if plain.tree.errors else plain.span.start
-    leaf = plain.tree.leaf_at(at)
+    raise _refusal(text, notation, _parsed(notation, language, *contexts[0], {}))
+
+
+def _refusal(text: str, notation: Notation, plain: ParsedPattern) -> PatternError:
+    """Return the error for a pattern that does not parse; `plain` has all its holes as names."""
+    tree = plain.tree
+    at = tree.errors[0].start_byte if tree.errors else plain.span.start
+    leaf = tree.leaf_at(at)
     if leaf is not None and leaf.kind == "ERROR":
         at = next((n.start for n in leaf.leaves() if n.end > n.start), at)
-    at = max(at - plain.span.start, 0)
-    code = plain.tree.source.data[plain.span.start :]
-    at = notation.origin(len(code[:at].decode("utf-8", "ignore")))
+    code = tree.source.data[plain.span.start : max(at, plain.span.start)]
+    at = notation.origin(len(code.decode("utf-8", "ignore")))
     tail = text[at:].split("\n", 1)[0].strip()
     near = f"near `{tail[:30]}`" if tail else "at its end"
-    raise PatternError(
-        f"the pattern is not valid {language.name} code: it does not parse {near}",
+    return PatternError(
+        f"the pattern is not valid {tree.language.name} code: it does not parse {near}",
         text,
         min(at, len(text)),
         "a pattern is code of the language, with `@{name}` where any code may stand",
@@ -67,8 +71,6 @@ def parse_pattern(
 
 _MOST_REWRITTEN = 2
 """Up to how many holes all ways are tried to write them in another form than a name."""
-
-
 _MOST_FORMS = 2000
 """How many ways of writing its holes are tried."""
 
