@@ -111,7 +111,12 @@ def test_names_in_capitals_are_the_same_where_case_means_nothing() -> None:
     code = "program P; begin RING(1); Ring(2); Stop; end.\n"
     written = Rule("r", summary="s", find="ring(@{x})", put="bell(@{x})", language="pascal")
     assert written.fix(code).code == "program P; begin bell(1); bell(2); Stop; end.\n"
-    assert compile_pattern("'Ring'", "pascal").search("program P; begin f('ring'); end.") == []
+    for text, code in (("'Ring'", "'ring'"), ("'ring'", "'RING'"), ("'it''s'", "'IT''S'")):
+        assert compile_pattern(text, "pascal").search(f"program P; begin f({code}); end.") == []
+        assert compile_pattern(text, "pascal").search(f"program P; begin f({text}); end.")
+    same = compile_pattern("f(@{x}, @{x})", "pascal")
+    assert same.search("program P; begin f(a, A); f('it''s', 'it''s'); end.")
+    assert same.search("program P; begin f('it''s', 'IT''S'); end.") == []
 
 
 def test_a_string_with_code_in_it_is_no_plain_string() -> None:

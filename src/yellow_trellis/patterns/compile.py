@@ -198,7 +198,7 @@ class _Builder:
         if (
             self.language.is_literal(node.kind)
             and not self._has_hole(node)
-            and self.language.has_value(node.text)
+            and (self.language.has_value(node.text) or self.language.ignores_case)
         ):
             return PatternNode(kind, field, data, literal=True)
         if not node.items:

@@ -75,7 +75,8 @@ class Node:
     @property
     def folded(self) -> bytes:
         """The node's code in UTF-8, in small letters where their case means nothing."""
-        return self.tree.language.folded(self.data)
+        language = self.tree.language
+        return self.data if language.is_literal(self.kind) else language.folded(self.data)
 
     @property
     def text(self) -> str:
