@@ -54,7 +54,7 @@ INTERNAL = {
     "HoleCondition": {"compile"},
     "RelationCondition": {"compile"},
     "CodeResult": {"of"},
-    "Facts": {"place", "names", "paths", "summary", "graph", "release", "members", "must_load"},
+    "Facts": {"place", "names", "summary", "graph", "release"},
     "FileReport": {"used", "trials", "failed"},
     "FindingRecord": {"of", "mark"},
     "Finding": {"rank", "extent", "choice"},
@@ -72,7 +72,7 @@ INTERNAL = {
     "Ruleset": {"candidates", "token_index", "warm_up", "may_be_among", "look", "spanning"},
     "RulesSpec": {"identity", "for_elsewhere"},
     "PatternSpec": {"identity", "for_elsewhere"},
-    "Scope": {"symbols", "users", "tree"},
+    "Scope": {"symbols", "users", "tree", "owners"},
     "Source": {"lines", "raw", "with_data"},
     "SourceFile": {"stamp"},
     "Tree": {

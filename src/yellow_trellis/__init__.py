@@ -67,10 +67,9 @@ if TYPE_CHECKING:
     from yellow_trellis.runs.transaction.undo import NoSuchRun, UndoReport, undo
     from yellow_trellis.runs.transaction.write import Unfinished, WriteReport, write_changes
     from yellow_trellis.semantics.imports import Import
-    from yellow_trellis.semantics.python.name_usage import UnusedImport
-    from yellow_trellis.semantics.python.semantic_model import Facts
     from yellow_trellis.semantics.required_import import ImportPlacement
     from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
+    from yellow_trellis.semantics.semantic_model import Facts, UnusedImport
     from yellow_trellis.source.diff import Hunk
     from yellow_trellis.source.encoding import Unreadable
     from yellow_trellis.source.source import Source
@@ -141,10 +140,9 @@ _HOMES = {
     "runs.transaction.undo": ("NoSuchRun", "UndoReport", "undo"),
     "runs.transaction.write": ("Unfinished", "WriteReport", "write_changes"),
     "semantics.imports": ("Import",),
-    "semantics.python.name_usage": ("UnusedImport",),
-    "semantics.python.semantic_model": ("Facts",),
     "semantics.required_import": ("ImportPlacement",),
     "semantics.scope": ("Binding", "Occurrence", "Scope"),
+    "semantics.semantic_model": ("Facts", "UnusedImport"),
     "source.diff": ("Hunk",),
     "source.encoding": ("Unreadable",),
     "source.source": ("Source",),

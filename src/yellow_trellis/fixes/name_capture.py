@@ -99,7 +99,7 @@ def clash_in(put: Pattern, match: Match) -> str:
             return f"`{name}` is not the built-in here: it is bound at {place}"
     for name in sorted(new.free):
         binding = facts.names.visible(name, scope)
-        if binding is not None and binding.scope.kind == "function":
+        if binding is not None and binding.scope.parent is not None:
             place = binding.occurrences[0].place
             return f"`{name}` is no name of the module here: it is bound at {place}"
     for name in sorted(new.bound):

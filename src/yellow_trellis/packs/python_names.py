@@ -12,6 +12,7 @@ from yellow_trellis.rules.decorator import rule
 from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.option import Option
 from yellow_trellis.rules.rule_context import Code, Draft
+from yellow_trellis.semantics.python import facts_of
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import attached
 
@@ -63,7 +64,7 @@ def idle_import(node: Node, code: Code) -> Iterator[Draft]:
             continue
         if _tried(item) or (binding.scope is code.facts.names.module and code.gives(binding.name)):
             continue
-        if code.facts.must_load(imported):
+        if facts_of(code.tree).must_load(imported):
             continue
         source = imported.source(code.package) or imported.module
         is_known = source.partition(".")[0] in sys.stdlib_module_names or sources.count(source) > 1
@@ -179,7 +180,7 @@ def replaced_unread(node: Node, code: Code) -> Iterator[Draft]:
 )
 def import_for_types(node: Node, code: Code) -> Iterator[Draft]:
     """Asks for review: programs may read annotations as they run."""
-    names = code.facts.names
+    names = facts_of(code.tree).names
     later = any(
         item.module == "__future__" and item.name == "annotations" for _, item in names.imports
     )

@@ -9,8 +9,7 @@ from typing import Any, NamedTuple, Union
 from yellow_trellis.fixes import FixBuilder
 from yellow_trellis.patterns import Match, PatternError, compile_pattern, seek
 from yellow_trellis.rules.conditions import Condition, all_of
-from yellow_trellis.semantics import Binding, Facts, Occurrence, Scope, facts_of
-from yellow_trellis.semantics.python.name_usage import UnusedImport
+from yellow_trellis.semantics import Binding, Facts, Occurrence, Scope, UnusedImport, facts_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, attached
 

@@ -16,10 +16,10 @@ if TYPE_CHECKING:
     )
     from yellow_trellis.semantics.module_interface import Entry, Summary
     from yellow_trellis.semantics.project_context import ALONE, ProjectContext
-    from yellow_trellis.semantics.python.semantic_model import Facts
     from yellow_trellis.semantics.renaming import Doubt, RenameResult, RenameTarget, Renaming
     from yellow_trellis.semantics.required_import import ImportForm, RequiredImport, fault_of
     from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
+    from yellow_trellis.semantics.semantic_model import Facts, UnusedImport
 
 _HOMES = {
     "alias_map": ("SPELLED", "Vocabulary"),
@@ -29,10 +29,10 @@ _HOMES = {
     "interface": ("Semantics", "facts_of", "require_semantics", "semantics_of"),
     "module_interface": ("Entry", "Summary"),
     "project_context": ("ALONE", "ProjectContext"),
-    "python.semantic_model": ("Facts",),
     "renaming": ("Doubt", "RenameResult", "RenameTarget", "Renaming"),
     "required_import": ("ImportForm", "RequiredImport", "fault_of"),
     "scope": ("Binding", "Occurrence", "Scope"),
+    "semantic_model": ("Facts", "UnusedImport"),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)
@@ -57,6 +57,7 @@ __all__ = [
     "Scope",
     "Semantics",
     "Summary",
+    "UnusedImport",
     "Vocabulary",
     "facts_of",
     "fault_of",

@@ -20,10 +20,10 @@ if TYPE_CHECKING:
     from yellow_trellis.semantics import python
     from yellow_trellis.semantics.edit_group import EditGroup
     from yellow_trellis.semantics.graph import ModuleGraph
-    from yellow_trellis.semantics.python.semantic_model import Facts
     from yellow_trellis.semantics.renaming import Renaming, RenameResult, RenameTarget
     from yellow_trellis.semantics.required_import import RequiredImport
     from yellow_trellis.semantics.scope import Binding
+    from yellow_trellis.semantics.semantic_model import Facts
     from yellow_trellis.source import Span
 
 

@@ -13,14 +13,20 @@ from yellow_trellis.source import Place, Span
 if TYPE_CHECKING:
     from yellow_trellis.syntax import Node, Tree
 
-ScopeKind = Literal["module", "class", "function", "lambda", "comprehension", "types"]
-"""``types`` is the scope of type parameters, around a class, function or alias that has some."""
+ScopeKind = Literal[
+    "module", "class", "function", "lambda", "comprehension", "types", "block", "body"
+]
+"""``types`` is the scope of type parameters, around a class, function or alias that has some;
+``body`` that of a function whose parameters have one of their own."""
 
-Use = Literal["bind", "read", "delete", "annotation", "quoted", "declare"]
+Use = Literal[
+    "bind", "read", "write", "update", "delete", "annotation", "quoted", "declare", "export"
+]
 """What an occurrence of a name does.
 
-``annotation``: read, in an annotation. ``quoted``: named in an annotation that is a string.
-``exported``: listed in ``__all__``. ``declare``: in a ``global`` or ``nonlocal`` statement.
+``annotation``: read, where a type is meant. ``quoted``: named in an annotation that is a string.
+``declare``: in a ``global`` or ``nonlocal`` statement. ``write``: given a value, in a language in
+which that binds no name; ``update``: read and given one. ``export``: handed to other files.
 """
 
 How = Literal[
@@ -28,14 +34,21 @@ How = Literal[
     "assignment",
     "augmented",
     "capture",
+    "catch",
     "class",
     "comprehension",
+    "const",
     "declaration",
+    "enum",
     "except",
+    "field",
     "for",
     "function",
     "import",
+    "let",
+    "namespace",
     "type",
+    "var",
     "walrus",
     "with",
 ]
@@ -170,15 +183,18 @@ class Scope:
 
     def walk(self) -> Iterator[Scope]:
         """Yield this scope and all inside it, in source order."""
-        yield self
-        for child in self.children:
-            yield from child.walk()
+        stack = [self]
+        while stack:
+            scope = stack.pop()
+            yield scope
+            stack.extend(reversed(scope.children))
 
-    def owner(self, name: str) -> Scope:
+    def owner(self, name: str, use: Use = "read") -> Scope:
         """Return the scope whose name it is when code of this scope says `name`.
 
-        That is the module for what no scope binds; see `bound_in` for whether the module does.
-        Source: the language reference, "Naming and binding".
+        That is the module for what no scope binds; see `binds` for whether the module does.
+        Arguments: `use` matters where a type and a value may have the same name.
+        Source: the language reference of Python, "Naming and binding".
         """
         symbol = self.symbols.get(name)
         if symbol is not None:
@@ -206,6 +222,21 @@ class Scope:
         """Return whether the scope itself binds `name` as its own."""
         symbol = self.symbols.get(name)
         return symbol is not None and symbol.bound and not symbol.declared
+
+    def owners(self, name: str) -> tuple[Scope, ...]:
+        """Return the scopes whose name it is where this one says `name`, one in most languages."""
+        symbol = self.symbols[name]
+        return (self if symbol.binds and not symbol.declared else self.owner(name),)
+
+    def occurrences(self, name: str, owner: Scope | None = None) -> Iterator[Occurrence]:
+        """Yield every place in the scope itself where `name` stands.
+
+        Arguments: `owner` is the scope whose name is meant, any if left out.
+        """
+        symbol = self.symbols.get(name)
+        if symbol is not None:
+            for start, end, use, how in symbol.places():
+                yield Occurrence(self, name, Span(start, end), use, how)
 
     @property
     def qualified(self) -> str:
@@ -262,7 +293,7 @@ class Binding:
         """All places where the name stands for this binding, in source order."""
         results: list[Occurrence] = []
         for scope in self.scope.users.get(self.name, ()):
-            results += occurrences(scope, self.name)
+            results += scope.occurrences(self.name, self.scope)
         return tuple(sorted(results, key=lambda item: item.span))
 
     @property
@@ -276,8 +307,17 @@ class Binding:
         return tuple(
             occurrence
             for occurrence in self.occurrences
-            if occurrence.use in ("read", "annotation", "quoted") or occurrence.how == "augmented"
+            if occurrence.use in _REFERRING or occurrence.how == "augmented"
         )
+
+    @property
+    def reassigned(self) -> bool:
+        """Return whether it may be given another value after it is declared.
+
+        So it is where code assigns to it, or where two places bind it.
+        """
+        writes = [item for item in self.occurrences if item.use in ("write", "update")]
+        return bool(writes) or len(self.definitions) > 1
 
     @property
     def hows(self) -> frozenset[How]:
@@ -287,25 +327,19 @@ class Binding:
         )
 
 
-def occurrences(scope: Scope, name: str) -> Iterator[Occurrence]:
-    """Yield every place in `scope` itself where `name` stands."""
-    symbol = scope.symbols.get(name)
-    if symbol is not None:
-        for start, end, use, how in symbol.places():
-            yield Occurrence(scope, name, Span(start, end), use, how)
+_REFERRING = frozenset({"read", "annotation", "quoted", "update", "export"})
 
 
 def settle(module: Scope) -> list[Scope]:
     """Link each scope to the users of its names; return all scopes, in source order."""
     scopes = list(module.walk())
     for scope in scopes:
-        for name, symbol in scope.symbols.items():
-            bound = symbol.binds and not symbol.declared
-            users = (scope if bound else scope.owner(name)).users
-            if name in users:
-                users[name].append(scope)
-            else:
-                users[name] = [scope]
+        for name in scope.symbols:
+            for owner in scope.owners(name):
+                if name in owner.users:
+                    owner.users[name].append(scope)
+                else:
+                    owner.users[name] = [scope]
     return scopes
 
 
@@ -314,6 +348,6 @@ def binds_of(owner: Scope, name: str) -> list[Occurrence]:
     return [
         occurrence
         for user in owner.users.get(name, [owner])
-        for occurrence in occurrences(user, name)
+        for occurrence in user.occurrences(name)
         if occurrence.use == "bind"
     ]

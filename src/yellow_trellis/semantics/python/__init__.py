@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from yellow_trellis.semantics.python.renaming.moves import move_in
     from yellow_trellis.semantics.python.renaming.project_rename import fault_of_target, rename_in
     from yellow_trellis.semantics.python.renaming.rename import is_name, rename_binding
-    from yellow_trellis.semantics.python.semantic_model import model_of
+    from yellow_trellis.semantics.python.semantic_model import facts_of, model_of
 
 _HOMES = {
     "import_insertion": ("add_imports",),
@@ -23,7 +23,7 @@ _HOMES = {
     "renaming.moves": ("move_in",),
     "renaming.project_rename": ("fault_of_target", "rename_in"),
     "renaming.rename": ("is_name", "rename_binding"),
-    "semantic_model": ("model_of",),
+    "semantic_model": ("facts_of", "model_of"),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)
@@ -31,6 +31,7 @@ __getattr__ = face(__name__, globals(), _HOMES)
 __all__ = [
     "add_imports",
     "drop_imports",
+    "facts_of",
     "fault_of_target",
     "is_name",
     "lost_words",

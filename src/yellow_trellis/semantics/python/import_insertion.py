@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from yellow_trellis.edits import Edit, New
-from yellow_trellis.semantics import RequiredImport, facts_of, types_only
+from yellow_trellis.semantics import RequiredImport, types_only
+from yellow_trellis.semantics.python.semantic_model import facts_of
 from yellow_trellis.semantics.required_import import ImportForm
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree

@@ -8,8 +8,9 @@ from collections.abc import Callable, Iterable
 
 from yellow_trellis.edits import Edit
 from yellow_trellis.edits.removal import removal
-from yellow_trellis.semantics import Facts, Import, Scope, facts_of
+from yellow_trellis.semantics import Import, Scope
 from yellow_trellis.semantics.python.import_insertion import names_in
+from yellow_trellis.semantics.python.semantic_model import PythonFacts, facts_of
 from yellow_trellis.semantics.python.unseen import unseen_use
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -116,7 +117,7 @@ def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
     return edits
 
 
-def _holds_up(facts: Facts, scope: Scope, item: Import) -> bool:
+def _holds_up(facts: PythonFacts, scope: Scope, item: Import) -> bool:
     """Return whether `import a.b` is what binds `a` for uses of something else in it."""
     if item.name is not None or item.alias is not None or "." not in item.module:
         return False
@@ -180,7 +181,7 @@ def _whole(statement: Node) -> Edit:
     return edit
 
 
-def _uses(facts: Facts) -> Counter[Key]:
+def _uses(facts: PythonFacts) -> Counter[Key]:
     """Count the uses of each import; of one by dotted module, those that go through it."""
     table: Counter[Key] = Counter()
     for scope, item in facts.names.imports:
@@ -206,7 +207,7 @@ def _through(node: Node, module: str) -> bool:
     return "".join(node.text.split()) == module
 
 
-def _listed(facts: Facts, scope: Scope, item: Import) -> int:
+def _listed(facts: PythonFacts, scope: Scope, item: Import) -> int:
     exported = facts.names.exported or ()
     return sum(name == item.bound for name, _ in exported) if scope.parent is None else 0
 

@@ -10,7 +10,7 @@ from yellow_trellis.semantics.imports import Import, types_only
 from yellow_trellis.semantics.module_interface import RECEIVER, Entry, Summary
 from yellow_trellis.semantics.python.definitions import decorators
 from yellow_trellis.semantics.python.type_inference import Paths, agreed
-from yellow_trellis.semantics.scope import Scope, occurrences
+from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
 
 
@@ -297,7 +297,7 @@ def _declares(scope: Scope, name: str) -> bool:
     """Return whether a class only says of what kind an attribute is: ``line: Line``."""
     return all(
         occurrence.how == "declaration"
-        for occurrence in occurrences(scope, name) if occurrence.use == "bind"
+        for occurrence in scope.occurrences(name) if occurrence.use == "bind"
     )
 
 

@@ -9,23 +9,22 @@ from typing import Literal
 from yellow_trellis.schema import near
 from yellow_trellis.semantics import (
     Binding,
-    Facts,
     Import,
     ImportForm,
     RequiredImport,
     Scope,
-    facts_of,
     relative_module,
     types_only,
 )
 from yellow_trellis.semantics.python.loading import circle_of, order_of, rests_while_loading
+from yellow_trellis.semantics.python.semantic_model import PythonFacts, facts_of
 from yellow_trellis.semantics.required_import import ImportPlacement
 from yellow_trellis.syntax import Node
 
 _BUILTINS = frozenset(dir(builtins))
 
 
-def missing(facts: Facts, module: str, name: str) -> str:
+def missing(facts: PythonFacts, module: str, name: str) -> str:
     """Return why `name` cannot be imported from `module`; empty if it may be there."""
     summary = facts.graph.summary(module) if facts.graph.holds(module) else None
     if summary is None or summary.may_have(name) or facts.graph.holds(f"{module}.{name}"):
@@ -34,7 +33,7 @@ def missing(facts: Facts, module: str, name: str) -> str:
     return f"`{module}` has no `{name}`" + (f": did you mean `{like}`?" if like else "")
 
 
-def closes_circle(facts: Facts, module: str) -> str:
+def closes_circle(facts: PythonFacts, module: str) -> str:
     """Return why `module` cannot be imported at the top of the file; empty if it can."""
     if not facts.graph.holds(module):
         return ""
@@ -60,7 +59,7 @@ def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, Require
 class _Speller:
     def __init__(self, place: Node, name: str, old: Node | None) -> None:
         self.place = place
-        self.facts: Facts = facts_of(place.tree)
+        self.facts: PythonFacts = facts_of(place.tree)
         self.names = self.facts.names
         self.scope = self.names.scope_at(place)
         self.said = name

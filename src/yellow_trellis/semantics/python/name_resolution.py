@@ -4,44 +4,18 @@ from __future__ import annotations
 
 from functools import cached_property
 
-from yellow_trellis.semantics.imports import Import
+from yellow_trellis.semantics.names import Names
 from yellow_trellis.semantics.python.scopes import read_scopes
-from yellow_trellis.semantics.scope import Binding, Occurrence, Scope, occurrences
+from yellow_trellis.semantics.scope import Binding, Scope
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 
-class Names:
+class PythonNames(Names):
     """The scopes and bindings of one file, worked out when first asked for and then kept."""
 
     def __init__(self, tree: Tree) -> None:
-        self.tree = tree
-
-    def release(self) -> None:
-        """Cut the ties between the scopes; nothing here is of use after."""
-        for scope in self.__dict__.get("scopes", ()):
-            scope.release()
-        self.__dict__.clear()
-
-    @cached_property
-    def scopes(self) -> list[Scope]:
-        """All scopes, the module first."""
-        return read_scopes(self.tree)
-
-    @property
-    def module(self) -> Scope:
-        """The scope of the whole file."""
-        return self.scopes[0]
-
-    @cached_property
-    def bindings(self) -> tuple[Binding, ...]:
-        """All names that some scope of the file binds, in the order of the scopes."""
-        bindings: list[Binding] = []
-        for scope in self.scopes:
-            for name in scope.users:
-                if self.binds(scope, name):
-                    bindings.append(self.bound(scope, name))
-        return tuple(bindings)
+        super().__init__(tree, read_scopes)
 
     def binds(self, scope: Scope, name: str) -> bool:
         """Return whether `name` is bound in `scope`, the module's also by a function inside."""
@@ -52,27 +26,6 @@ class Names:
         users = self.module.users.get(name, ())
         symbols = (scope.symbols[name] for scope in users if scope is not self.module)
         return any(symbol.declared == "global" and symbol.bound for symbol in symbols)
-
-    @cached_property
-    def _bound(self) -> dict[tuple[int, str], Binding]:
-        return {}
-
-    def bound(self, scope: Scope, name: str) -> Binding:
-        """Return the binding of `name` in `scope`, the same object each time."""
-        key = (id(scope), name)
-        if key not in self._bound:
-            self._bound[key] = Binding(scope, name)
-        return self._bound[key]
-
-    @cached_property
-    def sites(self) -> dict[int, tuple[Scope, str]]:
-        """By first byte: the scope and name of each name in the file."""
-        return {
-            start: (scope, name)
-            for scope in self.scopes
-            for name, symbol in scope.symbols.items()
-            for start, _, _, _ in symbol.places()
-        }
 
     def binding(self, node: Node) -> Binding | None:
         """Return what the name `node` refers to, or binds; None for what no code here binds.
@@ -110,26 +63,6 @@ class Names:
                 table[scope.start, scope.end, kind] = scope
         return table
 
-    def visible(self, name: str, scope: Scope) -> Binding | None:
-        """Return what `name` would refer to in `scope`; None if nothing in the file binds it."""
-        owner = scope.owner(name)
-        if self.binds(owner, name):
-            return self.bound(owner, name)
-        return None
-
-    @cached_property
-    def imports(self) -> tuple[tuple[Scope, Import], ...]:
-        """All imports of the file with their scopes, in source order."""
-        results = [(scope, item) for scope in self.scopes for item in scope.imports]
-        return tuple(sorted(results, key=lambda pair: pair[1].item))
-
-    def import_of(self, occurrence: Occurrence) -> Import | None:
-        """Return the import that binds a name, if an import does."""
-        if occurrence.how != "import":
-            return None
-        start = occurrence.span.start
-        return next((item for item in occurrence.scope.imports if item.bound_at == start), None)
-
     @cached_property
     def stores(self) -> tuple[Node, ...]:
         """The attributes that the file assigns to, ``self.line``, by scope."""
@@ -142,12 +75,6 @@ class Names:
                 if node is not None:
                     nodes.append(node)
         return tuple(nodes)
-
-    def item_of(self, imported: Import) -> Node:
-        """Return the item of an import statement that stands for one name."""
-        node = self.tree.leaf_at(*imported.item)
-        assert node is not None
-        return node.outermost
 
     def node_of(self, scope: Scope) -> Node:
         """Return the node that makes `scope`."""
@@ -168,7 +95,7 @@ class Names:
         None where it is not bound, or more is done to it than to list plain texts.
         """
         results: list[tuple[str, Span]] = []
-        sites = sorted(occurrences(scope, name), key=lambda item: item.span)
+        sites = sorted(scope.occurrences(name), key=lambda item: item.span)
         for site in sites:
             node = site.node.parent
             if site.use == "bind" and node is not None:

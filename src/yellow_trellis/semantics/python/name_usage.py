@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import NamedTuple
 
-from yellow_trellis.semantics.imports import Import
-from yellow_trellis.semantics.python.name_resolution import Names
+from yellow_trellis.semantics.python.name_resolution import PythonNames
 from yellow_trellis.semantics.python.unseen import unseen_use
 from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
+from yellow_trellis.semantics.semantic_model import UnusedImport
 from yellow_trellis.syntax import Node
 
 _SEEING = frozenset({"locals", "vars", "eval", "exec", "dir"})
@@ -16,16 +15,7 @@ _LOOPS = frozenset({"for_statement", "while_statement"})
 _DEFINITIONS = frozenset({"function", "class", "import"})
 
 
-class UnusedImport(NamedTuple):
-    """An import that binds a name which nothing in the file refers to."""
-
-    imported: Import
-    binding: Binding
-    item: Node
-    """The item of the import statement."""
-
-
-def unused_imports(names: Names) -> Iterator[UnusedImport]:
+def unused_imports(names: PythonNames) -> Iterator[UnusedImport]:
     """Yield the imports without a use, in source order.
 
     A name that ``__all__`` lists has one; so has ``import a as a``, which says that it is for
@@ -51,7 +41,7 @@ def unused_imports(names: Names) -> Iterator[UnusedImport]:
         yield UnusedImport(item, binding, names.item_of(item))
 
 
-def unused_bindings(names: Names) -> Iterator[Binding]:
+def unused_bindings(names: PythonNames) -> Iterator[Binding]:
     """Yield the variables of functions that are bound and never referred to.
 
     Arguments, names that start with ``_``, and functions that look at their names as text are
@@ -72,7 +62,7 @@ def _sees_names(scope: Scope) -> bool:
     return any((s := scope.symbols.get(name)) is not None and s.reads for name in _SEEING)
 
 
-def redefinitions(names: Names) -> Iterator[tuple[Occurrence, Occurrence]]:
+def redefinitions(names: PythonNames) -> Iterator[tuple[Occurrence, Occurrence]]:
     """Yield pairs of definitions of which the first is lost before it is used.
 
     Both are functions, classes or imports, statements of the same body; nothing in between
@@ -111,7 +101,7 @@ def _used_between(binding: Binding, first: Occurrence, second: Occurrence) -> bo
     )
 
 
-def used_before_bound(names: Names) -> Iterator[Occurrence]:
+def used_before_bound(names: PythonNames) -> Iterator[Occurrence]:
     """Yield the reads of a function's variable that come before anything can have bound it.
 
     Only what is certain: the read stands before all that binds the name, in no loop, and in the

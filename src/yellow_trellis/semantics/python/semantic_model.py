@@ -6,53 +6,43 @@ import builtins
 from collections.abc import Iterator
 from functools import cached_property
 
+from yellow_trellis import semantics
 from yellow_trellis.semantics import Binding, Occurrence
-from yellow_trellis.semantics.graph import ModuleGraph
 from yellow_trellis.semantics.imports import Import
 from yellow_trellis.semantics.module_interface import Summary
-from yellow_trellis.semantics.project_context import ALONE, ProjectContext
 from yellow_trellis.semantics.python import name_usage
 from yellow_trellis.semantics.python.interface_builder import summarize
 from yellow_trellis.semantics.python.loading import beyond, holds_order, loaded_with, ready_for
-from yellow_trellis.semantics.python.name_resolution import Names
-from yellow_trellis.semantics.python.name_usage import UnusedImport
+from yellow_trellis.semantics.python.name_resolution import PythonNames
 from yellow_trellis.semantics.python.type_inference import Paths
 from yellow_trellis.semantics.scope import Scope
+from yellow_trellis.semantics.semantic_model import Facts, UnusedImport
 from yellow_trellis.syntax import Node, Tree
 
 
-def model_of(tree: Tree) -> Facts:
+def model_of(tree: Tree) -> PythonFacts:
     """Return the semantic model of a tree of Python."""
-    return Facts(tree)
+    return PythonFacts(tree)
 
 
-class Facts:
+def facts_of(tree: Tree) -> PythonFacts:
+    """Return the semantic model of a tree of Python, the same object each time."""
+    result = semantics.facts_of(tree)
+    assert isinstance(result, PythonFacts)
+    return result
+
+
+class PythonFacts(Facts):
     """The scopes of one file, its bindings, and what its names mean in the code base."""
 
     built_in_names = frozenset(dir(builtins))
     receiver_names = frozenset({"self", "cls"})
     """Names that mean what the method around them says: a template that reads one means that."""
 
-    def __init__(self, tree: Tree) -> None:
-        self.tree = tree
-
     @cached_property
-    def place(self) -> ProjectContext:
-        """The place of the file in its code base."""
-        result = self.tree.context() if self.tree.context is not None else ALONE
-        assert isinstance(result, ProjectContext)
-        return result
-
-    def release(self) -> None:
-        """Cut the ties between scopes, which would keep each other and the tree alive."""
-        if "names" in self.__dict__:
-            self.names.release()
-        self.__dict__.clear()
-
-    @cached_property
-    def names(self) -> Names:
+    def names(self) -> PythonNames:
         """The scopes and bindings of the file."""
-        return Names(self.tree)
+        return PythonNames(self.tree)
 
     @cached_property
     def summary(self) -> Summary:
@@ -63,11 +53,6 @@ class Facts:
     def paths(self) -> Paths:
         """The inference of what expressions of the file are, by definitions and imports."""
         return Paths(self.names, self.place.module, self.place.package)
-
-    @cached_property
-    def graph(self) -> ModuleGraph:
-        """The modules of the code base, this one as it is now."""
-        return self.place.graph.with_module(self.place.module, lambda: self.summary)
 
     def meaning(self, node: Node) -> str | None:
         """Return the dotted name under which what `node` names is defined.

@@ -18,9 +18,9 @@ from yellow_trellis.semantics.python.definitions import (
     marks_of,
 )
 from yellow_trellis.semantics.python.flow import last_binding
-from yellow_trellis.semantics.python.name_resolution import Names
+from yellow_trellis.semantics.python.name_resolution import PythonNames
 from yellow_trellis.semantics.python.narrowing import narrowed
-from yellow_trellis.semantics.scope import Binding, Occurrence, Scope, binds_of, occurrences
+from yellow_trellis.semantics.scope import Binding, Occurrence, Scope, binds_of
 from yellow_trellis.syntax import Node
 
 _BUILTINS = frozenset(dir(builtins))
@@ -40,7 +40,7 @@ class Paths:
     imports start from, None where it is not known.
     """
 
-    def __init__(self, names: Names, module: str, package: str | None) -> None:
+    def __init__(self, names: PythonNames, module: str, package: str | None) -> None:
         self.names = names
         self.module = module
         self.package = package

@@ -11,7 +11,7 @@ import re
 from collections.abc import Iterator
 
 from yellow_trellis.semantics.python.definitions import decorators
-from yellow_trellis.semantics.python.name_resolution import Names
+from yellow_trellis.semantics.python.name_resolution import PythonNames
 from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
 
@@ -27,7 +27,7 @@ _ASKING = frozenset({"attrgetter", "getattr", "getfixturevalue", "hasattr", "use
 _ESCAPE = re.compile(rb"\\[xuUN0-7]")
 
 
-def unseen_use(names: Names, scope: Scope, name: str) -> bool:
+def unseen_use(names: PythonNames, scope: Scope, name: str) -> bool:
     """Return whether `name`, as `scope` binds it, may be used where no reference shows it."""
     tree = names.tree
     for at in tree.hits(name.encode("utf-8"), whole_word=True):
@@ -79,7 +79,7 @@ def _reads_own(scope: Scope, name: str) -> bool:
     return symbol is not None and bool(symbol.binds) and bool(symbol.reads)
 
 
-def _is_parameter(names: Names, name: str) -> bool:
+def _is_parameter(names: PythonNames, name: str) -> bool:
     """Return whether a test or a fixture asks for the name by a parameter."""
     return any(
         how == "argument" and _is_of_tests(names, scope)
@@ -89,13 +89,13 @@ def _is_parameter(names: Names, name: str) -> bool:
     )
 
 
-def _is_of_tests(names: Names, scope: Scope) -> bool:
+def _is_of_tests(names: PythonNames, scope: Scope) -> bool:
     if scope.name.startswith("test"):
         return True
     return any("fixture" in mark for mark in decorators(names.node_of(scope)))
 
 
-def _escaped_types(names: Names) -> frozenset[str]:
+def _escaped_types(names: PythonNames) -> frozenset[str]:
     """Return the words in texts that say a type, and say it with escapes."""
     tree = names.tree
     if _ESCAPE.search(tree.source.data) is None:
@@ -116,7 +116,7 @@ def _words_of(text: Node) -> Iterator[str]:
         yield from re.findall(r"\w+", value)
 
 
-def _is_open(names: Names) -> bool:
+def _is_open(names: PythonNames) -> bool:
     """Return whether code of the file reaches names of its module by text."""
     data = names.tree.source.data
     if b"sys.modules" in data or b"import_module" in data or b"__import__" in data:

@@ -11,7 +11,8 @@ from collections.abc import Callable, Iterator
 from functools import cached_property
 from typing import NamedTuple
 
-from yellow_trellis.semantics import Facts, Scope
+from yellow_trellis.semantics import Scope
+from yellow_trellis.semantics.python.semantic_model import PythonFacts
 from yellow_trellis.semantics.python.unseen import TAKE_TYPES
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
@@ -53,7 +54,7 @@ class Goal(NamedTuple):
 class Mentions:
     """The places of one file that say the word of `goal`."""
 
-    def __init__(self, facts: Facts, goal: Goal) -> None:
+    def __init__(self, facts: PythonFacts, goal: Goal) -> None:
         self.facts = facts
         self.goal = goal
         self.other: set[Span] = set()

@@ -9,13 +9,13 @@ from yellow_trellis.semantics import (
     Import,
     RequiredImport,
     Scope,
-    facts_of,
     fault_of,
     relative_module,
     types_only,
 )
 from yellow_trellis.semantics.python.import_insertion import names_in
 from yellow_trellis.semantics.python.name_qualification import closes_circle, missing, spell
+from yellow_trellis.semantics.python.semantic_model import facts_of
 from yellow_trellis.semantics.required_import import ImportForm, ImportPlacement
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree

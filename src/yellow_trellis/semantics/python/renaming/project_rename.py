@@ -14,7 +14,6 @@ from yellow_trellis.semantics import (
     Binding,
     Doubt,
     EditGroup,
-    Facts,
     Import,
     ModuleGraph,
     Occurrence,
@@ -23,11 +22,11 @@ from yellow_trellis.semantics import (
     Renaming,
     Scope,
     Summary,
-    facts_of,
 )
 from yellow_trellis.semantics.python.definitions import decorators
 from yellow_trellis.semantics.python.renaming.mentions import IT, Goal, Mentions
 from yellow_trellis.semantics.python.renaming.rename import clash_of, rename_binding, shows_name
+from yellow_trellis.semantics.python.semantic_model import PythonFacts, facts_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
@@ -98,7 +97,7 @@ def rename_in(tree: Tree, symbol: RenameTarget, new: str) -> RenameResult:
     return RenameResult(EditGroup(edits, extent, clash=done.clash), doubts)
 
 
-def _goal_of(facts: Facts, symbol: RenameTarget, done: Renaming) -> Goal:
+def _goal_of(facts: PythonFacts, symbol: RenameTarget, done: Renaming) -> Goal:
     """Return what is sought, with all names that it has."""
     graph = facts.place.graph if facts.place.graph.files else facts.graph
     target = graph.resolve(symbol.name) or symbol.name
@@ -130,7 +129,7 @@ def _is_made_by_fields(graph: ModuleGraph, name: str) -> bool:
 class _Across:
     """One file, while it is looked through for what is renamed."""
 
-    def __init__(self, facts: Facts, symbol: RenameTarget, new: str, done: Renaming) -> None:
+    def __init__(self, facts: PythonFacts, symbol: RenameTarget, new: str, done: Renaming) -> None:
         self.facts = facts
         self.new = new
         self.done = done

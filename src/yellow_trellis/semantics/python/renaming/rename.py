@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from dataclasses import field
 
 from yellow_trellis.edits import Edit, New
-from yellow_trellis.semantics import Binding, Facts, Occurrence, Renaming, Scope, facts_of
+from yellow_trellis.semantics import Binding, Occurrence, Renaming, Scope
+from yellow_trellis.semantics.python.semantic_model import PythonFacts, facts_of
 from yellow_trellis.syntax import Node
 
 
@@ -49,7 +50,7 @@ def rename_binding(
 
 
 def _rename_import(
-    facts: Facts, occurrence: Occurrence, new: str, done: Renaming, at_source: bool
+    facts: PythonFacts, occurrence: Occurrence, new: str, done: Renaming, at_source: bool
 ) -> None:
     result = facts.names.import_of(occurrence)
     if result is None:
@@ -64,14 +65,14 @@ def _rename_import(
         done.edits[result.item] = Edit.after(result.item, New(f" as {new}"))
 
 
-def _rename_keywords(facts: Facts, binding: Binding, new: str, done: Renaming) -> None:
+def _rename_keywords(facts: PythonFacts, binding: Binding, new: str, done: Renaming) -> None:
     """Rename an argument where calls of the file name it."""
     function = facts.paths.of_scope(binding.scope)
     for node in keywords_of(facts, facts.graph.resolve(function), binding.name):
         done.put(node.span, new)
 
 
-def keywords_of(facts: Facts, function: str | None, name: str) -> Iterator[Node]:
+def keywords_of(facts: PythonFacts, function: str | None, name: str) -> Iterator[Node]:
     """Yield the names of keyword arguments `name` in calls of what is known as `function`."""
     if function is None:
         return

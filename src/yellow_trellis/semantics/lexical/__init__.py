@@ -1,0 +1,1 @@
+"""Names in languages with block scopes, by the rules that each language declares."""
