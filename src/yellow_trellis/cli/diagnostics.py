@@ -79,11 +79,11 @@ def show_why(
         return
     out.print(styled((shown_path(file), PLACE), f" is looked at, as {name}"))
     for rule in spec.ruleset().own_rules:
-        if rule.language != name:
-            why = f"no: it is about {rule.language}"
-        elif lacks := rule.compiled.lacks(data):
+        if name not in rule.languages:
+            why = f"no: it is about {' and '.join(rule.languages)}"
+        elif lacks := rule.in_language(name).compiled.lacks(data):
             why = f"no: there is no `{lacks}` in the file"
-        elif not rule.compiled.concerns(TokenIndex(rule.compiled.language.folded(data))):
+        elif not rule.in_language(name).compiled.concerns(TokenIndex(language(name).folded(data))):
             why = "no: all its words are there, but nowhere as the rule has them"
         else:
             why = "yes"

@@ -4,6 +4,7 @@ from yellow_trellis.languages.language import KindKeyword, Language
 from yellow_trellis.languages.registry import (
     DEFAULT,
     MissingLanguage,
+    family_of,
     is_known,
     language,
     language_of,
@@ -15,6 +16,7 @@ __all__ = [
     "Language",
     "MissingLanguage",
     "KindKeyword",
+    "family_of",
     "is_known",
     "language",
     "language_of",

@@ -98,6 +98,8 @@ class Language:
     """Kind and field of places where a name stands and refers to nothing."""
     semantics: str | None = None
     """The package that knows what names and imports mean; None where nothing does."""
+    has_paths: bool = False
+    """Whether modules are named by paths, `@alder/fares`, in names by meaning."""
     imports: frozenset[str] = _NO_TOKENS
     """Kinds of statements that bring names from elsewhere."""
     only_in_runs: frozenset[str] = _NO_TOKENS

@@ -39,6 +39,9 @@ _EXTRAS = {"tsx": "typescript"}
 _SUFFIXES = {end: name for name, ends in _SUFFIXES_OF.items() for end in ends.split()}
 
 
+_FAMILIES = (("javascript", "tsx", "typescript"),)
+"""Languages whose files import each other's."""
+
 GROUP = "yellow_trellis.languages"
 """The group of entry points by which an installed package offers languages."""
 
@@ -82,6 +85,24 @@ def language(name: str) -> Language:
         ) from None
     result: Language = module.LANGUAGE
     return result
+
+
+@cache
+def family_of(name: str) -> tuple[str, ...]:
+    """Return the languages whose files share names with those of `name`, itself first.
+
+    Those that are not installed are left out.
+    """
+    family = next((family for family in _FAMILIES if name in family), ())
+    return (name, *(other for other in family if other != name and _is_usable(other)))
+
+
+def _is_usable(name: str) -> bool:
+    try:
+        language(name)
+    except MissingLanguage:
+        return False
+    return True
 
 
 @cache

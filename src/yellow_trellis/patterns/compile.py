@@ -10,7 +10,7 @@ from functools import lru_cache
 from yellow_trellis.languages import DEFAULT, Language
 from yellow_trellis.languages import language as language_called
 from yellow_trellis.patterns.literal_anchors import trail_of
-from yellow_trellis.patterns.notation import Hole, PatternError, SymbolRef, read_notation
+from yellow_trellis.patterns.notation import PLAIN, Hole, PatternError, SymbolRef, read_notation
 from yellow_trellis.patterns.pattern import Pattern, PatternNode
 from yellow_trellis.patterns.pattern_parse import parse_pattern, roots_of
 from yellow_trellis.patterns.search import seek
@@ -243,6 +243,13 @@ class _Builder:
             reason = f"what names mean is not understood for {self.language.name}"
             raise PatternError(
                 reason, self.text, symbol_ref.at, "write the name as the code spells it"
+            )
+        if PLAIN.fullmatch(symbol_ref.name) is None and not self.language.has_paths:
+            raise PatternError(
+                f"modules have no paths in {self.language.name}: a name is words and dots",
+                self.text,
+                symbol_ref.at,
+                "write `@<package.module.name>`",
             )
         place = node.outermost
         above = place.parent

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 from yellow_trellis.errors import TrellisError
 
 _OPEN = re.compile(r"\\\\(?=@[{<])|\\@\{|@\{|\\@<|@<")
-_DOTTED = re.compile(r"\s*([^\W\d]\w*(?:\.[^\W\d]\w*)+)\s*>")
+_DOTTED = re.compile(r"\s*((?:@?[\w.~-]+/)*[^\W\d][\w-]*(?:\.[\w-]+)*[.:][^\W\d]\w*)\s*>")
+PLAIN = re.compile(r"[^\W\d]\w*(?:\.[^\W\d]\w*)+")
+"""A dotted name in a language whose modules have no paths."""
 _NAME = re.compile(r"\s*([A-Za-z_]\w*)\s*([?*+]?)\s*")
 _LIKE = re.compile(r"like\s")
 _KIND = re.compile(r":\s*([A-Za-z_]\w*)\s*")

@@ -6,6 +6,8 @@ import atexit
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
+from yellow_trellis.languages import DEFAULT
+
 if TYPE_CHECKING:
     from yellow_trellis.project.dependency_trace import DependencyTrace
     from yellow_trellis.project.project import CodeBase
@@ -21,13 +23,14 @@ class BaseSpec(NamedTuple):
 
     `root` is the folder; `symbols` are the dotted names that rules ask for by meaning; `run` tells
     one run from the next, between which files change; `home` is the folder below which what is
-    found out is kept, `root` where it is empty.
+    found out is kept, `root` where it is empty; `languages` are those of the rules.
     """
 
     root: str
     symbols: frozenset[str]
     run: str
     home: str = ""
+    languages: tuple[str, ...] = (DEFAULT,)
 
 
 def code_base(spec: BaseSpec) -> CodeBase:
@@ -38,7 +41,9 @@ def code_base(spec: BaseSpec) -> CodeBase:
 
         while len(_known) >= _MOST:
             del _known[next(iter(_known))]
-        entry = _known[spec] = CodeBase(Path(spec.root), spec.symbols, Path(spec.home or spec.root))
+        home = Path(spec.home or spec.root)
+        entry = CodeBase(Path(spec.root), spec.symbols, spec.languages, home)
+        _known[spec] = entry
     return entry
 
 

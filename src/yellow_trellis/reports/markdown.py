@@ -33,7 +33,7 @@ def _index(rules: list[RuleDefinition]) -> str:
 
 
 def _page(rule: RuleDefinition, pack: str) -> str:
-    facts = [f"Level `{rule.level}`", f"language {rule.language}"]
+    facts = [f"Level `{rule.level}`", f"language {', '.join(rule.languages)}"]
     if rule.fixable:
         facts.append(f"its fixes are {'safe' if rule.safety == 'safe' else 'for review'}")
     if rule.tags:

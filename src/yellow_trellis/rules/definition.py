@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
 
 from yellow_trellis import fixes
 from yellow_trellis.findings.finding import LEVELS, UNASKED, Level, Unasked
-from yellow_trellis.languages import DEFAULT
+from yellow_trellis.languages import DEFAULT, family_of
 from yellow_trellis.rules.compiled_rule import CompiledRule
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.example import Example, RuleError
@@ -31,7 +31,7 @@ Own = TypeVar("Own", bound="RuleDefinition")
 NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
 """What a rule may be called."""
 
-_SEVERAL = ("where", "kinds", "tags", "wins_over", "options", "examples", "settings")
+_SEVERAL = ("where", "kinds", "also_in", "tags", "wins_over", "options", "examples", "settings")
 
 
 @dataclass(frozen=True, eq=False, repr=False)
@@ -53,6 +53,8 @@ class RuleDefinition:
         where: conditions that a match must meet, all of them; see `conditions`.
         kinds: node kinds or families to visit, for a rule without a pattern.
         message: what to tell at a finding; `@{name}` shows what a hole took.
+        also_in: other languages whose code it looks at, in which its pattern means the same; a
+            `rename` or `move` looks at all that share modules with `language`.
         language, level, tags, safety, examples, help: as the words say; `level` and `unasked` hold
             where no setting says otherwise.
         unasked: which of the fixes are applied without asking: ``nothing``, ``safe`` or ``all``.
@@ -82,6 +84,7 @@ class RuleDefinition:
     kinds: Sequence[str] = ()
     message: str | None = None
     language: str = DEFAULT
+    also_in: Sequence[str] = ()
     level: Level = "warning"
     tags: Sequence[str] = ()
     wins_over: Sequence[str] = ()
@@ -159,6 +162,25 @@ class RuleDefinition:
     def compiled(self) -> CompiledRule:
         """The pattern, the conditions and the template, compiled when they are first asked for."""
         return CompiledRule(self)
+
+    @cached_property
+    def languages(self) -> tuple[str, ...]:
+        """The languages whose code it looks at, that of its examples first."""
+        if self.rename or self.move:
+            return family_of(self.language)
+        return tuple(dict.fromkeys((self.language, *self.also_in)))
+
+    def in_language(self, name: str) -> RuleDefinition:
+        """Return the rule for code of one of its languages, the same object each time."""
+        if name == self.language:
+            return self
+        if name not in self._versions:
+            self._versions[name] = replace(self, language=name, also_in=())
+        return self._versions[name]
+
+    @cached_property
+    def _versions(self) -> dict[str, RuleDefinition]:
+        return {}
 
     @cached_property
     def across(self) -> Across | None:
@@ -245,7 +267,8 @@ class RuleDefinition:
         for example in self.examples:
             if example.options:
                 self.for_example(example)
-        self.compiled.prepare()
+        for name in self.languages:
+            self.in_language(name).compiled.prepare()
 
 
 def _caller() -> tuple[str, int]:

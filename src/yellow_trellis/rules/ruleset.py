@@ -81,7 +81,7 @@ class Ruleset:
 
     def languages(self) -> frozenset[str]:
         """Return the names of the languages that any rule looks at."""
-        return frozenset(item.language for item in self.own_rules)
+        return frozenset(name for item in self.own_rules for name in item.languages)
 
     def required_symbols(self) -> frozenset[str]:
         """Return the dotted names that any rule asks for, or puts, by meaning."""
@@ -122,9 +122,9 @@ class Ruleset:
         index = self._indexes.get(language)
         if index is None:
             some = [
-                (rank, rule)
+                (rank, rule if rule.name == UNNEEDED else rule.in_language(language))
                 for rank, rule in enumerate(self.rules)
-                if rule.name == UNNEEDED or rule.language == language
+                if rule.name == UNNEEDED or language in rule.languages
             ]
             index = self._indexes[language] = RuleIndex(some)
         return index
@@ -138,7 +138,8 @@ class Ruleset:
         return any(
             MARK.rstrip(b":") in words
             if rule.name == UNNEEDED
-            else rule.language == language and rule.compiled.may_be_among(words, vocabulary)
+            else language in rule.languages
+            and rule.in_language(language).compiled.may_be_among(words, vocabulary)
             for rule in self.rules
         )
 
@@ -213,6 +214,6 @@ class Ruleset:
         return frozenset(
             rule.name
             for rule in self.rules
-            if rule.language == language and rule.name != UNNEEDED
+            if language in rule.languages and rule.name != UNNEEDED
         )
 

@@ -75,7 +75,7 @@ def fix_code(rules: RulesOnText, text: str, *, with_review: bool = False) -> Cod
 
 def _ruleset(rules: RulesOnText) -> Ruleset:
     ruleset = Ruleset.of(loaded(rules))
-    if len(languages := ruleset.languages()) > 1:
+    if len(languages := {rule.language for rule in ruleset.own_rules}) > 1:
         names = " and ".join(sorted(languages))
         raise RuleError(f"a text is in one language, and the rules are for {names}")
     return ruleset

@@ -38,7 +38,8 @@ def users_outside(
     queries = list(paths)
     table: dict[str, list[str]] = {}
     entries = list(rules)
-    for path in _others(base.root, looked_at) if entries else ():
+    spoken = frozenset(name for rule in entries for name in rule.languages)
+    for path in _others(base.root, looked_at, spoken) if entries else ():
         try:
             with open(path, "rb") as file:
                 raw = file.read()
@@ -46,7 +47,8 @@ def users_outside(
             continue
         if language_of(path) is None and not _SCRIPT.match(raw):
             continue
-        for rule in entries:
+        name = language_of(path) or DEFAULT
+        for rule in (rule.in_language(name) for rule in entries if name in rule.languages):
             if (place := _use(rule, path, raw, base)) is not None:
                 why = why_skipped(path, queries) or "it is skipped, generated or too large"
                 if language_of(path) is None:
@@ -87,11 +89,14 @@ def _reason(places: list[str]) -> str:
     return f"in no file, because {'; '.join(places[:_MOST_TOLD])}{others}"
 
 
-def _others(root: str, looked_at: Collection[str]) -> Iterator[str]:
-    """Yield the files below `root` that may hold code and are not among those of the run."""
+def _others(root: str, looked_at: Collection[str], spoken: frozenset[str]) -> Iterator[str]:
+    """Yield the files below `root` that may hold code and are not among those of the run.
+
+    Arguments: `spoken` are the languages of the code that counts.
+    """
     for path in _files(root):
         name = os.path.basename(path)
-        is_code = language_of(name) == DEFAULT or "." not in name
+        is_code = language_of(name) in spoken or ("." not in name and DEFAULT in spoken)
         if is_code and path not in looked_at and not os.path.islink(path):
             yield path
 
@@ -119,7 +124,7 @@ def _use(rule: RuleDefinition, path: str, raw: bytes, base: BaseSpec) -> str | N
         source = Source.read(raw, path=path)
     except Unreadable:
         return ""
-    tree = Tree(source, language(DEFAULT), partial(surroundings, base, path))
+    tree = Tree(source, language(rule.language), partial(surroundings, base, path))
     findings = rule.compiled.look(tree)
     place = f":{tree.source.place(findings[0].span.start)}" if findings else None
     tree.release()

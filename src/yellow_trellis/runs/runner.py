@@ -110,7 +110,8 @@ def run(
     with clock.phase("find files"):
         files, remainder = narrowed(discover(paths, ruleset.languages(), unread), file_filter, root)
     project = project_of(str(root))
-    base = BaseSpec(project, ruleset.required_symbols(), os.urandom(16).hex(), str(root))
+    symbols, languages = ruleset.required_symbols(), tuple(sorted(ruleset.languages()))
+    base = BaseSpec(project, symbols, os.urandom(16).hex(), str(root), languages)
     spanning = [rule for rule in ruleset.rules if rule.across is not None]
     _refuse_unknown(spanning, base)
     if on_start is not None:
@@ -218,7 +219,10 @@ def _redo(
 def _refuse_unknown(rules: Iterable[RuleDefinition], base: BaseSpec) -> None:
     """Refuse a rule that names what the code base has not."""
     for rule in rules:
-        if rule.across is not None and (fault := rule.across.fault_in(code_base(base).graph)):
+        if rule.across is None:
+            continue
+        graph = code_base(base).modules(rule.language).graph
+        if fault := rule.across.fault_in(graph):
             raise RuleError(f"{rule.place}: the rule {rule.name!r} cannot be used here: {fault}")
 
 

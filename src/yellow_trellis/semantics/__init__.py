@@ -15,6 +15,7 @@ if TYPE_CHECKING:
         semantics_of,
     )
     from yellow_trellis.semantics.module_interface import Entry, Summary
+    from yellow_trellis.semantics.modules import Modules, ProjectFiles
     from yellow_trellis.semantics.project_context import ALONE, ProjectContext
     from yellow_trellis.semantics.renaming import Doubt, RenameResult, RenameTarget, Renaming
     from yellow_trellis.semantics.required_import import ImportForm, RequiredImport, fault_of
@@ -28,6 +29,7 @@ _HOMES = {
     "imports": ("Import", "relative_module", "types_only"),
     "interface": ("Semantics", "facts_of", "require_semantics", "semantics_of"),
     "module_interface": ("Entry", "Summary"),
+    "modules": ("Modules", "ProjectFiles"),
     "project_context": ("ALONE", "ProjectContext"),
     "renaming": ("Doubt", "RenameResult", "RenameTarget", "Renaming"),
     "required_import": ("ImportForm", "RequiredImport", "fault_of"),
@@ -48,8 +50,10 @@ __all__ = [
     "Import",
     "ImportForm",
     "ModuleGraph",
+    "Modules",
     "Occurrence",
     "ProjectContext",
+    "ProjectFiles",
     "RenameResult",
     "RenameTarget",
     "Renaming",

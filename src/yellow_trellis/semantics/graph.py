@@ -63,7 +63,7 @@ class ModuleGraph:
         files = self.files
         if module not in files:
             files = {**files, module: ""}
-        graph = ModuleGraph(
+        graph = type(self)(
             files,
             lambda name: result() if name == module else self.summary(name),
             self.beside,
@@ -75,7 +75,7 @@ class ModuleGraph:
 
     def read_by(self, load: Load) -> ModuleGraph:
         """Return a graph of the same modules that reads them by `load`, and knows nothing yet."""
-        graph = ModuleGraph(self.files, load, self.beside, self.ambiguous)
+        graph = type(self)(self.files, load, self.beside, self.ambiguous)
         graph._modules_and_packages = self._modules_and_packages
         return graph
 

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from yellow_trellis.semantics import python
     from yellow_trellis.semantics.edit_group import EditGroup
     from yellow_trellis.semantics.graph import ModuleGraph
+    from yellow_trellis.semantics.modules import Modules, ProjectFiles
     from yellow_trellis.semantics.renaming import Renaming, RenameResult, RenameTarget
     from yellow_trellis.semantics.required_import import RequiredImport
     from yellow_trellis.semantics.scope import Binding
@@ -32,6 +33,10 @@ class Semantics(Protocol):
 
     def model_of(self, tree: Tree, /) -> Facts:
         """Return the semantic model of a tree, computed as it is asked."""
+        ...
+
+    def modules_of(self, files: ProjectFiles, /) -> Modules:
+        """Return the modules of a code base, read as they are asked about."""
         ...
 
     def is_name(self, text: str, /) -> bool:

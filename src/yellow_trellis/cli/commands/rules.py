@@ -180,7 +180,7 @@ def _list(out: Output, ruleset: list[RuleDefinition]) -> None:
 
 
 def _explain(out: Output, rule: RuleDefinition, pack: str) -> None:
-    messages = [rule.level, rule.language, *(f"#{tag}" for tag in rule.tags)]
+    messages = [rule.level, *rule.languages, *(f"#{tag}" for tag in rule.tags)]
     out.print(styled((rule.name, RULE), f"  {', '.join(messages)}"))
     out.print(rule.summary)
     if rule.help:
@@ -225,6 +225,7 @@ def _as_json(rule: RuleDefinition, pack: str) -> dict[str, object]:
         "name": rule.name,
         "summary": rule.summary,
         "language": rule.language,
+        "also_in": list(rule.languages[1:]),
         "level": rule.level,
         "tags": list(rule.tags),
         "find": rule.find,

@@ -6,6 +6,7 @@ import re
 from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar_loader import grammar
+from yellow_trellis.languages.javascript.references import NO_REFERENCES, REFERENCES
 from yellow_trellis.languages.language import Language, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
@@ -71,17 +72,13 @@ _ENCLOSED = _BRACKETED | kinds(
 """Kinds in which an `in` is not one of the loop around them."""
 
 LANGUAGE = Language(
-    name="javascript",
-    suffixes=(".js", ".mjs", ".cjs", ".jsx"),
+    name="javascript", suffixes=(".js", ".mjs", ".cjs", ".jsx"),
     grammar=grammar("tree_sitter_javascript"),
     precedence=PRECEDENCE,
-    literal_forms=Literals(
-        kinds("string number"),
-        radixes={"0x": 16, "0o": 8, "0b": 2},
-    ),
+    literal_forms=Literals(kinds("string number"), radixes={"0x": 16, "0o": 8, "0b": 2}),
     comments=kinds("comment html_comment"),
     bodies=kinds("program statement_block class_body switch_case switch_default"),
-    lists=_BRACKETED | kinds("named_imports sequence_expression"),
+    lists=_BRACKETED | kinds("export_clause named_imports sequence_expression"),
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | kinds("parenthesized_expression statement_block template_string"),
     atoms=kinds("comment html_comment"),
@@ -127,6 +124,10 @@ LANGUAGE = Language(
     unbracketed={"parameter": ("formal_parameters", "parameters")},
     interpolations=kinds("template_substitution"),
     clauses=kinds("catch_clause else_clause finally_clause"),
+    references=REFERENCES,
+    no_references=NO_REFERENCES,
+    imports=kinds("import_statement"), has_paths=True,
+    semantics="yellow_trellis.semantics.javascript",
     terminator=";",
     block=("{", "}"),
     self_ended=kinds(

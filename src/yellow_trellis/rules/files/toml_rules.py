@@ -33,6 +33,7 @@ RULE_KEYS = {
     "part": STRING,
     "message": STRING,
     "language": STRING,
+    "also_in": STRINGS,
     "level": STRING,
     "safety": STRING,
     "unasked": STRING,

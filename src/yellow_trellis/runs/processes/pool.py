@@ -90,7 +90,7 @@ def spread(
     if task.base.symbols:
         _ = base.vocabulary
     if task.options.mode == "rework":
-        _ = base.taken
+        base.read_imports()
     from yellow_trellis.runs.processes.crew import in_processes  # who works alone needs none of it
 
     yield from in_processes(task, parts, count)

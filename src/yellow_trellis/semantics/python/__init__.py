@@ -10,6 +10,7 @@ if TYPE_CHECKING:
         lost_words,
         removal_of_import,
     )
+    from yellow_trellis.semantics.python.modules import modules_of
     from yellow_trellis.semantics.python.name_qualification import spell
     from yellow_trellis.semantics.python.renaming.moves import move_in
     from yellow_trellis.semantics.python.renaming.project_rename import fault_of_target, rename_in
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
 _HOMES = {
     "import_insertion": ("add_imports",),
     "import_removal": ("drop_imports", "lost_words", "removal_of_import"),
+    "modules": ("modules_of",),
     "name_qualification": ("spell",),
     "renaming.moves": ("move_in",),
     "renaming.project_rename": ("fault_of_target", "rename_in"),
@@ -36,6 +38,7 @@ __all__ = [
     "is_name",
     "lost_words",
     "model_of",
+    "modules_of",
     "move_in",
     "removal_of_import",
     "rename_binding",

@@ -1,0 +1,56 @@
+"""The modules of a code base in JavaScript or TypeScript, and what their names come down to."""
+
+from __future__ import annotations
+
+from yellow_trellis.semantics.graph import ModuleGraph, Referent
+
+WHOLE = "export="
+"""The name under which a module keeps what ``module.exports`` or ``export =`` makes of it."""
+
+
+class JavaScriptGraph(ModuleGraph):
+    """Modules as ECMA-262 links them: what two star exports bring is brought by neither."""
+
+    def brings(self, module: str, name: str, depth: int = 0) -> bool:
+        """Return whether a star export of `module` brings `name`, through others too."""
+        if name == "default" or depth > _MOST_STEPS:
+            return False
+        summary = self.summary(module)
+        if summary is None:
+            return False
+        if name in (summary.exported or ()):
+            return True
+        return any(self.brings(star, name, depth + 1) for star in summary.stars)
+
+    def _of_module(self, module: str, name: str, depth: int) -> Referent | None:
+        result = super()._of_module(module, name, depth)
+        summary = self.summary(module)
+        if result is not None and result.kind == "unknown" and summary is not None:
+            if any(self.brings(star, name, depth) for star in summary.stars):
+                return None  # more than one of them brings it
+        return result
+
+    def _of_stars(self, module: str, name: str, depth: int) -> Referent | None:
+        summary = self.summary(module)
+        results: dict[str, Referent | None] = {}
+        for star in summary.stars if summary is not None else ():
+            if self.brings(star, name, depth):
+                result = self._of_module(star, name, depth + 1)
+                results[result.name if result is not None else ""] = result
+        return next(iter(results.values())) if len(results) == 1 else None
+
+    def _start(self, module: str, steps: list[str], depth: int) -> tuple[int, Referent | None]:
+        summary = self.summary(module)
+        whole = summary.names.get(WHOLE) if summary is not None else None
+        if whole is None:
+            return super()._start(module, steps, depth)
+        symbol = self._entered(f"{module}.{WHOLE}", whole, depth)
+        if not steps or steps[0] == "default":
+            return len(steps[:1]), symbol
+        known = summary is not None and steps[0] in summary.names
+        if known:
+            return super()._start(module, steps, depth)
+        return 1, self._member(symbol, steps[0], depth) if symbol is not None else None
+
+
+_MOST_STEPS = 200

@@ -1,0 +1,108 @@
+"""The modules of a code base in JavaScript and TypeScript, named by the paths of their files."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping
+from functools import cached_property
+from pathlib import Path, PurePosixPath
+
+from yellow_trellis.semantics.alias_map import Vocabulary
+from yellow_trellis.semantics.javascript.graph import WHOLE, JavaScriptGraph
+from yellow_trellis.semantics.javascript.module_names import name_of_file
+from yellow_trellis.semantics.module_interface import Summary
+from yellow_trellis.semantics.modules import ProjectFiles
+from yellow_trellis.semantics.project_context import ProjectContext
+
+
+def modules_of(files: ProjectFiles) -> JavaScriptModules:
+    """Return the modules of a code base."""
+    return JavaScriptModules(files)
+
+
+class JavaScriptModules:
+    """The modules of a code base; each is read when it is first asked about.
+
+    Two files of one name, such as a source and what was built of it beside it, are one module of
+    which nothing is known.
+    """
+
+    def __init__(self, files: ProjectFiles) -> None:
+        self._files = files
+
+    @cached_property
+    def names(self) -> Mapping[str, str]:
+        """By absolute path: the name of the module that each file is."""
+        return {str(path): name_of_file(self._inside(path)) for path in self._files.paths}
+
+    def _inside(self, path: Path) -> str:
+        root = self._files.root
+        return path.relative_to(root).as_posix() if path.is_relative_to(root) else path.name
+
+    @cached_property
+    def files(self) -> Mapping[str, str]:
+        """By name: the path of each module."""
+        return {name: path for path, name in reversed(list(self.names.items()))}
+
+    @cached_property
+    def graph(self) -> JavaScriptGraph:
+        """The modules of the code base."""
+        counts = Counter(self.names.values())
+        ambiguous = frozenset(name for name, count in counts.items() if count > 1)
+        return JavaScriptGraph(self.files, self._load, None, ambiguous)
+
+    def _load(self, module: str) -> Summary | None:
+        return self._files.summary(module, self.files[module])
+
+    def context_of(self, path: str) -> ProjectContext:
+        """Return where a file stands; of one outside of the code base, by its name alone."""
+        inside = self._inside(Path(path).resolve())
+        folder = str(PurePosixPath(inside).parent)
+        folder = "" if folder == "." else folder
+        return ProjectContext(
+            self.graph, name_of_file(inside), folder, Vocabulary(), importers=self.graph.importers
+        )
+
+    def words_of(self, symbols: Iterable[str]) -> Mapping[str, frozenset[str]]:
+        """Return by dotted name the words that files can refer to it with.
+
+        What a module gives as its default has the name that each import gives it: there are no
+        words for it.
+        """
+        entries = {name: {name.rpartition(".")[2]} for name in symbols}
+        for name in list(entries):
+            if entries[name] & {"default", WHOLE}:
+                del entries[name]
+        waiting = {word for words in entries.values() for word in words}
+        seen: set[str] = set()
+        while waiting:
+            seen |= waiting
+            found = self._aliases(waiting)
+            waiting = {second for _, second in found} - seen
+            for words in entries.values():
+                words |= {second for first, second in found if first in words}
+                if "default" in words:
+                    words.clear()  # and then it has any name
+        return {name: frozenset(words) for name, words in entries.items() if words}
+
+    def _aliases(self, words: set[str]) -> set[tuple[str, str]]:
+        """Return pairs of a word and another name that some file gives to what has it."""
+        any_of = b"|".join(re.escape(word.encode("utf-8")) for word in sorted(words))
+        chain = rb"(?:[\w$]+\s*\??\.\s*)*(" + any_of + rb")(?![\w$])"
+        renamed = re.compile(rb"(?<![\w$])(" + any_of + rb")\s+as\s+([\w$]+)")
+        given = re.compile(rb"([\w$]+)\s*[=:]\s*" + chain)
+        pairs: set[tuple[bytes, bytes]] = set()
+        for raw in self._contents():
+            pairs.update(renamed.findall(raw))
+            pairs.update((second, first) for first, second in given.findall(raw))
+        return {(one.decode("utf-8"), two.decode("utf-8", "replace")) for one, two in pairs}
+
+    def _contents(self) -> Iterator[bytes]:
+        for path in self.names:
+            raw = self._files.read(path)
+            if raw is not None:
+                yield raw
+
+    def read_imports(self) -> None:
+        """Read what all files import: nothing here asks for that."""

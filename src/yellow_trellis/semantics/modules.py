@@ -1,0 +1,54 @@
+"""The interface behind which a language knows the modules of a code base."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from pathlib import Path
+from typing import NamedTuple, Protocol
+
+from yellow_trellis.semantics.graph import ModuleGraph
+from yellow_trellis.semantics.module_interface import Summary
+from yellow_trellis.semantics.project_context import ProjectContext
+
+
+class ProjectFiles(NamedTuple):
+    """The files of a code base in one family of languages, and how to read them."""
+
+    root: Path
+    paths: tuple[Path, ...]
+    """Absolute, in order."""
+    read: Callable[[str], bytes | None]
+    """Gives the bytes of a file by its path; None where it cannot be read."""
+    summary: Callable[[str, str], Summary | None]
+    """Gives the interface of a module by its name and path; None where it cannot be had."""
+
+
+class Modules(Protocol):
+    """The modules of a code base in one family of languages; each is read when asked about."""
+
+    @property
+    def names(self) -> Mapping[str, str]:
+        """By absolute path: the name of the module that each file is."""
+        ...
+
+    @property
+    def files(self) -> Mapping[str, str]:
+        """By name: the path of each module, as seen from the folder of the code base."""
+        ...
+
+    @property
+    def graph(self) -> ModuleGraph:
+        """The modules, as seen from the folder of the code base."""
+        ...
+
+    def context_of(self, path: str) -> ProjectContext:
+        """Return the place of a file, without the words by which symbols are known."""
+        ...
+
+    def words_of(self, symbols: Iterable[str]) -> Mapping[str, frozenset[str]]:
+        """Return by dotted name the words that files can refer to it with; not for all names."""
+        ...
+
+    def read_imports(self) -> None:
+        """Read what all files import, so that processes forked later share it."""
+        ...
