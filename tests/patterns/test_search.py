@@ -59,6 +59,10 @@ WRITTEN = [
     ("@{a}, @{b} = @{b}, @{a}", ["a, b = b, a", "(a, b) = b, a", "a, b = (b, # c\n a)"]),
     ("@{v} if @{t} else @{v}", ["a if b else a", "(a) if b else (a # c\n)"]),
     ("lambda: @{f}()", ["lambda: f()", "lambda : (f())"]),
+    ("pay(@<alder.line>, @{x})", ["from alder import line\npay(line, 1)", "import alder\npay((alder.line), # c\n b)"]),
+    ("class A(@<alder.Line>): @{b*}", ["from alder import Line as L\nclass A(L): pass", "import alder\nclass A(alder.Line,): pass"]),
+    ("account[@<alder.line>] = @{x}", ["from alder import line\naccount[line] = 1", "import alder as a\naccount[(a.line)] = 1"]),
+    ("raise Delayed(@<alder.line>, 'late')", ["from alder import line\nraise Delayed(line, \"late\")"]),
     ("from a import @{b*}", ["from a import b, c", "from a import (b, # d\n c,)", "from a import b as c"]),
 ]  # rows
 

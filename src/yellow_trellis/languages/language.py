@@ -30,6 +30,12 @@ def kinds(text: str) -> frozenset[str]:
     return frozenset(text.split())
 
 
+def fields(words: str) -> frozenset[tuple[str, str | None]]:
+    """Return pairs of a kind and a field, written ``kind.field``."""
+    pairs = (word.partition(".") for word in words.split())
+    return frozenset((kind, field or None) for kind, _, field in pairs)
+
+
 @dataclass(frozen=True)
 class KindKeyword:
     """A word that leads to all nodes of a kind."""

@@ -204,7 +204,7 @@ def _prefilter(
 
 
 def _is_named(item: PatternNode, language: Language) -> bool:
-    return item.hole is not None or item.kind in language.kinds
+    return item.hole is not None or bool(item.meaning) or item.kind in language.kinds
 
 
 def _named_children(shape: PatternNode, language: Language) -> tuple[int, int | None]:
@@ -215,6 +215,8 @@ def _named_children(shape: PatternNode, language: Language) -> tuple[int, int | 
             least += item.hole.least if not language.word_expressions else 0
             limit += item.hole.most or 0
             is_open = is_open or item.hole.most is None
+        elif item.meaning:
+            least, limit = least + 1, limit + 1
         elif item.kind in language.kinds:
             is_sure = not language.is_token(item.kind)
             is_sure = is_sure and item.kind not in language.omitted_when_empty

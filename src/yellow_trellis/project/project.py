@@ -178,6 +178,7 @@ class CodeBase:
             importers=noted(stands.importers),
             handed_on=noted(stands.handed_on),
             relied_on=noted(stands.relied_on),
+            declares=noted(stands.declares),
         )
 
     def _stands(self, path: str) -> ProjectContext:

@@ -98,10 +98,14 @@ if TYPE_CHECKING:
 
 @cache
 def semantics_of(language: Language) -> Semantics | None:
-    """Return what is known of the names of a language; None where that is nothing."""
+    """Return what is known of the names of a language; None where that is nothing.
+
+    The package of a language has the functions itself, or an object `SEMANTICS` that has them.
+    """
     if language.semantics is None:
         return None
-    return cast(Semantics, import_module(language.semantics))
+    package = import_module(language.semantics)
+    return cast(Semantics, getattr(package, "SEMANTICS", package))
 
 
 def require_semantics(language: Language) -> Semantics:

@@ -32,6 +32,8 @@ class ProjectContext(NamedTuple):
     """Tells whether a module is used as a value: given to a function, or bound to another name."""
     relied_on: Callable[[str], bool] = lambda module: False
     """Tells whether code elsewhere uses a module that it leaves to others to import."""
+    declares: Callable[[str, str], bool] = lambda namespace, name: False
+    """Tells whether code elsewhere may declare a type of a name that a namespace sees."""
 
 
 ALONE = ProjectContext(ModuleGraph(), "__file__", None)

@@ -49,6 +49,8 @@ LANGUAGE = replace(
         "dependent_type": "dependent_name", "namespace_identifier": "identifier",
         "template_function": "template_type", "template_method": "template_type",
     },
+    references=kinds("identifier qualified_identifier type_identifier"),
+    semantics="yellow_trellis.semantics.cpp",
     families=dict(c.LANGUAGE.families) | {
         "expression": c.EXPRESSIONS | _LITERALS | kinds(
             "co_await_expression delete_expression fold_expression lambda_expression "

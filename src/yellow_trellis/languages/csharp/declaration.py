@@ -9,7 +9,7 @@ from yellow_trellis.languages.c_style import (
     slash_comments,
 )
 from yellow_trellis.languages.grammar_loader import grammar
-from yellow_trellis.languages.language import Language, kinds
+from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
@@ -90,6 +90,9 @@ LANGUAGE = Language(
         "implicit_parameter": "identifier", "local_declaration_statement": "field_declaration",
     },
     unlikely=kinds("local_function_statement"),
+    references=kinds("identifier member_access_expression qualified_name"),
+    no_references=fields("class_declaration.name variable_declarator.name parameter.name"),
+    semantics="yellow_trellis.semantics.csharp",
     families={
         "name": kinds("identifier"), "string": _STRINGS, "number": _NUMBERS,
         "literal": _STRINGS | _NUMBERS | kinds("boolean_literal character_literal null_literal"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellow_trellis.languages.c_style import COMMON_WORDS, slash_comments
 from yellow_trellis.languages.grammar_loader import grammar
-from yellow_trellis.languages.language import Language, kinds
+from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
@@ -57,6 +57,10 @@ LANGUAGE = Language(
         "field_identifier": "identifier", "package_identifier": "identifier",
         "type_identifier": "identifier",
     },
+    references=kinds("identifier qualified_type selector_expression type_identifier"),
+    has_paths=True,
+    no_references=fields("function_declaration.name type_spec.name"),
+    semantics="yellow_trellis.semantics.go",
     families={
         "expression": _LITERALS | kinds(
             "binary_expression call_expression composite_literal func_literal identifier "

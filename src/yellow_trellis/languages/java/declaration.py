@@ -12,7 +12,7 @@ from yellow_trellis.languages.c_style import (
     slash_comments,
 )
 from yellow_trellis.languages.grammar_loader import grammar
-from yellow_trellis.languages.language import Language, kinds
+from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
@@ -79,6 +79,11 @@ LANGUAGE = Language(
         "local_variable_declaration": "field_declaration",
         "scoped_type_identifier": "scoped_identifier",
     },
+    references=kinds(
+        "field_access identifier scoped_identifier scoped_type_identifier type_identifier"
+    ),
+    no_references=fields("class_declaration.name variable_declarator.name formal_parameter.name"),
+    semantics="yellow_trellis.semantics.java",
     families={
         "expression": _LITERALS | kinds(
             "array_access array_creation_expression assignment_expression binary_expression "

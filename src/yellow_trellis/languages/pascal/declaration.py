@@ -44,6 +44,7 @@ LANGUAGE = Language(
     wrappers=kinds("statement type"),
     ignores_case=True,
     word_kinds=re.compile(r"k[A-Z]\w*"),
+    semantics="yellow_trellis.semantics.pascal",
     families={
         "expression": _LITERALS | kinds(
             "exprBinary exprBrackets exprCall exprDot exprIf exprParens exprSubscript exprTpl "

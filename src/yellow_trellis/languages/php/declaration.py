@@ -6,7 +6,7 @@ import re
 
 from yellow_trellis.languages.c_style import COMMON_WORDS
 from yellow_trellis.languages.grammar_loader import grammar
-from yellow_trellis.languages.language import Language, kinds
+from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
@@ -74,6 +74,9 @@ LANGUAGE = Language(
     wrappers=kinds("argument array_element_initializer expression_statement"),
     same_kinds={"encapsed_string": "string", "'": '"'},
     delimiters=kinds('"'),
+    references=kinds("name qualified_name"),
+    no_references=fields("class_declaration.name function_definition.name method_declaration.name"),
+    semantics="yellow_trellis.semantics.php",
     families={
         "name": kinds("name variable_name"), "string": _STRINGS, "number": _NUMBERS,
         "literal": _STRINGS | _NUMBERS | kinds("boolean null"),

@@ -70,6 +70,8 @@ LANGUAGE = Language(
     },
     same_kinds={"'": '"'},
     delimiters=kinds('"'),
+    references=kinds("constant scope_resolution"),
+    semantics="yellow_trellis.semantics.ruby",
     families={
         "expression": _LITERALS | kinds(
             "array assignment begin binary call case class_variable conditional constant "

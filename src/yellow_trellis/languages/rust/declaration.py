@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellow_trellis.languages.c_style import COMMON_WORDS, slash_comments
 from yellow_trellis.languages.grammar_loader import grammar
-from yellow_trellis.languages.language import Language, kinds
+from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
@@ -64,6 +64,9 @@ LANGUAGE = Language(
         "type_identifier": "identifier", "scoped_type_identifier": "scoped_identifier",
     },
     counted_separators=kinds("tuple_expression tuple_pattern tuple_type"),
+    references=kinds("identifier scoped_identifier scoped_type_identifier type_identifier"),
+    no_references=fields("function_item.name let_declaration.pattern"),
+    semantics="yellow_trellis.semantics.rust",
     families={
         "expression": _LITERALS | kinds(
             "array_expression assignment_expression async_block await_expression "

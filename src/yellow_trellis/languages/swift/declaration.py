@@ -69,6 +69,8 @@ LANGUAGE = Language(
         **dict.fromkeys(_NUMBERS - {"real_literal"}, "integer_literal"),
         "type_identifier": "simple_identifier",
     },
+    references=kinds("simple_identifier type_identifier"),
+    semantics="yellow_trellis.semantics.swift",
     families={
         "expression": _LITERALS | kinds(
             "additive_expression array_literal as_expression await_expression bitwise_operation "

@@ -17,7 +17,7 @@ class LexicalNames(Names):
     def binding(self, node: Node) -> Binding | None:
         """Return what the name `node` refers to, or binds; None for what no code here binds."""
         site = self.sites.get(node.start)
-        if site is None or node.children:
+        if site is None:
             return None
         scope, name = site
         use = self.use_at(node)

@@ -17,11 +17,15 @@ if TYPE_CHECKING:
 class LexicalScope(Scope):
     """A scope whose names are seen in all scopes inside it, unless those bind them anew."""
 
-    __slots__ = ("dynamic", "rules")
+    __slots__ = ("continues", "dynamic", "rules", "through")
 
     rules: ScopeRules
     dynamic: str
     """Why names here may mean what no reader can tell; empty where that is not so."""
+    continues: bool
+    """Whether it is what is left of the scope around it."""
+    through: set[str]
+    """Variables of the scopes around that are seen in a closed one."""
 
     def owner(self, name: str, use: Use = "read") -> Scope:
         """Return the scope whose name it is when code of this scope says `name`.
@@ -31,6 +35,9 @@ class LexicalScope(Scope):
         """
         scope: LexicalScope = self
         while scope.parent is not None and not scope.gives(name, use):
+            if scope.kind in self.rules.closed and name not in scope.through:
+                if use in _OF_VARIABLES and name.startswith(self.rules.sigil):
+                    return scope
             assert isinstance(scope.parent, LexicalScope)
             scope = scope.parent
         return scope
@@ -59,6 +66,10 @@ class LexicalScope(Scope):
             return True
         other = self.rules.values if use == "annotation" else self.rules.types
         return not other or any(how not in other for _, how in symbol.binds)
+
+
+_VARIABLES = frozenset({"argument", "let"})
+_OF_VARIABLES = frozenset({"read", "update", "write"})
 
 
 class Task(NamedTuple):
@@ -170,7 +181,11 @@ class ScopeReader:
 
     def note(self, raw: tree_sitter.Node, action: Action, after: int = 0) -> None:
         """Note one name, whatever its kind; see `take`."""
+        constants = self.rules.constants
         if isinstance(action, Bind):
+            if constants and action.how in _VARIABLES and constants.match(self.text(raw)):
+                self.refer(raw, "read")
+                return
             spelled = self.data[raw.start_byte : raw.end_byte]
             self.bind(raw, action.how, self._home(spelled, action, after or raw.end_byte))
         elif action in ("write", "update"):
@@ -182,6 +197,25 @@ class ScopeReader:
         """Note that `scope` binds the name `raw`."""
         start = raw.start_byte
         self._symbol(scope, self.data[start : raw.end_byte], start).binds.append((start, how))
+
+    def bind_at(self, start: int, end: int, how: How, scope: Scope) -> None:
+        """Note that `scope` binds the name that the bytes from `start` to `end` spell."""
+        self._symbol(scope, self.data[start:end], start).binds.append((start, how))
+
+    def is_bound(self, raw: tree_sitter.Node, *, here: bool = False) -> bool:
+        """Return whether a name is bound by now where the reader stands.
+
+        Arguments: `here` asks for the block that the reader is in only.
+        """
+        name = self.text(raw)
+        scope: Scope | None = self.scope
+        while isinstance(scope, LexicalScope):
+            if scope.binds(name):
+                return True
+            if (here and not scope.continues) or scope.kind in self.rules.closed:
+                return False
+            scope = scope.parent
+        return False
 
     def refer(self, raw: tree_sitter.Node, use: Use) -> None:
         """Note that the name `raw` is used, in the present scope."""
@@ -206,6 +240,8 @@ class ScopeReader:
         scope = LexicalScope(self.tree, kind, name, parent, start, end)
         scope.rules = self.rules
         scope.dynamic = ""
+        scope.continues = False
+        scope.through = set()
         return scope
 
     def _symbol(self, scope: Scope, spelled: bytes, start: int) -> Symbol:
@@ -228,12 +264,13 @@ class ScopeReader:
                 # a body that declares a parameter once more has that
                 name = spelled.decode("utf-8", "surrogateescape")
                 scope = scope.parent if scope.parent.binds(name) else scope
-        elif action.where == "rest":
+        elif action.where == "rest" and scope.kind not in ("class", "module"):
             name = spelled.decode("utf-8", "surrogateescape")
             name = name.lower() if self.rules.folds else name
             if self._mentions.get(name, -1) >= scope.start:
                 # closed with the scope around it, whose end goes back to the one around that
                 self.scope = self._scope("block", "", scope, end, scope.end)
+                self.scope.continues = True
                 return self.scope
         return scope
 

@@ -6,6 +6,7 @@ say, a hook does: a function that reads a node of one kind.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
@@ -61,6 +62,8 @@ class ScopeRules:
     """By kind; children of other kinds are all read."""
     patterns: Mapping[str, NodeRule] = field(default_factory=dict)
     """By kind of a pattern: what is done with its children, where its names are not just bound."""
+    constants: re.Pattern[str] | None = None
+    """The names that a pattern does not bind but reads, by how they start."""
     hooks: Mapping[str, Callable[[ScopeReader, tree_sitter.Node], None]] = field(
         default_factory=dict
     )
@@ -71,5 +74,9 @@ class ScopeRules:
     """What binds a name only where a type is meant."""
     values: frozenset[How] = frozenset()
     """What binds a name only where a value is meant."""
+    closed: frozenset[ScopeKind] = frozenset()
+    """The kinds of scopes that see no variable of those around them."""
+    sigil: str = ""
+    """What stands before the names of variables, if anything does."""
     folds: bool = False
     """Whether names in other letter case are the same."""

@@ -1,0 +1,5 @@
+"""The local names of C; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.c.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]

@@ -1,0 +1,5 @@
+"""The names and imports of C#; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.csharp.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]

@@ -1,0 +1,5 @@
+"""The names and imports of Go; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.go.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]

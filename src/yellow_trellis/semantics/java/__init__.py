@@ -1,0 +1,5 @@
+"""The names and imports of Java; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.java.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]

@@ -1,0 +1,5 @@
+"""The local names of Object Pascal; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.pascal.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]

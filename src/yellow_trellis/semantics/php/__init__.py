@@ -1,0 +1,5 @@
+"""The names and imports of PHP; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.php.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]

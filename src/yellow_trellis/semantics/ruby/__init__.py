@@ -1,0 +1,5 @@
+"""The local names of Ruby; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.ruby.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]

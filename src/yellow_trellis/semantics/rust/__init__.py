@@ -1,0 +1,5 @@
+"""The names and imports of Rust; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.rust.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]

@@ -1,0 +1,5 @@
+"""The local names of Swift; see `LexicalSemantics`."""
+
+from yellow_trellis.semantics.swift.rules import SEMANTICS
+
+__all__ = ["SEMANTICS"]
