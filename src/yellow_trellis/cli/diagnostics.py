@@ -10,10 +10,11 @@ from pathlib import Path
 from yellow_trellis.cli.console import DIM, PLACE, RULE, counted, shown_path
 from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.languages import language, language_of
+from yellow_trellis.languages import language
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.discovery import SourceFile, common_root, why_skipped
 from yellow_trellis.project.file_filter import GENERATED, generated, narrowed
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -61,7 +62,7 @@ def show_why(
         raise TrellisError(f"{file}: there is no such file")
     tops = list(paths)
     reason = why_skipped(file, tops)
-    name = language_of(file)
+    name = language_at(file)
     if not reason and name is not None:
         source_file = SourceFile(os.path.normpath(file), name, Stamp.of(file) or Stamp())
         _, remainder = narrowed([source_file], file_filter, common_root(tops))

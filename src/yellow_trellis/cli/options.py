@@ -249,7 +249,12 @@ def _look(
     untrusted = ""
     if is_configured(os.getcwd()):
         settings = settings_here()
-        file_filter = replace(file_filter, skip=settings.skip, skip_from=str(settings.file or ""))
+        file_filter = replace(
+            file_filter,
+            skip=settings.skip,
+            skip_from=str(settings.file or ""),
+            endings=settings.endings,
+        )
         python_version = python_version or settings.python_version
         commands = dict(settings.check_syntax)
         if commands:

@@ -202,8 +202,10 @@ def _lines_of(node: Node) -> Edit:
     own = reach(node)
     line = source.lines.start(own.start)
     follow = source.lines.next(own.end)
-    if source.data[line : own.start].strip() or follow is None:
-        return Edit(own)
+    before = source.data[line : own.start]
+    if before.strip() or follow is None:
+        # behind other code the space before it goes too
+        return Edit(Span(own.start - len(before) + len(before.rstrip(b" \t")), own.end))
     return Edit(Span(line, follow))
 
 

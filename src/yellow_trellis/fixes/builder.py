@@ -299,6 +299,8 @@ class FixBuilder:
                 pieces.append(New(text))
             else:
                 pieces.append(New(indented(part, indent, place.tree.language)))
+        if pieces and isinstance(last := pieces[-1], New) and last.text.endswith("\n" + indent):
+            pieces[-1] = New(last.text.removesuffix(indent))  # of a blank line, which has none
         return tuple(pieces)
 
     @staticmethod

@@ -302,6 +302,7 @@ class _Job:
         if left is not None and (old[0].sign in self.language.separators or right is None):
             start = self.lined.every[first - 1].span.end
         elif right is not None:
+            goes = end
             end = max(end, self.lined.every[last + 1].span.start)
             closed = left is not None and left.sign in _OPENING and right.sign in _CLOSING
             tight = follow is not None and not follow.gap and self._between_units(first - 1)
@@ -312,6 +313,8 @@ class _Job:
                 if edit is not None:
                     start = edit.span.start
                     text = "".join(piece.text for piece in edit.pieces if isinstance(piece, New))
+                elif start == left.span.end and follow.gap == " " and self._between_units(last):
+                    end = goes  # the space behind what goes stays, there was none before it
         data = self.source.data
         if not text and joins(data[start - 1 : start], data[end : end + 1]):
             text = " "

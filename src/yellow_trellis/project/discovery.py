@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from pathlib import Path
 from typing import NamedTuple
 
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.languages import language_of
 from yellow_trellis.project.cache.file_stat import Stamp
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.ignore_files import (
     IGNORE,
     Ignores,
@@ -47,7 +47,10 @@ OnError = Callable[[str, str], None]
 
 
 def discover(
-    paths: Iterable[str | Path], languages: frozenset[str], on_error: OnError | None = None
+    paths: Iterable[str | Path],
+    languages: frozenset[str],
+    on_error: OnError | None = None,
+    endings: Mapping[str, str] | None = None,
 ) -> list[SourceFile]:
     """Return the files of `languages` under `paths`, sorted by path.
 
@@ -55,17 +58,18 @@ def discover(
     up to the repository's top, and those that git has for the user and for one clone.
     A file or folder that is named itself is taken even if ignored. Links are not followed, and
     repositories inside of another are left to themselves.
+    Arguments: `endings` are those that a configuration gives to languages.
     Errors: `MissingPath`.
     """
     table: dict[str, SourceFile] = {}
     for argument in map(str, paths):
         if os.path.isdir(argument):
             top = os.path.normpath(argument)
-            for item in _walk(top, on_error):
+            for item in _walk(top, on_error, endings):
                 if item.language in languages:
                     table[item.path] = item
             continue
-        name = language_of(argument)
+        name = language_at(argument, endings)
         if os.path.isfile(argument) and name is None:
             raise MissingPath(f"{argument}: this file is in no language that is read here")
         if not os.path.isfile(argument):
@@ -87,7 +91,7 @@ def why_skipped(path: str, tops: Iterable[str | Path]) -> str:
     file = os.path.abspath(path)
     if any(os.path.abspath(top) == file for top in tops):
         return ""
-    if language_of(file) is None:
+    if language_at(file) is None:
         return "it is in no language that is read here"
     if os.path.islink(file):
         return "it is a link, and links are not followed"
@@ -127,7 +131,9 @@ def _left_out(name: str, folder: str) -> str:
     return ""
 
 
-def _walk(top: str, on_error: OnError | None) -> Iterator[SourceFile]:
+def _walk(
+    top: str, on_error: OnError | None, endings: Mapping[str, str] | None
+) -> Iterator[SourceFile]:
     """Yield the files below the folder `top`, folder by folder: they may lie any number deep."""
     real = os.path.realpath(top)
     tracked = tracked_but_ignored(real)
@@ -147,7 +153,7 @@ def _walk(top: str, on_error: OnError | None) -> Iterator[SourceFile]:
         above = os.path.join(absolute, "")
         for entry in listed:
             is_dir = entry.is_dir(follow_symlinks=False)
-            language = None if is_dir else language_of(entry.name)
+            language = None if is_dir else language_at(above + entry.name, endings)
             if not is_dir and (language is None or entry.is_symlink()):
                 continue
             whole, path = above + entry.name, before + entry.name

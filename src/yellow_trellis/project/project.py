@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import cached_property, partial
 from pathlib import Path
 from typing import Any
 
-from yellow_trellis.languages import DEFAULT, family_of, language, language_of
+from yellow_trellis.languages import DEFAULT, family_of, language
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.cache.module_cache import Summaries
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.dependency_trace import DependencyTrace
 from yellow_trellis.project.discovery import discover
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.semantics import (
     ALONE,
     Modules,
@@ -37,7 +38,8 @@ class CodeBase:
     own.
 
     Arguments: `symbols` are the dotted names that are asked for by meaning; `languages` those of
-    the run; `home` is the folder below which what is found out is kept, `root` if left out.
+    the run; `home` is the folder below which what is found out is kept, `root` if left out;
+    `endings` are those that a configuration gives to languages.
     """
 
     def __init__(
@@ -46,8 +48,10 @@ class CodeBase:
         symbols: frozenset[str] = frozenset(),
         languages: Iterable[str] = (DEFAULT,),
         home: Path | None = None,
+        endings: Mapping[str, str] | None = None,
     ) -> None:
         self.root = root.resolve()
+        self._endings = endings
         self.symbols = symbols
         self._languages = frozenset(languages)
         self.store = Store((home or root).resolve())
@@ -61,7 +65,7 @@ class CodeBase:
         package = language(name).semantics or ""
         if package not in self._modules:
             family = frozenset(family_of(name))
-            files = [Path(file.path) for file in discover([self.root], family)]
+            files = [Path(file.path) for file in discover([self.root], family, None, self._endings)]
             given = ProjectFiles(self.root, tuple(files), _read, self._summary)
             self._modules[package] = require_semantics(language(name)).modules_of(given)
         return self._modules[package]
@@ -81,7 +85,7 @@ class CodeBase:
 
     def _of(self, path: str) -> Modules | None:
         """Return the modules among which a file is."""
-        name = language_of(path) or DEFAULT
+        name = language_at(path, self._endings) or DEFAULT
         return self.modules(name) if semantics_of(language(name)) is not None else None
 
     def _summary(self, module: str, path: str) -> Summary | None:
@@ -147,7 +151,8 @@ class CodeBase:
             source = Source.read(raw, path=path)
         except Unreadable:
             return None
-        return Tree(source, language(language_of(path) or DEFAULT), partial(self._stands, path))
+        spoken = language(language_at(path, self._endings) or DEFAULT)
+        return Tree(source, spoken, partial(self._stands, path))
 
     def surroundings(self, path: str, consulted: DependencyTrace | None = None) -> ProjectContext:
         """Return where the file at `path` stands; of one outside of the root, by its name alone.

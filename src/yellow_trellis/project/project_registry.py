@@ -23,7 +23,8 @@ class BaseSpec(NamedTuple):
 
     `root` is the folder; `symbols` are the dotted names that rules ask for by meaning; `run` tells
     one run from the next, between which files change; `home` is the folder below which what is
-    found out is kept, `root` where it is empty; `languages` are those of the rules.
+    found out is kept, `root` where it is empty; `languages` are those of the rules, `endings` those
+    that a configuration gives to languages.
     """
 
     root: str
@@ -31,6 +32,7 @@ class BaseSpec(NamedTuple):
     run: str
     home: str = ""
     languages: tuple[str, ...] = (DEFAULT,)
+    endings: tuple[tuple[str, str], ...] = ()
 
 
 def code_base(spec: BaseSpec) -> CodeBase:
@@ -42,7 +44,8 @@ def code_base(spec: BaseSpec) -> CodeBase:
         while len(_known) >= _MOST:
             del _known[next(iter(_known))]
         home = Path(spec.home or spec.root)
-        entry = CodeBase(Path(spec.root), spec.symbols, spec.languages, home)
+        endings = dict(spec.endings)
+        entry = CodeBase(Path(spec.root), spec.symbols, spec.languages, home, endings)
         _known[spec] = entry
     return entry
 

@@ -19,6 +19,7 @@ KEYS = {
     "rules": STRINGS,
     "paths": STRINGS,
     "skip": STRINGS,
+    "endings": TABLE,
     "fail-at": STRING,
     "warnings-as-errors": FLAG,
     "fixable-passes": FLAG,
@@ -72,6 +73,8 @@ class Settings:
     """Which fixes are applied without asking, for all rules."""
     python_version: tuple[int, int] | None = None
     """The oldest version of Python that changed files must be read by."""
+    endings: tuple[tuple[str, str], ...] = ()
+    """Endings of files, ``.inc``, with the language of files that have them."""
     check_syntax: tuple[tuple[str, str], ...] = ()
     """Commands that check changed files before they are written, by language."""
     said: tuple[Setting, ...] = ()
@@ -152,6 +155,18 @@ def _check_syntax(
     return tuple(sorted(commands.items()))
 
 
+def _endings(file: TomlFile, table: dict[str, Any], *top: Key) -> tuple[tuple[str, str], ...]:
+    endings = table.get("endings", {})
+    for ending, name in endings.items():
+        if not isinstance(name, str) or (wrong := checked_language(name)):
+            message = wrong if isinstance(name, str) else "a language is a string, such as \"php\""
+            raise file.wrong(message, *top, "endings", ending)
+        if not re.fullmatch(r"\.[^./\\]+", ending):
+            message = f"an ending starts with its only dot, such as \".inc\", not {ending!r}"
+            raise file.wrong(message, *top, "endings", ending)
+    return tuple(sorted((ending.lower(), name) for ending, name in endings.items()))
+
+
 def checked_language(name: str) -> str:
     """Return what is wrong with the name of a language; empty if it is one."""
     from yellow_trellis.languages import names
@@ -193,6 +208,7 @@ def _settings(file: TomlFile, *top: Key) -> Settings:
         table.get("reasons", usual.reasons),
         table.get("unasked"),
         _python_version(file, table, *top),
+        _endings(file, table, *top),
         _check_syntax(file, table, *top),
         settings_in(file, table, *top),
         tuple(parts),

@@ -9,18 +9,18 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Collection, Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from functools import partial
 
-from yellow_trellis.languages import DEFAULT, language, language_of
+from yellow_trellis.languages import language
 from yellow_trellis.project.discovery import SKIPPED, why_skipped
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import LARGEST
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
 
-_SCRIPT = re.compile(rb"#![^\n]*\bpython")
 _MOST_TOLD = 3
 _TEXTS = frozenset({".cfg", ".ini", ".json", ".md", ".rst", ".toml", ".txt", ".yaml", ".yml"})
 
@@ -39,20 +39,19 @@ def users_outside(
     table: dict[str, list[str]] = {}
     entries = list(rules)
     spoken = frozenset(name for rule in entries for name in rule.languages)
-    for path in _others(base.root, looked_at, spoken) if entries else ():
+    endings = dict(base.endings)
+    for path in _others(base.root, looked_at, spoken, endings) if entries else ():
         try:
             with open(path, "rb") as file:
                 raw = file.read()
         except OSError:
             continue
-        if language_of(path) is None and not _SCRIPT.match(raw):
+        name = language_at(path, endings)
+        if name is None:
             continue
-        name = language_of(path) or DEFAULT
         for rule in (rule.in_language(name) for rule in entries if name in rule.languages):
             if (place := _use(rule, path, raw, base)) is not None:
                 why = why_skipped(path, queries) or "it is skipped, generated or too large"
-                if language_of(path) is None:
-                    why = "it has no suffix"
                 shown = os.path.relpath(path, base.root) + place
                 message = f"{shown} uses it and is not looked at: {why}"
                 table.setdefault(rule.name, []).append(message)
@@ -89,14 +88,15 @@ def _reason(places: list[str]) -> str:
     return f"in no file, because {'; '.join(places[:_MOST_TOLD])}{others}"
 
 
-def _others(root: str, looked_at: Collection[str], spoken: frozenset[str]) -> Iterator[str]:
+def _others(
+    root: str, looked_at: Collection[str], spoken: frozenset[str], endings: Mapping[str, str]
+) -> Iterator[str]:
     """Yield the files below `root` that may hold code and are not among those of the run.
 
     Arguments: `spoken` are the languages of the code that counts.
     """
     for path in _files(root):
-        name = os.path.basename(path)
-        is_code = language_of(name) in spoken or ("." not in name and DEFAULT in spoken)
+        is_code = language_at(path, endings) in spoken
         if is_code and path not in looked_at and not os.path.islink(path):
             yield path
 

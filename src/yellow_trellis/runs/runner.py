@@ -108,10 +108,13 @@ def run(
         missed.append(Problem(folder, reason))
 
     with clock.phase("find files"):
-        files, remainder = narrowed(discover(paths, ruleset.languages(), unread), file_filter, root)
+        endings = dict(file_filter.endings)
+        found = discover(paths, ruleset.languages(), unread, endings)
+        files, remainder = narrowed(found, file_filter, root)
     project = project_of(str(root))
     symbols, languages = ruleset.required_symbols(), tuple(sorted(ruleset.languages()))
-    base = BaseSpec(project, symbols, os.urandom(16).hex(), str(root), languages)
+    run = os.urandom(16).hex()
+    base = BaseSpec(project, symbols, run, str(root), languages, file_filter.endings)
     spanning = [rule for rule in ruleset.rules if rule.across is not None]
     _refuse_unknown(spanning, base)
     if on_start is not None:

@@ -14,9 +14,10 @@ from yellow_trellis.cli.console import ASK, console, counted, run_shown, shown_p
 from yellow_trellis.cli.options import from_here, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.languages import DEFAULT, language, language_of
+from yellow_trellis.languages import DEFAULT, language
 from yellow_trellis.patterns.compile import compile_pattern
 from yellow_trellis.patterns.generalize import generalized, part_of, place_in, plain
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.safe_paths import kept_below
 from yellow_trellis.rules import load_rules, pack_called
 from yellow_trellis.rules.definition import NAME
@@ -177,7 +178,7 @@ def _first(find: str, paths: tuple[str, ...], tongue: str) -> tuple[Tree, int, i
 
 
 def _tree(file: str) -> Tree:
-    name = language_of(file)
+    name = language_at(file)
     if name is None:
         raise TrellisError(f"{file}: no language is known for such files")
     tongue = language(name)

@@ -21,9 +21,10 @@ from yellow_trellis.cli.console import (
 from yellow_trellis.cli.exit_codes import UNHANDLED
 from yellow_trellis.cli.options import LOOK, PATHS, RunOptions, format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
-from yellow_trellis.languages import DEFAULT, language_of
+from yellow_trellis.languages import DEFAULT
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.patterns import compile_pattern
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.runs.rule_source import PatternSpec
 from yellow_trellis.source import Source
 
@@ -104,7 +105,7 @@ def command(
 
 def _check_languages(paths: tuple[str, ...], language: str) -> None:
     """Refuse a call in which no file that is named is in the language of the pattern."""
-    spoken = [language_of(path) for path in paths]
+    spoken = [language_at(path) for path in paths]
     if paths and language not in spoken and all(map(os.path.isfile, paths)):
         for path, name in zip(paths, spoken):
             if name is not None:

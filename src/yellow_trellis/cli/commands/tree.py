@@ -9,9 +9,10 @@ from yellow_trellis.cli.arguments import Takes, UsageError, flag, known_language
 from yellow_trellis.cli.console import BAD, DIM, console, notes
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
-from yellow_trellis.languages import DEFAULT, language, language_of
+from yellow_trellis.languages import DEFAULT, language
 from yellow_trellis.patterns import PatternNode, compile_pattern
 from yellow_trellis.project.discovery import MissingPath
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
 from yellow_trellis.source import Place, Source, Span, Unreadable
 from yellow_trellis.syntax import Node, Tree
@@ -86,7 +87,7 @@ def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Sourc
         return Source(code.encode("utf-8", "surrogateescape")), chosen or DEFAULT
     if path is None or path == "-":
         return Source.read(sys.stdin.buffer.read(), path="<standard input>"), chosen or DEFAULT
-    name = chosen or language_of(path)
+    name = chosen or language_at(path)
     if name is None:
         raise MissingPath(f"{path}: this file is in no language that is read here; try --language")
     file = Path(path)

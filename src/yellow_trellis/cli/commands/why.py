@@ -12,9 +12,10 @@ from yellow_trellis.cli.console import BAD, DIM, GOOD, PLACE, console, shown_pat
 from yellow_trellis.cli.exit_codes import FOUND
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, visible, write
-from yellow_trellis.languages import MissingLanguage, language, language_of
+from yellow_trellis.languages import MissingLanguage, language
 from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain
 from yellow_trellis.project.discovery import MissingPath, common_root
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
@@ -83,7 +84,7 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     if parsed is None:
         raise UsageError(f"{place!r} is no place; write FILE:LINE or FILE:LINE:COLUMN")
     path = parsed["path"]
-    name = language_of(path)
+    name = language_at(path)
     if name is None:
         raise MissingLanguage(f"{path}: this file is in no language that is read here")
     try:

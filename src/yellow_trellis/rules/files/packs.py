@@ -14,8 +14,17 @@ from yellow_trellis.toml_source import TomlFile
 if TYPE_CHECKING:
     from importlib.metadata import EntryPoint
 
-PACKS = {"python-names": Path(__file__).parents[2] / "packs" / "python_names.py"}
-"""The packs that come with the library; none is on unless it is named. By name: the rule file."""
+_HERE = Path(__file__).parents[2] / "packs"
+_UPKEEP = {
+    "cpp": "C++", "csharp": "C#", "go": "Go", "java": "Java", "javascript": "JavaScript",
+    "pascal": "Object Pascal", "php": "PHP", "ruby": "Ruby", "rust": "Rust", "swift": "Swift",
+}
+"""The languages that have a pack of what is done to their code now and then."""
+PACKS = {"python-names": _HERE / "python_names.py"} | {
+    f"{name}-upkeep": _HERE / f"{name}_upkeep" for name in _UPKEEP
+}
+"""The packs that come with the library; none is on unless it is named. By name: the rule file, or
+the folder of rule files."""
 GROUP = "yellow_trellis.packs"
 """The group of entry points by which an installed package offers packs."""
 CARD = "pack.toml"
@@ -55,7 +64,11 @@ def pack_called(name: str) -> Pack | None:
     """
     if name in PACKS:
         about = "checks on names, by what they mean"
-        return Pack(name, PACKS[name], f"yellow-trellis {__version__}", about, code=True)
+        if name.endswith("-upkeep"):
+            spoken = _UPKEEP[name.removesuffix("-upkeep")]
+            about = f"small repairs of code in {spoken}"
+        has_code = PACKS[name].is_file() or any(PACKS[name].glob("*.py"))
+        return Pack(name, PACKS[name], f"yellow-trellis {__version__}", about, code=has_code)
     points = [point for point in _points() if point.name == name]
     if len(points) > 1:
         both = " and ".join(sorted(_package(point) for point in points))

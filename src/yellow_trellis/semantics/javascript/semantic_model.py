@@ -73,6 +73,11 @@ class JavaScriptFacts(Facts):
         """The modules of the code base, this one as it is now."""
         return self.place.graph.with_module(self.place.module, lambda: self.summary)
 
+    @property
+    def is_script(self) -> bool:
+        """True if the names at the top of the file are those of all scripts."""
+        return bool(self.tree.source.path) and name_usage.is_script(self.names)
+
     def meaning(self, node: Node) -> str | None:
         """Return the dotted name under which what `node` names is defined.
 

@@ -1,0 +1,43 @@
+"""The language of a file: by what a configuration says, its ending, or its first line."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Mapping
+
+from yellow_trellis.languages import language_of
+
+_FIRST_LINE = re.compile(
+    rb"#![ \t]*(?:\S*/env[ \t]+(?:-\S+[ \t]+)*)?(?:\S*/)?(?P<name>[A-Za-z-]+)[\d.]*(?=\s|\Z)"
+)
+_PROGRAMS = {
+    b"bun": "javascript", b"deno": "typescript", b"instantfpc": "pascal", b"node": "javascript",
+    b"nodejs": "javascript", b"php": "php", b"pypy": "python", b"python": "python",
+    b"ruby": "ruby", b"swift": "swift", b"ts-node": "typescript",
+}
+"""By program that a first line names: the language that it runs."""
+_HEAD = 200
+
+
+def language_at(path: str, endings: Mapping[str, str] | None = None) -> str | None:
+    """Return the language of the file at `path`; None when it is in none of ours.
+
+    A file without an ending is told by a first line such as ``#!/usr/bin/env node``.
+    Arguments: `endings` are those that a configuration gives to languages: they go first.
+    """
+    suffix = os.path.splitext(path)[1].lower()
+    if endings and suffix in endings:
+        return endings[suffix]
+    name = language_of(path)
+    return _by_first_line(path) if name is None and not suffix else name
+
+
+def _by_first_line(path: str) -> str | None:
+    try:
+        with open(path, "rb") as file:
+            head = file.read(_HEAD)
+    except OSError:
+        return None
+    match = _FIRST_LINE.match(head)
+    return _PROGRAMS.get(match["name"]) if match is not None else None

@@ -1,0 +1,47 @@
+"""Which language a file is in: by configuration, ending, or first line."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from yellow_trellis.project.file_language import language_at
+
+
+@pytest.mark.parametrize(
+    ("line", "name"),
+    [
+        ("#!/usr/bin/env node\n", "javascript"),
+        ("#!/usr/bin/env -S node --no-warnings\n", "javascript"),
+        ("#! /usr/local/bin/python3.11 -u\n", "python"),
+        ("#!/usr/bin/ruby", "ruby"),
+        ("#!/bin/sh\nnode x\n", None),
+        ("#!/usr/bin/env nodemon\n", None),
+        ("node\n", None),
+        ("", None),
+    ],
+)
+def test_a_file_without_an_ending_is_told_by_its_first_line(
+    tmp_path: Path, line: str, name: str | None
+) -> None:
+    (tmp_path / "till").write_text(line, "utf-8")
+    assert language_at(str(tmp_path / "till")) == name
+
+
+def test_what_a_configuration_says_of_an_ending_goes_first() -> None:
+    assert language_at("a.inc") is None
+    assert language_at("a.INC", {".inc": "php"}) == "php"
+    assert language_at("a.py", {".py": "ruby"}) == "ruby"
+
+
+def test_a_run_looks_at_files_by_endings_and_first_lines(tmp_path: Path, ytr) -> None:
+    (tmp_path / "trellis.toml").write_text('rules = ["r.toml"]\nendings = { ".inc" = "php" }\n')
+    rules = [f'[[rule]]\nname = "{name}"\nsummary = "x"\nlanguage = "{name}"\nfind = "old(@{{x}})"\n'
+             for name in ("javascript", "php")]
+    (tmp_path / "r.toml").write_text("".join(rules))
+    (tmp_path / "a.inc").write_text("<?php\nold(1);\n")
+    (tmp_path / "till").write_text("#!/usr/bin/env node\nold(1);\n")
+    out = ytr("survey", cwd=tmp_path).out
+    assert "a.inc" in out
+    assert "till" in out
