@@ -228,7 +228,15 @@ def test_the_demo_shows_it_all(ytr, tmp_path: Path) -> None:
         assert f"$ ytr {step} " in told.out
     assert (tmp_path / "trams/alder/house/clock.py").exists()
     assert "Wrote " in told.out
+    assert len(told.out.splitlines()) < 150
     assert "this folder exists already" in ytr("demo", "trams").err
+
+
+def test_each_rule_for_a_part_of_the_demo_has_something_to_do(ytr, trams: Path) -> None:
+    done = ytr("preview", "--rules", "parts/rules", "--with-review", "--format", "json", "parts")
+    rules = {item["name"] for item in ytr("rules", "--rules", "parts/rules", "--format", "json").json["rules"]}
+    applied = {item["rule"] for item in done.json["fates"] if item["state"] == "applied"}
+    assert applied == rules
 
 
 @pytest.mark.parametrize(
@@ -337,7 +345,7 @@ def test_what_may_be_renamed_is_shown_and_stops_it(ytr, trams: Path) -> None:
     [
         ("alder/out/more.py", "version control ignores it"),
         ("tools/rest.py", "it lies in none of the paths"),
-        ("bin/start", "it has no suffix"),
+        ("bin/start", "it lies in none of the paths"),
         ("alder/made.py", "it is skipped, generated or too large"),
     ],
 )
@@ -447,9 +455,9 @@ def test_the_cache_is_shown_filled_and_cleared(ytr, trams: Path) -> None:
     assert ytr("cache").out == "Nothing is kept of `.`.\n"
     ytr("survey", *RULES, "alder")
     assert "reports of files in these runs" in ytr("cache").out
-    assert ytr("cache", "--index").out.startswith("Indexed 106 files")
+    assert ytr("cache", "--index").out.startswith("Indexed 117 files")
     assert ytr("cache", "--index").out == "The index is up to date.\n"
-    assert ytr("cache", "--format", "json").json["words"] == 106
+    assert ytr("cache", "--format", "json").json["words"] == 117
     assert ytr("cache", "--clear").out == "Cleared.\n"
     assert ytr("cache", "--format", "json").json["bytes"] == 0
 

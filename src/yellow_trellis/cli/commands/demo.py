@@ -15,28 +15,36 @@ from yellow_trellis.project.discovery import MissingPath
 
 _STEPS = (
     (
-        "survey --rules rules alder",
-        "What do the rules find? Rule by rule, with the places.",
-        "Try `ytr survey --rules rules alder --all`, or `--format json`.",
+        "survey --rules rules --only say-what-is-caught alder/fares",
+        "What does a rule find? The places, with their code.",
+        "Try `ytr survey --rules rules alder`: all rules, the whole company.",
     ),
     (
-        "clashes --rules rules alder",
-        "Do any two fixes want the same bytes? Two rules were made to clash.",
-        "Try it with `--only name-the-fare --only fare-by-card`, and with `--strict`.",
+        "clashes --rules rules --only name-the-fare --only fare-by-card alder/fares/kiosk.py",
+        "Do any two fixes want the same bytes? These two rules were made to clash.",
+        "Try it on `alder`, with all rules, and with `--strict`.",
     ),
     (
-        "preview --rules rules --only stamp-to-tick alder",
-        "What would one rule change? A diff; nothing is written.",
-        "Try `--format patch`, or leave out `--only` to see all of it.",
+        "preview --rules parts/rules/page.toml --rules parts/rules/farebox.toml "
+        "--rules parts/rules/gateway.toml parts",
+        "What would rules change? Diffs of TypeScript, Java and Go; nothing is written.",
+        "The signal box, the timetables, the till and more are in `parts`, each with rules of its "
+        "own in `parts/rules`: `ytr preview --rules parts/rules parts`.",
     ),
     (
-        "apply --rules rules alder --uncommitted",
-        "Apply everything, round after round, with a journal. The copy is in no commit: "
-        "that it may be written nevertheless has to be said.",
-        "Now read the changes, run `ytr survey --rules rules alder` again, and take it all back "
-        "with `ytr undo`.",
+        "apply --rules rules --only stamp-to-tick alder/fares --uncommitted",
+        "Apply a rule, with a journal. The copy is in no commit: that it may be written "
+        "nevertheless has to be said.",
+        "Now apply all rules to `alder`, read the changes, run `ytr survey --rules rules alder` "
+        "again, and take it all back with `ytr undo`.",
     ),
 )
+_PARTS = {
+    "cpp": "lamps", "csharp": "timetables", "go": "gateway", "java": "farebox",
+    "pascal": "till", "php": "tickets", "ruby": "depot", "rust": "interlock",
+    "swift": "inspector", "typescript": "page",
+}
+"""By language: the file with the rules for the part of the company that is written in it."""
 
 
 EXAMPLE = "ytr demo    ytr demo /tmp/trams"
@@ -66,11 +74,12 @@ def command(folder: str, copy_only: bool) -> None:
     out.print(f"The code of Alder Tramways is in {folder}; its rules are in {folder}/rules.")
     if copy_only:
         return
-    only_python = _without_missing_languages(target)
+    missing = _without_missing_languages(target)
+    steps = [step for step in _STEPS if all(map(_is_there, _rule_files(target, step[0])))]
     os.chdir(target)
-    for number, (line, why, then) in enumerate(_STEPS, 1):
+    for number, (line, why, then) in enumerate(steps, 1):
         out.print()
-        out.print(_heading(f"{number} of {len(_STEPS)}"))
+        out.print(_heading(f"{number} of {len(steps)}"))
         out.print(why)
         out.print(styled(f"$ ytr {line}", style="bold"))
         out.print()
@@ -78,8 +87,9 @@ def command(folder: str, copy_only: bool) -> None:
         out.print(styled(then, style=DIM))
     out.print()
     out.print(f"Done. Look around: cd {folder}")
-    if only_python:
-        out.print(styled(only_python, style=DIM))
+    if missing:
+        text = f"Left out are rules for {', '.join(missing)}, which are not installed"
+        out.print(styled(f"{text}: pip install 'yellow-trellis[all-languages]'", style=DIM))
 
 
 def _heading(title: str) -> str:
@@ -105,11 +115,27 @@ def demo_home() -> Path:
     raise MissingPath("the demo is not part of this installation; install yellow-trellis again")
 
 
-def _without_missing_languages(target: Path) -> str:
-    """Take out the rules of languages that are not installed, and say so."""
+def _rule_files(target: Path, line: str) -> list[Path]:
+    """Return the rule files for single parts that a command names."""
+    return [target / word for word in line.split() if word.endswith(".toml")]
+
+
+def _is_there(file: Path) -> bool:
+    return file.is_file()
+
+
+def _without_missing_languages(target: Path) -> list[str]:
+    """Take out the rules of languages that are not installed, and return those languages."""
+    missing = [name for name in ("javascript", *_PARTS) if not _is_installed(name)]
+    for name in missing:
+        rules = Path("rules", "rider_page.py")
+        (target / (rules if name == "javascript" else f"parts/rules/{_PARTS[name]}.toml")).unlink()
+    return missing
+
+
+def _is_installed(name: str) -> bool:
     try:
-        language("javascript")
-    except MissingLanguage as missing:
-        (target / "rules" / "rider_page.py").unlink()
-        return f"The rider page was left out: {missing}"
-    return ""
+        language(name)
+    except MissingLanguage:
+        return False
+    return True

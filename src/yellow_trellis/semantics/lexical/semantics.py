@@ -128,11 +128,28 @@ class LexicalSemantics:
     def move_in(self, tree: Tree, old: str, new: str, /) -> list[EditGroup]:
         """Return the edits of one file that say what is now called `new`, by its import."""
         groups = []
+        by_import = self._moved_imports(tree, old, new)
+        if by_import:
+            return by_import
         for node in _facts_of(tree).places(old):
             text, required = spelled(_facts_of(tree), node, new)
             imports = () if required is None else (required,)
             clash = "" if required is None else required.fault
             groups.append(EditGroup((Edit(node.span, (New(text),)),), node.span, imports, clash))
+        return groups
+
+    def _moved_imports(self, tree: Tree, old: str, new: str) -> list[EditGroup]:
+        """Return the edits of the imports that bring `old` by its name, which stays."""
+        groups = []
+        style = self.rules.imports
+        for _, item in _facts_of(tree).names.imports:
+            node = tree.leaf_at(*item.statement)
+            if style is None or full_name(item) != old or node is None or item.name is None:
+                continue
+            statement = _statement_of(node, style)
+            if statement is not None and style.removable(statement):
+                text = style.write(new, item.alias, tree)
+                groups.append(EditGroup((Edit(statement.span, (New(text),)),), statement.span))
         return groups
 
     def fault_of_target(self, graph: ModuleGraph, symbol: RenameTarget, new: str, /) -> str:

@@ -1,0 +1,18 @@
+// The board on the rider page: what comes next, and when.
+import { fetchBoard } from "./rails";
+import { format } from "@alder/clock";
+
+export interface Row {
+  line: number;
+  minutes: number;
+}
+
+export function show(stop: string, draw: (rows: Row[]) => void): void {
+  // the old server answers by callback
+  fetchBoard(stop, (rows: Row[]) => {
+    draw(rows.filter((row) => row.minutes >= 0));
+  });
+}
+
+export const label = (row: Row): string =>
+  row.minutes === 0 ? "now" : format(row.minutes, "min"); // never "0 min"
