@@ -44,7 +44,10 @@ def drop_imports(before: Tree, after: Tree, gives: Callable[[str, str], bool]) -
         going.setdefault(item.statement.start, (statement.outermost, []))[1].append(part)
     edits: list[Edit] = []
     for statement, parts in going.values():
-        some = _without(statement, parts)
+        try:
+            some = _without(statement, parts)
+        except ValueError:
+            continue  # it is one declaration with something else
         is_whole = any(edit.span.holds(statement.span) for edit in some)
         edits += [] if is_whole and any(attached(statement)) else some
     return edits
