@@ -1,11 +1,8 @@
 // The board on the rider page: what comes next, and when.
-import { fetchBoard } from "./rails";
+import { fetchBoard } from "@alder/rails";
 import { format } from "@alder/clock";
 
-export interface Row {
-  line: number;
-  minutes: number;
-}
+import type { Row } from "./row";
 
 export function show(stop: string, draw: (rows: Row[]) => void): void {
   // the old server answers by callback

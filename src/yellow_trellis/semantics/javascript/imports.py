@@ -31,10 +31,10 @@ def read_import(raw: tree_sitter.Node, data: bytes) -> Iterator[Import]:
                 elif part.type == "namespace_import":
                     yield _whole(raw, part.named_children[-1], part, module, data)
                 elif part.type == "named_imports":
-                    yield from _named(raw, part, module, data)
+                    yield from _named_imports(raw, part, module, data)
 
 
-def _named(
+def _named_imports(
     raw: tree_sitter.Node, clause: tree_sitter.Node, module: str, data: bytes
 ) -> Iterator[Import]:
     for part in clause.named_children:

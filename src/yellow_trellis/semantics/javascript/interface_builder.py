@@ -74,7 +74,8 @@ class _Builder:
                 if specifier.core.kind in ("export_specifier", *_NAMES):
                     self._specifier(specifier, source is not None, module)
         elif named is not None:
-            self._give(_said(named.items[-1]), Entry("alias", f"{module}:" if module else None))
+            path = f"{module}:" if module is not None else None
+            self._give(_export_name(named.items[-1]), Entry("alias", path))
         elif source is not None:
             self.stars.append(module if module is not None else "?")
         elif "default" in words:
@@ -89,12 +90,12 @@ class _Builder:
         parts = [item for item in specifier.items if item.named] or [specifier]
         name, alias = parts[0], parts[-1]
         if from_other:
-            path = f"{module}:{_said(name)}" if module is not None else None
-            self._give(_said(alias), Entry("alias", path))
+            path = f"{module}:{_export_name(name)}" if module is not None else None
+            self._give(_export_name(alias), Entry("alias", path))
             return
         binding = self.names.binding(name)
-        entry = Entry("alias") if binding is None else self._entry(binding, _said(alias))
-        self._give(_said(alias), entry)
+        entry = Entry("alias") if binding is None else self._entry(binding, _export_name(alias))
+        self._give(_export_name(alias), entry)
 
     def _default(self, statement: Node) -> None:
         value = statement.child("declaration") or statement.child("value")
@@ -188,7 +189,7 @@ class _Builder:
         )
 
 
-def _said(name: Node) -> str:
+def _export_name(name: Node) -> str:
     """Return the name of an export, which may stand in quotes."""
     return name.text.strip("'\"")
 

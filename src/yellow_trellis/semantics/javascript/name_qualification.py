@@ -24,8 +24,8 @@ def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, Require
     Arguments: `old` is the code that refers to what it replaces: an import of types stays one.
     """
     speller = _Speller(place, name, old)
-    known = min(speller.known(), key=lambda text: (text.count("."), len(text)), default=None)
-    return (known, None) if known is not None else speller.added()
+    best = min(speller.spellings(), key=lambda text: (text.count("."), len(text)), default=None)
+    return (best, None) if best is not None else speller.added()
 
 
 class _Speller:
@@ -38,7 +38,7 @@ class _Speller:
         self.target = self.facts.graph.resolve(name) or name
         self.old = old
 
-    def known(self) -> Iterator[str]:
+    def spellings(self) -> Iterator[str]:
         """Yield the ways in which the code at the place can say it already."""
         head, _, last = self.target.rpartition(".")
         if head == GLOBAL and self.is_free(last):

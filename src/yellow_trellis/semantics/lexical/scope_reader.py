@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 class LexicalScope(Scope):
-    """A scope whose names are seen in all scopes inside it, unless those bind them anew."""
+    """A scope whose names are seen in all scopes inside it, unless those bind them again."""
 
     __slots__ = ("continues", "dynamic", "rules", "through")
 

@@ -14,7 +14,7 @@ from yellow_trellis.semantics.lexical.facts import LexicalFacts, full_name, is_l
 from yellow_trellis.semantics.lexical.modules import LexicalModules
 from yellow_trellis.semantics.lexical.name_rules import ImportStyle, NameRules
 from yellow_trellis.semantics.lexical.rename import rename_all
-from yellow_trellis.semantics.lexical.spelling import spelled
+from yellow_trellis.semantics.lexical.spelling import spell_at
 from yellow_trellis.semantics.modules import ProjectFiles
 from yellow_trellis.semantics.renaming import Renaming, RenameResult, RenameTarget
 from yellow_trellis.semantics.required_import import RequiredImport
@@ -47,7 +47,7 @@ class LexicalSemantics:
         self, place: Node, name: str, old: Node | None = None
     ) -> tuple[str, RequiredImport | None]:
         """Return how `place` says the dotted name `name`, and the import that it needs for that."""
-        return spelled(_facts_of(place.tree), place, name)
+        return spell_at(_facts_of(place.tree), place, name)
 
     def add_imports(
         self, tree: Tree, required_imports: Iterable[tuple[RequiredImport, int]], /
@@ -132,7 +132,7 @@ class LexicalSemantics:
         if by_import:
             return by_import
         for node in _facts_of(tree).places(old):
-            text, required = spelled(_facts_of(tree), node, new)
+            text, required = spell_at(_facts_of(tree), node, new)
             imports = () if required is None else (required,)
             clash = "" if required is None else required.fault
             groups.append(EditGroup((Edit(node.span, (New(text),)),), node.span, imports, clash))

@@ -2,49 +2,69 @@
 
 from __future__ import annotations
 
+from yellow_trellis.semantics.imports import Import
 from yellow_trellis.semantics.lexical.facts import LexicalFacts, full_name
 from yellow_trellis.semantics.required_import import RequiredImport
+from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
 
 
-def spelled(facts: LexicalFacts, place: Node, name: str) -> tuple[str, RequiredImport | None]:
+def spell_at(facts: LexicalFacts, place: Node, name: str) -> tuple[str, RequiredImport | None]:
     """Return how `place` says the dotted name `name`, and the import that it needs.
 
-    Said is the name that an import gives it, its own in the file's namespace, its last part by a
-    new import where that is free, and the whole name where it is not.
+    That is the name that needs no import, the one that an import gives it, its last part in the
+    namespace of the file or by a new import where that is free, and the whole name where it is not.
     """
-    rules = facts.rules
     scope = facts.names.scope_at(place)
+    for spell in (_without_import, _through_import, _in_namespace):
+        text = spell(facts, scope, name)
+        if text is not None:
+            return text, None
+    return _by_import(facts, place, name)
 
-    def means(text: str) -> bool:
-        binding = facts.names.visible(text.lower() if rules.scopes.folds else text, scope)
-        return binding is not None and binding.scope is facts.names.module
 
-    for known, dotted in rules.known.items():
-        if name == dotted and facts.names.visible(known, scope) is None:
-            return known, None
-        if name.startswith(dotted + ".") and facts.names.visible(known, scope) is None:
-            return known + rules.joint + name[len(dotted) + 1 :].replace(".", rules.joint), None
-    best: str | None = None
+def _without_import(facts: LexicalFacts, scope: Scope, name: str) -> str | None:
+    """Return how a name is said that the language knows."""
+    for known, dotted in facts.rules.known.items():
+        if (name + ".").startswith(dotted + ".") and _is_free(facts, scope, known):
+            return (known + name[len(dotted) :]).replace(".", facts.rules.joint)
+    return None
+
+
+def _through_import(facts: LexicalFacts, scope: Scope, name: str) -> str | None:
+    """Return how an import of the file says a name, the shortest way first."""
+    longer: str | None = None
     for _, item in facts.names.imports:
         whole = full_name(item)
         if item.name == "*":
-            rest = name.removeprefix(item.module + ".")
-            if rest != name and "." not in rest and facts.names.visible(rest, scope) is None:
-                if not facts.place.declares(facts.namespace, rest):
-                    best = best or rest
-        elif name == whole and means(item.bound):
-            return item.bound, None
-        elif name.startswith(whole + ".") and means(item.bound):
-            rest = name[len(whole) + 1 :].replace(".", rules.joint)
-            best = f"{item.bound}{rules.joint}{rest}"
+            last = name.removeprefix(item.module + ".")
+            is_plain = last != name and "." not in last and _is_free(facts, scope, last)
+            if is_plain and not facts.place.declares(facts.namespace, last):
+                longer = longer or last
+        elif (name + ".").startswith(whole + ".") and _sees_import(facts, scope, item):
+            text = (item.bound + name[len(whole) :]).replace(".", facts.rules.joint)
+            if name == whole:
+                return text
+            longer = text
+    return longer
+
+
+def _in_namespace(facts: LexicalFacts, scope: Scope, name: str) -> str | None:
+    """Return the last part of a name of the file's own namespace, or of one always seen."""
     space, _, last = name.rpartition(".")
-    if best is None and space in {facts.namespace, *rules.always} and space:
-        if facts.names.visible(last, scope) is None or space == facts.namespace:
-            best = last
-    if best is not None:
-        return best, None
-    return _by_import(facts, place, name)
+    if not space or space not in {facts.namespace, *facts.rules.always}:
+        return None
+    return last if space == facts.namespace or _is_free(facts, scope, last) else None
+
+
+def _is_free(facts: LexicalFacts, scope: Scope, name: str) -> bool:
+    return facts.names.visible(name, scope) is None
+
+
+def _sees_import(facts: LexicalFacts, scope: Scope, item: Import) -> bool:
+    name = item.bound.lower() if facts.rules.scopes.folds else item.bound
+    binding = facts.names.visible(name, scope)
+    return binding is not None and binding.scope is facts.names.module
 
 
 def _by_import(

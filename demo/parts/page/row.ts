@@ -1,0 +1,4 @@
+export interface Row {
+  line: number;
+  minutes: number;
+}
