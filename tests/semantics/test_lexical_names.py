@@ -50,7 +50,10 @@ FOUND = {
         "use alder::rail::*;\nfn f(a: Line/*!*/) {}",
         "use alder::rail::*;\nstruct Line;\nfn f(a: Line) {}",
     ],
-    ("rust", "std.option.Option.Some"): ["fn f() { Some/*!*/(1); Option::None; }"],
+    ("rust", "std.option.Option.Some"): [
+        "fn f() { Some/*!*/(1); Option::None; }",
+        "use alder::prelude::*;\nfn f() { Some(1); }",
+    ],
     ("php", "Alder.Rail.Line"): [
         "<?php\nuse Alder\\Rail\\Line;\nfunction f(Line/*!*/ $a) { new Line/*!*/(1); \\Alder\\Rail\\Line/*!*/::of(); }",
         "<?php\nuse Alder\\Rail\\{Line as L, Stop};\nnew L/*!*/(); new Line();",
@@ -117,6 +120,22 @@ def test_a_type_of_the_code_base_goes_before_one_of_a_package_imported_whole(tmp
     pattern = Rule("one", summary="one", language="java", find="@<alder.rail.Line> a;", part="member")
     assert Project(tmp_path).survey([pattern]).findings
     (tmp_path / "B.java").write_text("package a;\nclass B {}\nclass Line {}\n")
+    assert not Project(tmp_path).survey([pattern]).findings
+
+
+def test_a_function_of_another_file_goes_before_one_of_the_language(tmp_path: Path) -> None:
+    (tmp_path / "a.go").write_text("package a\n\nfunc f() int { return max(1, 2) }\n")
+    pattern = Rule("one", summary="one", language="go", find="@<builtin.max>(@{a*})")
+    assert Project(tmp_path).survey([pattern]).findings
+    (tmp_path / "b.go").write_text("package a\n\nfunc max(a, b int) int { return a }\n")
+    assert not Project(tmp_path).survey([pattern]).findings
+
+
+def test_a_type_of_the_code_base_goes_before_one_of_the_language(tmp_path: Path) -> None:
+    (tmp_path / "A.java").write_text("package a;\nclass A { Record a; }\n")
+    pattern = Rule("one", summary="one", language="java", find="@<java.lang.Record> a;", part="member")
+    assert Project(tmp_path).survey([pattern]).findings
+    (tmp_path / "Record.java").write_text("package a;\nclass Record {}\n")
     assert not Project(tmp_path).survey([pattern]).findings
 
 

@@ -149,6 +149,7 @@ RULES = NameRules(
     imports=ImportStyle(
         kinds("import_declaration"), _written, kinds("import_spec"), kinds("package_clause")
     ),
+    declared=re.compile(rb"^(?:const|func|type|var)[ \t]+([^\W\d]\w*)", re.MULTILINE),
     fault=_fault,
 )
 SEMANTICS = LexicalSemantics(RULES)

@@ -161,6 +161,7 @@ RULES = NameRules(
     chains=kinds("field_access scoped_identifier scoped_type_identifier"),
     namespace=namespace,
     known={name: f"java.lang.{name}" for name in JAVA_LANG},
+    is_hidden_by_all=False,
     imports=ImportStyle(
         kinds("import_declaration"), _written, behind=kinds("package_declaration")
     ),

@@ -55,7 +55,7 @@ class LexicalFacts(Facts):
             path = self._path_of(binding)
             return None if path is None else ".".join([path, *rest])
         if first in self.rules.known:
-            return ".".join([self.rules.known[first], *rest])
+            return ".".join([self.rules.known[first], *rest]) if self.is_known(first) else None
         if rest and self.rules.is_whole:
             return ".".join(parts)
         if self.rules.own_first and self.namespace and not self._wildcards:
@@ -84,6 +84,12 @@ class LexicalFacts(Facts):
         if space not in self._wildcards and space not in self.rules.always:
             return False
         return not self.place.declares(self.namespace, parts[0])
+
+    def is_known(self, name: str) -> bool:
+        """Return whether a name that nothing here binds is that which needs no import."""
+        if self._wildcards and self.rules.is_hidden_by_all:
+            return False
+        return name in self.rules.known and not self.place.declares(self.namespace, name)
 
     @cached_property
     def _wildcards(self) -> frozenset[str]:

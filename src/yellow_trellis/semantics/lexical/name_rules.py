@@ -68,6 +68,8 @@ class NameRules:
     """Whether a name that nothing imports is one of the file's own namespace."""
     known: Mapping[str, str] = field(default_factory=dict)
     """By name: the dotted names of what needs no import."""
+    is_hidden_by_all: bool = True
+    """Whether a namespace that is imported whole hides what needs no import."""
     always: frozenset[str] = frozenset()
     """Namespaces of which all names are known without an import."""
     imports: ImportStyle | None = None

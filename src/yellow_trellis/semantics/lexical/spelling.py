@@ -26,7 +26,8 @@ def spell_at(facts: LexicalFacts, place: Node, name: str) -> tuple[str, Required
 def _without_import(facts: LexicalFacts, scope: Scope, name: str) -> str | None:
     """Return how a name is said that the language knows."""
     for known, dotted in facts.rules.known.items():
-        if (name + ".").startswith(dotted + ".") and _is_free(facts, scope, known):
+        is_it = (name + ".").startswith(dotted + ".") and facts.is_known(known)
+        if is_it and _is_free(facts, scope, known):
             return (known + name[len(dotted) :]).replace(".", facts.rules.joint)
     return None
 
