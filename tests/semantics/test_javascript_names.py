@@ -288,3 +288,23 @@ def _printed(root: Path, main: str, ending: str) -> str:
     (root / f"main{ending}").unlink()
     return done.stdout + str(done.returncode)
 
+
+
+def test_a_renaming_waits_for_a_language_that_is_not_installed(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    laid_out(tmp_path, {
+        "m0.js": "export function price(a) {}\n",
+        "app.ts": 'import { price } from "./m0";\nprice(1);\n',
+    })
+    from yellow_trellis.languages import registry
+
+    monkeypatch.setattr(registry, "_is_usable", lambda name: name == "javascript")
+    registry.family_of.cache_clear()
+    one = Rule("one", summary="one", language="javascript", rename="m0.price", to="fare")
+    try:
+        done = Project(tmp_path).preview([one], with_review=True, workers=1)
+    finally:
+        registry.family_of.cache_clear()
+    assert not done.changed
+    assert "app.ts may use it, and typescript is not installed" in str(done.reports)

@@ -8,6 +8,7 @@ from yellow_trellis.languages.registry import (
     is_known,
     language,
     language_of,
+    missing_family_of,
     names,
 )
 
@@ -20,5 +21,6 @@ __all__ = [
     "is_known",
     "language",
     "language_of",
+    "missing_family_of",
     "names",
 ]

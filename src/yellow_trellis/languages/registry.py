@@ -91,10 +91,18 @@ def language(name: str) -> Language:
 def family_of(name: str) -> tuple[str, ...]:
     """Return the languages whose files share names with those of `name`, itself first.
 
-    Those that are not installed are left out.
+    Those that are not installed are left out; see `missing_family_of`.
     """
-    family = next((family for family in _FAMILIES if name in family), ())
-    return (name, *(other for other in family if other != name and _is_usable(other)))
+    return (name, *(member for member in _family(name) if member != name and _is_usable(member)))
+
+
+def missing_family_of(name: str) -> tuple[str, ...]:
+    """Return the languages that share names with those of `name` and are not installed."""
+    return tuple(member for member in _family(name) if not _is_usable(member))
+
+
+def _family(name: str) -> tuple[str, ...]:
+    return next((family for family in _FAMILIES if name in family), ())
 
 
 def _is_usable(name: str) -> bool:

@@ -12,7 +12,7 @@ import re
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from functools import partial
 
-from yellow_trellis.languages import language
+from yellow_trellis.languages import language, missing_family_of
 from yellow_trellis.project.discovery import SKIPPED, why_skipped
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import LARGEST
@@ -38,7 +38,10 @@ def users_outside(
     queries = list(paths)
     table: dict[str, list[str]] = {}
     entries = list(rules)
-    spoken = frozenset(name for rule in entries for name in rule.languages)
+    missing = {rule.name: missing_family_of(rule.language) for rule in entries}
+    spoken = frozenset(
+        name for rule in entries for name in (*rule.languages, *missing[rule.name])
+    )
     endings = dict(base.endings)
     for path in _others(base.root, looked_at, spoken, endings) if entries else ():
         try:
@@ -49,6 +52,11 @@ def users_outside(
         name = language_at(path, endings)
         if name is None:
             continue
+        for rule in entries:
+            if name in missing[rule.name] and rule.across is not None and rule.across.concerns(raw):
+                shown = os.path.relpath(path, base.root)
+                message = f"{shown} may use it, and {name} is not installed"
+                table.setdefault(rule.name, []).append(message)
         for rule in (rule.in_language(name) for rule in entries if name in rule.languages):
             if (place := _use(rule, path, raw, base)) is not None:
                 why = why_skipped(path, queries) or "it is skipped, generated or too large"
