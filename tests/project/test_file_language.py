@@ -42,6 +42,6 @@ def test_a_run_looks_at_files_by_endings_and_first_lines(tmp_path: Path, ytr) ->
     (tmp_path / "r.toml").write_text("".join(rules))
     (tmp_path / "a.inc").write_text("<?php\nold(1);\n")
     (tmp_path / "till").write_text("#!/usr/bin/env node\nold(1);\n")
-    out = ytr("survey", cwd=tmp_path).out
+    out = ytr("survey", where=tmp_path).out
     assert "a.inc" in out
     assert "till" in out
