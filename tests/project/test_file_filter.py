@@ -18,6 +18,8 @@ from yellow_trellis.runs.rule_source import PatternSpec
 from yellow_trellis.runs.run_options import Limits
 
 CALLS = PatternSpec("f(@{x})", None, "python")
+# Any free port, so that two clusters may run at once; without one both ask for the usual port.
+NO_DASHBOARD = {"dashboard_address": None, "scheduler_kwargs": {"dashboard_address": ":0"}}
 
 
 def git(folder: Path, *words: str) -> None:
@@ -145,7 +147,7 @@ def test_the_work_of_a_cluster_is_the_same(tmp_path: Path) -> None:
     here = run([tmp_path], CALLS, mode="rework")
     with (
         distributed.LocalCluster(
-            n_workers=2, threads_per_worker=1, dashboard_address=None, processes=True
+            n_workers=2, threads_per_worker=1, processes=True, **NO_DASHBOARD
         ) as local,
         cluster(local.scheduler_address) as executor,
     ):
@@ -200,7 +202,7 @@ def test_limits_hold_in_a_cluster_and_one_without_workers_is_given_up(
     limits = Limits(rule=1)
     with (
         distributed.LocalCluster(
-            n_workers=1, threads_per_worker=1, dashboard_address=None, processes=True
+            n_workers=1, threads_per_worker=1, processes=True, **NO_DASHBOARD
         ) as local,
         clusters.cluster(local.scheduler_address) as executor,
     ):
