@@ -15,7 +15,8 @@ Load = Callable[[str], "Summary | None"]
 """Reads the summary of a module by its name; None if it cannot be had."""
 
 _STEP = re.compile(r"\(\)|[^.()]+")
-_MOST_STEPS = 200
+MOST_STEPS = 200
+"""The most steps that a name is followed: modules may lead back to each other."""
 
 
 class Referent(NamedTuple):
@@ -154,7 +155,7 @@ class ModuleGraph:
     # ------------------------------------------------------------------ steps
 
     def _thing(self, path: str, depth: int) -> Referent | None:
-        if depth > _MOST_STEPS:
+        if depth > MOST_STEPS:
             return None
         if path not in self._reduced:
             self._reduced[path] = None  # what leads back to itself is not known
@@ -295,7 +296,7 @@ class ModuleGraph:
     def brings(self, module: str, name: str, depth: int = 0) -> bool:
         """Return whether a star import of `module` brings `name`, through others too."""
         summary = self.summary(module)
-        if summary is None or depth > _MOST_STEPS:
+        if summary is None or depth > MOST_STEPS:
             return False
         if summary.exports(name):
             return True
@@ -357,7 +358,7 @@ class ModuleGraph:
         """
         results: list[Referent | None] = []
         stack = [symbol]
-        while stack and len(results) < _MOST_STEPS:
+        while stack and len(results) < MOST_STEPS:
             item = stack.pop(0)
             results.append(item)
             bases = item.entry.bases if item is not None and item.entry is not None else ()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Callable
 from functools import cached_property
 
@@ -10,7 +11,7 @@ from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
 from yellow_trellis.syntax import Node, Tree
 
 
-class Names:
+class Names(ABC):
     """The scopes and bindings of one file, worked out when first asked for and then kept."""
 
     def __init__(self, tree: Tree, read: Callable[[Tree], list[Scope]]) -> None:
@@ -68,16 +69,16 @@ class Names:
             for start, _, _, _ in symbol.places()
         }
 
+    @abstractmethod
     def binding(self, node: Node) -> Binding | None:
         """Return what the name `node` refers to, or binds; None for what no code here binds.
 
         An attribute, a keyword of a call and other names that live in no scope have none.
         """
-        raise NotImplementedError
 
+    @abstractmethod
     def scope_at(self, node: Node) -> Scope:
         """Return the scope in which the code `node` runs; of a definition, the one around it."""
-        raise NotImplementedError
 
     def visible(self, name: str, scope: Scope) -> Binding | None:
         """Return what `name` would refer to in `scope`; None if nothing in the file binds it."""

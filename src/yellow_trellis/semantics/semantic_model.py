@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterator
 from functools import cached_property
 from typing import NamedTuple
@@ -24,7 +25,7 @@ class UnusedImport(NamedTuple):
     """The item of the import statement."""
 
 
-class Facts:
+class Facts(ABC):
     """The scopes of one file, its bindings, and what its names mean in the code base.
 
     A language that knows less leaves methods as they are here: what is not known is not told.
@@ -34,6 +35,8 @@ class Facts:
     """Names of the language itself, which no file has to bind or import."""
     receiver_names: frozenset[str] = frozenset()
     """Names that mean what the method around them says: a template that reads one means that."""
+    alone: ProjectContext = ALONE
+    """The place of a file of which nothing is known but itself."""
 
     def __init__(self, tree: Tree) -> None:
         self.tree = tree
@@ -41,7 +44,7 @@ class Facts:
     @cached_property
     def place(self) -> ProjectContext:
         """The place of the file in its code base."""
-        result = self.tree.context() if self.tree.context is not None else ALONE
+        result = self.tree.context() if self.tree.context is not None else self.alone
         assert isinstance(result, ProjectContext)
         return result
 
@@ -51,10 +54,10 @@ class Facts:
             self.names.release()
         self.__dict__.clear()
 
-    @cached_property
+    @property
+    @abstractmethod
     def names(self) -> Names:
         """The scopes and bindings of the file."""
-        raise NotImplementedError
 
     @cached_property
     def summary(self) -> Summary:
@@ -66,12 +69,12 @@ class Facts:
         """The modules of the code base, this one as it is now."""
         return self.place.graph.with_module(self.place.module, lambda: self.summary)
 
+    @abstractmethod
     def meaning(self, node: Node) -> str | None:
         """Return the dotted name under which what `node` names is defined.
 
         None where that is not certain.
         """
-        raise NotImplementedError
 
     def type_of(self, node: Node) -> str | None:
         """Return the dotted name of the class that the value of `node` is an instance of.
@@ -80,13 +83,13 @@ class Facts:
         """
         return None
 
+    @abstractmethod
     def means(self, node: Node, name: str) -> bool:
         """Return whether `node` refers to what is known as `name`, a dotted name."""
-        raise NotImplementedError
 
+    @abstractmethod
     def places(self, name: str) -> list[Node]:
         """Return the nodes that refer to what is known as `name`, in source order."""
-        raise NotImplementedError
 
     def unused_imports(self) -> Iterator[UnusedImport]:
         """Yield the imported names that nothing in the file uses."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yellow_trellis.semantics.graph import ModuleGraph, Referent
+from yellow_trellis.semantics.graph import MOST_STEPS, ModuleGraph, Referent
 
 WHOLE = "export="
 """The name under which a module keeps what ``module.exports`` or ``export =`` makes of it."""
@@ -13,7 +13,7 @@ class JavaScriptGraph(ModuleGraph):
 
     def brings(self, module: str, name: str, depth: int = 0) -> bool:
         """Return whether a star export of `module` brings `name`, through others too."""
-        if name == "default" or depth > _MOST_STEPS:
+        if name == "default" or depth > MOST_STEPS:
             return False
         summary = self.summary(module)
         if summary is None:
@@ -51,6 +51,3 @@ class JavaScriptGraph(ModuleGraph):
         if known:
             return super()._start(module, steps, depth)
         return 1, self._member(symbol, steps[0], depth) if symbol is not None else None
-
-
-_MOST_STEPS = 200

@@ -18,7 +18,9 @@ from yellow_trellis.syntax import Node
 GLOBAL = "globalThis"
 """What is bound nowhere is a name of the global object."""
 
-_MEMBERS = kinds("member_expression nested_identifier nested_type_identifier")
+MEMBERS = kinds("member_expression nested_identifier nested_type_identifier")
+"""Nodes that say a member of what stands before their dot."""
+
 _NAMES = kinds(
     "identifier shorthand_property_identifier shorthand_property_identifier_pattern "
     "type_identifier"
@@ -43,7 +45,7 @@ class Paths:
         node = node.bare
         if depth > _DEEPEST:
             return None
-        if node.kind in _MEMBERS:
+        if node.kind in MEMBERS:
             holder, member = node.items[0], node.items[-1]
             path = self.of(holder, depth + 1)
             return None if path is None or member.children else f"{path}.{member.text}"

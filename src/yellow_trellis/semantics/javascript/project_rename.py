@@ -10,18 +10,16 @@ from collections.abc import Callable, Iterator
 from functools import cached_property
 
 from yellow_trellis.edits import Edit, New
-from yellow_trellis.languages.language import kinds
 from yellow_trellis.schema import near
 from yellow_trellis.semantics.edit_group import EditGroup
 from yellow_trellis.semantics.graph import ModuleGraph
+from yellow_trellis.semantics.javascript.paths import MEMBERS
 from yellow_trellis.semantics.javascript.rename import fault_of, is_exported, write_in, write_pair
 from yellow_trellis.semantics.javascript.semantic_model import JavaScriptFacts, facts_of
 from yellow_trellis.semantics.renaming import Doubt, RenameResult, RenameTarget, Renaming
 from yellow_trellis.semantics.scope import Binding, Occurrence
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
-
-_MEMBERS = kinds("member_expression nested_identifier nested_type_identifier")
 
 
 def fault_of_target(graph: ModuleGraph, symbol: RenameTarget, new: str) -> str:
@@ -299,7 +297,7 @@ class _Across:
         above = node.parent
         if above is None:
             return False
-        if above.kind in _MEMBERS:
+        if above.kind in MEMBERS:
             return above.items[-1] is not node
         if above.kind in ("export_specifier", "import_alias"):
             return True  # other files are looked at by themselves

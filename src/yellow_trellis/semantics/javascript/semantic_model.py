@@ -6,13 +6,11 @@ from collections.abc import Iterator
 from functools import cached_property
 
 from yellow_trellis import semantics
-from yellow_trellis.languages.language import kinds
-from yellow_trellis.semantics.graph import ModuleGraph
 from yellow_trellis.semantics.javascript import name_usage
 from yellow_trellis.semantics.javascript.builtins import BUILTINS
 from yellow_trellis.semantics.javascript.graph import JavaScriptGraph
 from yellow_trellis.semantics.javascript.interface_builder import summarize
-from yellow_trellis.semantics.javascript.paths import Paths, is_dynamic, path_of_global
+from yellow_trellis.semantics.javascript.paths import MEMBERS, Paths, is_dynamic, path_of_global
 from yellow_trellis.semantics.javascript.scopes import read_scopes
 from yellow_trellis.semantics.lexical.names import LexicalNames
 from yellow_trellis.semantics.module_interface import Summary
@@ -21,11 +19,8 @@ from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
 from yellow_trellis.semantics.semantic_model import Facts, UnusedImport
 from yellow_trellis.syntax import Node, Tree
 
-_MEMBERS = kinds("member_expression nested_identifier nested_type_identifier")
 _REFERRING = frozenset({"annotation", "read"})
 _ALIASES = frozenset({"const", "import", "let", "var"})
-ALONE = ProjectContext(JavaScriptGraph(), "__file__", None)
-"""For a file of which nothing is known but itself."""
 
 
 def model_of(tree: Tree) -> JavaScriptFacts:
@@ -44,13 +39,7 @@ class JavaScriptFacts(Facts):
     """The scopes of one file, its bindings, and what its names mean in the code base."""
 
     built_in_names = BUILTINS
-
-    @cached_property
-    def place(self) -> ProjectContext:
-        """The place of the file in its code base."""
-        result = self.tree.context() if self.tree.context is not None else ALONE
-        assert isinstance(result, ProjectContext)
-        return result
+    alone = ProjectContext(JavaScriptGraph(), "__file__", None)
 
     @cached_property
     def names(self) -> LexicalNames:
@@ -67,11 +56,6 @@ class JavaScriptFacts(Facts):
     def summary(self) -> Summary:
         """The interface of the file."""
         return summarize(self.paths)
-
-    @cached_property
-    def graph(self) -> ModuleGraph:
-        """The modules of the code base, this one as it is now."""
-        return self.place.graph.with_module(self.place.module, lambda: self.summary)
 
     @property
     def is_script(self) -> bool:
@@ -134,13 +118,13 @@ class JavaScriptFacts(Facts):
     def members(self, words: frozenset[str] | None) -> Iterator[Node]:
         """Yield the members whose last name is one of `words`; all of them for None."""
         if words is None:
-            yield from self.tree.of_kinds(_MEMBERS)
+            yield from self.tree.of_kinds(MEMBERS)
             return
         for word in words:
             for start in self.tree.hits(word.encode("utf-8"), whole_word=True):
                 leaf = self.tree.leaf_at(start)
                 above = leaf.parent if leaf is not None and leaf.start == start else None
-                if above is not None and above.kind in _MEMBERS and above.items[-1] is leaf:
+                if above is not None and above.kind in MEMBERS and above.items[-1] is leaf:
                     yield above
 
     def unused_imports(self) -> Iterator[UnusedImport]:
