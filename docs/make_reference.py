@@ -72,7 +72,7 @@ INTERNAL = {
     "Ruleset": {"candidates", "token_index", "warm_up", "may_be_among", "look", "spanning"},
     "RulesSpec": {"identity", "for_elsewhere"},
     "PatternSpec": {"identity", "for_elsewhere"},
-    "Scope": {"symbols", "users", "tree", "owners"},
+    "Scope": {"symbols", "users", "tree", "owners", "place_of"},
     "Source": {"lines", "raw", "with_data"},
     "SourceFile": {"stamp"},
     "Tree": {

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-
 import re
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.semantics.edit_group import EditGroup
+from yellow_trellis.semantics.scope import Binding
 from yellow_trellis.source import Span
+from yellow_trellis.syntax import Tree
 
 _ARGUMENT = re.compile(r"(?P<function>[\w.]+)\((?P<name>\w+)\)")
 
@@ -28,6 +29,18 @@ class Renaming:
     def refuse(self, reason: str) -> None:
         """Note a reason; the first one is reported."""
         self.clash = self.clash or reason
+
+    def refuse_binding(self, binding: Binding, new: str, reason: str) -> None:
+        """Note why `binding` cannot be called `new`, with the edit that was wanted, to be shown."""
+        self.refuse(reason)
+        self.put(binding.occurrences[0].span, new)
+
+    def refuse_broken(self, tree: Tree, word: str, new: str) -> None:
+        """Note where code that does not parse says `word`, which becomes `new`."""
+        for span in tree.broken:
+            for at in tree.hits(word.encode("utf-8"), span, whole_word=True):
+                self.refuse(f"the code at {tree.source.place(at)} does not parse and may mean it")
+                self.put(Span(at, at + len(word.encode("utf-8"))), new)
 
     def in_order(self) -> tuple[Edit, ...]:
         """Return the edits by place."""
@@ -66,3 +79,12 @@ class RenameResult(NamedTuple):
     """What renames it; None where it is not mentioned. One with a `clash` must not be done."""
     doubts: tuple[Doubt, ...]
     """Places that may mean it, in source order: they are left to a person."""
+
+    @classmethod
+    def of(cls, done: Renaming, doubts: tuple[Doubt, ...]) -> RenameResult:
+        """Return what was collected in `done` as one group, with the doubts."""
+        edits = done.in_order()
+        if not edits:
+            return cls(None, doubts)
+        extent = Span(edits[0].span.start, max(edit.span.end for edit in edits))
+        return cls(EditGroup(edits, extent, clash=done.clash), doubts)

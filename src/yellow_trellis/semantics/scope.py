@@ -181,6 +181,18 @@ class Scope:
             above = above.parent
         return above if above is not None and above.kind == "class" else None
 
+    def around(self) -> Iterator[Scope]:
+        """Yield the scopes around this one, from the inside out: the module last."""
+        scope = self.parent
+        while scope is not None:
+            yield scope
+            scope = scope.parent
+
+    def place_of(self, name: str) -> str:
+        """Return where `name` first stands in the scope itself, to be shown."""
+        starts = [start for start, _, _, _ in self.symbols[name].places()]
+        return str(self.tree.source.place(min(starts))) if starts else "an inner scope"
+
     def walk(self) -> Iterator[Scope]:
         """Yield this scope and all inside it, in source order."""
         stack = [self]

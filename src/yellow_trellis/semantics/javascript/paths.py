@@ -169,9 +169,9 @@ def path_of_global(name: str) -> str:
 def is_dynamic(scope: Scope, name: str) -> bool:
     """Return whether code at a scope may mean something else by a name than its binding."""
     owner = scope.owner(name)
-    above: Scope | None = scope
-    while above is not None and above is not owner:
+    for above in (scope, *scope.around()):
+        if above is owner:
+            return False
         if isinstance(above, LexicalScope) and above.dynamic:
             return True
-        above = above.parent
     return False

@@ -11,14 +11,12 @@ from functools import cached_property
 
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.schema import near
-from yellow_trellis.semantics.edit_group import EditGroup
 from yellow_trellis.semantics.graph import ModuleGraph
 from yellow_trellis.semantics.javascript.paths import MEMBERS
 from yellow_trellis.semantics.javascript.rename import fault_of, is_exported, write_in, write_pair
 from yellow_trellis.semantics.javascript.semantic_model import JavaScriptFacts, facts_of
 from yellow_trellis.semantics.renaming import Doubt, RenameResult, RenameTarget, Renaming
 from yellow_trellis.semantics.scope import Binding, Occurrence
-from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 
@@ -90,17 +88,8 @@ def rename_in(tree: Tree, symbol: RenameTarget, new: str) -> RenameResult:
     facts = facts_of(tree)
     across = _Across(facts, symbol, new)
     across.collect()
-    done = across.done
-    for span in tree.broken:
-        for at in tree.hits(symbol.word.encode("utf-8"), span, whole_word=True):
-            done.refuse(f"the code at {tree.source.place(at)} does not parse and may mean it")
-            done.put(Span(at, at + len(symbol.word)), new)
-    edits = done.in_order()
-    doubts = tuple(sorted(set(across.doubts)))
-    if not edits:
-        return RenameResult(None, doubts)
-    extent = Span(edits[0].span.start, max(edit.span.end for edit in edits))
-    return RenameResult(EditGroup(edits, extent, clash=done.clash), doubts)
+    across.done.refuse_broken(tree, symbol.word, new)
+    return RenameResult.of(across.done, tuple(sorted(set(across.doubts))))
 
 
 class _Across:
@@ -177,8 +166,7 @@ class _Across:
 
     def _rename(self, binding: Binding, is_source: Callable[[Occurrence], bool]) -> None:
         if reason := fault_of(binding, self.new):
-            self.done.refuse(reason)
-            self.done.put(binding.occurrences[0].span, self.new)
+            self.done.refuse_binding(binding, self.new, reason)
             return
         for item in binding.occurrences:
             write_in(item, self.new, self.done, lambda item: self._changes(item, is_source))

@@ -9,7 +9,7 @@ from yellow_trellis.edits import Edit, New, Slice
 from yellow_trellis.languages.language import kinds
 from yellow_trellis.semantics.javascript.name_usage import is_script
 from yellow_trellis.semantics.javascript.semantic_model import facts_of
-from yellow_trellis.semantics.lexical.rename import clash_of, rename_all
+from yellow_trellis.semantics.lexical.rename import clash_of
 from yellow_trellis.semantics.renaming import Renaming
 from yellow_trellis.semantics.scope import Binding, Occurrence
 from yellow_trellis.source import Span
@@ -38,10 +38,10 @@ def rename_binding(binding: Binding, new: str, done: Renaming) -> None:
     What other files see of it stays: an export keeps its name by ``as``.
     """
     if reason := fault_of(binding, new) or _seen_elsewhere(binding):
-        done.refuse(reason)
-        done.put(binding.occurrences[0].span, new)
+        done.refuse_binding(binding, new, reason)
         return
-    rename_all(binding, new, done, write_within)
+    for occurrence in binding.occurrences:
+        write_within(occurrence, new, done)
 
 
 def fault_of(binding: Binding, new: str) -> str:

@@ -13,7 +13,7 @@ from yellow_trellis.semantics.graph import ModuleGraph
 from yellow_trellis.semantics.lexical.facts import LexicalFacts, full_name, is_local
 from yellow_trellis.semantics.lexical.modules import LexicalModules
 from yellow_trellis.semantics.lexical.name_rules import ImportStyle, NameRules
-from yellow_trellis.semantics.lexical.rename import rename_all
+from yellow_trellis.semantics.lexical.rename import clash_of
 from yellow_trellis.semantics.lexical.spelling import spell_at
 from yellow_trellis.semantics.modules import ProjectFiles
 from yellow_trellis.semantics.renaming import Renaming, RenameResult, RenameTarget
@@ -114,12 +114,12 @@ class LexicalSemantics:
             reason = f"`{new}` cannot be a name"
         elif not is_local(binding, self.rules):
             reason = f"`{binding.name}` is not local: others may say it"
-        reason = reason or self.rules.fault(binding, new)
+        reason = reason or self.rules.fault(binding, new) or clash_of(binding, new)
         if reason:
-            done.refuse(reason)
-            done.put(binding.occurrences[0].span, new)
-        else:
-            rename_all(binding, new, done, self.rules.write)
+            done.refuse_binding(binding, new, reason)
+            return
+        for occurrence in binding.occurrences:
+            self.rules.write(occurrence, new, done)
 
     def rename_in(self, tree: Tree, symbol: RenameTarget, new: str, /) -> RenameResult:
         """Return no edits: `fault_of_target` refuses the renaming."""

@@ -13,7 +13,6 @@ from yellow_trellis.schema import near
 from yellow_trellis.semantics import (
     Binding,
     Doubt,
-    EditGroup,
     Import,
     ModuleGraph,
     Occurrence,
@@ -85,16 +84,8 @@ def rename_in(tree: Tree, symbol: RenameTarget, new: str) -> RenameResult:
     across = _Across(facts, symbol, new, done)
     across.collect()
     doubts = across.doubts()
-    for span in tree.broken:
-        for at in tree.hits(symbol.word.encode("utf-8"), span, whole_word=True):
-            place = tree.source.place(at)
-            done.refuse(f"the code at {place} does not parse and may mean it")
-            done.put(Span(at, at + len(symbol.word)), new)
-    edits = done.in_order()
-    if not edits:
-        return RenameResult(None, doubts)
-    extent = Span(edits[0].span.start, max(edit.span.end for edit in edits))
-    return RenameResult(EditGroup(edits, extent, clash=done.clash), doubts)
+    done.refuse_broken(tree, symbol.word, new)
+    return RenameResult.of(done, doubts)
 
 
 def _goal_of(facts: PythonFacts, symbol: RenameTarget, done: Renaming) -> Goal:

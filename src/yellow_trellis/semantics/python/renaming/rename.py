@@ -31,8 +31,7 @@ def rename_binding(
     facts = facts_of(binding.scope.tree)
     reason = clash_of(binding, new)
     if reason:
-        done.refuse(reason)
-        done.put(binding.occurrences[0].span, new)  # what was wanted, to be shown
+        done.refuse_binding(binding, new, reason)
         return
     for occurrence in binding.occurrences:
         if occurrence.how == "import":
@@ -112,21 +111,21 @@ def clash_of(binding: Binding, new: str) -> str:
         return f"`{new}` is taken: it is bound at {capture.place}"
     if home.binds(new):
         return f"`{new}` is taken in the same scope"
-    for outer in (home, *_around(home)):
+    for outer in (home, *home.around()):
         for user in outer.users.get(new, ()):
-            if user is home or (home.kind != "class" and _inside(user, home)):
-                return f"`{new}` means something else at {_place(user, new)}"
+            if user is home or (home.kind != "class" and home in user.around()):
+                return f"`{new}` means something else at {user.place_of(new)}"
     for user in home.users.get(old, ()):
-        between: Scope | None = user
-        while between is not None and between is not home:
+        for between in (user, *user.around()):
+            if between is home:
+                break
             symbol = between.symbols.get(new)
             if symbol is not None and (symbol.bound or symbol.declared):
-                return f"`{new}` is taken in between, at {_place(between, new)}"
-            between = between.parent
+                return f"`{new}` is taken in between, at {between.place_of(new)}"
         for seeing in _SEEING if home.parent is not None else ():
             symbol = user.symbols.get(seeing)
             if symbol is not None and symbol.reads:
-                return f"`{seeing}()` at {_place(user, seeing)} may see the name itself"
+                return f"`{seeing}()` at {user.place_of(seeing)} may see the name itself"
     return ""
 
 
@@ -134,31 +133,8 @@ _SEEING = ("locals", "vars", "eval", "exec", "dir")
 """Built-in functions that see names as text."""
 
 
-def _around(scope: Scope) -> Iterator[Scope]:
-    """Yield the scopes around one, the module last."""
-    above = scope.parent
-    while above is not None:
-        yield above
-        above = above.parent
-
-
-def _inside(scope: Scope, home: Scope) -> bool:
-    above = scope.parent
-    while above is not None:
-        if above is home:
-            return True
-        above = above.parent
-    return False
-
-
 def _sites(scope: Scope, name: str, use: str) -> Iterator[Occurrence]:
     return (occurrence for occurrence in Binding(scope, name).occurrences if occurrence.use == use)
-
-
-def _place(scope: Scope, name: str) -> str:
-    symbol = scope.symbols[name]
-    starts = [start for start, _, _, _ in symbol.places()]
-    return str(scope.tree.source.place(min(starts))) if starts else "an inner scope"
 
 
 def _shown(occurrence: Occurrence) -> bool:
