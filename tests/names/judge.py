@@ -208,7 +208,7 @@ def _move(random: Random, program: Program) -> Change | None:
 
 
 def _rewrite(random: Random, program: Program) -> Change | None:
-    made = _twin(random, program, random.choice(("fresh", "tick", "halt", "ring")))
+    made = _twin(random, program, random.choice(("fresh", "tick", "halt", "größte")))
     if made is None:
         return None
     old, new = made

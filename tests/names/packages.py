@@ -16,7 +16,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from random import Random
 
-FUNCTIONS = ("stamp", "tick", "ring", "halt")
+FUNCTIONS = ("stamp", "tick", "größte", "halt")
 CLASSES = ("Tram", "Line", "Depot")
 MEMBERS = ("halt", "stamp", "zone", "speed", "wake")
 PARAMETERS = ("zone", "speed", "rate")

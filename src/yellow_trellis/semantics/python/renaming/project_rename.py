@@ -189,7 +189,9 @@ class _Across:
         for scope, item in names.imports:
             if item.name == self.word and item.alias is not None:
                 if self.is_it(item.target(self.facts.place.package)):
-                    self.done.put(Span(item.item.start, item.item.start + len(self.word)), self.new)
+                    leaf = self.facts.tree.leaf_at(item.item.start)
+                    assert leaf is not None
+                    self.done.put(leaf.span, self.new)
             elif item.name == "*" and scope is names.module:
                 self._through_star(scope, item)
         for span in (*self._quoted_members(), *self._listed()):
