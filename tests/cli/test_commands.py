@@ -5,6 +5,7 @@ import os
 import shutil
 import subprocess
 import sys
+import unicodedata
 from pathlib import Path
 
 import pytest
@@ -338,6 +339,28 @@ def test_what_may_be_renamed_is_shown_and_stops_it(ytr, trams: Path) -> None:
     told = ytr("apply", "--rules", "r.toml", "--with-review", "alder").out
     assert "1 applied, 8 left" in told
     assert "self.up" in (trams / "alder/vehicles/base.py").read_text("utf-8")
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("# coding: klingon\nfrom alder.house.clock import größe\n", "encoding 'klingon', which"),
+        (unicodedata.normalize("NFD", "from alder.house.clock import größe\n"), "at 1:31 is 'gr"),
+    ],
+)
+def test_a_file_that_cannot_be_read_as_python_reads_it_stops_a_rename(
+    ytr, trams: Path, text: str, why: str
+) -> None:
+    (trams / "r.toml").write_text(
+        '[[rule]]\nname = "r"\nsummary = "s"\nrename = "alder.house.clock.größe"\nto = "länge"\n'
+    )
+    with (trams / "alder/house/clock.py").open("a", encoding="utf-8") as clock:
+        clock.write("\n\ndef größe():\n    return 1\n")
+    (trams / "alder/more.py").write_text(text, "utf-8")
+    before = bytes_of(trams)
+    told = ytr("apply", "--rules", "r.toml", "alder").out
+    assert "alder/more.py may use it and could not be looked at: " in told and why in told
+    assert bytes_of(trams) == before
 
 
 @pytest.mark.parametrize(

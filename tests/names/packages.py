@@ -12,6 +12,7 @@ another one imports, no name means two things. There is little reason to refuse 
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from random import Random
@@ -131,6 +132,9 @@ class Maker:
         for module in self.modules:
             self._fill(module)
         files = {one.path: "\n".join(one.lines) + "\n" for one in self.modules}
+        if self.random.random() < 0.05:  # Python reads names in another form than these bytes have
+            path = self.random.choice(self.modules).path
+            files[path] = unicodedata.normalize("NFD", files[path])
         return Program(files, self.modules, (root.rstrip("/"),), self.is_ordinary)
 
     # ------------------------------------------------------------------ modules

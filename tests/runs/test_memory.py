@@ -2,6 +2,7 @@
 
 import os
 import time
+import unicodedata
 from itertools import count
 from pathlib import Path
 
@@ -177,6 +178,19 @@ def test_a_word_index_says_which_files_are_opened(tmp_path: Path, monkeypatch) -
         == 2
     )
     assert not index.missing(discover([tmp_path], frozenset({"python"})))
+
+
+def test_a_word_index_reads_words_as_the_language_does(tmp_path: Path) -> None:
+    (tmp_path / "a.py").write_bytes("# coding: latin-1\ngröße(1)\n".encode("latin-1"))
+    put(tmp_path / "b.py", unicodedata.normalize("NFD", "größe(1)\n"))
+    put(tmp_path / "c.pas", "begin\n  WriteLn(1);\nend.\n")
+    WordIndex(Store(tmp_path)).add(discover([tmp_path], frozenset({"python", "pascal"})))
+    done = run([tmp_path], PatternSpec("größe(@{x})", None, "python"), cache=True)
+    assert [Path(one.path).name for one in done.findings] == ["a.py"]
+    (problem,) = done.problems  # to the parser it is another name: told, and never passed over
+    assert problem.path.endswith("b.py") and "at 1:1 is 'gr\\xf6\\xdfe' to python" in problem.reason
+    done = run([tmp_path], PatternSpec("writeln(@{x})", None, "pascal"), cache=True)
+    assert len(done.findings) == 1
 
 
 @pytest.mark.parametrize("damage", ["garbage", "middle", "table", "body"])

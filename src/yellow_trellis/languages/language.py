@@ -14,7 +14,7 @@ import tree_sitter
 from yellow_trellis.languages.compile_errors import CompileErrors, no_compiler
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence
-from yellow_trellis.source import TokenSequence
+from yellow_trellis.source import NormalForm, TokenSequence
 
 if TYPE_CHECKING:
     from yellow_trellis.languages.scanner import Scanner
@@ -118,6 +118,8 @@ class Language:
     """Named kinds that are but fixed words, as a regular expression; None where there are none."""
     ignores_case: bool = False
     """Whether names and fixed words are the same in capitals and in small letters."""
+    normal_form: NormalForm | None = None
+    """The normal form in which names are compared; None where each is read as it is spelled."""
     word: bytes = rb"[A-Za-z0-9_\x80-\xff]"
     """A byte of a name, as a regular expression."""
     common_words: frozenset[str] = _NO_TOKENS

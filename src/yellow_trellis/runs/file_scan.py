@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Callable
+from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis.findings.failure import RuleFailure
@@ -12,7 +14,7 @@ from yellow_trellis.languages import Language
 from yellow_trellis.rules import RuleDefinition, Ruleset
 from yellow_trellis.scan import Selection, select
 from yellow_trellis.semantics.alias_map import SPELLED, Vocabulary
-from yellow_trellis.source import Source, TokenIndex
+from yellow_trellis.source import Source, TokenIndex, normalized, words_in_other_form
 from yellow_trellis.source.diff import changed_lines
 from yellow_trellis.syntax import Tree
 from yellow_trellis.trace import tracer
@@ -83,6 +85,33 @@ def read(
         names = ", ".join(rule.name for _, rule in candidates) or "none"
         trace(f"{source.path}: candidates: {names}")
     return ScanInput(source, language, index, ruleset, candidates, project, watch)
+
+
+def misread_name(file: ScanInput) -> str:
+    """Return a description of a name that the language reads as another than its bytes say.
+
+    No search for a name is right then. Empty where there is none, and where no rule would find
+    anything in the file either way.
+    """
+    form, data = file.language.normal_form, file.source.data
+    words = [] if form is None else list(words_in_other_form(data, form))
+    if form is None or not words:
+        return ""
+    seen = replace(file.source, data=normalized(data, form))
+    if not read(seen, file.language, file.ruleset, file.project, file.watch).candidates:
+        return ""
+    tree = parse(file)
+    for word in words:
+        leaf = tree.leaf_at(word.start)
+        if leaf is not None and leaf.kind in file.language.families["name"]:
+            text = file.source.text(word)
+            meant = unicodedata.normalize(form, text)
+            return (
+                f"the name {ascii(text)} at {file.source.place(word.start)} is {ascii(meant)} to "
+                f"{file.language.name}, which reads names in the normal form {form} of Unicode; "
+                "write it so first"
+            )
+    return ""
 
 
 def selection_of(file: ScanInput) -> Selection | None:

@@ -12,13 +12,13 @@ import re
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from functools import partial
 
-from yellow_trellis.languages import language, missing_family_of
+from yellow_trellis.languages import Language, language, missing_family_of
 from yellow_trellis.project.discovery import SKIPPED, why_skipped
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import LARGEST
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.rules import RuleDefinition
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, Unreadable, normalized
 from yellow_trellis.syntax import Tree
 
 _MOST_TOLD = 3
@@ -27,13 +27,14 @@ _TEXTS = frozenset({".cfg", ".ini", ".json", ".md", ".rst", ".toml", ".txt", ".y
 
 def users_outside(
     rules: Iterable[RuleDefinition],
-    looked_at: Collection[str],
+    looked_at: Mapping[str, str],
     paths: Iterable[str],
     base: BaseSpec,
 ) -> dict[str, str]:
     """Return by rule why it cannot be done: which files use what it is about, and are left out.
 
-    Arguments: `looked_at` are the real paths of the files of the run, `paths` what was asked for.
+    Arguments: `looked_at` are the real paths of the files of the run, each with the reason why it
+    could not be looked at, empty if it was; `paths` is what was asked for.
     """
     queries = list(paths)
     table: dict[str, list[str]] = {}
@@ -43,25 +44,33 @@ def users_outside(
         name for rule in entries for name in (*rule.languages, *missing[rule.name])
     )
     endings = dict(base.endings)
-    for path in _others(base.root, looked_at, spoken, endings) if entries else ():
-        try:
-            with open(path, "rb") as file:
-                raw = file.read()
-        except OSError:
-            continue
+    seen = {path for path, reason in looked_at.items() if not reason}
+    for path in _others(base.root, seen, spoken, endings) if entries else ():
         name = language_at(path, endings)
         if name is None:
             continue
-        for rule in entries:
-            if name in missing[rule.name] and rule.across is not None and rule.across.concerns(raw):
-                shown = os.path.relpath(path, base.root)
-                message = f"{shown} may use it, and {name} is not installed"
+        shown = os.path.relpath(path, base.root)
+        try:
+            with open(path, "rb") as file:
+                raw = file.read()
+        except OSError as wrong:
+            for rule in entries:
+                message = f"{shown} may use it and cannot be read: {wrong.strerror or wrong}"
                 table.setdefault(rule.name, []).append(message)
-        for rule in (rule.in_language(name) for rule in entries if name in rule.languages):
-            if (place := _use(rule, path, raw, base)) is not None:
+            continue
+        for rule in entries:
+            if name in missing[rule.name]:
+                if rule.across is not None and rule.across.concerns(raw):
+                    message = f"{shown} may use it, and {name} is not installed"
+                    table.setdefault(rule.name, []).append(message)
+            elif name not in rule.languages or not _concerns(rule, raw, language(name)):
+                continue
+            elif reason := looked_at.get(path):
+                message = f"{shown} may use it and could not be looked at: {reason}"
+                table.setdefault(rule.name, []).append(message)
+            elif (place := _use(rule.in_language(name), path, raw, base)) is not None:
                 why = why_skipped(path, queries) or "it is skipped, generated or too large"
-                shown = os.path.relpath(path, base.root) + place
-                message = f"{shown} uses it and is not looked at: {why}"
+                message = f"{shown}{place} uses it and is not looked at: {why}"
                 table.setdefault(rule.name, []).append(message)
     return {name: _reason(places) for name, places in table.items()}
 
@@ -122,10 +131,19 @@ def _files(root: str) -> Iterator[str]:
         yield from (os.path.join(folder, name) for name in sorted(names))
 
 
+def _concerns(rule: RuleDefinition, raw: bytes, spoken: Language) -> bool:
+    """Return whether a file can mention what a rule is about, however it spells the name."""
+    try:
+        data = Source.read(raw, declarations=spoken.declares_encoding).data
+    except Unreadable:
+        data = raw
+    if spoken.normal_form is not None:
+        data = normalized(data, spoken.normal_form)
+    return rule.across is not None and rule.across.concerns(data)
+
+
 def _use(rule: RuleDefinition, path: str, raw: bytes, base: BaseSpec) -> str | None:
     """Return the place of the first use in a file, from a colon on; None where there is none."""
-    if rule.across is None or not rule.across.concerns(raw):
-        return None
     if len(raw) > LARGEST:
         return ""
     try:

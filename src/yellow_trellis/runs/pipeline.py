@@ -100,6 +100,8 @@ def process_file(
     except Unreadable as error:
         return report._replace(problems=(Problem(path, str(error)),))
     file = file_scan.read(source, spoken, ruleset, project, watch)
+    if reason := file_scan.misread_name(file):
+        return report._replace(problems=(Problem(path, reason),))
     if not file.candidates:
         return report
     if changed_from is not None:

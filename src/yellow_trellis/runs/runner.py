@@ -245,8 +245,12 @@ def _undone_outside(
     # few rules are over a whole code base
     from yellow_trellis.runs.outside_users import users_outside
 
-    looked_at = {os.path.realpath(report.path) for report in reports.values() if not report.left}
-    looked_at |= {os.path.realpath(rule.path) for rule in rules}  # they say it, and do not use it
+    looked_at = {
+        os.path.realpath(report.path): next((p.reason for p in report.problems if not p.rule), "")
+        for report in reports.values()
+        if not report.left
+    }
+    looked_at |= {os.path.realpath(rule.path): "" for rule in rules}  # they say it, no more
     return users_outside(rules, looked_at, map(str, paths), base)
 
 

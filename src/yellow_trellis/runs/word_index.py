@@ -7,12 +7,13 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from yellow_trellis.languages import Language, language
 from yellow_trellis.project.cache.file_hashes import Digests
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.file_report import FileReport
-from yellow_trellis.source import NAME, line_count
+from yellow_trellis.source import NAME, Source, Unreadable, line_count, normalized
 
 if TYPE_CHECKING:
     from yellow_trellis.semantics import Vocabulary
@@ -75,7 +76,7 @@ class WordIndex:
                 raw = Path(file.path).read_bytes()
             except OSError:
                 continue  # a run tells of it where it looks at the file
-            words = sorted(set(NAME.findall(raw)))
+            words = sorted(_words(raw, language(file.language)))
             count += len(words)
             text = b"\n".join(words)
             lines = line_count(raw)
@@ -89,3 +90,15 @@ class WordIndex:
         missing = self.missing(files)
         if 0 < len(missing) <= _FEW:
             self.add(missing)
+
+
+def _words(raw: bytes, spoken: Language) -> set[bytes]:
+    """Return the words of a file in UTF-8, also as the language reads them."""
+    try:
+        data = Source.read(raw, declarations=spoken.declares_encoding).data
+    except Unreadable:
+        data = raw
+    words = set(NAME.findall(data))
+    if spoken.normal_form is not None:
+        words |= {normalized(word, spoken.normal_form) for word in words if not word.isascii()}
+    return words

@@ -2,6 +2,7 @@
 
 from yellow_trellis.source.encoding import Unreadable
 from yellow_trellis.source.lines import line_count
+from yellow_trellis.source.normal_form import NormalForm, normalized, words_in_other_form
 from yellow_trellis.source.source import Source
 from yellow_trellis.source.span import Place, Span, is_within
 from yellow_trellis.source.token_index import (
@@ -14,6 +15,7 @@ from yellow_trellis.source.words import NAME, holds_word, words_at
 
 __all__ = [
     "NAME",
+    "NormalForm",
     "TokenSequence",
     "MultiPatternMatcher",
     "Place",
@@ -24,6 +26,8 @@ __all__ = [
     "is_within",
     "holds_word",
     "line_count",
+    "normalized",
     "whole_word",
     "words_at",
+    "words_in_other_form",
 ]

@@ -91,6 +91,7 @@ LANGUAGE = Language(
     common_words=kinds("self cls True False None = . ( ) : ->"),
     line_breaks_count=True,
     declares_encoding=True,
+    normal_form="NFKC",
     stand_ins=("{}", "**{}", "for {} in {}", "case {}: pass"),
     contexts=(
         ("", ""), ("try:\n    pass\n", ""), ("if x:\n    pass\n", ""), ("match x:\n ", ""),

@@ -67,6 +67,7 @@ LANGUAGE = Language(
     references=kinds("identifier scoped_identifier scoped_type_identifier type_identifier"),
     no_references=fields("function_item.name let_declaration.pattern"),
     semantics="yellow_trellis.semantics.rust",
+    normal_form="NFC",
     families={
         "expression": _LITERALS | kinds(
             "array_expression assignment_expression async_block await_expression "
