@@ -108,6 +108,19 @@ def test_a_history_that_is_none_is_told_at_its_line(ytr, tmp_path: Path, line: b
     assert answer.status == 2 and "this is no baseline" in answer.err
 
 
+@pytest.mark.skipif(not hasattr(os, "mkfifo"), reason="needs pipes")
+@pytest.mark.parametrize("name", [".gitignore", "till", "x.py", "notes.md", "trellis.toml"])
+def test_a_pipe_is_no_file_and_nothing_waits_for_it(ytr, tmp_path: Path, name: str) -> None:
+    (tmp_path / "rules").mkdir()
+    (tmp_path / "rules/r.toml").write_text(
+        '[[rule]]\nname = "r"\nsummary = "s"\nrename = "a.old"\nto = "new"\n'
+    )
+    (tmp_path / "a.py").write_text("def old(): pass\n")
+    os.mkfifo(tmp_path / name)
+    assert ytr("apply", "--rules", "rules", ".", where=tmp_path).status == 0
+    assert (tmp_path / "a.py").read_text("utf-8") == "def new(): pass\n"
+
+
 @pytest.mark.skipif(os.name == "nt", reason="needs links and shells")
 def test_paths_that_lead_nowhere_are_told(ytr, tmp_path: Path) -> None:
     (tmp_path / "r.toml").write_text(RULE)

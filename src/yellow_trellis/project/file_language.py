@@ -34,6 +34,8 @@ def language_at(path: str, endings: Mapping[str, str] | None = None) -> str | No
 
 
 def _by_first_line(path: str) -> str | None:
+    if not os.path.isfile(path):  # a pipe would wait for somebody to write
+        return None
     try:
         with open(path, "rb") as file:
             head = file.read(_HEAD)

@@ -69,7 +69,7 @@ def users_outside(
                 message = f"{shown} may use it and could not be looked at: {reason}"
                 table.setdefault(rule.name, []).append(message)
             elif (place := _use(rule.in_language(name), path, raw, base)) is not None:
-                why = why_skipped(path, queries) or "it is skipped, generated or too large"
+                why = why_skipped(path, queries, endings) or "it is skipped, generated or too large"
                 message = f"{shown}{place} uses it and is not looked at: {why}"
                 table.setdefault(rule.name, []).append(message)
     return {name: _reason(places) for name, places in table.items()}
@@ -119,7 +119,7 @@ def _others(
 
 
 def _files(root: str) -> Iterator[str]:
-    """Yield the files below `root`, in order, those in folders of other code aside."""
+    """Yield the regular files below `root`, in order, those in folders of other code aside."""
     for folder, folders, names in os.walk(root):
         folders[:] = sorted(
             name
@@ -128,7 +128,7 @@ def _files(root: str) -> Iterator[str]:
             and not os.path.exists(os.path.join(folder, name, "pyvenv.cfg"))
             and not os.path.exists(os.path.join(folder, name, ".git"))
         )
-        yield from (os.path.join(folder, name) for name in sorted(names))
+        yield from filter(os.path.isfile, (os.path.join(folder, name) for name in sorted(names)))
 
 
 def _concerns(rule: RuleDefinition, raw: bytes, spoken: Language) -> bool:
