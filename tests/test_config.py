@@ -106,7 +106,7 @@ def test_every_key_is_in_the_reference_and_nothing_else() -> None:
 
 def test_the_commands_follow_the_configuration(ytr, trams: Path) -> None:
     assert "make a configuration with `ytr init`" in " ".join(ytr("survey").err.split())
-    assert "Wrote trellis.toml: 106 files in alder and rules." in ytr("init").out
+    assert "Wrote trellis.toml: 117 files in alder, parts and rules." in ytr("init").out
     assert "there is a configuration already" in ytr("init").err
     everything = ytr("survey", "--format", "json").json["summary"]
     assert (everything["findings"], everything["files"]) == (578, 102)
