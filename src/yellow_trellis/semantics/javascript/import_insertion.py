@@ -6,6 +6,7 @@ from collections.abc import Iterable
 
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.edits.lists import append_to
+from yellow_trellis.semantics.javascript.imports import NAME_LISTS
 from yellow_trellis.semantics.javascript.semantic_model import facts_of
 from yellow_trellis.semantics.required_import import RequiredImport
 from yellow_trellis.source import Span
@@ -62,7 +63,7 @@ def _host(tree: Tree, item: RequiredImport) -> Node | None:
         if scope is not names.module or there.module != item.module or not there.name:
             continue
         node = tree.leaf_at(there.bound_at)
-        around = [] if node is None else [a for a in node.ancestors() if a.kind in _LISTS]
+        around = [] if node is None else [a for a in node.ancestors() if a.kind in NAME_LISTS]
         statement = tree.leaf_at(*there.statement)
         if not around or statement is None:
             continue
@@ -70,9 +71,6 @@ def _host(tree: Tree, item: RequiredImport) -> Node | None:
         if of_types == (item.where == "types"):
             return around[0]
     return None
-
-
-_LISTS = frozenset({"named_imports", "object_pattern"})
 
 
 def _specifier(item: RequiredImport, joint: str) -> str:

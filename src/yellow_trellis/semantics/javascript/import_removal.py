@@ -8,13 +8,13 @@ from collections.abc import Callable, Iterable
 from yellow_trellis.edits import Edit
 from yellow_trellis.edits.removal import removals
 from yellow_trellis.semantics.imports import Import
+from yellow_trellis.semantics.javascript.imports import NAME_LISTS
 from yellow_trellis.semantics.javascript.semantic_model import facts_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.comment_ownership import attached
 
 _WORD = re.compile(rb"[A-Za-z_$\x80-\xff][\w$\x80-\xff]*")
-_ITEMS = frozenset({"import_specifier", "shorthand_property_identifier_pattern", "pair_pattern"})
 
 
 def lost_words(before: Tree, after: Tree, written: Iterable[Span]) -> frozenset[bytes]:
@@ -94,7 +94,7 @@ def _without(statement: Node, parts: list[Node]) -> list[Edit]:
     for item in going:
         node = statement.tree.leaf_at(*item.item)
         node = node.outermost if node is not None else None
-        if node is None or node.parent is None or node.parent.kind not in _LISTS:
+        if node is None or node.parent is None or node.parent.kind not in NAME_LISTS:
             nodes = []
             break
         nodes.append(node)
@@ -104,9 +104,6 @@ def _without(statement: Node, parts: list[Node]) -> list[Edit]:
     if clause is not None and len(nodes) == len([i for i in clause.items if i.named]):
         return _rewritten(statement, going)
     return removals(nodes)
-
-
-_LISTS = frozenset({"named_imports", "object_pattern"})
 
 
 def _rewritten(statement: Node, going: list[Import]) -> list[Edit]:

@@ -11,6 +11,9 @@ from yellow_trellis.source import Span
 if TYPE_CHECKING:
     import tree_sitter
 
+NAME_LISTS = frozenset({"named_imports", "object_pattern"})
+"""The kinds of lists of names in braces."""
+
 
 def read_import(raw: tree_sitter.Node, data: bytes) -> Iterator[Import]:
     """Yield what an import statement binds.

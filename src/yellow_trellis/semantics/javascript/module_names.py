@@ -29,6 +29,24 @@ def _without_suffix(path: str) -> str:
     return path[: len(path) - len(suffix)]
 
 
+def module_and_member(graph: ModuleGraph, name: str) -> tuple[str, str]:
+    """Return the module that a name starts with, and what is taken from it.
+
+    The code base knows its modules; the name of a package ends at the first dot behind its last
+    slash, or at a colon.
+    """
+    module, colon, member = name.partition(":")
+    if colon:
+        return module, member
+    parts = name.split(".")
+    for count in range(len(parts) - 1, 0, -1):
+        if graph.holds(".".join(parts[:count])):
+            return ".".join(parts[:count]), ".".join(parts[count:])
+    slash = name.rfind("/") + 1
+    head, _, member = name[slash:].partition(".")
+    return name[:slash] + head, member
+
+
 def module_of(specifier: str, folder: str | None, graph: ModuleGraph) -> str | None:
     """Return the name of the module that an import says as `specifier`.
 

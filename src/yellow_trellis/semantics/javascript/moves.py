@@ -9,8 +9,8 @@ from yellow_trellis.edits.removal import removals
 from yellow_trellis.semantics.edit_group import EditGroup
 from yellow_trellis.semantics.imports import Import
 from yellow_trellis.semantics.javascript.import_removal import removal_of_import
+from yellow_trellis.semantics.javascript.module_names import module_and_member
 from yellow_trellis.semantics.javascript.name_qualification import spell
-from yellow_trellis.semantics.javascript.project_rename import split
 from yellow_trellis.semantics.javascript.semantic_model import JavaScriptFacts, facts_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -23,7 +23,8 @@ def move_in(tree: Tree, old: str, new: str) -> list[EditGroup]:
     that had it and the one that has it are left alone.
     """
     facts = facts_of(tree)
-    if facts.place.module in (split(facts.graph, old)[0], split(facts.graph, new)[0]):
+    ends = [module_and_member(facts.graph, name)[0] for name in (old, new)]
+    if facts.place.module in ends:
         return []
     return list(_Moves(facts, old, new).groups())
 

@@ -8,7 +8,11 @@ from collections.abc import Iterator
 from yellow_trellis.languages.language import kinds
 from yellow_trellis.schema import near
 from yellow_trellis.semantics.imports import Import
-from yellow_trellis.semantics.javascript.module_names import SUFFIXES, specifier_of
+from yellow_trellis.semantics.javascript.module_names import (
+    SUFFIXES,
+    module_and_member,
+    specifier_of,
+)
 from yellow_trellis.semantics.javascript.paths import GLOBAL
 from yellow_trellis.semantics.javascript.semantic_model import JavaScriptFacts, facts_of
 from yellow_trellis.semantics.required_import import ImportPlacement, RequiredImport
@@ -71,30 +75,13 @@ class _Speller:
         if self.facts.graph.same(path, self.target):
             yield item.bound
         elif item.name is None:
-            _, last = self._parts()
+            _, last = module_and_member(self.facts.graph, self.said)
             if self.facts.graph.same(f"{path}{last}", self.target):
                 yield f"{item.bound}.{last}"
 
-    def _parts(self) -> tuple[str, str]:
-        """Return the module to import from, and what is taken from it.
-
-        The code base knows its modules; the name of a package ends at the first dot behind its
-        last slash, or at a colon.
-        """
-        module, colon, name = self.said.partition(":")
-        if colon:
-            return module, name
-        parts = self.said.split(".")
-        for count in range(len(parts) - 1, 0, -1):
-            if self.facts.graph.holds(".".join(parts[:count])):
-                return ".".join(parts[:count]), ".".join(parts[count:])
-        slash = self.said.rfind("/") + 1
-        head, _, name = self.said[slash:].partition(".")
-        return self.said[:slash] + head, name
-
     def added(self) -> tuple[str, RequiredImport]:
         """Return the spelling with the import to add for it."""
-        module, tail = self._parts()
+        module, tail = module_and_member(self.facts.graph, self.said)
         first, dot, extra = tail.partition(".")
         if module == GLOBAL:
             fault = f"`{first}` is bound here, and so is `{GLOBAL}`"

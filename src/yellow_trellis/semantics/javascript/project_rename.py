@@ -12,6 +12,7 @@ from functools import cached_property
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.schema import near
 from yellow_trellis.semantics.graph import ModuleGraph
+from yellow_trellis.semantics.javascript.module_names import module_and_member
 from yellow_trellis.semantics.javascript.paths import MEMBERS
 from yellow_trellis.semantics.javascript.rename import fault_of, is_exported, write_in, write_pair
 from yellow_trellis.semantics.javascript.semantic_model import JavaScriptFacts, facts_of
@@ -27,8 +28,8 @@ def fault_of_target(graph: ModuleGraph, symbol: RenameTarget, new: str) -> str:
     """
     if symbol.argument:
         return "arguments have no names in calls of this language: rename them where they are"
-    module, name = split(graph, symbol.name)
-    if not module:
+    module, name = module_and_member(graph, symbol.name)
+    if not graph.holds(module):
         return f"`{symbol.name}` is not of this code base"
     summary = graph.summary(module)
     exported = summary.exported if summary is not None and summary.exported else ()
@@ -69,18 +70,6 @@ def _handed_on(node: Node) -> str:
     if above is not None and above.kind == "subscript_expression":
         return "a member of the module is asked for by its text"
     return "the whole module is handed on here"
-
-
-def split(graph: ModuleGraph, name: str) -> tuple[str, str]:
-    """Return the module of the code base that a dotted name starts with, and the rest."""
-    module, colon, tail = name.partition(":")
-    if colon:
-        return (module, tail) if graph.holds(module) else ("", "")
-    parts = name.split(".")
-    for count in range(len(parts) - 1, 0, -1):
-        if graph.holds(".".join(parts[:count])):
-            return ".".join(parts[:count]), ".".join(parts[count:])
-    return "", ""
 
 
 def rename_in(tree: Tree, symbol: RenameTarget, new: str) -> RenameResult:

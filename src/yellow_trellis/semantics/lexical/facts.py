@@ -171,12 +171,8 @@ class LexicalFacts(Facts):
             if item.name == "*" or not item.bound:
                 continue
             binding = self.names.bound(self.names.module, self._key(item.bound))
-            spoken = [
-                at
-                for at in self.tree.hits(item.bound.encode("utf-8"), whole_word=True)
-                if not item.statement.start <= at < item.statement.end
-            ]
-            if not spoken:
+            hits = self.tree.hits(item.bound.encode("utf-8"), whole_word=True)
+            if all(item.statement.start <= at < item.statement.end for at in hits):
                 yield UnusedImport(item, binding, self.names.item_of(item))
 
     def unused_bindings(self) -> Iterator[Binding]:
