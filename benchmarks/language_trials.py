@@ -1,6 +1,7 @@
 """Trials of a language over real code: trees, patterns cut out of the code, a storm of rules.
 
 Usage: python benchmarks/language_trials.py LANGUAGE FOLDER [--patterns N] [--storm] [--seed N]
+       [--typescript PATH/TO/typescript.js]
 
 Three things are tried, and told with the first cases that fail:
 
@@ -20,15 +21,15 @@ from __future__ import annotations
 import argparse
 import random
 import re
-import shutil
-import subprocess
 import sys
 import tempfile
 import time
 from collections import Counter
-from collections.abc import Iterable, Iterator
-from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
+
+from syntax_checkers import CHECKERS, refused_by_checker
 
 from yellow_trellis import Project, Rule, RuleError, RulesSpec, load_rules
 from yellow_trellis.languages import Language, language
@@ -185,30 +186,6 @@ def try_files(
 STORMS = Path(__file__).with_name("rules_languages.py")
 
 
-CHECKERS = {
-    "go": ("gofmt", "-e"),
-    "javascript": ("node", "--check"),
-    "php": ("php", "-l"),
-    "ruby": ("ruby", "-c"),
-}
-"""By language: the command that says whether it takes the syntax of a file."""
-
-
-def refused_by_checker(paths: Iterable[Path], spoken: Language) -> set[Path]:
-    """Return the files that the checker of a language does not take; none where there is none."""
-    call = CHECKERS.get(spoken.name)
-    if call is None or shutil.which(call[0]) is None:
-        return set()
-
-    def is_taken(path: Path) -> bool:
-        done = subprocess.run([*call, str(path)], capture_output=True, check=False)
-        return done.returncode == 0
-
-    with ThreadPoolExecutor(2) as pool:
-        paths = list(paths)
-        return {path for path, taken in zip(paths, pool.map(is_taken, paths)) if not taken}
-
-
 def state_of(path: Path, spoken: Language) -> tuple[int, Counter[str]]:
     """Return the number of syntax errors of a file, and its comments without their space."""
     tree = Tree(Source.read(path.read_bytes(), path=str(path)), spoken)
@@ -218,11 +195,17 @@ def state_of(path: Path, spoken: Language) -> tuple[int, Counter[str]]:
     return errors, comments
 
 
-def storm(paths: list[Path], folder: Path, spoken: Language) -> tuple[Counter[str], list[str]]:
-    """Let the storm of the language loose on a copy of some files; return counts and faults."""
+def storm(
+    paths: list[Path], folder: Path, spoken: Language, typescript: str
+) -> tuple[Counter[str], list[str]]:
+    """Let the storm of the language loose on a copy of some files; return counts and faults.
+
+    Arguments: `typescript` is the file of the compiler of TypeScript, empty for none.
+    """
     counts: Counter[str] = Counter()
     cases: list[str] = []
-    with tempfile.TemporaryDirectory(prefix="trial-") as place:
+    scratch_folder = tempfile.TemporaryDirectory(prefix="trial-")
+    with tempfile.TemporaryDirectory(prefix="trial-") as place, scratch_folder as trash:
         copies: dict[Path, bytes] = {}
         before = {}
         for path in paths:
@@ -235,7 +218,8 @@ def storm(paths: list[Path], folder: Path, spoken: Language) -> tuple[Counter[st
             copy.write_bytes(path.read_bytes())
             copies[copy] = path.read_bytes()
             before[copy] = state_of(copy, spoken)
-        refused = refused_by_checker(copies, spoken)
+        scratch = Path(trash)
+        refused = refused_by_checker(copies, spoken.name, scratch, typescript)
         rules = [rule.name for rule in load_rules([STORMS]) if rule.language == spoken.name]
         project = Project(place)
         spec = RulesSpec((str(STORMS),), only=tuple(rules))
@@ -256,13 +240,15 @@ def storm(paths: list[Path], folder: Path, spoken: Language) -> tuple[Counter[st
                 keep = Path(tempfile.gettempdir()) / "language-trials" / copy.name
                 keep.parent.mkdir(exist_ok=True)
                 keep.write_bytes(copy.read_bytes())
-        for copy in refused_by_checker(copies, spoken) - refused:
+        after = refused_by_checker(copies, spoken.name, scratch, typescript)
+        for copy in (after or set()) - (refused or set()):
             counts["storm: not taken by the checker"] += 1
-            cases.append(f"{copy}: {CHECKERS[spoken.name][0]} does not take it")
+            cases.append(f"{copy}: {CHECKERS[spoken.name].command[0]} does not take it")
             keep = Path(tempfile.gettempdir()) / "language-trials" / copy.name
             keep.parent.mkdir(exist_ok=True)
             keep.write_bytes(copy.read_bytes())
-        counts["storm: taken by the checker"] = len(copies) - len(refused)
+        if refused is not None:
+            counts["storm: taken by the checker"] = len(copies) - len(refused)
         second = project.preview(spec, with_review=True)
         for report in second.reports:
             applied = [fate for fate in report.fates if fate.state == "applied"]
@@ -283,6 +269,7 @@ def main() -> int:
     parser.add_argument("--files", type=int, default=1000)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--storm", action="store_true")
+    parser.add_argument("--typescript", default="")
     parser.add_argument("--cases", type=int, default=10)
     wish = parser.parse_args()
     suffixes = language(wish.language).suffixes
@@ -303,7 +290,7 @@ def main() -> int:
             total.update(counts)
             cases += found
     if wish.storm:
-        counts, found = storm(paths, wish.folder, language(wish.language))
+        counts, found = storm(paths, wish.folder, language(wish.language), wish.typescript)
         total.update(counts)
         cases += found
     print(f"{wish.language}: {time.perf_counter() - start:.0f} s")
