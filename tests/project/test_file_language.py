@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 
 import pytest
@@ -37,11 +38,18 @@ def test_what_a_configuration_says_of_an_ending_goes_first() -> None:
 
 def test_a_run_looks_at_files_by_endings_and_first_lines(tmp_path: Path, ytr) -> None:
     (tmp_path / "trellis.toml").write_text('rules = ["r.toml"]\nendings = { ".inc" = "php" }\n')
-    rules = [f'[[rule]]\nname = "{name}"\nsummary = "x"\nlanguage = "{name}"\nfind = "old(@{{x}})"\n'
+    rules = [f'[[rule]]\nname = "{name}"\nsummary = "x"\nlanguage = "{name}"\nfind = "old(@{{x}})"\nput = "new(@{{x}})"\n'
              for name in ("javascript", "php")]
     (tmp_path / "r.toml").write_text("".join(rules))
     (tmp_path / "a.inc").write_text("<?php\nold(1);\n")
     (tmp_path / "till").write_text("#!/usr/bin/env node\nold(1);\n")
-    out = ytr("survey", where=tmp_path).out
-    assert "a.inc" in out
-    assert "till" in out
+    (tmp_path / "list").write_text("a.inc\ntill\n")
+    for more in ((), ("--names-from", "list")):
+        out = ytr("survey", *more, where=tmp_path).out
+        assert "a.inc" in out and "till" in out
+    for file, name in (("a.inc", "php"), ("till", "javascript")):
+        assert f"{file} is looked at, as {name}" in ytr("survey", "--explain", file, where=tmp_path).out
+        check = f"{name}={sys.executable} -c 'raise SystemExit(\"new\" in open(__import__(\"sys\").argv[1]).read())'"
+        refused = ytr("apply", file, "--check-syntax", check, where=tmp_path)
+        assert "refuses what it would become" in refused.err, refused
+        assert "old(1)" in (tmp_path / file).read_text("utf-8")

@@ -61,8 +61,9 @@ def show_why(
     if not os.path.isfile(file):
         raise TrellisError(f"{file}: there is no such file")
     tops = list(paths)
-    reason = why_skipped(file, tops)
-    name = language_at(file)
+    endings = dict(file_filter.endings)
+    reason = why_skipped(file, tops, endings)
+    name = language_at(file, endings)
     if not reason and name is not None:
         source_file = SourceFile(os.path.normpath(file), name, Stamp.of(file) or Stamp())
         _, remainder = narrowed([source_file], file_filter, common_root(tops))

@@ -122,9 +122,10 @@ class RunOptions:
             with open(self.names_from, encoding="utf-8", errors="surrogateescape") as file:
                 text = file.read()
         listed = re.split(r"\0" if "\0" in text else r"\r?\n", text)
-        from yellow_trellis.languages import language_of
+        from yellow_trellis.project.file_language import language_at
 
-        queries = (name for name in listed if name and language_of(name) is not None)
+        endings = dict(settings_here().endings)
+        queries = (name for name in listed if name and language_at(name, endings) is not None)
         return (*arguments, *filter(os.path.exists, queries))  # lists of changes name what is gone
 
 

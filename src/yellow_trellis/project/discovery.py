@@ -86,12 +86,17 @@ def discover(
     return [table[path] for path in sorted(table)]
 
 
-def why_skipped(path: str, tops: Iterable[str | Path]) -> str:
-    """Return why `discover` does not find the file `path` under `tops`; empty if it does."""
+def why_skipped(
+    path: str, tops: Iterable[str | Path], endings: Mapping[str, str] | None = None
+) -> str:
+    """Return why `discover` does not find the file `path` under `tops`; empty if it does.
+
+    Arguments: `endings` are those that a configuration gives to languages.
+    """
     file = os.path.abspath(path)
     if any(os.path.abspath(top) == file for top in tops):
         return ""
-    if language_at(file) is None:
+    if language_at(file, endings) is None:
         return "it is in no language that is read here"
     if os.path.islink(file):
         return "it is a link, and links are not followed"

@@ -279,4 +279,13 @@ def _change(
     hunks = [h if h.rules else h._replace(rules=everyone) for h in hunks_of(raw, after, results)]
     diff = patch(source.path, raw, after, hunks)
     together = spanning.intersection(everyone)
-    return Change(source.path, digest, after, tuple(hunks), source.codec, diff, together)
+    return Change(
+        source.path,
+        done.tree.language.name,
+        digest,
+        after,
+        tuple(hunks),
+        source.codec,
+        diff,
+        together,
+    )

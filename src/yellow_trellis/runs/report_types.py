@@ -34,6 +34,8 @@ class Change(NamedTuple):
     """A file's new bytes, and how to tell that it is still what was read."""
 
     path: str
+    language: str
+    """The name of the language that the file was read in."""
     digest: str
     """SHA-256 of the bytes read, in hexadecimal."""
     raw: bytes

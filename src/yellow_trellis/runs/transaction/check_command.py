@@ -12,7 +12,6 @@ import tempfile
 from collections.abc import Mapping
 from pathlib import Path
 
-from yellow_trellis.languages import language_of
 from yellow_trellis.runs.report_types import Change
 
 SECONDS = 60.0
@@ -26,7 +25,7 @@ def refusal(change: Change, before: bytes, commands: Mapping[str, str]) -> str:
     and under the name that the file has. One that refuses the old text as well does not count.
     Arguments: `before` are the bytes of the file as it is; `commands` are by name of a language.
     """
-    command = commands.get(language_of(change.path) or "", "")
+    command = commands.get(change.language, "")
     if not command:
         return ""
     message = _run(command, change.path, change.raw)
