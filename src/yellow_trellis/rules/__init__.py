@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.example import Example, RuleError
     from yellow_trellis.rules.files.loader import Loaded, RuleFileError, load_rules, loaded
     from yellow_trellis.rules.files.packs import Pack, names_of_packs, pack_called
-    from yellow_trellis.rules.fingerprint import Fingerprint, mark_of
+    from yellow_trellis.rules.fingerprint import Fingerprint, Fingerprints
     from yellow_trellis.rules.option import Option, OptionError, chosen
     from yellow_trellis.rules.override import Setting, settings_in, unknown_in
     from yellow_trellis.rules.rule_context import Code
@@ -54,7 +54,7 @@ _HOMES = {
     "example": ("Example", "RuleError"),
     "files.loader": ("Loaded", "RuleFileError", "load_rules", "loaded"),
     "files.packs": ("Pack", "names_of_packs", "pack_called"),
-    "fingerprint": ("Fingerprint", "mark_of"),
+    "fingerprint": ("Fingerprint", "Fingerprints"),
     "option": ("Option", "OptionError", "chosen"),
     "override": ("Setting", "settings_in", "unknown_in"),
     "rule_context": ("Code",),
@@ -72,6 +72,7 @@ __all__ = [
     "Condition",
     "Example",
     "Fingerprint",
+    "Fingerprints",
     "Loaded",
     "Option",
     "OptionError",
@@ -98,7 +99,6 @@ __all__ = [
     "leave_rule",
     "load_rules",
     "loaded",
-    "mark_of",
     "names_of_packs",
     "none_of",
     "pack_called",

@@ -30,25 +30,68 @@ class Fingerprint(NamedTuple):
     """The same for more statements, as others may have come between; not kept in a baseline."""
 
 
-def mark_of(finding: Finding, tree: Tree) -> Fingerprint:
-    """Return the mark of a finding."""
-    span = finding.span
-    node = tree.leaf_at(span.start, max(span.end, span.start + 1)) or tree.root
-    bodies = tree.language.bodies
-    if node.kind in bodies:  # several statements, or the whole file
-        nodes = [item for item in node.items if span.start <= item.start and item.end <= span.end]
-    else:
-        nodes = [node]
-    code = [code_key(node.outermost, bodies) for node in nodes] or [node.kind]
-    start = nodes[0] if nodes else node
-    scope, owner = _scope(start)
-    return Fingerprint(
-        scope,
-        _steps(start, owner),
-        _digest(code, 6),
-        tuple(_around(start, _NEAR)),
-        tuple(_around(start, _WIDER)),
-    )
+class Fingerprints:
+    """The fingerprints of findings in one tree; what several share is worked out once."""
+
+    def __init__(self, tree: Tree) -> None:
+        self._tree = tree
+        self._bodies = tree.language.bodies
+        self._digests: dict[Node, str] = {}
+        self._places: dict[Node, dict[Node, int]] = {}
+
+    def of(self, finding: Finding) -> Fingerprint:
+        """Return the fingerprint of a finding."""
+        span = finding.span
+        node = self._tree.leaf_at(span.start, max(span.end, span.start + 1)) or self._tree.root
+        if node.kind in self._bodies:  # several statements, or the whole file
+            items = node.items
+            nodes = [item for item in items if span.start <= item.start and item.end <= span.end]
+        else:
+            nodes = [node]
+        code = [code_key(node.outermost, self._bodies) for node in nodes] or [node.kind]
+        start = nodes[0] if nodes else node
+        scope, owner = _scope(start)
+        return Fingerprint(
+            scope,
+            self._steps(start, owner),
+            _digest(code, 6),
+            tuple(self._around(start, _NEAR)),
+            tuple(self._around(start, _WIDER)),
+        )
+
+    def _steps(self, node: Node, owner: Node | None) -> str:
+        steps: list[int] = []
+        while node is not owner and (above := node.parent) is not None:
+            if above.kind in self._bodies:
+                steps.append(self._place(node, above))
+            node = above
+        return ".".join(map(str, reversed(steps)))
+
+    def _around(self, node: Node, near: int) -> Iterator[str]:
+        """Yield digests of up to `near` statements on each side, and of what holds the body."""
+        node = node.statement
+        body = node.parent
+        if body is None:
+            return
+        items = body.items
+        at = self._place(node, body)
+        for item in (*items[max(at - near, 0) : at], *items[at + 1 : at + 1 + near]):
+            yield self._digest_of(item)
+        if body.parent is not None:
+            yield self._digest_of(body.parent)
+
+    def _place(self, node: Node, body: Node) -> int:
+        """Return which item of a body a node is, from 0."""
+        places = self._places.get(body)
+        if places is None:
+            places = self._places[body] = {item: at for at, item in enumerate(body.items)}
+        return places[node]
+
+    def _digest_of(self, node: Node) -> str:
+        digest = self._digests.get(node)
+        if digest is None:
+            digest = self._digests[node] = _digest(code_key(node, self._bodies), 4)
+        return digest
 
 
 def _scope(node: Node) -> tuple[str, Node | None]:
@@ -63,31 +106,6 @@ def _scope(node: Node) -> tuple[str, Node | None]:
     ]
     itself = ":" if names and names[0][0] is node.bare else ""
     return ".".join(name for _, name in reversed(names)) + itself, names[0][0] if names else None
-
-
-def _steps(node: Node, owner: Node | None) -> str:
-    bodies = node.tree.language.bodies
-    steps: list[int] = []
-    while node is not owner and (above := node.parent) is not None:
-        if above.kind in bodies:
-            steps.append(next(n for n, item in enumerate(above.items) if item is node))
-        node = above
-    return ".".join(map(str, reversed(steps)))
-
-
-def _around(node: Node, near: int) -> Iterator[str]:
-    """Yield digests of up to `near` statements on each side, and of what holds the body."""
-    bodies = node.tree.language.bodies
-    node = node.statement
-    body = node.parent
-    if body is None:
-        return
-    items = body.items
-    at = next(number for number, item in enumerate(items) if item is node)
-    for item in (*items[max(at - near, 0) : at], *items[at + 1 : at + 1 + near]):
-        yield _digest(code_key(item, bodies), 4)
-    if body.parent is not None:
-        yield _digest(code_key(body.parent, bodies), 4)
 
 
 def _digest(key: object, size: int) -> str:

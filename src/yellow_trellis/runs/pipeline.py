@@ -17,7 +17,7 @@ from yellow_trellis.languages import Language, language
 from yellow_trellis.plans.contested import may_conflict
 from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.project.cache.file_stat import digest_of
-from yellow_trellis.rules import RuleDefinition, Ruleset, doubts, mark_of
+from yellow_trellis.rules import Fingerprints, RuleDefinition, Ruleset, doubts
 from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.runs import file_scan
 from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode
@@ -223,7 +223,7 @@ def _report(
         shown = [finding for finding in outcome.findings if not finding.left]
         records = tuple(_record(finding, source, options.with_holes) for finding in shown)
         if options.with_marks:
-            marks = (mark_of(finding, tree) for finding in shown)
+            marks = map(Fingerprints(tree).of, shown)
             records = tuple(r._replace(mark=m) for r, m in zip(records, marks, strict=True))
         doubted: tuple[str, ...] = ()
         if file.tokens.holds(MARK):
