@@ -158,6 +158,17 @@ def test_a_command_checks_changed_files(ytr, tmp_path: Path) -> None:
     assert wrong.status == 2 and "did you mean `python`" in wrong.err
 
 
+@pytest.mark.parametrize("language", ["c", "cpp"])
+def test_a_function_is_not_called_in_a_condition_of_the_preprocessor(language: str) -> None:
+    text = "#if A && B\n#endif\n{}#if C(1)\n#elif D && E\n#endif\n"
+    both = Rule("r", summary="s", find="@{a} && @{b}", put="both(@{a}, @{b})", language=language)
+    done = both.fix(text.format("int f(int a, int b) { return a && b; }\n"))
+    assert done.code == text.format("int f(int a, int b) { return both(a, b); }\n")
+    assert sorted(one.state for one in done.outcomes) == ["applied", "refused", "refused"]
+    macro = Rule("r", summary="s", find="C(@{x})", put="F(@{x})", language=language)
+    assert macro.fix("#if C(1)\n#endif\n").code == "#if F(1)\n#endif\n"
+
+
 def test_an_insertion_where_code_ends_that_another_keeps_is_outside_of_it() -> None:
     def written(name: str, kind: str, change: Callable[[Node], FixBuilder]) -> Rule:
         def check(node: Node, code: Code) -> Iterator[Finding]:

@@ -182,9 +182,9 @@ class Language:
     sole_items: Mapping[str, str] = field(default_factory=dict)
     """By kind: the list whose brackets are its own where it is the only item."""
     ambiguous: frozenset[str] = _NO_TOKENS
-    """Kinds some of which the compiler reads as another tree than the parser."""
-    is_misread: Callable[[tree_sitter.Node], bool] = lambda node: False
-    """Whether the compiler reads a node of these kinds as another tree, or not at all."""
+    """Kinds in which the compiler reads some code as another tree than the parser."""
+    misread_in: Callable[[tree_sitter.Node], Iterable[int]] = lambda node: ()
+    """The bytes at which the compiler reads code in such a node as another tree, or not at all."""
     unbracketed: Mapping[str, tuple[str, str]] = field(default_factory=dict)
     """By field: the list, and its field, that an item in it stands for without brackets."""
     terminator: str = ""

@@ -72,6 +72,10 @@ class Source:
         """Return line and column, from 1, of the byte `offset`."""
         return self.lines.place(offset)
 
+    def line_at(self, offset: int) -> bytes:
+        """Return the line that holds `offset`, without its end."""
+        return self.data[self.lines.start(offset) : self.lines.end(offset)]
+
     def newline_at(self, offset: int) -> bytes:
         """Return the line ending that new text at `offset` takes: its line's, else the last."""
         after = _LINE_END.search(self.data, offset)
@@ -83,8 +87,7 @@ class Source:
 
     def indent_at(self, offset: int) -> bytes:
         """Return the white space at the start of the line that holds `offset`."""
-        start = self.lines.start(offset)
-        line = self.data[start : self.lines.end(start)]
+        line = self.line_at(offset)
         return line[: len(line) - len(line.lstrip(b" \t\f"))]
 
     @cached_property

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
 from yellow_trellis.languages.c_style import (
     ASSIGNMENT,
     COMMON_WORDS,
@@ -15,6 +18,9 @@ from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
+
+if TYPE_CHECKING:
+    import tree_sitter
 
 # Source: the grammar of expressions in ISO/IEC 9899.
 PRECEDENCE = Precedence(
@@ -37,6 +43,23 @@ PRECEDENCE = Precedence(
         "assignment_expression.right initializer_pair.value",
     }),
 )
+
+CONDITIONAL = kinds("preproc_elif preproc_if")
+
+
+def calls_in_condition(directive: tree_sitter.Node) -> Iterator[int]:
+    """Yield where calls stand in the condition of a directive: only macros can be called there.
+
+    Whether a name is that of a macro is not known; those that are there are believed.
+    """
+    condition = directive.child_by_field_name("condition")
+    stack = [] if condition is None else [condition]
+    while stack:
+        node = stack.pop()
+        if node.type == "call_expression":
+            yield node.start_byte
+        stack += node.children
+
 
 BRACKETED = kinds("argument_list enumerator_list initializer_list parameter_list")
 BODIES = kinds(
@@ -97,6 +120,8 @@ LANGUAGE = Language(
         "class": TYPES,
     },
     imports=kinds("preproc_include"),
+    ambiguous=CONDITIONAL,
+    misread_in=calls_in_condition,
     common_words=kinds(COMMON_WORDS),
     stand_ins=("{}", "{};", "case {}:", '"{}"', "{} x", "int {}", "{ {} }"),
     contexts=CONTEXTS,

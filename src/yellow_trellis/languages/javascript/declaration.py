@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar_loader import grammar
@@ -52,17 +53,16 @@ _LINE = rb"(?:[^\r\n\xe2]|\xe2(?!\x80[\xa8\xa9]))*(?=[\r\n\xe2]|\Z)"
 _BRACKETED = kinds("arguments array array_pattern formal_parameters object object_pattern")
 
 
-def _is_misread(loop: tree_sitter.Node) -> bool:
-    """Return whether a bare `in` stands where a loop starts, which the language has no rule for."""
+def _misread_in(loop: tree_sitter.Node) -> Iterator[int]:
+    """Yield where a bare `in` stands where a loop starts, which the language has no rule for."""
     stack = [loop.child_by_field_name("initializer")]
     while stack:
         node = stack.pop()
         if node is None or node.type in _ENCLOSED:
             continue
         if node.type == "in":
-            return True
+            yield node.start_byte
         stack += node.children
-    return False
 
 
 _ENCLOSED = _BRACKETED | kinds(
@@ -120,7 +120,7 @@ LANGUAGE = Language(
     line_comment="//",
     comment_mark=re.compile(b"//|/\\*|<!--|-->"),
     ambiguous=kinds("for_statement"),
-    is_misread=_is_misread,
+    misread_in=_misread_in,
     unbracketed={"parameter": ("formal_parameters", "parameters")},
     interpolations=kinds("template_substitution"),
     clauses=kinds("catch_clause else_clause finally_clause"),

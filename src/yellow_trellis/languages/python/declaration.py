@@ -132,7 +132,7 @@ LANGUAGE = Language(
     verbatim={"interpolation": "="},
     verbatim_mark=re.compile(rb"=[ \t]*(?:![rsa][ \t]*)?[:}]"),
     scanner=hooks.scanner,
-    is_misread=hooks.is_misread,
+    misread_in=hooks.misread_in,
     statement_spans=hooks.statement_spans,
     is_one_line=hooks.is_one_line,
     compile_errors=hooks.compile_errors,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
@@ -43,7 +44,8 @@ def statement_spans(data: bytes) -> list[tuple[int, int]]:
     return compiler.statement_spans(data)
 
 
-def is_misread(item: tree_sitter.Node) -> bool:
-    """Return whether brackets around all of a `with` are those of its items, not of a tuple."""
+def misread_in(item: tree_sitter.Node) -> Iterator[int]:
+    """Yield where brackets around all of a `with` are those of its items, not of a tuple."""
     alone = item.parent is not None and item.parent.named_child_count == 1
-    return alone and item.child_count == 1 and item.children[0].type == "tuple"
+    if alone and item.child_count == 1 and item.children[0].type == "tuple":
+        yield item.start_byte

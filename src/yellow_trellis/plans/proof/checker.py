@@ -170,9 +170,9 @@ class Checker:
         if len(tree.errors) > self.errors:
             places = tuple(raw.start_byte for raw in tree.errors)
             return Fault("broken syntax", "the new text does not parse", places)
-        if (misread := _misread(tree)) and len(misread) > len(_misread(self.before)):
+        if misread := _newly_misread(self.before, tree):
             reason = "the compiler would read the new text as another tree"
-            return Fault("wrong shape", reason, tuple(misread))
+            return Fault("wrong shape", reason, misread)
         if self._loses_comments(tree, chosen):
             return Fault("comment loss", "a comment would be lost")
         parts = (raw for raw in tree.raw_root.children if raw.is_named)
@@ -207,11 +207,31 @@ class Checker:
         return False
 
 
+def _newly_misread(before: Tree, after: Tree) -> tuple[int, ...]:
+    """Return the bytes at which the compiler reads another tree, where there are more than before.
+
+    Those in lines that were there before are left out.
+    """
+    places = _misread(after)
+    old = _misread(before) if places else []
+    if len(places) <= len(old):
+        return ()
+    lines = Counter(before.source.line_at(place) for place in old)
+    results = []
+    for place in places:
+        line = after.source.line_at(place)
+        if lines[line]:
+            lines[line] -= 1
+        else:
+            results.append(place)
+    return tuple(results) or tuple(places)
+
+
 def _misread(tree: Tree) -> list[int]:
     """Return the bytes at which the compiler of the language reads another tree than we do."""
     language = tree.language
     nodes = tree.query(StructureQuery(language.ambiguous))
-    return [node.start_byte for node in nodes if language.is_misread(node)]
+    return [place for node in nodes for place in language.misread_in(node)]
 
 
 def _expressions(replaced: Sequence[Replacement], fixes: set[int], before: Tree) -> Iterator[Span]:
