@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import re
 import sys
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache
 from typing import TYPE_CHECKING
 
@@ -249,13 +249,10 @@ def _look(
     commands: dict[str, str] = {}
     untrusted = ""
     if is_configured(os.getcwd()):
+        from yellow_trellis.runs.configured import configured_filter
+
         settings = settings_here()
-        file_filter = replace(
-            file_filter,
-            skip=settings.skip,
-            skip_from=str(settings.file or ""),
-            endings=settings.endings,
-        )
+        file_filter = configured_filter(settings, file_filter)
         python_version = python_version or settings.python_version
         commands = dict(settings.check_syntax)
         if commands:
@@ -293,7 +290,7 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
 
     Errors: a usage error when there are none; `ConfigError`.
     """
-    from yellow_trellis.rules import Setting
+    from yellow_trellis.runs.configured import configured_rules
     from yellow_trellis.runs.rule_source import RulesSpec
 
     if rule_paths:
@@ -304,21 +301,7 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
             "no rules are named: add --rules FILE, for instance --rules rules/, or make a "
             "configuration with `ytr init`. `ytr seek PATTERN` needs none."
         )
-    paths = tuple(_rules_from_here(settings, rules) for rules in settings.rules)
-    unasked = None
-    if settings.unasked is not None:
-        unasked = Setting("*", "unasked", settings.unasked, place=settings.places["unasked"])
-    return RulesSpec(
-        paths,
-        only,
-        settings.said,
-        tuple((part.paths, part.said) for part in settings.parts),
-        str(settings.folder),
-        unasked,
-        settings.places["warnings-as-errors"] if settings.warnings_as_errors else "",
-        settings.reasons,
-        _why_no_code(settings),
-    )
+    return configured_rules(settings, _why_no_code(settings), only, os.path.relpath)
 
 
 def _why_no_code(settings: Settings) -> str:
@@ -346,8 +329,3 @@ def settings_here() -> Settings:
 def from_here(settings: Settings, path: str) -> str:
     """Return a path of the configuration as seen from the current folder."""
     return os.path.relpath(settings.folder / path)
-
-
-def _rules_from_here(settings: Settings, name: str) -> str:
-    """Return rules that the configuration names as seen from here; the name of a pack is left."""
-    return from_here(settings, name) if (settings.folder / name).exists() else name

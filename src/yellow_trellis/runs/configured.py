@@ -1,0 +1,51 @@
+"""The rules and files that a configuration speaks of, as a run takes them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from yellow_trellis.project.file_options import EVERYTHING, FileFilter
+from yellow_trellis.project.settings import Settings
+from yellow_trellis.rules import Setting
+from yellow_trellis.runs.rule_source import RulesSpec
+
+
+def configured_rules(
+    settings: Settings, no_code: str, only: tuple[str, ...] = (), shown: Callable[[str], str] = str
+) -> RulesSpec:
+    """Return where the rules come from that a configuration names.
+
+    Arguments:
+        no_code: why rules in Python may not be run; empty if they may.
+        only: the names of the rules to use; all if empty.
+        shown: gives the path of a rule file as messages are to show it.
+    """
+    paths = tuple(
+        shown(str(settings.folder / name)) if (settings.folder / name).exists() else name
+        for name in settings.rules
+    )
+    unasked = None
+    if settings.unasked is not None:
+        unasked = Setting("*", "unasked", settings.unasked, place=settings.places["unasked"])
+    return RulesSpec(
+        paths,
+        only,
+        settings.said,
+        tuple((part.paths, part.said) for part in settings.parts),
+        str(settings.folder),
+        unasked,
+        settings.places["warnings-as-errors"] if settings.warnings_as_errors else "",
+        settings.reasons,
+        no_code,
+    )
+
+
+def configured_filter(settings: Settings, file_filter: FileFilter = EVERYTHING) -> FileFilter:
+    """Return a file filter with what a configuration says of files."""
+    return replace(
+        file_filter,
+        skip=settings.skip,
+        skip_from=str(settings.file or ""),
+        endings=settings.endings,
+    )
