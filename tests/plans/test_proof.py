@@ -169,6 +169,15 @@ def test_a_function_is_not_called_in_a_condition_of_the_preprocessor(language: s
     assert macro.fix("#if C(1)\n#endif\n").code == "#if F(1)\n#endif\n"
 
 
+@pytest.mark.parametrize("put", ["", "if (@{x}) { g(@{x}); }", "g(0); g(@{x});", "g(@{x}); g(0);"])
+def test_a_tag_that_writes_keeps_one_expression(put: str) -> None:
+    text = "<p><?= f(1); ?></p>\n<?php f(2); ?>\n<?= f(3) ?>\n<?= 4 ?>\n"
+    rule = Rule("r", summary="s", find="f(@{x});", put=put, language="php")
+    done = rule.fix(text)
+    assert sorted(one.state for one in done.outcomes) == ["applied", "refused", "refused"]
+    assert "<?= f(1); ?>" in done.code and "<?= f(3) ?>" in done.code and "f(2)" not in done.code
+
+
 def test_an_insertion_where_code_ends_that_another_keeps_is_outside_of_it() -> None:
     def written(name: str, kind: str, change: Callable[[Node], FixBuilder]) -> Rule:
         def check(node: Node, code: Code) -> Iterator[Finding]:

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.c_style import COMMON_WORDS
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
+
+if TYPE_CHECKING:
+    import tree_sitter
 
 # Source: the table of operator precedence in the PHP manual.
 PRECEDENCE = Precedence(
@@ -55,7 +60,21 @@ _STRINGS = kinds("encapsed_string heredoc nowdoc string")
 _NUMBERS = kinds("float integer")
 _OPEN = "<?php "
 
+def _misread_in(tag: tree_sitter.Node) -> Iterator[int]:
+    """Yield where a tag that writes, `<?=`, has no expression, or a statement behind that."""
+    if tag.end_byte - tag.start_byte != len("<?="):
+        return
+    above = tag.parent
+    inner = above is not None and above.type == "text_interpolation"
+    node = above.next_named_sibling if inner and above is not None else tag.next_named_sibling
+    if node is None or node.type != "expression_statement":
+        yield tag.end_byte
+    elif (extra := node.next_named_sibling) is not None and extra.type != "text_interpolation":
+        yield extra.start_byte
+
+
 LANGUAGE = Language(
+    ambiguous=kinds("php_tag"), misread_in=_misread_in,
     name="php",
     suffixes=(".php", ".phtml"),
     grammar=grammar("tree_sitter_php", "language_php"),
