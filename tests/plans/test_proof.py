@@ -178,6 +178,28 @@ def test_a_tag_that_writes_keeps_one_expression(put: str) -> None:
     assert "<?= f(1); ?>" in done.code and "<?= f(3) ?>" in done.code and "f(2)" not in done.code
 
 
+@pytest.mark.parametrize(
+    ("put", "is_refused"),
+    [("", True), ("k(); g(@{x});", True), ("g(@{x});", False), ("if c() { g(@{x}); }", False)],
+)
+def test_an_attribute_goes_on_with_its_statement(put: str, is_refused: bool) -> None:
+    text = "fn a() {\n    #[cfg(test)] // only then\n    f(1);\n    f(2);\n    h();\n}\n"
+    rule = Rule("r", summary="s", find="f(@{x});", put=put, language="rust")
+    done = rule.fix(text)
+    assert ("#[cfg(test)] // only then\n    f(1);" in done.code) is is_refused
+    assert "f(2);" not in done.code
+    refused = [one.reason for one in done.outcomes if one.state == "refused"]
+    assert len(refused) == is_refused
+    assert all("an attribute would speak for other code" in reason for reason in refused)
+
+
+def test_a_decorator_goes_on_with_its_method() -> None:
+    text = "class A {\n  @Out() f() {}\n  h() {}\n  f() {}\n}\n"
+    rule = Rule("r", summary="s", find="f() {}", put="", part="member", language="typescript")
+    done = rule.fix(text)
+    assert done.code == "class A {\n  @Out() f() {}\n  h() {}\n}\n"
+
+
 def test_an_insertion_where_code_ends_that_another_keeps_is_outside_of_it() -> None:
     def written(name: str, kind: str, change: Callable[[Node], FixBuilder]) -> Rule:
         def check(node: Node, code: Code) -> Iterator[Finding]:

@@ -93,6 +93,7 @@ LANGUAGE = Language(
     },
     imports=kinds("use_declaration"),
     only_in_runs=kinds("attribute_item"),
+    leading=kinds("attribute_item"),
     common_words=kinds(COMMON_WORDS + " => :: |"),
     stand_ins=(
         "{}", "{};", "{} => x,", "'{}", "{}: x", "#[{}]", "{ {} }", "fn {}();", "_ if {} => x,",

@@ -52,6 +52,7 @@ LANGUAGE = replace(
     grammar=grammar("tree_sitter_typescript", "language_typescript"),
     precedence=_PRECEDENCE,
     bodies=_BASE.bodies | _BODIES,
+    leading=kinds("decorator"),  # of a method; others are within what they are about
     lists=_BASE.lists | _LISTED,
     enclosures=_BASE.enclosures | _LISTED | _BODIES,
     wrappers=kinds("expression_statement import_specifier required_parameter"),

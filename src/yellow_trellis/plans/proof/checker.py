@@ -17,6 +17,7 @@ from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.plan import Candidate, Plan
 from yellow_trellis.plans.postprocess import fill_bodies, settle
 from yellow_trellis.plans.proof.amendment import Draft, amended
+from yellow_trellis.plans.proof.leading import led_astray
 from yellow_trellis.plans.proof.regions import Replacement, nested, regions_of
 from yellow_trellis.plans.proof.strength import bracketed
 from yellow_trellis.plans.proof.structure import differences, is_expression
@@ -98,7 +99,7 @@ class Checker:
             {c.number: c.fix.width for c in chosen if c.fix.width is not None},
         )
         result.wrong |= self._misshapen(result.draft, chosen, by_meaning=True)
-        result.fault = self._fault(result.tree, chosen)
+        result.fault = self._fault(result.draft, chosen)
         return result
 
     def _unwritten(self, chosen: list[Candidate], rendered: Rendered) -> set[int]:
@@ -165,14 +166,17 @@ class Checker:
 
     # ------------------------------------------------------------------ the text as a whole
 
-    def _fault(self, tree: Tree, chosen: list[Candidate]) -> Fault | None:
+    def _fault(self, draft: Draft, chosen: list[Candidate]) -> Fault | None:
         """Return what is wrong with the text as a whole, if anything."""
+        tree = draft.tree
         if len(tree.errors) > self.errors:
             places = tuple(raw.start_byte for raw in tree.errors)
             return Fault("broken syntax", "the new text does not parse", places)
         if misread := _newly_misread(self.before, tree):
             reason = "the compiler would read the new text as another tree"
             return Fault("wrong shape", reason, misread)
+        if places := tuple(led_astray(self.before, tree, draft.regions)):
+            return Fault("wrong shape", "an attribute would speak for other code", places)
         if self._loses_comments(tree, chosen):
             return Fault("comment loss", "a comment would be lost")
         parts = (raw for raw in tree.raw_root.children if raw.is_named)
