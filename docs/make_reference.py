@@ -61,7 +61,7 @@ INTERNAL = {
     "FixBuilder": {"made"},
     "Fix": {"puts", "imports"},
     "Language": {
-        *("compile_errors", "is_misread", "is_one_line", "kind_names", "kind_numbers", "parse"),
+        *("compile_errors", "misread_in", "is_one_line", "kind_names", "kind_numbers", "parse"),
         *("raw_language", "scanner", "spellings_of", "statement_spans", "telltales", "unmeant"),
         *("telltales_of", "thin", "extras", "word_bytes", "literal_forms", "precedence"),
     },

@@ -30,6 +30,7 @@ _COMMANDS = {
     "rules": "List the rules, or explain one.",
     "trust": "Let the configuration of a folder name code to be run.",
     "prove": "Run the examples of the rules.",
+    "lsp": "Show findings and fixes in an editor.",
     "demo": "See it all on the code of a made-up tram company.",
 }
 
@@ -92,7 +93,8 @@ def run_command() -> None:
             refuse_unknown_topics()
             call(sys.argv[1:])
         finally:
-            sys.stdout.flush()
+            if not sys.stdout.closed:  # a server has closed it
+                sys.stdout.flush()
     except TrellisError as wrong:
         _tell(f"ytr: {wrong}")
         sys.exit(WRONG_CALL)

@@ -151,6 +151,8 @@ class Language:
     """By name: code before and after a part that would parse as something else alone."""
     lifted: frozenset[str] = _NO_TOKENS
     """Kinds that a hole for several takes whole when it is all they hold."""
+    leading: frozenset[str] = _NO_TOKENS
+    """Kinds of statements that speak for the next one, which has no node for both."""
     clauses: frozenset[str] = _NO_TOKENS
     """Kinds of parts of a compound statement that can be left out, such as ``else``."""
     optional_around: frozenset[str] = _NO_TOKENS
@@ -228,9 +230,15 @@ class Language:
     def _parser(self) -> tree_sitter.Parser:
         return tree_sitter.Parser(self.raw_language)
 
-    def parse(self, data: bytes, only: Sequence[tuple[int, int]] | None = None) -> tree_sitter.Tree:
+    def parse(
+        self,
+        data: bytes,
+        only: Sequence[tuple[int, int]] | None = None,
+        old: tree_sitter.Tree | None = None,
+    ) -> tree_sitter.Tree:
         """Parse UTF-8 `data`, or only some spans of it as if there were nothing in between.
 
+        Arguments: `old` is the tree of an earlier text, already edited to the places of `data`.
         Errors: what the handler of a signal raises meanwhile, if `data` is long.
         """
         parser = self._parser
@@ -239,6 +247,8 @@ class Language:
                 tree_sitter.Range((0, start), (0, end), start, end) for start, end in only
             ]
         try:
+            if old is not None:
+                return parser.parse(data, old)
             return parser.parse(data) if len(data) < _LONG else _parse_long(parser, data)
         finally:
             if only is not None:

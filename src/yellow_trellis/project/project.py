@@ -39,7 +39,8 @@ class CodeBase:
 
     Arguments: `symbols` are the dotted names that are asked for by meaning; `languages` those of
     the run; `home` is the folder below which what is found out is kept, `root` if left out;
-    `endings` are those that a configuration gives to languages.
+    `endings` are those that a configuration gives to languages; `unsaved` are by real path the
+    bytes of files that an editor has open, which count instead of those on the disk.
     """
 
     def __init__(
@@ -49,8 +50,10 @@ class CodeBase:
         languages: Iterable[str] = (DEFAULT,),
         home: Path | None = None,
         endings: Mapping[str, str] | None = None,
+        unsaved: Mapping[str, bytes] | None = None,
     ) -> None:
         self.root = root.resolve()
+        self._unsaved = dict(unsaved or {})
         self._endings = endings
         self.symbols = symbols
         self._languages = frozenset(languages)
@@ -65,10 +68,19 @@ class CodeBase:
         package = language(name).semantics or ""
         if package not in self._modules:
             family = frozenset(family_of(name))
-            files = [Path(file.path) for file in discover([self.root], family, None, self._endings)]
-            given = ProjectFiles(self.root, tuple(files), _read, self._summary)
+            found = discover([self.root], family, None, self._endings)
+            files = [Path(path) for path in {file.path: None for file in found} | self._new(family)]
+            given = ProjectFiles(self.root, tuple(files), self._read, self._summary)
             self._modules[package] = require_semantics(language(name)).modules_of(given)
         return self._modules[package]
+
+    def _new(self, languages: frozenset[str]) -> dict[str, None]:
+        """Return the files that an editor has open, of some languages: they may not be saved."""
+        return {
+            path: None
+            for path in self._unsaved
+            if language_at(path, self._endings) in languages and self.root in Path(path).parents
+        }
 
     @cached_property
     def _modules(self) -> dict[str, Modules]:
@@ -91,14 +103,16 @@ class CodeBase:
     def _summary(self, module: str, path: str) -> Summary | None:
         if path in self._read_already:
             return self._read_already[path]
-        result = self._kept.get(path, module)
+        kept = path not in self._unsaved
+        result = self._kept.get(path, module) if kept else None
         if result is None:
-            raw = _read(path)
+            raw = self._read(path)
             tree = self._tree(path, raw) if raw is not None else None
             if raw is not None and tree is not None:
                 result = facts_of(tree).summary
                 tree.release()
-                self._kept.put(path, hashlib.sha256(raw).hexdigest(), result)
+                if kept:
+                    self._kept.put(path, hashlib.sha256(raw).hexdigest(), result)
         self._read_already[path] = result
         return result
 
@@ -109,7 +123,7 @@ class CodeBase:
     def mark(self, path: str) -> str:
         """Return what changes when that which others can know of the file at `path` does."""
         if path not in self._marks:
-            mark = self._kept.mark(path)
+            mark = self._kept.mark(path) if path not in self._unsaved else None
             modules = self._of(path) if mark is None else None
             if modules is not None and path in modules.names:
                 summary = self._summary(modules.names[path], path)
@@ -124,6 +138,8 @@ class CodeBase:
     @cached_property
     def fingerprint(self) -> str:
         """A stamp that changes with any file of the code base; empty while one has just changed."""
+        if self._unsaved:
+            return ""
         message = hashlib.sha256()
         for path in sorted(path for modules in self._all() for path in modules.names):
             stamp = Stamp.of(path)
@@ -224,9 +240,10 @@ class CodeBase:
             for name in sorted(known)
         }
 
-
-def _read(path: str) -> bytes | None:
-    try:
-        return Path(path).read_bytes()
-    except OSError:
-        return None  # the run tells of it where it looks at the file
+    def _read(self, path: str) -> bytes | None:
+        if path in self._unsaved:
+            return self._unsaved[path]
+        try:
+            return Path(path).read_bytes()
+        except OSError:
+            return None  # the run tells of it where it looks at the file

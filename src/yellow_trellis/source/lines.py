@@ -65,6 +65,14 @@ class LineIndex:
         """Return the line, from 1, that holds the byte `offset`."""
         return bisect_right(self.starts, offset)
 
+    def point(self, offset: int) -> tuple[int, int]:
+        """Return the row, and the column in bytes, of `offset` as the parser counts them, from 0.
+
+        To the parser a line ends at LF only.
+        """
+        start = self._data.rfind(b"\n", 0, offset) + 1
+        return self._data.count(b"\n", 0, start), offset - start
+
     def start(self, offset: int) -> int:
         """Return the byte at which the line of `offset` starts."""
         if not self._is_usual:

@@ -82,6 +82,7 @@ class Tree:
         context: Callable[[], object] | None = None,
         spans: Sequence[tuple[int, int]] | None = None,
         token_index: TokenIndex | None = None,
+        raw: tree_sitter.Tree | None = None,
     ) -> None:
         self.source = source
         self._given = source
@@ -92,7 +93,7 @@ class Tree:
         """Notes the edits of nodes, in a tree that was parsed to be edited."""
         self.facts: Releasable | None = None
         """What was found out about the names in the file."""
-        self._raw = language.parse(parseable(source.data), spans)
+        self._raw = raw or language.parse(parseable(source.data), spans)
         self.spans = spans
         """What is parsed, in bytes and in order; all of the file if None."""
         self.token_index = token_index or TokenIndex(language.folded(source.data))
@@ -140,6 +141,28 @@ class Tree:
     def with_data(self, data: bytes) -> Tree:
         """Return the tree of the same file, in the same surroundings, with another content."""
         return Tree(self.source.with_data(data), self.language, self.context)
+
+    def after(self, source: Source, written: Span, length: int) -> Tree:
+        """Return the tree of `source`, which is this one with `length` bytes in place of `written`.
+
+        What is the same is not parsed again. Where the new text has errors all of it is: how a
+        parser goes on behind an error depends on what it knew before.
+        """
+        end = written.start + length
+        raw = self._raw.copy()
+        before, after = self.source.lines, source.lines
+        raw.edit(
+            written.start,
+            written.end,
+            end,
+            before.point(written.start),
+            before.point(written.end),
+            after.point(end),
+        )
+        result = self.language.parse(parseable(source.data), None, raw)
+        if result.root_node.has_error:
+            return Tree(source, self.language, self.context)
+        return Tree(source, self.language, self.context, raw=result)
 
     @property
     def edits(self) -> Editor:

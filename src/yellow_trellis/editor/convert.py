@@ -1,0 +1,93 @@
+"""Between the types of the protocol and the plain data of the session."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from lsprotocol import types as lsp
+
+from yellow_trellis.editor.document import TextChange
+from yellow_trellis.editor.positions import Position, PositionEncoding, Range
+from yellow_trellis.editor.session import OpenFinding
+
+SOURCE = "yellow-trellis"
+_SEVERITY = {
+    "error": lsp.DiagnosticSeverity.Error,
+    "warning": lsp.DiagnosticSeverity.Warning,
+    "note": lsp.DiagnosticSeverity.Information,
+    "off": lsp.DiagnosticSeverity.Hint,
+}
+_TAGS = {
+    "deprecated": lsp.DiagnosticTag.Deprecated,
+    "unnecessary": lsp.DiagnosticTag.Unnecessary,
+    "unused": lsp.DiagnosticTag.Unnecessary,
+}
+"""By tag of a rule: how an editor shows the code that it finds."""
+
+
+def encoding_of(kind: lsp.PositionEncodingKind | str | None) -> PositionEncoding:
+    """Return what the positions of a connection count."""
+    if kind in (lsp.PositionEncodingKind.Utf8, "utf-8"):
+        return "utf-8"
+    return "utf-32" if kind in (lsp.PositionEncodingKind.Utf32, "utf-32") else "utf-16"
+
+
+def range_of(where: lsp.Range) -> Range:
+    """Return a range of the protocol as the session takes it."""
+    start, end = where.start, where.end
+    return Range(Position(start.line, start.character), Position(end.line, end.character))
+
+
+def lsp_range(where: Range) -> lsp.Range:
+    """Return a range as the protocol has it."""
+    return lsp.Range(lsp.Position(*where.start), lsp.Position(*where.end))
+
+
+def changes_of(
+    changes: Sequence[lsp.TextDocumentContentChangeEvent],
+) -> list[TextChange]:
+    """Return changes of a text as the session takes them."""
+    return [
+        TextChange(
+            range_of(change.range)
+            if isinstance(change, lsp.TextDocumentContentChangePartial)
+            else None,
+            change.text,
+        )
+        for change in changes
+    ]
+
+
+def edits_of(changes: Sequence[TextChange]) -> list[lsp.TextEdit]:
+    """Return changes of a text as edits of the protocol."""
+    return [
+        lsp.TextEdit(range=lsp_range(change.range), new_text=change.text)
+        for change in changes
+        if change.range is not None
+    ]
+
+
+def diagnostic_of(finding: OpenFinding) -> lsp.Diagnostic:
+    """Return a finding as the protocol has it."""
+    tags = sorted({_TAGS[tag] for tag in finding.tags if tag in _TAGS})
+    return lsp.Diagnostic(
+        range=lsp_range(finding.range),
+        message=finding.message,
+        severity=_SEVERITY[finding.level],
+        code=finding.rule,
+        code_description=_page(finding.page),
+        source=SOURCE,
+        tags=tags or None,
+    )
+
+
+def _page(place: str) -> lsp.CodeDescription | None:
+    """Return the link to where a rule is written, ``path:line``."""
+    path, _, line = place.partition(":")
+    file = Path(path)
+    if not file.is_absolute() or not file.is_file():
+        return None
+    number = line.partition(":")[0]
+    anchor = f"#L{number}" if number.isdigit() else ""
+    return lsp.CodeDescription(href=f"{file.as_uri()}{anchor}")

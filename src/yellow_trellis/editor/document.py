@@ -1,0 +1,104 @@
+"""An open file: its text as the editor has it, and the tree of that text."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import NamedTuple
+
+from yellow_trellis.editor.positions import PositionEncoding, Range, offset_of
+from yellow_trellis.languages import Language
+from yellow_trellis.source import Source, Span, TokenIndex
+from yellow_trellis.source.encoding import declared_codec, from_utf8
+from yellow_trellis.syntax import Tree
+
+
+class TextChange(NamedTuple):
+    """New text in place of a range; of all of the text where there is none."""
+
+    range: Range | None
+    text: str
+
+
+class Written(NamedTuple):
+    """A text after a change: `length` bytes stand in the place of the span `old`."""
+
+    source: Source
+    old: Span
+    length: int
+
+
+def changed(source: Source, change: TextChange, encoding: PositionEncoding) -> Written:
+    """Return a text after a change of it."""
+    data = change.text.encode("utf-8", "replace")  # half of a pair of code units is no character
+    old = Span(0, len(source.data))
+    if change.range is not None:
+        start = offset_of(source, change.range.start, encoding)
+        old = Span(start, max(start, offset_of(source, change.range.end, encoding)))
+    text = source.data[: old.start] + data + source.data[old.end :]
+    return Written(source.with_data(text), old, len(data))
+
+
+class Document:
+    """An open file. The tree follows the text; what has not changed is not parsed again."""
+
+    def __init__(self, path: str, language: Language, text: str) -> None:
+        self.path = path
+        self.language = language
+        self.source = changed(Source(b"", path=path), TextChange(None, text), "utf-8").source
+        self.over: dict[str, str] = {}
+        """The rules that are not tried on this file any more, each with the reason."""
+        self._tree: Tree | None = None
+
+    def change(self, changes: list[TextChange], encoding: PositionEncoding) -> None:
+        """Take over changes of the text, one after the other."""
+        for change in changes:
+            self.source, old, length = changed(self.source, change, encoding)
+            if change.range is None:
+                self.parse_anew()
+            elif (tree := self._tree) is not None:
+                self._tree = tree.after(self.source, old, length)
+                tree.release()
+
+    def parse_anew(self) -> None:
+        """Forget the tree, with all that is known of it."""
+        if self._tree is not None:
+            self._tree.release()
+            self._tree = None
+
+    def tree(
+        self,
+        context: Callable[[], object] | None = None,
+        index: Callable[[bytes], TokenIndex] | None = None,
+    ) -> Tree:
+        """Return the tree of the text as it is now.
+
+        Arguments: `context` gives the code base around the file, `index` makes its token index.
+        """
+        if self._tree is None:
+            self._tree = Tree(self.source, self.language)
+        self._tree.context = context
+        if index is not None:
+            self._tree.token_index = index(self.language.folded(self.source.data))
+        return self._tree
+
+    @property
+    def raw(self) -> bytes:
+        """The bytes that the file has when the text is saved.
+
+        Errors: `Unreadable`, where the encoding that it declares has no room for a character.
+        """
+        return from_utf8(self.source.data, self._codec)
+
+    def read(self, raw: bytes) -> bytes:
+        """Return the text of a file with the bytes `raw`, in UTF-8."""
+        return Source.read(raw, declarations=self.language.declares_encoding).data
+
+    @property
+    def _codec(self) -> str:
+        declared = self.language.declares_encoding and b"coding" in self.source.data[:4096]
+        return (declared_codec(self.source.data) if declared else None) or "utf-8"
+
+    @property
+    def text(self) -> str:
+        """The text as the editor has it."""
+        return self.source.data.decode("utf-8")

@@ -1,0 +1,146 @@
+"""The worker process: it holds the session, so that no rule can stop the server.
+
+Calls are answered one after the other. A worker that dies, or does not answer in time, is replaced
+by a new one that gets all open files again.
+"""
+
+from __future__ import annotations
+
+import multiprocessing
+import os
+import threading
+from collections.abc import Callable
+from multiprocessing.connection import Connection
+from typing import Any
+
+from yellow_trellis.editor.document import TextChange, changed
+from yellow_trellis.editor.positions import PositionEncoding
+from yellow_trellis.source import Source
+
+SECONDS = 30.0
+"""How long a call may take before the worker is taken for dead."""
+
+
+class WorkerFailed(Exception):
+    """A call that was not answered: the worker died, took too long, or met a fault of ours."""
+
+
+class Worker:
+    """A session in another process.
+
+    Arguments: `encoding` and `trusted` are those of the session; `on_restart` is told why the
+    process had to be started anew.
+    """
+
+    def __init__(
+        self,
+        encoding: PositionEncoding,
+        trusted: bool,
+        on_restart: Callable[[str], None] = lambda reason: None,
+    ) -> None:
+        self._arguments = (encoding, trusted)
+        self._on_restart = on_restart
+        self._encoding = encoding
+        self._texts: dict[str, Source] = {}
+        """By path: the open files, for a process that is started anew."""
+        self._lock = threading.Lock()
+        self._process: Any = None
+        self._end: Connection | None = None
+
+    def open(self, path: str, text: str) -> None:
+        """Hand over an open file."""
+        with self._lock:
+            self._texts[path] = changed(Source(b""), TextChange(None, text), "utf-8").source
+            self._ask("open", (path, text))
+
+    def change(self, path: str, changes: list[TextChange]) -> None:
+        """Hand over changes of an open file."""
+        with self._lock:
+            for change in changes:
+                self._texts[path] = changed(self._texts[path], change, self._encoding).source
+            self._ask("change", (path, changes))
+
+    def close(self, path: str) -> None:
+        """Let a file go."""
+        with self._lock:
+            self._texts.pop(path, None)
+            self._ask("close", (path,))
+
+    def call(self, method: str, *arguments: object) -> Any:
+        """Return what a method of the session returns. Errors: `WorkerFailed`."""
+        with self._lock:
+            return self._ask(method, arguments)
+
+    def restart(self) -> None:
+        """Start anew: configurations and rules are read again."""
+        with self._lock:
+            self._kill()
+
+    def stop(self) -> None:
+        """End the process."""
+        with self._lock:
+            self._kill()
+
+    def _ask(self, method: str, arguments: tuple[object, ...]) -> Any:
+        fresh = self._process is None
+        if fresh:
+            self._start()
+        if fresh and method in ("open", "change", "close"):
+            return None  # the texts that it has got have that already
+        try:
+            return self._answer(method, arguments)
+        except (EOFError, OSError) as error:
+            self._kill()
+            self._on_restart(f"the worker that evaluates the rules died ({type(error).__name__})")
+        except TimeoutError:
+            self._kill()
+            self._on_restart(f"the rules did not answer within {SECONDS:g} s")
+        raise WorkerFailed(method)
+
+    def _answer(self, method: str, arguments: tuple[object, ...]) -> Any:
+        assert self._end is not None
+        self._end.send((method, arguments))
+        if not self._end.poll(SECONDS):
+            raise TimeoutError
+        done, value = self._end.recv()
+        if not done:
+            raise WorkerFailed(value)
+        return value
+
+    def _start(self) -> None:
+        context = multiprocessing.get_context("spawn")
+        ours, theirs = context.Pipe()
+        process = context.Process(target=_serve, args=(theirs, *self._arguments), daemon=True)
+        process.start()
+        theirs.close()
+        self._process, self._end = process, ours
+        for path, text in self._texts.items():
+            self._answer("open", (path, text.data.decode("utf-8")))
+
+    def _kill(self) -> None:
+        if self._process is not None:
+            self._process.kill()
+            self._process.join()
+        if self._end is not None:
+            self._end.close()
+        self._process = self._end = None
+
+
+def _serve(end: Connection, encoding: PositionEncoding, trusted: bool) -> None:
+    """Answer calls until the other end is closed. What rules print goes nowhere."""
+    nowhere = os.open(os.devnull, os.O_RDWR)
+    os.dup2(nowhere, 0)
+    os.dup2(nowhere, 1)
+    from yellow_trellis.editor.session import Session
+
+    session = Session(encoding, trusted)
+    while True:
+        try:
+            method, arguments = end.recv()
+        except (EOFError, OSError):
+            return
+        try:
+            answer = True, getattr(session, method)(*arguments)
+        except Exception as error:
+            answer = False, f"{type(error).__name__}: {error}"
+        end.send(answer)

@@ -1,0 +1,150 @@
+"""The real server, in a process, spoken to as an editor does."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.editor.client import Client
+
+RULES = """\
+[[rule]]
+name = "call-g"
+summary = "f() is called g()."
+find = "f(@{x})"
+put = "g(@{x})"
+message = "f(@{x}) is g(@{x})"
+tags = ["deprecated"]
+
+[[rule]]
+name = "never-h"
+summary = "h() goes."
+find = "h(@{x})"
+put = "k(@{x})"
+safety = "review"
+level = "error"
+"""
+TEXT = "f(1)\nh('ä🚋', f(2))\n"
+
+
+@pytest.fixture
+def folder(tmp_path: Path, home: Path) -> Path:
+    (tmp_path / "rules.toml").write_text(RULES)
+    (tmp_path / "trellis.toml").write_text('rules = ["rules.toml"]\n')
+    (tmp_path / "a.py").write_text("f(1)\nh(f(2))\n", "utf-8")
+    return tmp_path
+
+
+def edited(text: str, edit: dict[str, Any]) -> str:
+    """Apply the edit of one file, all on single lines."""
+    (document,) = edit["documentChanges"]
+    lines = text.split("\n")
+    for one in reversed(document["edits"]):
+        start, end = one["range"]["start"], one["range"]["end"]
+        line = lines[start["line"]]
+        assert start["line"] == end["line"]
+        lines[start["line"]] = line[: start["character"]] + one["newText"] + line[end["character"] :]
+    return "\n".join(lines)
+
+
+def test_findings_come_with_each_change_and_go_when_a_file_is_closed(folder: Path) -> None:
+    client = Client(folder)
+    file = folder / "a.py"
+    first, *others = client.open(file)
+    assert (first["code"], first["severity"], first["message"]) == ("call-g", 2, "f(1) is g(1)")
+    assert first["source"] == "yellow-trellis" and first["tags"] == [2]
+    assert first["codeDescription"]["href"].endswith("rules.toml#L1")
+    assert [one["code"] for one in others] == ["never-h", "call-g"]
+    assert others[0]["severity"] == 1
+    start = {"line": 0, "character": 0}
+    found = client.change(file, {"range": {"start": start, "end": start}, "text": "'🚋'; f(0)\n"})
+    assert [one["range"]["start"]["character"] for one in found] == [6, 0, 0, 2]
+    assert client.change(file, {"text": "pass\n"}) == []
+    client.change(file, {"text": "f(1)\n"})
+    client.tell("textDocument/didClose", textDocument={"uri": file.as_uri()})
+    gone = client.told("textDocument/publishDiagnostics", lambda p: not p["diagnostics"])
+    assert gone["uri"] == file.as_uri()
+    assert client.stop() == ""
+
+
+def test_actions_fix_one_all_of_a_rule_and_the_file(folder: Path) -> None:
+    client = Client(folder)
+    file, text = folder / "a.py", "f(1)\nh(f(2))\n"
+    first, review, inner = client.open(file)
+    fix, of_rule, leave, whole = client.actions(file, first["range"])
+    assert fix["isPreferred"] and fix["diagnostics"][0]["code"] == "call-g"
+    assert edited(text, client.ask("codeAction/resolve", **fix)["edit"]) == "g(1)\nh(f(2))\n"
+    for action in (of_rule, whole):
+        done = client.ask("codeAction/resolve", **action)["edit"]
+        assert edited(text, done) == "g(1)\nh(g(2))\n"
+        assert len(done["documentChanges"][0]["edits"]) == 2  # and not the whole document
+    done = client.ask("codeAction/resolve", **leave)["edit"]
+    assert edited(text, done) == "f(1)  # trellis: leave call-g\nh(f(2))\n"
+    asks = next(one for one in client.actions(file, review["range"]) if "may change" in one["title"])
+    assert "isPreferred" not in asks
+    done = client.ask("codeAction/resolve", **asks)["edit"]
+    assert all(note["needsConfirmation"] for note in done["changeAnnotations"].values())
+    assert edited(text, done) == "f(1)\nk(f(2))\n"
+    (only,) = client.actions(file, inner["range"], "source.fixAll")
+    assert only["kind"].startswith("source.fixAll.")
+    saved = client.ask(
+        "textDocument/willSaveWaitUntil", textDocument={"uri": file.as_uri()}, reason=1
+    )
+    assert [one["newText"] for one in saved] == ["g", "g"]
+    client.stop()
+
+
+def test_rules_are_read_again_when_they_change(folder: Path) -> None:
+    client = Client(folder)
+    file = folder / "a.py"
+    assert len(client.open(file)) == 3
+    (folder / "rules.toml").write_text(RULES.replace('"f(@{x})"', '"f(@{x: string})"', 1))
+    changes = [{"uri": (folder / "rules.toml").as_uri(), "type": 2}]
+    client.tell("workspace/didChangeWatchedFiles", changes=changes)
+    client.told("textDocument/publishDiagnostics", lambda params: len(params["diagnostics"]) == 1)
+    (folder / "rules.toml").write_text("[[rule]\n")
+    client.tell("workspace/didChangeWatchedFiles", changes=changes)
+    told = client.told("window/showMessage")
+    assert "rules.toml: invalid TOML" in told["message"]
+    client.stop()
+
+
+def test_a_worker_that_dies_is_started_anew(folder: Path) -> None:
+    (folder / "r.py").write_text(
+        "import os\nfrom yellow_trellis import rule\n"
+        "@rule('dies', summary='s', kinds=['call'])\n"
+        "def dies(node, code):\n"
+        "    if 'die' in node.text: os._exit(9)\n    return ()\n"
+    )
+    (folder / "trellis.toml").write_text('rules = ["rules.toml", "r.py"]\n')
+    client = Client(folder, "--trust")
+    file = folder / "a.py"
+    assert len(client.open(file)) == 3
+    client.tell(
+        "textDocument/didChange",
+        textDocument={"uri": file.as_uri(), "version": 2},
+        contentChanges=[{"text": "die(1)\n"}],
+    )
+    assert "died" in client.told("window/showMessage")["message"]
+    client._versions[file.as_uri()] = 2
+    assert [one["code"] for one in client.change(file, {"text": "f(1)\n"})] == ["call-g"]
+    client.stop()
+
+
+def test_an_editor_that_asks_is_answered_and_not_sent(folder: Path) -> None:
+    client = Client(folder, capabilities={"textDocument": {"diagnostic": {}}})
+    file = folder / "a.py"
+    item = {"uri": file.as_uri(), "languageId": "x", "version": 1, "text": TEXT}
+    client.tell("textDocument/didOpen", textDocument=item)
+    report = client.ask("textDocument/diagnostic", textDocument={"uri": file.as_uri()})
+    assert report["kind"] == "full"
+    assert [one["range"]["start"]["character"] for one in report["items"]] == [0, 9]
+    client.stop()
+    assert not [m for m in client.notes if m.get("method") == "textDocument/publishDiagnostics"]
+
+
+def test_wrong_addresses_are_told(ytr) -> None:
+    told = ytr("lsp", "--tcp", "depot")
+    assert told.status == 2 and "--tcp takes [HOST:]PORT" in told.err

@@ -1,0 +1,206 @@
+"""Open files: what is found and fixed in them is what the command line finds and fixes."""
+
+from __future__ import annotations
+
+import os
+import random
+import sysconfig
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from yellow_trellis.editor.document import Document, TextChange
+from yellow_trellis.editor.live_scan import LiveScan
+from yellow_trellis.editor.positions import Position, Range, offset_of, position_of
+from yellow_trellis.editor.session import Session
+from yellow_trellis.findings.timing import Watch
+from yellow_trellis.languages import language
+from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.source import Source
+
+ROOT = Path(__file__).parents[2]
+CODE = ("*.py", "*.js", "*.ts", "*.java", "*.cs", "*.rs", "*.cpp", "*.go", "*.rb", "*.php", "*.swift", "*.pas")
+
+
+@pytest.fixture
+def demo(trams: Path, ytr, home: Path) -> Path:
+    """Return the demo with a configuration that names all of its rules."""
+    (trams / "trellis.toml").write_text(
+        'rules = ["rules", "parts/rules"]\npaths = ["alder", "parts"]\n'
+        'levels = { say-to-log = "error", one-none = "off", money-type = "off" }\nskip = ["alder/lines/"]\n'
+        '[[parts]]\npaths = ["alder/depot/"]\nlevels = { one-none = "note" }\n',
+        "utf-8",
+    )
+    return trams
+
+
+def opened(folder: Path, session: Session) -> dict[str, str]:
+    """Open all code below a folder; return the texts by path."""
+    texts: dict[str, str] = {}
+    for path in sorted(file for glob in CODE for file in folder.rglob(glob)):
+        raw = path.read_bytes()
+        document = Document(str(path), language("python"), "")
+        data = document.read(raw) if path.suffix == ".py" else raw
+        texts[str(path)] = data.decode("utf-8")
+        session.open(str(path), texts[str(path)])
+    return texts
+
+
+def after(text: str, changes: list[TextChange]) -> str:
+    """Apply changes as an editor does, all of them to the text before."""
+    source = Source(text.encode("utf-8"))
+    data, end = b"", 0
+    for change in changes:
+        assert change.range is not None
+        start = offset_of(source, change.range.start, "utf-16")
+        assert start >= end, "changes overlap, or are not in order"
+        data += source.data[end:start] + change.text.encode("utf-8")
+        end = offset_of(source, change.range.end, "utf-16")
+    return (data + source.data[end:]).decode("utf-8")
+
+
+def test_an_editor_shows_and_fixes_what_the_command_line_does(demo: Path, ytr) -> None:
+    survey = ytr("survey", "--format", "json").json
+    expected = sorted(
+        (one["path"], one["rule"], one["level"], one["message"], one["start"]["line"])
+        for one in survey["findings"]
+    )
+    session = Session()
+    texts = opened(demo, session)
+    shown = []
+    for path in texts:
+        answer = session.findings(path)
+        assert not answer.problems
+        name = os.path.relpath(path, demo)
+        shown += [(name, f.rule, f.level, f.message, f.range.start.line + 1) for f in answer.findings]
+    assert sorted(shown) == expected and len(expected) > 300
+    fixed = {path: after(text, session.fix_all(path)) for path, text in texts.items()}
+    ytr("apply")
+    for path, text in fixed.items():
+        document = Document(path, language("python"), text)
+        raw = document.raw if path.endswith(".py") else text.encode("utf-8")
+        assert raw == Path(path).read_bytes(), path
+
+
+def test_a_fix_of_one_place_and_a_comment_that_leaves_it(demo: Path) -> None:
+    path = str(demo / "alder/depot/yard.py")
+    text = "# größe 🚋\nx = 'ä🚋', y == None\n" + Path(path).read_text("utf-8")
+    session = Session()
+    session.open(path, text)
+    first, *others = session.findings(path).findings
+    assert (first.rule, *first.range.start) == ("one-none", 1, 11)  # a tram counts twice
+    (offer,) = session.offers(path, first.range)
+    changes = session.one_fix(path, "one-none", first.range, offer.number)
+    assert not isinstance(changes, str)
+    assert after(text, changes) == text.replace("y == None", "y is None", 1)
+    changes = session.leave(path, "one-none", first.range, "it is old")
+    assert not isinstance(changes, str)
+    left = after(text, changes)
+    assert "y == None  # trellis: leave one-none because it is old\n" in left
+    session.change(path, changes)
+    kept = session.findings(path).findings
+    assert [(f.rule, f.message) for f in kept] == [(f.rule, f.message) for f in others]
+
+
+def test_names_follow_what_is_not_saved(demo: Path) -> None:
+    session = Session()
+    user, used = str(demo / "alder/more.py"), str(demo / "alder/front.py")
+    session.open(user, "from alder.front import stamp\nx = stamp(1)\n")
+    assert not session.findings(user).findings
+    session.open(used, "from alder.house.clock import stamp\n")
+    found = session.findings(user).findings
+    assert "stamp-to-tick" in {one.rule for one in found}
+    session.change(used, [TextChange(None, "def stamp(zone): ...\n")])
+    assert not session.findings(user).findings
+
+
+def test_rules_that_hang_or_raise_cost_only_themselves(tmp_path: Path, home: Path) -> None:
+    (tmp_path / "r.py").write_text(
+        "from yellow_trellis import rule, Rule\n"
+        "@rule('hangs', summary='s', kinds=['call'])\n"
+        "def hangs(node, code):\n    while True: pass\n"
+        "@rule('raises', summary='s', kinds=['call'])\n"
+        "def raises(node, code):\n    raise ValueError('no tram')\n"
+        "plain = Rule('plain', summary='s', find='f(@{x})')\n"
+    )
+    (tmp_path / "trellis.toml").write_text('rules = ["r.py"]\n')
+    path = str(tmp_path / "a.py")
+    session = Session()
+    session.open(path, "f(1)\n")
+    answer = session.findings(path)
+    assert [one.rule for one in answer.findings] == ["plain"]
+    assert any("hangs: stopped after 2 s" in told for told in answer.problems)
+    assert any("raises: ValueError: no tram" in told for told in answer.problems)
+    session.change(path, [TextChange(None, "f(1)\nf(2)\n")])
+    assert len(session.findings(path).findings) == 2
+
+
+def test_a_folder_that_is_not_trusted_gets_rules_that_are_data(tmp_path: Path, monkeypatch) -> None:
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "home"))
+    (tmp_path / "rules").mkdir()
+    (tmp_path / "rules/a.toml").write_text('[[rule]]\nname = "a"\nsummary = "s"\nfind = "f(@{x})"\n')
+    (tmp_path / "rules/b.py").write_text(f"import os; os.mkdir({str(tmp_path / 'ran')!r})\n")
+    (tmp_path / "trellis.toml").write_text('rules = ["rules"]\n')
+    path = str(tmp_path / "a.py")
+    session = Session()
+    session.open(path, "f(1)\n")
+    answer = session.findings(path)
+    assert [one.rule for one in answer.findings] == ["a"]
+    (problem,) = answer.problems
+    assert "b.py: rules in Python are left out, as this folder is not trusted" in problem
+    assert not (tmp_path / "ran").exists()
+    Session(trusted=True).open(path, "f(1)\n")
+    assert (tmp_path / "ran").exists()
+
+
+POSITIONS = st.text(alphabet="aä€🚋\r\n\t", max_size=30)
+
+
+@given(POSITIONS, st.sampled_from(["utf-8", "utf-16", "utf-32"]))
+def test_positions_lead_back_to_bytes(text: str, encoding) -> None:
+    source = Source(text.encode("utf-8"))
+    at = 0
+    for char in text:
+        if not (char == "\n" and source.data[at - 1 : at] == b"\r"):
+            position = position_of(source, at, encoding)
+            assert offset_of(source, position, encoding) == at
+        at += len(char.encode("utf-8"))
+    assert offset_of(source, Position(99, 99), encoding) == len(source.data)
+
+
+PIECES = (
+    *("x == None\n", "(", ")", '"', "'''", "#", "\n", "    ", " ", "e", ":", "\\"),
+    *("if not a in b:\n    pass\n", "def f(a=[]):\n    return 1\n", "# trellis: leave one-none\n"),
+)
+
+
+@pytest.mark.parametrize("seed", range(int(os.environ.get("YTR_SHARE", "4"))))
+def test_findings_after_any_edits_are_those_of_a_fresh_look(seed: int) -> None:
+    rng = random.Random(seed)
+    ruleset = RulesSpec((str(ROOT / "benchmarks/rules_forty.py"),)).ruleset()
+    spoken = language("python")
+    files = sorted(Path(sysconfig.get_paths()["stdlib"]).glob("*.py"))
+    text = rng.choice(files).read_text("utf-8")[: 12_000]
+    document = Document("a.py", spoken, text)
+    live = LiveScan(ruleset, spoken)
+
+    def look(document: Document, live: LiveScan) -> object:
+        return live.look(document.tree(None, lambda d: ruleset.token_index(d, "python")), Watch())
+
+    for number in range(250):
+        size = len(document.source.data)
+        places = sorted(rng.randrange(size + 1) for _ in range(2))
+        if places[1] - places[0] > 30:
+            places[1] = places[0]
+        where = Range(*(position_of(document.source, at, "utf-8") for at in places))
+        piece = rng.choice(("", *PIECES)) if rng.random() < 0.7 else rng.choice("abc =(")
+        before = document.text
+        document.change([TextChange(where, piece)], "utf-8")
+        found = look(document, live)
+        if number % 5 == 0:
+            fresh = look(Document("a.py", spoken, document.text), LiveScan(ruleset, spoken))
+            assert found == fresh
+        if document.tree().errors and rng.random() < 0.8:
+            document.change([TextChange(None, before)], "utf-8")
