@@ -12,6 +12,7 @@ ASPECTS = {
     "calls": "arguments change places, any number of them is taken along",
     "equal names": "a name twice is the same code twice",
     "statements": "several statements in a row, and any number of them in a body",
+    "statement holes": "a hole that is a statement, on a line with other code",
     "bodies": "bodies are indented anew",
     "one statement": "a block comes where several statements take the place of one alone",
     "else if": "a chain of conditions",
@@ -53,6 +54,13 @@ def braces(language: str, before: str, after: str, *, variable: str = "") -> Non
     def add(aspect: str, find: str, put: str, code: str, becomes: str) -> None:
         case(language, aspect, find, put, inside(code), inside(becomes))
 
+    add(
+        "statement holes",
+        "if (ready()) { @{s}; }",
+        "while (ready()) { @{s}; }",
+        "if (ready()) { go(1); }\nif (ready()) { }",
+        "while (ready()) { go(1); }\nif (ready()) { }",
+    )
     add(
         "calls",
         "signal(@{track}, @{state}, @{rest*})",

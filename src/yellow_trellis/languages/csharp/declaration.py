@@ -116,7 +116,7 @@ LANGUAGE = Language(
     common_words=kinds(COMMON_WORDS + " =>"),
     statement_stand_in="{}();",
     stand_ins=(
-        "{}", "{}();", "{};", "case {}: break;", "int {}", "{}: 1", "{} x;", "[{}]",
+        "{}", "{}()", "{}();", "{};", "case {}: break;", "int {}", "{}: 1", "{} x;", "[{}]",
         "{ {} }",
     ),
     contexts=(
