@@ -38,7 +38,7 @@ def folder(tmp_path: Path, home: Path) -> Path:
 
 
 def edited(text: str, edit: dict[str, Any]) -> str:
-    """Apply the edit of one file, all on single lines."""
+    """Apply the edit of one file, all on single lines of it."""
     (document,) = edit["documentChanges"]
     lines = text.split("\n")
     for one in reversed(document["edits"]):
@@ -73,7 +73,7 @@ def test_actions_fix_one_all_of_a_rule_and_the_file(folder: Path) -> None:
     client = Client(folder)
     file, text = folder / "a.py", "f(1)\nh(f(2))\n"
     first, review, inner = client.open(file)
-    fix, of_rule, leave, whole = client.actions(file, first["range"])
+    fix, of_rule, leave, off, whole = client.actions(file, first["range"])
     assert fix["isPreferred"] and fix["diagnostics"][0]["code"] == "call-g"
     assert edited(text, client.ask("codeAction/resolve", **fix)["edit"]) == "g(1)\nh(f(2))\n"
     for action in (of_rule, whole):
@@ -82,6 +82,8 @@ def test_actions_fix_one_all_of_a_rule_and_the_file(folder: Path) -> None:
         assert len(done["documentChanges"][0]["edits"]) == 2  # and not the whole document
     done = client.ask("codeAction/resolve", **leave)["edit"]
     assert edited(text, done) == "f(1)  # trellis: leave call-g\nh(f(2))\n"
+    config = client.ask("codeAction/resolve", **off)["edit"]
+    assert edited('rules = ["rules.toml"]\n', config).endswith('\n[levels]\ncall-g = "off"\n')
     asks = next(one for one in client.actions(file, review["range"]) if "may change" in one["title"])
     assert "isPreferred" not in asks
     done = client.ask("codeAction/resolve", **asks)["edit"]

@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yellow_trellis.editor.document import Document, TextChange
+from yellow_trellis.editor.levels import with_level
 from yellow_trellis.editor.live_scan import LiveScan
 from yellow_trellis.editor.positions import Position, Range, offset_of, position_of
 from yellow_trellis.editor.session import Session
@@ -91,8 +92,8 @@ def test_a_fix_of_one_place_and_a_comment_that_leaves_it(demo: Path) -> None:
     session.open(path, text)
     first, *others = session.findings(path).findings
     assert (first.rule, *first.range.start) == ("one-none", 1, 11)  # a tram counts twice
-    (offer,) = session.offers(path, first.range)
-    changes = session.one_fix(path, "one-none", first.range, offer.number)
+    assert session.findings_at(path, first.range) == [first] and len(first.fixes) == 1
+    changes = session.one_fix(path, "one-none", first.range, 0)
     assert not isinstance(changes, str)
     assert after(text, changes) == text.replace("y == None", "y is None", 1)
     changes = session.leave(path, "one-none", first.range, "it is old")
@@ -153,6 +154,54 @@ def test_a_folder_that_is_not_trusted_gets_rules_that_are_data(tmp_path: Path, m
     assert not (tmp_path / "ran").exists()
     Session(trusted=True).open(path, "f(1)\n")
     assert (tmp_path / "ran").exists()
+
+
+def test_mistakes_in_rule_files_are_marked_as_they_are_typed(tmp_path: Path, home: Path) -> None:
+    path, session = str(tmp_path / "r.toml"), Session()
+    rule = '[[rule]]\nname = "a"\nsummary = "s"\nfind = "f(@{x})"\n'
+
+    def marks(text: str) -> list[tuple[tuple[int, int], str]]:
+        session.change(path, [TextChange(None, text)])
+        return [(one.range.start, one.message) for one in session.findings(path).findings]
+
+    session.open(path, "")
+    assert marks("x = 1\n") == [] and marks(rule) == []
+    ((place, told),) = marks(rule.replace("@{x}", "@{x"))
+    assert place == (3, 13) and "a hole cannot hold" in told
+    ((place, told),) = marks(rule + 'put = "g(@{yes})"\n')
+    assert place == (4, 9) and "the hole `yes`, which the pattern does not have" in told
+    ((place, told),) = marks(rule + "level = 3\n")
+    assert place == (4, 0) and "level" in told
+    assert marks(rule + "level = \n")[0][0] == (4, 0)
+    ((place, told),) = marks(rule + 'put = "g(@{x})"\n[[rule.examples]]\ncode = "f(1)"\nbecomes = "g(2)"\n')
+    assert place == (5, 0) and "example 1 of a fails" in told and "g(1)" in told
+
+
+def test_a_page_on_hover_and_the_other_end_of_a_conflict(demo: Path) -> None:
+    session, path = Session(), str(demo / "alder/fares/kiosk.py")
+    session.open(path, Path(path).read_text("utf-8"))
+    related = session.conflicts(path)
+    assert {one.rule for one in related} >= {"name-the-fare", "fare-by-card"}
+    first = related[0]
+    shown = session.hover(path, first.range.start)
+    assert shown is not None and shown[1].startswith("# ") and "trellis: leave" in shown[1]
+    assert session.hover(path, Position(0, 0)) is None
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "becomes"),
+    [
+        ("trellis.toml", "rules = []\n", 'rules = []\n\n[levels]\na = "off"\n'),
+        ("trellis.toml", "[levels]\nb = 1\n", '[levels]\na = "off"\nb = 1\n'),
+        ("trellis.toml", '[levels]\na = "error"\n', '[levels]\na = "off"\n'),
+        ("trellis.toml", "levels = { b = 1 }\n", 'levels = { a = "off", b = 1 }\n'),
+        ("trellis.toml", 'levels = { a = "note" }\n', 'levels = { a = "off" }\n'),
+        ("pyproject.toml", "[x]", '[x]\n\n[tool.yellow-trellis.levels]\na = "off"\n'),
+    ],
+)
+def test_a_level_is_written_where_the_configuration_has_levels(name, text, becomes) -> None:
+    start, end, new = with_level(text, name, "a", "off")
+    assert text[:start] + new + text[end:] == becomes
 
 
 POSITIONS = st.text(alphabet="aä€🚋\r\n\t", max_size=30)

@@ -6,11 +6,11 @@ import asyncio
 from typing import TYPE_CHECKING, Any
 
 from lsprotocol import types as lsp
-from pygls.uris import to_fs_path
+from pygls.uris import from_fs_path, to_fs_path
 
 from yellow_trellis.editor.convert import diagnostic_of, edits_of, range_of
 from yellow_trellis.editor.document import TextChange
-from yellow_trellis.editor.session import Offer
+from yellow_trellis.editor.session import OpenFinding
 from yellow_trellis.editor.worker import WorkerFailed
 
 if TYPE_CHECKING:
@@ -35,9 +35,13 @@ def register(server: TrellisServer) -> None:
         uri, only = params.text_document.uri, params.context.only
         actions: list[lsp.CodeAction] = []
         if _is_wanted(lsp.CodeActionKind.QuickFix.value, only):
-            offers = await _offers(server, uri, params.range)
-            actions += [_fix(uri, offer) for offer in offers]
-            actions += _of_rules(uri, offers)
+            findings = await _findings(server, uri, params.range)
+            actions += [
+                _fix(uri, finding, number)
+                for finding in findings
+                for number in range(len(finding.fixes))
+            ]
+            actions += _of_rules(uri, findings)
         if _is_wanted(FIX_ALL, only):
             actions.append(
                 lsp.CodeAction(
@@ -51,6 +55,8 @@ def register(server: TrellisServer) -> None:
     @server.feature(lsp.CODE_ACTION_RESOLVE)
     async def resolved(action: lsp.CodeAction) -> lsp.CodeAction:
         data: Any = action.data
+        if data["do"] == "level":
+            return await _with_level(server, action, data)
         changes = await _changes(server, data)
         if isinstance(changes, str):
             action.disabled = lsp.CodeActionDisabled(reason=changes)
@@ -72,39 +78,38 @@ def register(server: TrellisServer) -> None:
         return edits_of(changes)
 
 
-async def _offers(server: TrellisServer, uri: str, where: lsp.Range) -> list[Offer]:
+async def _findings(server: TrellisServer, uri: str, where: lsp.Range) -> list[OpenFinding]:
     try:
-        found: list[Offer] = await server.ask("offers", _path(uri), range_of(where))
+        found: list[OpenFinding] = await server.ask("findings_at", _path(uri), range_of(where))
     except WorkerFailed as error:
         server.tell(str(error))
         return []
     return found
 
 
-def _fix(uri: str, offer: Offer) -> lsp.CodeAction:
-    finding = offer.finding
-    is_safe = offer.safety == "safe"
-    title = offer.title if is_safe else f"{offer.title} (may change behaviour)"
+def _fix(uri: str, finding: OpenFinding, number: int) -> lsp.CodeAction:
+    title, safety = finding.fixes[number]
+    is_safe = safety == "safe"
     return lsp.CodeAction(
-        title=title,
+        title=title if is_safe else f"{title} (may change behaviour)",
         kind=lsp.CodeActionKind.QuickFix,
         diagnostics=[diagnostic_of(finding)],
-        is_preferred=(is_safe and offer.is_first) or None,
+        is_preferred=(is_safe and number == 0) or None,
         data={
             "do": "one_fix",
             "uri": uri,
             "rule": finding.rule,
             "range": [*finding.range.start, *finding.range.end],
-            "number": offer.number,
-            "safety": offer.safety,
+            "number": number,
+            "safety": safety,
         },
     )
 
 
-def _of_rules(uri: str, offers: list[Offer]) -> list[lsp.CodeAction]:
-    """Return the actions on a rule: all of it in the file, and leaving a place alone."""
+def _of_rules(uri: str, findings: list[OpenFinding]) -> list[lsp.CodeAction]:
+    """Return the actions on a rule: all of it, leaving a place alone, turning it off."""
     actions = []
-    for finding in dict.fromkeys(offer.finding for offer in offers):
+    for finding in findings:
         where = [*finding.range.start, *finding.range.end]
         if any(safety == "safe" for _, safety in finding.fixes):
             actions.append(
@@ -122,7 +127,45 @@ def _of_rules(uri: str, offers: list[Offer]) -> list[lsp.CodeAction]:
                 data={"do": "leave", "uri": uri, "rule": finding.rule, "range": where},
             )
         )
+        actions.append(
+            lsp.CodeAction(
+                title=f"Turn {finding.rule} off in the configuration",
+                kind=lsp.CodeActionKind.QuickFix,
+                diagnostics=[diagnostic_of(finding)],
+                data={"do": "level", "uri": uri, "rule": finding.rule, "level": "off"},
+            )
+        )
     return actions
+
+
+async def _with_level(
+    server: TrellisServer, action: lsp.CodeAction, data: dict[str, Any]
+) -> lsp.CodeAction:
+    """Return an action with the change of the configuration."""
+    try:
+        done = await server.ask("level", _path(data["uri"]), data["rule"], data["level"])
+    except WorkerFailed as error:
+        done = str(error)
+    if isinstance(done, str):
+        action.disabled = lsp.CodeActionDisabled(reason=done)
+        server.tell(f"{action.title}: {done}")
+        return action
+    path, change = done
+    action.edit = workspace_edit(server, {path: [change]})
+    return action
+
+
+def workspace_edit(
+    server: TrellisServer, changes: dict[str, list[TextChange]]
+) -> lsp.WorkspaceEdit:
+    """Return changes by path as an edit of several files."""
+    documents: list[Any] = []
+    for path, some in sorted(changes.items()):
+        uri = from_fs_path(path) or path
+        version = server.version_of(uri) if uri in server.workspace.text_documents else None
+        document = lsp.OptionalVersionedTextDocumentIdentifier(uri=uri, version=version)
+        documents.append(lsp.TextDocumentEdit(document, list(edits_of(some))))
+    return lsp.WorkspaceEdit(document_changes=documents)
 
 
 async def _changes(server: TrellisServer, data: dict[str, Any]) -> list[TextChange] | str:

@@ -9,7 +9,7 @@ from lsprotocol import types as lsp
 
 from yellow_trellis.editor.document import TextChange
 from yellow_trellis.editor.positions import Position, PositionEncoding, Range
-from yellow_trellis.editor.session import OpenFinding
+from yellow_trellis.editor.session import OpenFinding, Related
 
 SOURCE = "yellow-trellis"
 _SEVERITY = {
@@ -68,18 +68,38 @@ def edits_of(changes: Sequence[TextChange]) -> list[lsp.TextEdit]:
     ]
 
 
-def diagnostic_of(finding: OpenFinding) -> lsp.Diagnostic:
-    """Return a finding as the protocol has it."""
+def position_of(position: lsp.Position) -> Position:
+    """Return a position of the protocol as the session takes it."""
+    return Position(position.line, position.character)
+
+
+def diagnostic_of(
+    finding: OpenFinding, uri: str = "", related: Sequence[Related] = ()
+) -> lsp.Diagnostic:
+    """Return a finding as the protocol has it.
+
+    Arguments: `related` are the conflicts in the file with that URI.
+    """
+    others = [
+        lsp.DiagnosticRelatedInformation(lsp.Location(uri, lsp_range(one.other)), one.message)
+        for one in related
+        if one.rule == finding.rule and _meet(one.range, finding.range)
+    ]
     tags = sorted({_TAGS[tag] for tag in finding.tags if tag in _TAGS})
     return lsp.Diagnostic(
         range=lsp_range(finding.range),
         message=finding.message,
         severity=_SEVERITY[finding.level],
-        code=finding.rule,
+        code=finding.rule or None,
         code_description=_page(finding.page),
         source=SOURCE,
         tags=tags or None,
+        related_information=others or None,
     )
+
+
+def _meet(first: Range, second: Range) -> bool:
+    return first.start <= second.end and second.start <= first.end
 
 
 def _page(place: str) -> lsp.CodeDescription | None:

@@ -10,18 +10,29 @@ from pathlib import Path
 from typing import Any
 
 from lsprotocol import types as lsp
+from pygls.exceptions import JsonRpcException
 from pygls.lsp.server import LanguageServer
 from pygls.uris import to_fs_path
 
 from yellow_trellis._version import __version__
 from yellow_trellis.editor import actions
-from yellow_trellis.editor.convert import changes_of, diagnostic_of, encoding_of
-from yellow_trellis.editor.session import Answer
+from yellow_trellis.editor.convert import (
+    changes_of,
+    diagnostic_of,
+    encoding_of,
+    lsp_range,
+    position_of,
+)
+from yellow_trellis.editor.session import Answer, Related
 from yellow_trellis.editor.worker import Worker, WorkerFailed
 
 NAME = "yellow-trellis"
 _WATCHED = ("**/*.toml", "**/*.py", "**/trellis-baseline.json")
 """Files of rules and of configurations, and those that rules in Python import."""
+
+
+_IDLE = 0.4
+"""Seconds without a change after which conflicts between fixes are worked out."""
 
 
 class TrellisServer(LanguageServer):
@@ -92,8 +103,24 @@ class TrellisServer(LanguageServer):
                 if uri in self._stale or answer is None:
                     continue  # the text has changed meanwhile
                 self.publish(uri, version, answer)
+                await self._tell_of_conflicts(uri, version, answer)
         finally:
             self._at_work.discard(uri)
+
+    async def _tell_of_conflicts(self, uri: str, version: int | None, answer: Answer) -> None:
+        """Add the other ends of conflicts to what was sent, when nobody has typed for a while."""
+        if self.pulls or not answer.findings:
+            return
+        await asyncio.sleep(_IDLE)
+        if uri in self._stale:
+            return
+        try:
+            related: tuple[Related, ...] = await self.ask("conflicts", path_of(uri))
+        except WorkerFailed as error:
+            self.tell(str(error))
+            return
+        if related and uri not in self._stale:
+            self.publish(uri, version, answer, related)
 
     async def look(self, uri: str) -> Answer | None:
         """Return what is found in an open file; None where the worker failed."""
@@ -111,11 +138,13 @@ class TrellisServer(LanguageServer):
         self.answers[uri] = version, answer
         return answer
 
-    def publish(self, uri: str, version: int | None, answer: Answer) -> None:
+    def publish(
+        self, uri: str, version: int | None, answer: Answer, related: tuple[Related, ...] = ()
+    ) -> None:
         """Send the findings of an open file to an editor that does not ask for them."""
         if self.pulls:
             return
-        found = [diagnostic_of(finding) for finding in answer.findings]
+        found = [diagnostic_of(finding, uri, related) for finding in answer.findings]
         self.text_document_publish_diagnostics(
             lsp.PublishDiagnosticsParams(uri=uri, version=version, diagnostics=found)
         )
@@ -197,6 +226,33 @@ def make_server(trusted: bool = False) -> TrellisServer:
         found = [diagnostic_of(finding) for finding in answer.findings] if answer else []
         return lsp.RelatedFullDocumentDiagnosticReport(items=found)
 
+    @server.feature(lsp.TEXT_DOCUMENT_HOVER)
+    async def hovered(params: lsp.HoverParams) -> lsp.Hover | None:
+        position = position_of(params.position)
+        try:
+            found = await server.ask("hover", path_of(params.text_document.uri), position)
+        except WorkerFailed as error:
+            server.tell(str(error))
+            return None
+        if found is None:
+            return None
+        where, text = found
+        content = lsp.MarkupContent(kind=lsp.MarkupKind.Markdown, value=text)
+        return lsp.Hover(contents=content, range=lsp_range(where))
+
+    @server.feature(lsp.TEXT_DOCUMENT_PREPARE_RENAME)
+    async def prepared(params: lsp.PrepareRenameParams) -> lsp.PrepareRenamePlaceholder:
+        path, position = path_of(params.text_document.uri), position_of(params.position)
+        done = await _answer(server, "place_to_rename", path, position)
+        where, text = done
+        return lsp.PrepareRenamePlaceholder(range=lsp_range(where), placeholder=text)
+
+    @server.feature(lsp.TEXT_DOCUMENT_RENAME, lsp.RenameOptions(prepare_provider=True))
+    async def renamed(params: lsp.RenameParams) -> lsp.WorkspaceEdit:
+        path, position = path_of(params.text_document.uri), position_of(params.position)
+        done = await _answer(server, "rename", path, position, params.new_name)
+        return actions.workspace_edit(server, done)
+
     actions.register(server)
 
     @server.feature(lsp.SHUTDOWN)
@@ -205,6 +261,17 @@ def make_server(trusted: bool = False) -> TrellisServer:
             server.worker.stop()
 
     return server
+
+
+async def _answer(server: TrellisServer, method: str, *arguments: object) -> Any:
+    """Return an answer; what is refused is an error of the request, with the reason."""
+    try:
+        done = await server.ask(method, *arguments)
+    except WorkerFailed as error:
+        done = str(error)
+    if isinstance(done, str):
+        raise JsonRpcException(done, lsp.LSPErrorCodes.RequestFailed.value)
+    return done
 
 
 def _worker(server: TrellisServer) -> Worker:

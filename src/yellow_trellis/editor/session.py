@@ -3,39 +3,40 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable, Iterator
 from functools import partial
-from itertools import accumulate
 from pathlib import Path
 from typing import NamedTuple
 
 from yellow_trellis.editor.document import Document, TextChange
+from yellow_trellis.editor.levels import with_level
 from yellow_trellis.editor.live_scan import LiveFinding, LiveScan
-from yellow_trellis.editor.positions import PositionEncoding, Range, offset_of, range_of
+from yellow_trellis.editor.open_files import LIMITS, OpenFiles
+from yellow_trellis.editor.positions import (
+    Position,
+    PositionEncoding,
+    Range,
+    offset_of,
+    range_of,
+)
+from yellow_trellis.editor.rule_files import faults_in, is_checked
 from yellow_trellis.editor.setup import Setup
+from yellow_trellis.editor.text_changes import text_changes
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.findings.finding import Finding, Level
 from yellow_trellis.findings.timing import OutOfTime, TreeChanged, Watch
 from yellow_trellis.fixes import Fix, Safety
-from yellow_trellis.languages import language
-from yellow_trellis.plans import Choose
+from yellow_trellis.plans.conflict import EXPLAINED
 from yellow_trellis.project.file_filter import generated
-from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.reports.baseline import Baseline, matched
+from yellow_trellis.reports.markdown import pages
 from yellow_trellis.rules import RuleDefinition, Ruleset
-from yellow_trellis.runs.file_report import FileReport
-from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import FileOptions
 from yellow_trellis.runs.processes.deadlines import Deadline
-from yellow_trellis.runs.run_options import Limits
+from yellow_trellis.runs.report_types import Change
 from yellow_trellis.semantics import SPELLED
 from yellow_trellis.source import Source, Span
-from yellow_trellis.source.diff import opcodes
 from yellow_trellis.syntax import Tree
-
-LIMITS = Limits(rule=2.0, file=20.0)
-"""Seconds for one rule, and for all, on one open file."""
 
 
 class OpenFinding(NamedTuple):
@@ -59,89 +60,34 @@ class Answer(NamedTuple):
     problems: tuple[str, ...] = ()
 
 
-class Offer(NamedTuple):
-    """A fix of one finding that can be applied."""
+class Related(NamedTuple):
+    """A fix that conflicts with another: its rule and place, and those of the other."""
 
-    finding: OpenFinding
-    number: int
-    """Which fix of the finding, from 0."""
-    title: str
-    safety: Safety
-    is_first: bool
+    rule: str
+    range: Range
+    message: str
+    other: Range
 
 
-class Session:
-    """The open files of an editor, and the rules that hold for them.
-
-    Arguments: `encoding` is what the positions count; `trusted` lets the rules in Python of any
-    folder run.
-    """
+class Session(OpenFiles):
+    """The open files of an editor, and the answers to what is asked about them."""
 
     def __init__(self, encoding: PositionEncoding = "utf-16", trusted: bool = False) -> None:
-        self.encoding = encoding
-        self.trusted = trusted
-        self.documents: dict[str, Document] = {}
-        self._setups: dict[str, Setup | str] = {}
+        super().__init__(encoding, trusted)
         self._scans: dict[str, tuple[Ruleset, CodeBase | None, LiveScan]] = {}
-        self._bases: dict[tuple[str, frozenset[str]], tuple[int, CodeBase]] = {}
-        self._edits: dict[str, int] = {}
-        """By path: the number of the last edit, counted over all files."""
-        self._count = 0
-
-    # ------------------------------------------------------------------ files
-
-    def open(self, path: str, text: str) -> None:
-        """Take over a file that the editor has opened."""
-        name = self._language_of(path)
-        if name is not None:
-            self.documents[path] = Document(path, language(name), text)
-            self._note(path)
-
-    def change(self, path: str, changes: Iterable[TextChange]) -> None:
-        """Take over changes of an open file."""
-        document = self.documents.get(path)
-        if document is not None:
-            document.change(list(changes), self.encoding)
-            self._note(path)
 
     def close(self, path: str) -> None:
         """Forget a file that the editor has closed: what is on the disk counts."""
-        self.documents.pop(path, None)
+        super().close(path)
         self._scans.pop(path, None)
-        self._note(path)
-
-    def files_changed(self) -> None:
-        """Take note that files on the disk are not as they were."""
-        self._bases.clear()
-
-    def _note(self, path: str) -> None:
-        self._count += 1
-        self._edits[path] = self._count
-
-    def _language_of(self, path: str) -> str | None:
-        setup = self._setup(path)
-        endings = dict(setup.settings.endings) if isinstance(setup, Setup) else {}
-        return language_at(path, endings)
-
-    def _setup(self, path: str) -> Setup | str:
-        """Return the configuration for a file, or what is wrong with it."""
-        folder = os.path.dirname(path)
-        if folder not in self._setups:
-            try:
-                self._setups[folder] = Setup.of(Path(folder), self.trusted)
-            except TrellisError as error:
-                self._setups[folder] = str(error)
-            except Exception as error:  # rules in Python are foreign code
-                self._setups[folder] = f"the rules cannot be read: {type(error).__name__}: {error}"
-        return self._setups[folder]
 
     # ------------------------------------------------------------------ findings
 
     def findings(self, path: str) -> Answer:
         """Return the findings in an open file as it is now."""
-        document, setup = self.documents.get(path), self._setup(path)
+        document, setup = self.documents.get(path), self.setup(path)
         if document is None:
-            return Answer()
+            return self._faults(path)
         if isinstance(setup, str):
             return Answer(problems=(setup,))
         problems = tuple(
@@ -160,11 +106,90 @@ class Session:
         shown = tuple(self._shown(document.source, one, rules) for one in found)
         return Answer(shown, (*problems, *failures))
 
+    def _faults(self, path: str) -> Answer:
+        """Return the mistakes in a rule file or a configuration."""
+        source = self.plain.get(path)
+        if source is None or not is_checked(path, source):
+            return Answer()
+        return Answer(
+            tuple(
+                OpenFinding(
+                    "", "error", range_of(source, one.span, self.encoding), one.message, (), (), ""
+                )
+                for one in faults_in(path, source)
+            )
+        )
+
+    def conflicts(self, path: str) -> tuple[Related, ...]:
+        """Return the conflicts between the fixes in an open file."""
+        document, setup = self.documents.get(path), self.setup(path)
+        if document is None or isinstance(setup, str) or setup.why_left(path):
+            return ()
+        ruleset, source = setup.spec.ruleset(path), document.source
+        report = self.report(document, setup, ruleset, FileOptions())
+        results: list[Related] = []
+        for conflict in report.conflicts:
+            sides = (conflict.party, conflict.other)
+            for one, other in (sides, sides[::-1]):
+                if one is not None and other is not None:
+                    message = f"{EXPLAINED[conflict.kind]}: {other.rule} ({other.title})"
+                    here = range_of(source, one.span, self.encoding)
+                    there = range_of(source, other.span, self.encoding)
+                    results.append(Related(one.rule, here, message, there))
+        return tuple(results)
+
+    def hover(self, path: str, position: Position) -> tuple[Range, str] | None:
+        """Return the pages of the rules that find the code at a position, in Markdown."""
+        document, setup = self.documents.get(path), self.setup(path)
+        if document is None or isinstance(setup, str):
+            return None
+        found = [
+            one
+            for one in self.findings(path).findings
+            if one.range.start <= position <= one.range.end
+        ]
+        rules = {rule.name: rule for rule in setup.spec.ruleset(path).rules}
+        named = [rules[name] for name in dict.fromkeys(one.rule for one in found) if name in rules]
+        if not named:
+            return None
+        texts = pages(named, setup.spec.pack_of)
+        shown = [f"{texts[f'{rule.name}.md'].strip()}" for rule in named]
+        smallest = max(found, key=lambda one: (one.range.start, -one.range.end.line))
+        return smallest.range, "\n\n---\n\n".join(shown)
+
+    def place_to_rename(self, path: str, position: Position) -> tuple[Range, str] | str:
+        """Return the range and the text of the name at a position, or why it cannot be renamed."""
+        from yellow_trellis.editor import renaming
+
+        return renaming.place_to_rename(self, path, position)
+
+    def rename(
+        self, path: str, position: Position, new: str
+    ) -> dict[str, list[TextChange]] | str:
+        """Return by path the changes that rename a symbol, or why that is refused."""
+        from yellow_trellis.editor import renaming
+
+        return renaming.rename(self, path, position, new)
+
+    def level(self, path: str, rule: str, level: Level) -> tuple[str, TextChange] | str:
+        """Return the configuration that holds for a file, and its change to a level of a rule."""
+        setup = self.setup(path)
+        if isinstance(setup, str) or setup.settings.file is None:
+            return "there is no configuration here: `ytr init` makes one"
+        file = str(setup.settings.file)
+        source = self.plain.get(file)
+        if source is None:
+            source = Source(Path(file).read_bytes(), path=file)
+        text = source.data.decode("utf-8")
+        start, end, new = with_level(text, os.path.basename(file), rule, level)
+        span = Span(len(text[:start].encode("utf-8")), len(text[:end].encode("utf-8")))
+        return file, TextChange(range_of(source, span, self.encoding), new)
+
     def _look(
         self, document: Document, setup: Setup, ruleset: Ruleset
     ) -> tuple[list[LiveFinding], list[str]]:
         path = document.path
-        base = self._code_base(path, setup, ruleset)
+        base = self.code_base(path, setup, ruleset)
         known = self._scans.get(path)
         if known is None or known[0] is not ruleset or known[1] is not base:
             vocabulary = base.vocabulary if base is not None else SPELLED
@@ -176,7 +201,7 @@ class Session:
         guard.watch = watch
         while True:
             tree = document.tree(
-                partial(self._surroundings, path, setup, ruleset),
+                partial(self.surroundings, path, setup, ruleset),
                 lambda data: ruleset.token_index(data, document.language.name),
             )
             try:
@@ -206,7 +231,7 @@ class Session:
             baseline = Baseline.read(file, settings.folder)
         except (TrellisError, OSError) as error:
             return [], [str(error)]
-        report = self._report(document, setup, ruleset, FileOptions(with_marks=True))
+        report = self.report(document, setup, ruleset, FileOptions(with_marks=True))
         place = baseline.place(document.path)
         accepted = [entry for entry in baseline.entries if entry.path == place]
         pairs = matched(baseline.entries_of(report.findings), accepted)
@@ -225,68 +250,19 @@ class Session:
         tags, page = (rule.tags, rule.place) if rule is not None else ((), "")
         return OpenFinding(one.rule, one.level, where, one.message, one.fixes, tuple(tags), page)
 
-    # ------------------------------------------------------------------ the code base around a file
-
-    def _code_base(self, path: str, setup: Setup, ruleset: Ruleset) -> CodeBase | None:
-        """Return the code base for rules that ask for names; None where none does.
-
-        It is read anew when another open file has changed since.
-        """
-        symbols = ruleset.required_symbols()
-        return self._base(path, setup, symbols) if symbols else None
-
-    def _base(self, path: str, setup: Setup, symbols: frozenset[str]) -> CodeBase:
-        last = max((n for other, n in self._edits.items() if other != path), default=0)
-        key = (setup.root, symbols)
-        read, base = self._bases.get(key, (-1, None))
-        if base is None or read < last:
-            unsaved = {
-                os.path.realpath(document.path): document.source.data
-                for document in self.documents.values()
-            }
-            languages = {document.language.name for document in self.documents.values()}
-            base = CodeBase(
-                Path(setup.root), symbols, sorted(languages), None,
-                dict(setup.settings.endings), unsaved,
-            )
-            self._bases[key] = self._count, base
-        return base
-
-    def _surroundings(self, path: str, setup: Setup, ruleset: Ruleset) -> object:
-        base = self._base(path, setup, ruleset.required_symbols())
-        return base.surroundings(os.path.realpath(path))
-
-    def _view(self, path: str, setup: Setup, ruleset: Ruleset) -> ProjectView:
-        base = self._code_base(path, setup, ruleset)
-        if base is None and not any(rule.function is not None for rule in ruleset.rules):
-            return NO_PROJECT
-        base = base or self._base(path, setup, frozenset())
-        vocabulary = base.vocabulary if base.symbols else SPELLED
-        return ProjectView(partial(base.surroundings, os.path.realpath(path)), vocabulary)
-
     # ------------------------------------------------------------------ fixes
 
-    def offers(self, path: str, where: Range) -> list[Offer]:
-        """Return the fixes of the findings that touch a range of an open file."""
-        document = self.documents.get(path)
-        if document is None:
-            return []
-        start = offset_of(document.source, where.start, self.encoding)
-        end = offset_of(document.source, where.end, self.encoding)
-        offers: list[Offer] = []
-        for finding in self.findings(path).findings:
-            first = offset_of(document.source, finding.range.start, self.encoding)
-            last = offset_of(document.source, finding.range.end, self.encoding)
-            if first <= end and start <= last:
-                offers += (
-                    Offer(finding, number, title, safety, number == 0)
-                    for number, (title, safety) in enumerate(finding.fixes)
-                )
-        return offers
+    def findings_at(self, path: str, where: Range) -> list[OpenFinding]:
+        """Return the findings that touch a range of an open file."""
+        return [
+            one
+            for one in self.findings(path).findings
+            if one.range.start <= where.end and where.start <= one.range.end
+        ]
 
     def one_fix(self, path: str, rule: str, where: Range, number: int) -> list[TextChange] | str:
         """Return the changes that one fix makes in an open file, or why there are none."""
-        document, setup = self.documents.get(path), self._setup(path)
+        document, setup = self.documents.get(path), self.setup(path)
         if document is None or isinstance(setup, str):
             return "the file is not open"
         span = Span(
@@ -304,9 +280,9 @@ class Session:
 
         ruleset = setup.spec.ruleset(path).only([rule])
         options = FileOptions("rework", with_review=True)
-        report = self._report(document, setup, ruleset, options, choose)
+        report = self.report(document, setup, ruleset, options, choose)
         if report.change is not None:
-            return self._changes(document, report.change.raw)
+            return self._changes(document, report.change)
         refused = [fate.reason for fate in report.fates if fate.state == "refused"]
         return (refused or ["there is nothing to change there any more"])[0]
 
@@ -314,10 +290,11 @@ class Session:
         """Return the changes that write a comment which leaves a finding alone."""
         from dataclasses import replace
 
-        document, setup = self.documents.get(path), self._setup(path)
+        document, setup = self.documents.get(path), self.setup(path)
         if document is None or isinstance(setup, str):
             return "the file is not open"
         start = offset_of(document.source, where.start, self.encoding)
+        reason = reason or ("(say why)" if setup.settings.reasons else "")
         ruleset = replace(setup.spec.ruleset(path).only([rule]), leaving=reason)
 
         def choose(finding: Finding, tree: Tree) -> Fix | None:
@@ -326,10 +303,10 @@ class Session:
             offered = finding.fixes[0]
             return offered if isinstance(offered, Fix) else offered.fix
 
-        report = self._report(document, setup, ruleset, FileOptions("rework"), choose)
+        report = self.report(document, setup, ruleset, FileOptions("rework"), choose)
         if report.change is None:
             return "no comment can be written there"
-        return self._changes(document, report.change.raw)
+        return self._changes(document, report.change)
 
     def fix_all(
         self, path: str, rules: tuple[str, ...] = (), with_review: bool = False
@@ -339,7 +316,7 @@ class Session:
         Rules over all of a code base are left out. Arguments: `rules` are those to apply, all if
         empty; `with_review` applies fixes too that may change behaviour.
         """
-        document, setup = self.documents.get(path), self._setup(path)
+        document, setup = self.documents.get(path), self.setup(path)
         if document is None or isinstance(setup, str) or setup.why_left(path):
             return []
         if generated(document.source.data):
@@ -354,64 +331,13 @@ class Session:
         options = FileOptions(
             "rework", with_review, refused=tuple(sorted(spanning.items())), versions=versions
         )
-        report = self._report(document, setup, ruleset, options)
-        return [] if report.change is None else self._changes(document, report.change.raw)
+        report = self.report(document, setup, ruleset, options)
+        return [] if report.change is None else self._changes(document, report.change)
 
     def on_save(self, path: str) -> list[TextChange]:
         """Return the changes to an open file that is about to be saved: what is fixed unasked."""
         return self.fix_all(path)
 
-    def _report(
-        self,
-        document: Document,
-        setup: Setup,
-        ruleset: Ruleset,
-        options: FileOptions,
-        choose: Choose | None = None,
-    ) -> FileReport:
-        watch = Watch(over=dict(document.over))
-        guard = Deadline(LIMITS)
-        guard.watch = watch
-        view = self._view(document.path, setup, ruleset)
-        with guard.on_duty():
-            return process_file(
-                document.raw, document.path, document.language.name, ruleset, options, view,
-                choose=choose, watch=watch,
-            )
-
-    def _changes(self, document: Document, raw: bytes) -> list[TextChange]:
-        """Return the smallest changes, line by line, from the text as it is to that of a file."""
-        source, data = document.source, document.read(raw)
-        old, new = source.data.splitlines(keepends=True), data.splitlines(keepends=True)
-        starts = [0, *accumulate(map(len, old))]
-        changes: list[TextChange] = []
-        for i1, i2, j1, j2 in _blocks(old, new):
-            text = b"".join(new[j1:j2])
-            start, end, text = _trimmed(source.data, starts[i1], starts[i2], text)
-            where = range_of(source, Span(start, end), self.encoding)
-            changes.append(TextChange(where, text.decode("utf-8")))
-        return changes
-
-
-def _blocks(old: list[bytes], new: list[bytes]) -> Iterator[tuple[int, int, int, int]]:
-    """Yield runs of lines that differ; line by line where as many come as go."""
-    for _, i1, i2, j1, j2 in opcodes(old, new):
-        if i2 - i1 != j2 - j1:
-            yield i1, i2, j1, j2
-            continue
-        for i, j in zip(range(i1, i2), range(j1, j2), strict=True):
-            if old[i] != new[j]:
-                yield i, i + 1, j, j + 1
-
-
-def _trimmed(data: bytes, start: int, end: int, text: bytes) -> tuple[int, int, bytes]:
-    """Return a change without what is the same at both of its ends; no character is cut."""
-    old = data[start:end].decode("utf-8")
-    new = text.decode("utf-8")
-    head = len(os.path.commonprefix([old, new]))
-    tail = len(os.path.commonprefix([old[head:][::-1], new[head:][::-1]]))
-    if old[head - 1 : head] == "\r" or old[len(old) - tail - 1 : len(old) - tail] == "\r":
-        return start, end, text  # half of a line ending has no position of its own
-    before = len(old[:head].encode("utf-8"))
-    behind = len(old[len(old) - tail :].encode("utf-8")) if tail else 0
-    return start + before, end - behind, text[before : len(text) - behind]
+    def _changes(self, document: Document, change: Change) -> list[TextChange]:
+        data = document.read(change.raw)
+        return text_changes(document.source, data, self.encoding)

@@ -1,0 +1,156 @@
+"""Renaming what stands under the cursor: in its file, or in all of the code base."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+from typing import NamedTuple
+
+from yellow_trellis.editor.document import Document, TextChange
+from yellow_trellis.editor.open_files import OpenFiles
+from yellow_trellis.editor.positions import Position, Range, offset_of, range_of
+from yellow_trellis.editor.setup import Setup
+from yellow_trellis.editor.text_changes import text_changes
+from yellow_trellis.errors import TrellisError
+from yellow_trellis.findings.finding import Finding
+from yellow_trellis.fixes import fix
+from yellow_trellis.languages import language
+from yellow_trellis.plans import rework
+from yellow_trellis.plans.code_result import CodeResult
+from yellow_trellis.plans.outcome import WRITTEN
+from yellow_trellis.rules import RuleDefinition, Ruleset
+from yellow_trellis.runs.configured import configured_filter
+from yellow_trellis.runs.file_report import Run
+from yellow_trellis.runs.runner import run
+from yellow_trellis.semantics import Binding, facts_of, semantics_of
+from yellow_trellis.source import Source
+from yellow_trellis.syntax import Node, Tree
+
+_RULE = "rename-in-the-editor"
+
+
+class Renamable(NamedTuple):
+    """A name that can be given to what it means: where it stands, and what that is."""
+
+    node: Node
+    binding: Binding | None
+    symbol: str
+    """The dotted name of what the code base knows; empty for what only its file knows."""
+
+
+def renamable(files: OpenFiles, path: str, position: Position) -> Renamable | str:
+    """Return what can be renamed at a position of an open file, or why nothing can be."""
+    document, setup = files.documents.get(path), files.setup(path)
+    if document is None:
+        return "the file is not open"
+    if semantics_of(document.language) is None:
+        return f"what names mean in {document.language.name} is not known"
+    base = setup.root if isinstance(setup, Setup) else os.path.dirname(path)
+    tree = Tree(document.source, document.language, files.context(path, base))
+    names = document.language.family("name") or frozenset()
+    at = offset_of(document.source, position, files.encoding)
+    nodes = (tree.leaf_at(start) for start in (at, at - 1) if 0 <= start < len(tree.source.data))
+    node = next((node for node in nodes if node is not None and node.kind in names), None)
+    if node is None:
+        return "there is no name here"
+    facts = facts_of(tree)
+    binding = facts.names.binding(node)
+    meaning = facts.meaning(node)
+    if meaning is None and binding is not None and binding.scope.parent is None:
+        module = facts.place.module
+        imported = any(d.how == "import" for d in binding.definitions)
+        meaning = f"{module}.{binding.name}" if module and not imported else None
+    if meaning is not None and meaning.rpartition(".")[2] == node.text:
+        return Renamable(node, binding, meaning)
+    if binding is None:
+        return f"what `{node.text}` is here is not known for certain"
+    return Renamable(node, binding, "")
+
+
+def place_to_rename(files: OpenFiles, path: str, position: Position) -> tuple[Range, str] | str:
+    """Return the range and the text of the name at a position, or why it cannot be renamed."""
+    found = renamable(files, path, position)
+    if isinstance(found, str):
+        return found
+    return range_of(found.node.tree.source, found.node.span, files.encoding), found.node.text
+
+
+def rename(
+    files: OpenFiles, path: str, position: Position, new: str
+) -> dict[str, list[TextChange]] | str:
+    """Return by path the changes that rename what stands at a position, or why it is refused."""
+    found, document = renamable(files, path, position), files.documents.get(path)
+    if isinstance(found, str) or document is None:
+        return str(found)
+    if not found.symbol:
+        assert found.binding is not None
+        return _in_file(files, document, found.node, found.binding, new)
+    setup = files.setup(path)
+    if isinstance(setup, str):
+        return setup
+    try:
+        return _everywhere(files, document, setup, found.symbol, new)
+    except TrellisError as error:
+        return str(error)
+
+
+def _in_file(
+    files: OpenFiles, document: Document, node: Node, binding: Binding, new: str
+) -> dict[str, list[TextChange]] | str:
+    tree = node.tree
+    made = fix(f"Rename to {new}").rename(binding, new).made(node.span)
+    if made is None:
+        return "nothing would change"
+    finding = Finding(_RULE, "note", node.span, "renamed", (made,))
+    done = rework(tree, lambda text: [finding] if text is tree else [], with_review=True)
+    result = CodeResult.of(tree.source.data.decode("utf-8"), done, [], [])
+    for outcome in result.outcomes:
+        if outcome.state not in WRITTEN:
+            return outcome.reason
+    data = result.code.encode("utf-8")
+    return {document.path: text_changes(document.source, data, files.encoding)}
+
+
+def _everywhere(
+    files: OpenFiles, document: Document, setup: Setup, symbol: str, new: str
+) -> dict[str, list[TextChange]] | str:
+    word = symbol.rpartition(".")[2]
+    for other in files.documents.values():
+        if word in other.text and not _is_saved(other):
+            return f"save {os.path.basename(other.path)} first: it may say `{word}`"
+    rule = RuleDefinition(
+        _RULE, summary="renamed", rename=symbol, to=new, language=document.language.name
+    )
+    done = run(
+        [setup.root],
+        Ruleset.of([rule]),
+        mode="rework",
+        file_filter=configured_filter(setup.settings),
+        workers=1,
+    )
+    if reason := next(_refusals(done), ""):
+        return reason
+    changes: dict[str, list[TextChange]] = {}
+    for change in (report.change for report in done.changed if report.change is not None):
+        declares = language(change.language).declares_encoding
+        source = Source.read(Path(change.path).read_bytes(), declarations=declares)
+        data = Source.read(change.raw, declarations=declares).data
+        where = os.path.abspath(change.path)
+        changes[where] = text_changes(source, data, files.encoding)
+    return changes or f"nothing says `{word}`"
+
+
+def _refusals(done: Run) -> Iterator[str]:
+    yield from (f"{problem.path}: {problem.reason}" for problem in done.problems)
+    for report in done.reports:
+        for fate in report.fates:
+            if fate.state in ("refused", "left"):
+                yield f"{os.path.basename(report.path)}:{fate.start}: {fate.reason}"
+
+
+def _is_saved(document: Document) -> bool:
+    try:
+        return Path(document.path).read_bytes() == document.raw
+    except OSError:
+        return False
