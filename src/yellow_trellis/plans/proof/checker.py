@@ -34,6 +34,8 @@ class Fault(NamedTuple):
     reason: str
     places: tuple[int, ...] = ()
     """The bytes of the new text where it shows, as far as that is known."""
+    is_exact: bool = False
+    """Whether what stands there was written by the fix that is to blame."""
 
 
 @dataclass
@@ -174,9 +176,9 @@ class Checker:
             return Fault("broken syntax", "the new text does not parse", places)
         if misread := _newly_misread(self.before, tree):
             reason = "the compiler would read the new text as another tree"
-            return Fault("wrong shape", reason, misread)
+            return Fault("wrong shape", reason, misread, is_exact=True)
         if places := tuple(led_astray(self.before, tree, draft.regions)):
-            return Fault("wrong shape", "an attribute would speak for other code", places)
+            return Fault("wrong shape", "an attribute would speak for other code", places, True)
         if self._loses_comments(tree, chosen):
             return Fault("comment loss", "a comment would be lost")
         parts = (raw for raw in tree.raw_root.children if raw.is_named)

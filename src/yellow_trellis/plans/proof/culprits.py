@@ -43,12 +43,16 @@ def sound_part(chosen: list[Candidate], failed: Attempt, attempt: Try) -> list[C
 def _suspects(chosen: list[Candidate], failed: Attempt, fault: Fault) -> list[set[int]]:
     """Return, for each place where a fault shows, the fixes that may have caused it.
 
-    They are those in whose code the place lies; else those on its line; else the last before it.
+    They are those in whose code the place lies, or of these the innermost where the place is that
+    of what a fix has written; else those on its line; else the last before it.
     """
     extents = failed.draft.extents
     spans = [(span, c.number) for c in chosen for span in extents.get(c.number, ())]
     groups: list[set[int]] = []
     for place in fault.places:
+        if fault.is_exact and (inner := _innermost(spans, place)):
+            groups.append(inner)
+            continue
         lines = failed.tree.source.lines
         for around in (Span(place, place), Span(lines.start(place), lines.end(place))):
             start, end = around
@@ -61,6 +65,17 @@ def _suspects(chosen: list[Candidate], failed: Attempt, fault: Fault) -> list[se
         if group:
             groups.append(group)
     return groups
+
+
+def _innermost(spans: list[tuple[Span, int]], place: int) -> set[int]:
+    """Return the fixes whose code is the smallest that holds the byte `place`."""
+    around = [
+        (span.end - span.start, number)
+        for span, number in spans
+        if span.start <= place < span.end or span.start == place == span.end
+    ]
+    least = min(around, default=None)
+    return set() if least is None else {number for size, number in around if size == least[0]}
 
 
 def _put_back(base: list[Candidate], group: list[Candidate], attempt: Try) -> list[Candidate]:
