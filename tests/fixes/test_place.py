@@ -166,3 +166,19 @@ def test_what_a_fix_does_not_change_is_no_fix() -> None:
 def test_a_name_of_a_template_is_one_of_the_module(code: str, template: str, told: str) -> None:
     (outcome,) = (o for _, o in reworked(code, ("say(@{x})", template)).outcomes)
     assert outcome.state == ("refused" if told else "applied") and told in outcome.reason
+
+
+@pytest.mark.parametrize("comment", ["# by hand", "# C\\n", "# C\\", "# a\\b \\"])
+@pytest.mark.parametrize(
+    ("name", "code"),
+    [
+        ("python", "class A:  # n\n  {}\n  def f(self):\n    $\n"),
+        ("ruby", "class A # n\n  {}\n  def f\n    $\n  end\nend\n"),
+        ("python", "x = 1 + \\\n  f($)\n"),
+    ],
+)
+def test_a_pattern_with_comments_is_its_own_template(name: str, code: str, comment: str) -> None:
+    text = code.replace("{}", comment)
+    pattern = text.replace("$", "@{h}")
+    done = reworked(text.replace("$", "g"), (pattern, pattern), name=name)
+    assert [(o.state, o.reason) for _, o in done.outcomes] == [("left", "its fix changes nothing")]

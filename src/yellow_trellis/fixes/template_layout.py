@@ -97,7 +97,7 @@ class Layout:
         """
         gap = Span(unit.span.end, second.span.start)
         between = self.match.tree.source.data[gap.start : gap.end]
-        broken = b"\n" in between and b"\\" not in between
+        broken = self._has_break(between)
         starts_line = slot.depth is not None and "\n" in slot.gap
         is_line = self.match.tree.language.line_breaks_count and (not slot.body or not slot.depth)
         if starts_line and not broken and is_line:
@@ -113,6 +113,15 @@ class Layout:
         if broken and not between.strip() and self.bars_break(second, slot):
             return Edit(gap, (New(slot.gap),) if slot.gap else ())
         return None
+
+    def _has_break(self, between: bytes) -> bool:
+        """Return whether a line ends in what stands between two units: space and comments.
+
+        A backslash at its end goes on with it, but for one in a comment.
+        """
+        mark = self.match.tree.language.comment_mark
+        lines = between.split(b"\n")[:-1]
+        return any(not line.rstrip(b"\r").endswith(b"\\") or mark.search(line) for line in lines)
 
     def bars_break(self, unit: Unit, slot: Slot) -> bool:
         """Return whether a line break before `unit` would end the new code there."""
