@@ -169,6 +169,14 @@ def test_a_function_is_not_called_in_a_condition_of_the_preprocessor(language: s
     assert macro.fix("#if C(1)\n#endif\n").code == "#if F(1)\n#endif\n"
 
 
+@pytest.mark.parametrize("language", ["c", "cpp"])
+def test_a_condition_of_the_preprocessor_is_a_pattern(language: str) -> None:
+    find, put = "defined @{x}", "defined(@{x})"
+    rule = Rule("r", summary="s", find=find, put=put, part="directive", language=language)
+    text = "#if defined(A) && !defined B\n#elif ! defined C\n#endif\n"
+    assert rule.fix(text).code == text.replace("defined B", "defined(B)").replace("ed C", "ed(C)")
+
+
 @pytest.mark.parametrize("put", ["", "if (@{x}) { g(@{x}); }", "g(0); g(@{x});", "g(@{x}); g(0);"])
 def test_a_tag_that_writes_keeps_one_expression(put: str) -> None:
     text = "<p><?= f(1); ?></p>\n<?php f(2); ?>\n<?= f(3) ?>\n<?= 4 ?>\n"

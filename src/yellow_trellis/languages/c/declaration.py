@@ -87,7 +87,7 @@ EXPRESSIONS = LITERALS | kinds(
 CONTEXTS = (
     ("", ""), ("void f(void) { x = ", "; }"), ("void f(void) {\n", "\n}"),
     ("struct x {\n", "\n};"), ("enum x {\n", "\n};"), ("void f(void) { switch (x) {\n", "\n} }"),
-    ("", " x;"),
+    ("", " x;"), ("#if ", "\n#endif\n"),
 )
 
 LANGUAGE = Language(
@@ -120,6 +120,7 @@ LANGUAGE = Language(
         "class": TYPES,
     },
     imports=kinds("preproc_include"),
+    optional_tokens={"preproc_defined": frozenset("()")},
     ambiguous=CONDITIONAL,
     misread_in=calls_in_condition,
     common_words=kinds(COMMON_WORDS),
@@ -128,6 +129,7 @@ LANGUAGE = Language(
     parts={
         "argument": ("void f(void) { f(", "); }"), "parameter": ("void f(", ");"),
         "member": ("struct x {\n", "\n};"), "case": ("void f(void) { switch (x) {\n", "\n} }"),
+        "directive": ("#if ", "\n#endif\n"),
     },
     clauses=kinds("else_clause"),
     terminator=";",

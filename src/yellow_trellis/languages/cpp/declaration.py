@@ -73,11 +73,12 @@ LANGUAGE = replace(
         ("", ""), ("void f() { x = ", "; }"), ("void f() {\n", "\n}"), ("class X {\n", "\n};"),
         ("void f() { try {}\n", "\n}"), ("enum x {\n", "\n};"),
         ("void f() { switch (x) {\n", "\n} }"),
-        ("", " x;"),
+        ("", " x;"), ("#if ", "\n#endif\n"),
     ),
     parts={
         "argument": ("void f() { f(", "); }"), "parameter": ("void f(", ");"),
         "member": ("class X {\n", "\n};"), "case": ("void f() { switch (x) {\n", "\n} }"),
+        "directive": ("#if ", "\n#endif\n"),
     },
     clauses=kinds("catch_clause else_clause"),
     self_ended=c.LANGUAGE.self_ended | kinds(
