@@ -19,6 +19,7 @@ from yellow_trellis.editor.positions import (
     range_of,
 )
 from yellow_trellis.editor.rule_files import faults_in, is_checked
+from yellow_trellis.editor.rule_text import rule_text
 from yellow_trellis.editor.setup import Setup
 from yellow_trellis.editor.text_changes import text_changes
 from yellow_trellis.errors import TrellisError
@@ -29,7 +30,6 @@ from yellow_trellis.plans.conflict import EXPLAINED
 from yellow_trellis.project.file_filter import generated
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.reports.baseline import Baseline, matched
-from yellow_trellis.reports.markdown import pages
 from yellow_trellis.rules import RuleDefinition, Ruleset
 from yellow_trellis.runs.pipeline import FileOptions
 from yellow_trellis.runs.processes.deadlines import Deadline
@@ -139,7 +139,7 @@ class Session(OpenFiles):
         return tuple(results)
 
     def hover(self, path: str, position: Position) -> tuple[Range, str] | None:
-        """Return the pages of the rules that find the code at a position, in Markdown."""
+        """Return what is to know of the rules that find the code at a position, in Markdown."""
         document, setup = self.documents.get(path), self.setup(path)
         if document is None or isinstance(setup, str):
             return None
@@ -152,10 +152,8 @@ class Session(OpenFiles):
         named = [rules[name] for name in dict.fromkeys(one.rule for one in found) if name in rules]
         if not named:
             return None
-        texts = pages(named, setup.spec.pack_of)
-        shown = [f"{texts[f'{rule.name}.md'].strip()}" for rule in named]
         smallest = max(found, key=lambda one: (one.range.start, -one.range.end.line))
-        return smallest.range, "\n\n---\n\n".join(shown)
+        return smallest.range, "\n\n---\n\n".join(map(rule_text, named))
 
     def place_to_rename(self, path: str, position: Position) -> tuple[Range, str] | str:
         """Return the range and the text of the name at a position, or why it cannot be renamed."""
