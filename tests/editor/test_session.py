@@ -177,6 +177,27 @@ def test_mistakes_in_rule_files_are_marked_as_they_are_typed(tmp_path: Path, hom
     assert place == (5, 0) and "example 1 of a fails" in told and "g(1)" in told
 
 
+@pytest.mark.parametrize(
+    ("typed", "words"),
+    [
+        ("lan", {"language", "level", "find"}),
+        ('level = "', {"error", "warning", "note", "off"}),
+        ('language = "', {"python", "rust", "pascal"}),
+        ('put = "g(@{', {"zone", "rest"}),
+        ('find = "f(@{x: ', {"expression", "string", "binary_expression"}),
+    ],
+)
+def test_rule_files_are_completed(tmp_path: Path, home: Path, typed: str, words: set[str]) -> None:
+    path, session = str(tmp_path / "r.toml"), Session()
+    other = '[[rule]]\nfind = "@{other}"\n'
+    rule = '[[rule]]\nlanguage = "javascript"\nfind = "f(@{zone}, @{rest*})"\n'
+    session.open(path, other + rule + typed + "\n" + other)
+    found = {one.word for one in session.completions(path, Position(5, len(typed)))}
+    assert words <= found and "other" not in found
+    session.open(path, "x = 1\n" + typed)
+    assert not session.completions(path, Position(1, len(typed)))
+
+
 def test_a_page_on_hover_and_the_other_end_of_a_conflict(demo: Path) -> None:
     session, path = Session(), str(demo / "alder/fares/kiosk.py")
     session.open(path, Path(path).read_text("utf-8"))

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from lsprotocol import types as lsp
 
+from yellow_trellis.editor.completion import Completion
 from yellow_trellis.editor.document import TextChange
 from yellow_trellis.editor.positions import Position, PositionEncoding, Range
 from yellow_trellis.editor.session import OpenFinding, Related
@@ -24,6 +25,15 @@ _TAGS = {
     "unused": lsp.DiagnosticTag.Unnecessary,
 }
 """By tag of a rule: how an editor shows the code that it finds."""
+
+
+_COMPLETIONS = {
+    "key": lsp.CompletionItemKind.Property,
+    "value": lsp.CompletionItemKind.Value,
+    "kind": lsp.CompletionItemKind.EnumMember,
+    "family": lsp.CompletionItemKind.Enum,
+    "hole": lsp.CompletionItemKind.Variable,
+}
 
 
 def encoding_of(kind: lsp.PositionEncodingKind | str | None) -> PositionEncoding:
@@ -95,6 +105,13 @@ def diagnostic_of(
         source=SOURCE,
         tags=tags or None,
         related_information=others or None,
+    )
+
+
+def completion_of(found: Completion) -> lsp.CompletionItem:
+    """Return a completion as the protocol has it."""
+    return lsp.CompletionItem(
+        label=found.word, kind=_COMPLETIONS[found.kind], detail=found.detail or None
     )
 
 

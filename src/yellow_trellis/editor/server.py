@@ -18,6 +18,7 @@ from yellow_trellis._version import __version__
 from yellow_trellis.editor import actions
 from yellow_trellis.editor.convert import (
     changes_of,
+    completion_of,
     diagnostic_of,
     encoding_of,
     lsp_range,
@@ -239,6 +240,18 @@ def make_server(trusted: bool = False) -> TrellisServer:
         where, text = found
         content = lsp.MarkupContent(kind=lsp.MarkupKind.Markdown, value=text)
         return lsp.Hover(contents=content, range=lsp_range(where))
+
+    @server.feature(
+        lsp.TEXT_DOCUMENT_COMPLETION, lsp.CompletionOptions(trigger_characters=["{", ":", '"'])
+    )
+    async def completed(params: lsp.CompletionParams) -> list[lsp.CompletionItem]:
+        path, position = path_of(params.text_document.uri), position_of(params.position)
+        try:
+            found = await server.ask("completions", path, position)
+        except WorkerFailed as error:
+            server.tell(str(error))
+            return []
+        return [completion_of(one) for one in found]
 
     @server.feature(lsp.TEXT_DOCUMENT_PREPARE_RENAME)
     async def prepared(params: lsp.PrepareRenameParams) -> lsp.PrepareRenamePlaceholder:

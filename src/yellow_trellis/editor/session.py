@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import NamedTuple
 
+from yellow_trellis.editor.completion import Completion, completions
 from yellow_trellis.editor.document import Document, TextChange
 from yellow_trellis.editor.levels import with_level
 from yellow_trellis.editor.live_scan import LiveFinding, LiveScan
@@ -28,6 +29,7 @@ from yellow_trellis.findings.timing import OutOfTime, TreeChanged, Watch
 from yellow_trellis.fixes import Fix, Safety
 from yellow_trellis.plans.conflict import EXPLAINED
 from yellow_trellis.project.file_filter import generated
+from yellow_trellis.project.locate import OWN
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.reports.baseline import Baseline, matched
 from yellow_trellis.rules import RuleDefinition, Ruleset
@@ -154,6 +156,19 @@ class Session(OpenFiles):
             return None
         smallest = max(found, key=lambda one: (one.range.start, -one.range.end.line))
         return smallest.range, "\n\n---\n\n".join(map(rule_text, named))
+
+    def completions(self, path: str, position: Position) -> list[Completion]:
+        """Return what can be written at a position of a rule file or a configuration."""
+        source = self.plain.get(path)
+        if source is None or not path.endswith(".toml"):
+            return []
+        at = offset_of(source, position, self.encoding)
+        text = source.data.decode("utf-8")
+        is_configuration = os.path.basename(path) == OWN
+        if not is_configuration and "[[rule]]" not in text:
+            return []
+        offset = len(source.data[:at].decode("utf-8"))
+        return completions(text, offset, is_configuration=is_configuration)
 
     def place_to_rename(self, path: str, position: Position) -> tuple[Range, str] | str:
         """Return the range and the text of the name at a position, or why it cannot be renamed."""
