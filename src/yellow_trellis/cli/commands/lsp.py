@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import logging
+
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.errors import TrellisError
 
@@ -40,7 +42,13 @@ def command(trust: bool, tcp: str | None) -> None:
     if address is None:
         server.start_io()
     else:
+        logging.getLogger("asyncio").addFilter(_is_no_exit)
         server.start_tcp(*address)
+
+
+def _is_no_exit(record: logging.LogRecord) -> bool:
+    """Return whether a message is not about the end of the process, which an editor asks for."""
+    return record.exc_info is None or not isinstance(record.exc_info[1], SystemExit)
 
 
 def _address(text: str) -> tuple[str, int]:
