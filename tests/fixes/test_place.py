@@ -134,7 +134,7 @@ SCRIPTS = [
     ("function q() { f(1); }\n", ("f(@{x})", "throw @{x}"), "function q() { throw 1; }\n"),
     ("f(1);\n", ("f(@{x})", "if (a) {\n  f2(@{x});\n}"), "if (a) {\n    f2(1);\n}\n"),
     ("f(1);\nh();\n", ("f(@{x});", "a(@{x});\nb(@{x});"), "a(1);\nb(1);\nh();\n"),
-    ("b((err) => { go(err); });\n", ("err => { @{b*} }", "e => { @{b*} }"), "b(e => { go(err); });\n"),
+    ("b((err) => { go(1); });\n", ("err => { @{b*} }", "e => { @{b*} }"), "b(e => { go(1); });\n"),
     ("b(err => go(err));\n", ("(@{e}) => @{b}", "function (@{e}) { return @{b}; }"), "b(function (err) { return go(err); });\n"),
     ("x = () => f(1);\n", ("f(@{x})", "({a: @{x}})"), "x = () => ({a: 1});\n"),
     ("x = f(1) ?? 2;\n", ("f(@{x})", "@{x} || 3"), "x = (1 || 3) ?? 2;\n"),
@@ -182,3 +182,30 @@ def test_a_pattern_with_comments_is_its_own_template(name: str, code: str, comme
     pattern = text.replace("$", "@{h}")
     done = reworked(text.replace("$", "g"), (pattern, pattern), name=name)
     assert [(o.state, o.reason) for _, o in done.outcomes] == [("left", "its fix changes nothing")]
+
+
+NAMES = [
+    # a name that the pattern binds by its own words, or by a hole, stays bound; None: refused
+    ("def g(x): @{b*}", "def h(x): @{b*}", "def g(x):\n    return x\n", "def h(x):\n    return x\n"),
+    ("def g(x): @{b*}", "def h(y): @{b*}", "def g(x):\n    return x\n", None),
+    ("def g(x): @{b*}", "def h(y): @{b*}", "def g(x):\n    return 1\n", "def h(y):\n    return 1\n"),
+    ("lambda x: @{b}", "k(@{b})", "y = lambda x: x + 1\n", None),
+    ("lambda x: @{b}", "h(lambda x: @{b}, @{b})", "y = lambda x: x + 1\n", None),
+    ("lambda @{p}: @{b}", "partial(@{b}, @{p})", "y = lambda x: x + 1\n", None),
+    ("g(@{b})", "h(lambda x: @{b}, @{b})", "g(x + 1)\n", None),
+    ("[@{e} for @{n} in @{i}]", "list(@{e} for @{n} in @{i})", "z = [a for a in b]\n", "z = list(a for a in b)\n"),
+    ("[@{e} for n in @{i}]", "map(lambda n: @{e}, @{i})", "z = [n for n in b]\n", "z = map(lambda n: n, b)\n"),
+    ("with open(@{x}) as @{f}: @{b*}", "@{b*}", "with open(p) as q:\n    read(q)\n", None),
+    ("with open(@{x}) as @{f}: @{b*}", "@{b*}", "with open(p) as q:\n    read()\n", "read()\n"),
+    ("@{n} = @{v}\nreturn @{r}", "return @{r}", "def f():\n    a = 1\n    return a\n", None),
+]
+
+
+@pytest.mark.parametrize(("find", "put", "code", "wanted"), NAMES)
+def test_what_a_hole_took_keeps_the_names_that_the_matched_code_bound(
+    find: str, put: str, code: str, wanted: str | None
+) -> None:
+    done = reworked(code, (find, put))
+    assert text_of(done) == (wanted or code)
+    if wanted is None:
+        assert any("took says" in o.reason for _, o in done.outcomes if o.state == "refused")

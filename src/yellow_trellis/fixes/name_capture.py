@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
@@ -9,6 +10,18 @@ from typing import NamedTuple
 from yellow_trellis.patterns import Match, Pattern
 from yellow_trellis.semantics import Facts, Scope, facts_of
 from yellow_trellis.source import Span
+
+
+class HoleNames(NamedTuple):
+    """The names that scopes of a template, and its code at the top, bind where a hole stands."""
+
+    hole: str
+    captured: frozenset[str]
+    """Names that scopes around any of its places bind."""
+    kept: frozenset[str]
+    """Names that are bound around each of its places, be it by code at the top."""
+    binders: frozenset[str]
+    """The holes that are bound there, such as one for a parameter."""
 
 
 class NewNames(NamedTuple):
@@ -20,8 +33,12 @@ class NewNames(NamedTuple):
     """Other names that it reads: they are those of the module."""
     bound: frozenset[str]
     """Names that it binds in the scope around."""
-    around: tuple[tuple[str, frozenset[str]], ...]
-    """For holes inside a scope of the template's own: the names which that scope binds."""
+    around: tuple[HoleNames, ...]
+    """Of each hole, where scopes of the template or names that the pattern binds can matter."""
+    was_bound: frozenset[str]
+    """The holes of the pattern that it binds, such as one for a parameter."""
+    kept: frozenset[str]
+    """The holes of the template."""
 
     def may_clash(self, data: bytes) -> bool:
         """Return whether a file with the bytes `data` has any of the names at all."""
@@ -32,25 +49,28 @@ class NewNames(NamedTuple):
         return bool(self.built_in or self.free or self.bound or self.around)
 
 
+_NONE = NewNames(frozenset(), frozenset(), frozenset(), (), frozenset(), frozenset())
+
+
 @lru_cache(maxsize=4096)
 def new_names(put: Pattern, find: Pattern) -> NewNames:
     """Compare the names of the template `put` with those of the pattern `find`."""
     if not put.language.references:
-        return NewNames(frozenset(), frozenset(), frozenset(), ())
-    entries = {name for scope in facts_of(find.tree).names.scopes for name in scope.symbols}
+        return _NONE
+    old = facts_of(find.tree).names
+    entries = {name for scope in old.scopes for name in scope.symbols}
     span = Span(put.nodes[0].start, put.nodes[-1].end)
     model = facts_of(put.tree)
     names = model.names
     module = names.module
-    stand_ins = {name: shape.hole.name for name, shape in put.stand_ins.items() if shape.hole}
-    read, free, bound, around = set(), set(), set(), []
+    stand_ins = _stand_ins(put)
+    read, free, bound = set(), set(), set()
+    places: defaultdict[str, list[set[str]]] = defaultdict(list)
     for scope in names.scopes:
         for name in scope.symbols:
             owner = scope.owner(name)
             if name in stand_ins:
-                capture = _bound_around(scope, module, stand_ins)
-                if capture:
-                    around.append((stand_ins[name], frozenset(capture)))
+                places[stand_ins[name]].append(_bound_around(scope, module))
             elif not any(span.start <= start < span.end for start in _starts(scope, name)):
                 continue  # of what the template stands in to be parsed
             elif module.binds(name):
@@ -59,11 +79,46 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
                 read.add(name)
             elif owner is module and name not in put.meant and name not in model.receiver_names:
                 free.add(name)
+    top = {name for name in module.symbols if module.binds(name)}
+    was_bound = _bound_holes(find)
+    binds = was_bound or any(scope.binds(n) for scope in old.scopes for n in scope.symbols)
+    around = [_names_at(hole, sets, top, stand_ins) for hole, sets in places.items()]
     return NewNames(
         frozenset(read - entries),
         frozenset(free - entries),
         frozenset(bound - entries - set(put.meant)),
-        tuple(around),
+        tuple(around) if binds or any(one.captured for one in around) else (),
+        was_bound,
+        frozenset(put.holes),
+    )
+
+
+def _stand_ins(pattern: Pattern) -> dict[str, str]:
+    """Return the holes of a pattern by what stands for them in its tree."""
+    shapes = pattern.stand_ins.items()
+    return {name: shape.hole.name for name, shape in shapes if shape.hole is not None}
+
+
+def _bound_holes(find: Pattern) -> frozenset[str]:
+    """Return the holes that a pattern binds."""
+    stand_ins = _stand_ins(find)
+    return frozenset(
+        stand_ins[name]
+        for scope in facts_of(find.tree).names.scopes
+        for name in scope.symbols
+        if name in stand_ins and scope.binds(name)
+    )
+
+
+def _names_at(
+    hole: str, places: list[set[str]], top: set[str], stand_ins: dict[str, str]
+) -> HoleNames:
+    everywhere = set.intersection(*places) | top
+    return HoleNames(
+        hole,
+        frozenset(set.union(*places) - set(stand_ins)),
+        frozenset(everywhere - set(stand_ins)),
+        frozenset(stand_ins[name] for name in everywhere if name in stand_ins),
     )
 
 
@@ -71,7 +126,7 @@ def _starts(scope: Scope, name: str) -> Iterator[int]:
     return (start for start, _, _, _ in scope.symbols[name].places())
 
 
-def _bound_around(scope: Scope, module: Scope, stand_ins: dict[str, str]) -> set[str]:
+def _bound_around(scope: Scope, module: Scope) -> set[str]:
     """Return the names that the template's own scopes around a hole bind."""
     results: set[str] = set()
     inner: Scope | None = scope
@@ -79,7 +134,7 @@ def _bound_around(scope: Scope, module: Scope, stand_ins: dict[str, str]) -> set
         if inner.kind != "class":
             results |= {name for name in inner.symbols if inner.binds(name)}
         inner = inner.parent
-    return results - set(stand_ins)
+    return results
 
 
 def clash_in(put: Pattern, match: Match) -> str:
@@ -106,12 +161,37 @@ def clash_in(put: Pattern, match: Match) -> str:
         place_ = _other_use(facts, scope, name, match.span)
         if place_:
             return f"`{name}` is taken here, at {place_}"
-    for hole, names in new.around:
-        for node in match.run_of(hole):
+    for around in new.around:
+        for node in match.run_of(around.hole):
             for inner, name in _read_in(facts, node.span):
-                if name in names and not _made_inside(inner.owner(name), node.span):
-                    return f"what `@{{{hole}}}` took says `{name}`, which the new code binds"
+                owner = inner.owner(name)
+                if _made_inside(owner, node.span):
+                    continue
+                if reason := _lost_or_captured(facts, match, new, around, owner, name):
+                    return f"what `@{{{around.hole}}}` took says `{name}`, which {reason}"
     return ""
+
+
+def _lost_or_captured(
+    facts: Facts, match: Match, new: NewNames, around: HoleNames, owner: Scope, name: str
+) -> str:
+    """Return why a name that a hole took means another thing in the new code; empty if it does not.
+
+    Arguments: `owner` is the scope that binds the name.
+    """
+    places = [definition.span for definition in facts.names.bound(owner, name).definitions]
+    made_here = _made_inside(owner, match.span) or (
+        bool(places) and all(match.span.holds(place) for place in places)
+    )
+    if not made_here:
+        return "the new code binds" if name in around.captured else ""
+    if name in around.kept:
+        return ""
+    for hole in new.kept - (new.was_bound - around.binders):
+        for node in match.run_of(hole):
+            if any(node.span.holds(place) for place in places):
+                return ""
+    return "the new code binds no more"
 
 
 def _other_use(facts: Facts, scope: Scope, name: str, span: Span) -> str:
