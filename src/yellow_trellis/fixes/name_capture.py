@@ -218,9 +218,7 @@ def _is_or_inside(scope: Scope, second: Scope) -> bool:
 
 
 def _read_in(facts: Facts, span: Span) -> Iterator[tuple[Scope, str]]:
-    for start, site in facts.names.sites.items():
-        if span.start <= start < span.end:
-            yield site
+    yield from facts.names.sites_in(span)
 
 
 def _made_inside(scope: Scope, span: Span) -> bool:

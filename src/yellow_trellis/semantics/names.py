@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable
+from bisect import bisect_left
+from collections.abc import Callable, Iterator
 from functools import cached_property
 
 from yellow_trellis.semantics.imports import Import
 from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
+from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 
@@ -58,6 +60,18 @@ class Names(ABC):
         if key not in self._bound:
             self._bound[key] = Binding(scope, name)
         return self._bound[key]
+
+    def sites_in(self, span: Span) -> Iterator[tuple[Scope, str]]:
+        """Yield the scope and the name of each place in a span where a name stands."""
+        starts = self._starts
+        for at in range(bisect_left(starts, span.start), len(starts)):
+            if starts[at] >= span.end:
+                return
+            yield self.sites[starts[at]]
+
+    @cached_property
+    def _starts(self) -> list[int]:
+        return sorted(self.sites)
 
     @cached_property
     def sites(self) -> dict[int, tuple[Scope, str]]:
