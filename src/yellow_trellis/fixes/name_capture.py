@@ -79,7 +79,8 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
                 read.add(name)
             elif owner is module and name not in put.meant and name not in model.receiver_names:
                 free.add(name)
-    top = {name for name in module.symbols if module.binds(name)}
+    context = [scope for scope in names.scopes if scope is module or _is_around(scope, span)]
+    top = {name for scope in context for name in scope.symbols if scope.binds(name)}
     was_bound = _bound_holes(find)
     binds = was_bound or any(scope.binds(n) for scope in old.scopes for n in scope.symbols)
     around = [_names_at(hole, sets, top, stand_ins) for hole, sets in places.items()]
@@ -91,6 +92,12 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
         was_bound,
         frozenset(put.holes),
     )
+
+
+def _is_around(scope: Scope, span: Span) -> bool:
+    """Return whether a scope holds a span and more: what a template stands in to be parsed."""
+    inside = scope.start <= span.start and span.end <= scope.end
+    return inside and (scope.start, scope.end) != (span.start, span.end)
 
 
 def _stand_ins(pattern: Pattern) -> dict[str, str]:

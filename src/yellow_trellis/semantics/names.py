@@ -63,14 +63,14 @@ class Names(ABC):
 
     def sites_in(self, span: Span) -> Iterator[tuple[Scope, str]]:
         """Yield the scope and the name of each place in a span where a name stands."""
-        starts = self._starts
+        starts = self._site_starts
         for at in range(bisect_left(starts, span.start), len(starts)):
             if starts[at] >= span.end:
                 return
             yield self.sites[starts[at]]
 
     @cached_property
-    def _starts(self) -> list[int]:
+    def _site_starts(self) -> list[int]:
         return sorted(self.sites)
 
     @cached_property
