@@ -6,9 +6,9 @@ import asyncio
 from typing import TYPE_CHECKING, Any
 
 from lsprotocol import types as lsp
-from pygls.uris import from_fs_path, to_fs_path
+from pygls.uris import from_fs_path
 
-from yellow_trellis.editor.convert import diagnostic_of, edits_of, range_of
+from yellow_trellis.editor.convert import diagnostic_of, edits_of, path_of, range_of
 from yellow_trellis.editor.document import TextChange
 from yellow_trellis.editor.session import OpenFinding
 from yellow_trellis.editor.worker import WorkerFailed
@@ -70,7 +70,7 @@ def register(server: TrellisServer) -> None:
     async def before_saving(params: lsp.WillSaveTextDocumentParams) -> list[lsp.TextEdit]:
         uri = params.text_document.uri
         try:
-            work = server.ask("on_save", _path(uri))
+            work = server.ask("fix_all", path_of(uri))
             changes = await asyncio.wait_for(work, SAVE_SECONDS)
         except (asyncio.TimeoutError, WorkerFailed):
             server.tell(f"nothing was fixed on save: it took more than {SAVE_SECONDS:g} s")
@@ -80,7 +80,7 @@ def register(server: TrellisServer) -> None:
 
 async def _findings(server: TrellisServer, uri: str, where: lsp.Range) -> list[OpenFinding]:
     try:
-        found: list[OpenFinding] = await server.ask("findings_at", _path(uri), range_of(where))
+        found: list[OpenFinding] = await server.ask("findings_at", path_of(uri), range_of(where))
     except WorkerFailed as error:
         server.tell(str(error))
         return []
@@ -143,7 +143,7 @@ async def _with_level(
 ) -> lsp.CodeAction:
     """Return an action with the change of the configuration."""
     try:
-        done = await server.ask("level", _path(data["uri"]), data["rule"], data["level"])
+        done = await server.ask("level", path_of(data["uri"]), data["rule"], data["level"])
     except WorkerFailed as error:
         done = str(error)
     if isinstance(done, str):
@@ -170,7 +170,7 @@ def workspace_edit(
 
 async def _changes(server: TrellisServer, data: dict[str, Any]) -> list[TextChange] | str:
     """Return the changes of an action, or why there are none."""
-    path = _path(data["uri"])
+    path = path_of(data["uri"])
     try:
         if data["do"] == "fix_all":
             changes: list[TextChange] | str = await server.ask(
@@ -218,7 +218,3 @@ def _is_wanted(kind: str, only: Any) -> bool:
         return True
     names = [str(getattr(one, "value", one)) for one in only]
     return any(kind == name or kind.startswith(f"{name}.") for name in names)
-
-
-def _path(uri: str) -> str:
-    return to_fs_path(uri) or uri

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from lsprotocol import types as lsp
+from pygls.uris import to_fs_path
 
 from yellow_trellis.editor.completion import Completion
 from yellow_trellis.editor.document import TextChange
@@ -41,6 +42,11 @@ def encoding_of(kind: lsp.PositionEncodingKind | str | None) -> PositionEncoding
     if kind in (lsp.PositionEncodingKind.Utf8, "utf-8"):
         return "utf-8"
     return "utf-32" if kind in (lsp.PositionEncodingKind.Utf32, "utf-32") else "utf-16"
+
+
+def path_of(uri: str) -> str:
+    """Return the path of a file by its URI, or the URI of what is none."""
+    return to_fs_path(uri) or uri
 
 
 def range_of(where: lsp.Range) -> Range:

@@ -78,7 +78,7 @@ class Document:
             self._tree = Tree(self.source, self.language)
         self._tree.context = context
         if index is not None:
-            self._tree.token_index = index(self.language.folded(self.source.data))
+            self._tree.token_index = index(self.source.data)
         return self._tree
 
     @property

@@ -114,25 +114,22 @@ class OpenFiles:
         key = (setup.root, symbols)
         read, base = self._bases.get(key, (-1, None))
         if base is None or read < last:
-            unsaved = {
-                os.path.realpath(document.path): document.source.data
-                for document in self.documents.values()
-            }
             languages = {document.language.name for document in self.documents.values()}
             base = CodeBase(
                 Path(setup.root), symbols, sorted(languages), None,
-                dict(setup.settings.endings), unsaved,
+                dict(setup.settings.endings), self._unsaved(),
             )
             self._bases[key] = self._count, base
         return base
 
+    def _unsaved(self) -> dict[str, bytes]:
+        """Return the texts of the open files by real path."""
+        documents = self.documents.values()
+        return {os.path.realpath(document.path): document.source.data for document in documents}
+
     def context(self, path: str, root: str) -> Callable[[], object]:
         """Return what gives the code base around a file, below the folder `root`."""
-        unsaved = {
-            os.path.realpath(document.path): document.source.data
-            for document in self.documents.values()
-        }
-        base = CodeBase(Path(root), unsaved=unsaved)
+        base = CodeBase(Path(root), unsaved=self._unsaved())
         return partial(base.surroundings, os.path.realpath(path))
 
     def surroundings(self, path: str, setup: Setup, ruleset: Ruleset) -> object:

@@ -9,13 +9,13 @@ from typing import NamedTuple
 
 from yellow_trellis.authoring.example_runner import prove_rule
 from yellow_trellis.errors import TrellisError
+from yellow_trellis.project.locate import OWN
 from yellow_trellis.project.settings import settings_for
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.source import Source, Span
 from yellow_trellis.toml_source import TomlFile
 
 _IS_RULES = re.compile(rb"^\s*\[\[rule\]\]", re.MULTILINE)
-_CONFIGURATION = "trellis.toml"
 _CARET = re.compile(r"^    (?P<code>.*)\n    (?P<space> *)\^$", re.MULTILINE)
 """The line of a pattern or template in a message, with a mark under the character."""
 
@@ -31,7 +31,7 @@ def is_checked(path: str, source: Source) -> bool:
     """Return whether a text is a rule file that is data, or a configuration."""
     if not path.endswith(".toml"):
         return False
-    return Path(path).name == _CONFIGURATION or _IS_RULES.search(source.data) is not None
+    return Path(path).name == OWN or _IS_RULES.search(source.data) is not None
 
 
 def faults_in(path: str, source: Source) -> list[Fault]:
@@ -44,7 +44,7 @@ def faults_in(path: str, source: Source) -> list[Fault]:
         copy.write_bytes(source.data)
         (copy.parent / ".git").mkdir()  # what lies above is none of its
         try:
-            if copy.name == _CONFIGURATION:
+            if copy.name == OWN:
                 settings_for(copy.parent)
                 return []
             rules = RulesSpec((str(copy),)).rules()

@@ -12,7 +12,6 @@ from typing import Any
 from lsprotocol import types as lsp
 from pygls.exceptions import JsonRpcException
 from pygls.lsp.server import LanguageServer
-from pygls.uris import to_fs_path
 
 from yellow_trellis._version import __version__
 from yellow_trellis.editor import actions
@@ -22,6 +21,7 @@ from yellow_trellis.editor.convert import (
     diagnostic_of,
     encoding_of,
     lsp_range,
+    path_of,
     position_of,
 )
 from yellow_trellis.editor.session import Answer, Related
@@ -149,11 +149,6 @@ class TrellisServer(LanguageServer):
         self.text_document_publish_diagnostics(
             lsp.PublishDiagnosticsParams(uri=uri, version=version, diagnostics=found)
         )
-
-
-def path_of(uri: str) -> str:
-    """Return the path of a file by its URI, or the URI of what is none."""
-    return to_fs_path(uri) or uri
 
 
 def make_server(trusted: bool = False) -> TrellisServer:

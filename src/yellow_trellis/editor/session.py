@@ -347,10 +347,6 @@ class Session(OpenFiles):
         report = self.report(document, setup, ruleset, options)
         return [] if report.change is None else self._changes(document, report.change)
 
-    def on_save(self, path: str) -> list[TextChange]:
-        """Return the changes to an open file that is about to be saved: what is fixed unasked."""
-        return self.fix_all(path)
-
     def _changes(self, document: Document, change: Change) -> list[TextChange]:
         data = document.read(change.raw)
         return text_changes(document.source, data, self.encoding)

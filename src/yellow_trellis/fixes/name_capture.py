@@ -170,7 +170,7 @@ def clash_in(put: Pattern, match: Match) -> str:
             return f"`{name}` is taken here, at {place_}"
     for around in new.around:
         for node in match.run_of(around.hole):
-            for inner, name in _read_in(facts, node.span):
+            for inner, name in facts.names.sites_in(node.span):
                 owner = inner.owner(name)
                 if _made_inside(owner, node.span):
                     continue
@@ -222,10 +222,6 @@ def _is_or_inside(scope: Scope, second: Scope) -> bool:
             return True
         above = above.parent
     return False
-
-
-def _read_in(facts: Facts, span: Span) -> Iterator[tuple[Scope, str]]:
-    yield from facts.names.sites_in(span)
 
 
 def _made_inside(scope: Scope, span: Span) -> bool:
