@@ -18,9 +18,9 @@ import tempfile
 import time
 from pathlib import Path
 
-from yellow_trellis.editor.document import TextChange
 from yellow_trellis.editor.positions import Range, position_of
 from yellow_trellis.editor.session import Session
+from yellow_trellis.editor.text_change import TextChange
 from yellow_trellis.runs.pipeline import process_file
 
 RULES = Path(__file__).with_name("rules_forty.py")

@@ -5,7 +5,7 @@
 local command = { "ytr", "lsp" }
 local types = {
   "c", "cpp", "cs", "go", "java", "javascript", "javascriptreact", "pascal", "php", "python",
-  "ruby", "rust", "swift", "typescript", "typescriptreact",
+  "ruby", "rust", "swift", "toml", "typescript", "typescriptreact",
 }
 local clients = {}
 

@@ -3,7 +3,8 @@
 
 call LspAddServer([#{
       \ name: 'yellow-trellis',
-      \ filetype: ['python', 'javascript', 'typescript', 'java', 'go', 'rust', 'php', 'ruby'],
+      \ filetype: ['python', 'javascript', 'typescript', 'java', 'go', 'rust', 'php', 'ruby',
+      \   'toml'],
       \ path: 'ytr',
       \ args: ['lsp'],
       \ rootSearch: ['trellis.toml', 'pyproject.toml', '.git/'],

@@ -28,6 +28,8 @@ class Client:
             stdout=subprocess.PIPE,
             stderr=subprocess.PIPE,
         )
+        self.answers: dict[str, Any] = {}
+        """By method: what the client answers to what the server asks."""
         self.heard: queue.Queue[dict[str, Any]] = queue.Queue()
         self.notes: list[dict[str, Any]] = []
         self._reader = threading.Thread(target=self._read, daemon=True)
@@ -46,12 +48,19 @@ class Client:
 
     def ask(self, method: str, **params: Any) -> Any:
         """Return the result of a request."""
-        self._count += 1
-        number = self._count
-        self._send({"id": number, "method": method, "params": params})
-        answer = self._next(lambda message: message.get("id") == number and "method" not in message)
+        answer = self.answer(self.begin(method, **params))
         assert "error" not in answer, answer
         return answer["result"]
+
+    def begin(self, method: str, **params: Any) -> int:
+        """Send a request; return its number."""
+        self._count += 1
+        self._send({"id": self._count, "method": method, "params": params})
+        return self._count
+
+    def answer(self, number: int) -> Any:
+        """Wait for the answer to a request."""
+        return self._next(lambda message: message.get("id") == number and "method" not in message)
 
     def tell(self, method: str, **params: Any) -> None:
         """Send a notification."""
@@ -76,6 +85,10 @@ class Client:
         where = {"uri": uri, "version": self._versions[uri]}
         self.tell("textDocument/didChange", textDocument=where, contentChanges=list(changes))
         return self._found(uri)
+
+    def command(self, name: str, *arguments: Any) -> Any:
+        """Return the result of a command."""
+        return self.ask("workspace/executeCommand", command=name, arguments=list(arguments))
 
     def actions(self, path: Path, where: Any, *kinds: str) -> list[dict[str, Any]]:
         """Return the code actions for a range."""
@@ -138,5 +151,5 @@ class Client:
                 line = self.process.stdout.readline()
             message = json.loads(self.process.stdout.read(size))
             if "id" in message and "method" in message:
-                self._send({"id": message["id"], "result": None})
+                self._send({"id": message["id"], "result": self.answers.get(message["method"])})
             self.heard.put(message)

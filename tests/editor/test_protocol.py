@@ -43,9 +43,11 @@ def edited(text: str, edit: dict[str, Any]) -> str:
     lines = text.split("\n")
     for one in reversed(document["edits"]):
         start, end = one["range"]["start"], one["range"]["end"]
-        line = lines[start["line"]]
         assert start["line"] == end["line"]
-        lines[start["line"]] = line[: start["character"]] + one["newText"] + line[end["character"] :]
+        line = lines[start["line"]].encode("utf-16-le")
+        before, behind = line[: 2 * start["character"]], line[2 * end["character"] :]
+        line = before + one["newText"].encode("utf-16-le") + behind
+        lines[start["line"]] = line.decode("utf-16-le")
     return "\n".join(lines)
 
 
@@ -73,7 +75,12 @@ def test_actions_fix_one_all_of_a_rule_and_the_file(folder: Path) -> None:
     client = Client(folder)
     file, text = folder / "a.py", "f(1)\nh(f(2))\n"
     first, review, inner = client.open(file)
-    fix, of_rule, leave, off, whole = client.actions(file, first["range"])
+    by_title = {one["title"]: one for one in client.actions(file, first["range"])}
+    fix, *_ = by_title.values()
+    of_rule = by_title["Apply all safe fixes of call-g in this file"]
+    leave = by_title["Leave call-g alone here, with a reason"]
+    off = by_title["Turn call-g off in the configuration"]
+    whole = by_title["Apply all safe fixes in this file"]
     assert fix["isPreferred"] and fix["diagnostics"][0]["code"] == "call-g"
     assert edited(text, client.ask("codeAction/resolve", **fix)["edit"]) == "g(1)\nh(f(2))\n"
     for action in (of_rule, whole):
@@ -81,7 +88,7 @@ def test_actions_fix_one_all_of_a_rule_and_the_file(folder: Path) -> None:
         assert edited(text, done) == "g(1)\nh(g(2))\n"
         assert len(done["documentChanges"][0]["edits"]) == 2  # and not the whole document
     done = client.ask("codeAction/resolve", **leave)["edit"]
-    assert edited(text, done) == "f(1)  # trellis: leave call-g\nh(f(2))\n"
+    assert edited(text, done) == "f(1)  # trellis: leave call-g because (say why)\nh(f(2))\n"
     config = client.ask("codeAction/resolve", **off)["edit"]
     assert edited('rules = ["rules.toml"]\n', config).endswith('\n[levels]\ncall-g = "off"\n')
     asks = next(one for one in client.actions(file, review["range"]) if "may change" in one["title"])

@@ -11,17 +11,22 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yellow_trellis.editor.document import Document, TextChange
-from yellow_trellis.editor.levels import with_level
+from yellow_trellis.editor.authoring.levels import with_level
+from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.live_scan import LiveScan
 from yellow_trellis.editor.positions import Position, Range, offset_of, position_of
 from yellow_trellis.editor.session import Session
+from yellow_trellis.editor.text_change import TextChange
 from yellow_trellis.findings.timing import Watch
 from yellow_trellis.languages import language
+from yellow_trellis.runs.project_runs import Project
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.source import Source
 
 ROOT = Path(__file__).parents[2]
+FILES = 200 if "YTR_SHARE" in os.environ else 30
+"""How many files of the standard library are fixed."""
+
 CODE = ("*.py", "*.js", "*.ts", "*.java", "*.cs", "*.rs", "*.cpp", "*.go", "*.rb", "*.php", "*.swift", "*.pas")
 
 
@@ -85,6 +90,34 @@ def test_an_editor_shows_and_fixes_what_the_command_line_does(demo: Path, ytr) -
         assert raw == Path(path).read_bytes(), path
 
 
+def test_fixes_of_real_files_are_those_of_the_command_line(tmp_path: Path, home: Path) -> None:
+    rules = str(ROOT / "benchmarks/rules_forty.py")
+    (tmp_path / "trellis.toml").write_text(f"rules = [{rules!r}]\n", "utf-8")
+    (tmp_path / ".git").mkdir()
+    library = Path(sysconfig.get_paths()["stdlib"])
+    files = sorted(file for file in library.rglob("*.py") if 500 < file.stat().st_size < 40_000)
+    session = Session(trusted=True)
+    texts: dict[str, str] = {}
+    for number, file in enumerate(random.Random(22).sample(files, FILES)):
+        try:
+            text = file.read_text("utf-8")
+        except UnicodeDecodeError:
+            continue
+        text = "# größe 🚋\n" + text if number % 4 == 1 else text
+        text = text.replace("\n", "\r\n") if number % 3 == 1 else text
+        path = tmp_path / f"{number}_{file.name}"
+        path.write_bytes(text.encode("utf-8"))
+        texts[str(path)] = text
+        session.open(str(path), text)
+    fixed = {path: after(text, session.fix_all(path)) for path, text in texts.items()}
+    Project(tmp_path).apply(rules)
+    changed = 0
+    for path, text in fixed.items():
+        assert text.encode("utf-8") == Path(path).read_bytes(), path
+        changed += text != texts[path]
+    assert changed > FILES // 10
+
+
 def test_a_fix_of_one_place_and_a_comment_that_leaves_it(demo: Path) -> None:
     path = str(demo / "alder/depot/yard.py")
     text = "# größe 🚋\nx = 'ä🚋', y == None\n" + Path(path).read_text("utf-8")
@@ -96,10 +129,10 @@ def test_a_fix_of_one_place_and_a_comment_that_leaves_it(demo: Path) -> None:
     changes = session.one_fix(path, "one-none", first.range, 0)
     assert not isinstance(changes, str)
     assert after(text, changes) == text.replace("y == None", "y is None", 1)
-    changes = session.leave(path, "one-none", first.range, "it is old")
+    changes = session.leave(path, "one-none", first.range, "line")
     assert not isinstance(changes, str)
     left = after(text, changes)
-    assert "y == None  # trellis: leave one-none because it is old\n" in left
+    assert "y == None  # trellis: leave one-none because (say why)\n" in left
     session.change(path, changes)
     kept = session.findings(path).findings
     assert [(f.rule, f.message) for f in kept] == [(f.rule, f.message) for f in others]
@@ -115,6 +148,14 @@ def test_names_follow_what_is_not_saved(demo: Path) -> None:
     assert "stamp-to-tick" in {one.rule for one in found}
     session.change(used, [TextChange(None, "def stamp(zone): ...\n")])
     assert not session.findings(user).findings
+
+
+def test_a_finding_leads_to_the_definition_of_what_it_names(demo: Path) -> None:
+    session, path = Session(), str(demo / "alder/more.py")
+    session.open(path, "from alder.house.clock import stamp\nx = stamp(1)\n")
+    (place,) = [one for one in session.related(path) if one.rule == "stamp-to-tick"]
+    defined = Path(place.other.path).read_text("utf-8").splitlines()[place.other.range.start.line]
+    assert place.other.path == str(demo / "alder/house/clock.py") and defined.startswith("def stamp(")
 
 
 def test_rules_that_hang_or_raise_cost_only_themselves(tmp_path: Path, home: Path) -> None:
@@ -201,7 +242,7 @@ def test_rule_files_are_completed(tmp_path: Path, home: Path, typed: str, words:
 def test_a_page_on_hover_and_the_other_end_of_a_conflict(demo: Path) -> None:
     session, path = Session(), str(demo / "alder/fares/kiosk.py")
     session.open(path, Path(path).read_text("utf-8"))
-    related = session.conflicts(path)
+    related = session.related(path)
     assert {one.rule for one in related} >= {"name-the-fare", "fare-by-card"}
     first = related[0]
     shown = session.hover(path, first.range.start)

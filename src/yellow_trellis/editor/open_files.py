@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
 
-from yellow_trellis.editor.document import Document, TextChange, changed
+from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.positions import PositionEncoding
 from yellow_trellis.editor.setup import Setup
+from yellow_trellis.editor.text_change import TextChange, changed
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.findings.timing import Watch
 from yellow_trellis.languages import language
@@ -23,7 +25,7 @@ from yellow_trellis.runs.pipeline import FileOptions, process_file
 from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.run_options import Limits
 from yellow_trellis.semantics import SPELLED
-from yellow_trellis.source import Source
+from yellow_trellis.source import Source, Unreadable
 
 LIMITS = Limits(rule=2.0, file=20.0)
 """Seconds for one rule, and for all, on one open file."""
@@ -91,7 +93,10 @@ class OpenFiles:
 
     def setup(self, path: str) -> Setup | str:
         """Return the configuration for a file, or what is wrong with it."""
-        folder = os.path.dirname(path)
+        return self.setup_in(os.path.dirname(path))
+
+    def setup_in(self, folder: str) -> Setup | str:
+        """Return the configuration that holds in a folder, or what is wrong with it."""
         if folder not in self._setups:
             try:
                 self._setups[folder] = Setup.of(Path(folder), self.trusted)
@@ -100,6 +105,23 @@ class OpenFiles:
             except Exception as error:  # rules in Python are foreign code
                 self._setups[folder] = f"the rules cannot be read: {type(error).__name__}: {error}"
         return self._setups[folder]
+
+    def prepare(self, folder: str) -> None:
+        """Read the configuration of a folder, its rules, and the words that they ask for.
+
+        So that is done when the first file is opened.
+        """
+        setup = self.setup_in(folder)
+        symbols = setup.spec.ruleset().required_symbols() if isinstance(setup, Setup) else None
+        if isinstance(setup, Setup) and symbols:
+            _ = self.base("", setup, symbols).vocabulary
+
+    def opened(self, path: str) -> tuple[Document, Setup] | str:
+        """Return an open file and its configuration, or what is wrong with either."""
+        document, setup = self.documents.get(path), self.setup(path)
+        if document is None:
+            return "the file is not open"
+        return setup if isinstance(setup, str) else (document, setup)
 
     def code_base(self, path: str, setup: Setup, ruleset: Ruleset) -> CodeBase | None:
         """Return the code base for rules that ask for names; None where none does.
@@ -114,22 +136,39 @@ class OpenFiles:
         key = (setup.root, symbols)
         read, base = self._bases.get(key, (-1, None))
         if base is None or read < last:
-            languages = {document.language.name for document in self.documents.values()}
+            languages = setup.spec.ruleset().languages()
             base = CodeBase(
                 Path(setup.root), symbols, sorted(languages), None,
-                dict(setup.settings.endings), self._unsaved(),
+                dict(setup.settings.endings), self.unsaved(),
             )
             self._bases[key] = self._count, base
         return base
 
-    def _unsaved(self) -> dict[str, bytes]:
-        """Return the texts of the open files by real path."""
-        documents = self.documents.values()
-        return {os.path.realpath(document.path): document.source.data for document in documents}
+    def unsaved(self) -> dict[str, bytes]:
+        """Return by real path the bytes that the open files have when they are saved.
+
+        One that cannot be saved in its encoding is left out: what is on the disk counts.
+        """
+        texts: dict[str, bytes] = {}
+        for document in self.documents.values():
+            with suppress(Unreadable):
+                texts[os.path.realpath(document.path)] = document.raw
+        return texts
+
+    def source_of(self, path: str, language_name: str) -> Source:
+        """Return the text of a file: as the editor has it, else as it is on the disk.
+
+        Errors: `OSError`, `Unreadable`.
+        """
+        document = self.documents.get(path)
+        if document is not None:
+            return document.source
+        declares = language(language_name).declares_encoding
+        return Source.read(Path(path).read_bytes(), path=path, declarations=declares)
 
     def context(self, path: str, root: str) -> Callable[[], object]:
         """Return what gives the code base around a file, below the folder `root`."""
-        base = CodeBase(Path(root), unsaved=self._unsaved())
+        base = CodeBase(Path(root), unsaved=self.unsaved())
         return partial(base.surroundings, os.path.realpath(path))
 
     def surroundings(self, path: str, setup: Setup, ruleset: Ruleset) -> object:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal, NamedTuple
 
-from yellow_trellis.source import Source, Span
+from yellow_trellis.source import Place, Source, Span
 
 PositionEncoding = Literal["utf-8", "utf-16", "utf-32"]
 """What the character of a position counts."""
@@ -53,6 +53,17 @@ def position_of(source: Source, offset: int, encoding: PositionEncoding) -> Posi
     text = before.decode("utf-8", "replace")
     units = len(text.encode("utf-16-le")) // 2 if encoding == "utf-16" else len(text)
     return Position(number, units)
+
+
+def position_at(source: Source, place: Place, encoding: PositionEncoding) -> Position:
+    """Return the position of a place that counts lines and characters from 1."""
+    start = source.lines.starts[place.line - 1]
+    line = source.data[start : source.lines.end(start)]
+    if encoding == "utf-32" or line.isascii():
+        return Position(place.line - 1, place.column - 1)
+    before = line.decode("utf-8", "replace")[: place.column - 1]
+    units = before.encode("utf-8") if encoding == "utf-8" else before.encode("utf-16-le")
+    return Position(place.line - 1, len(units) // (1 if encoding == "utf-8" else 2))
 
 
 def range_of(source: Source, span: Span, encoding: PositionEncoding) -> Range:

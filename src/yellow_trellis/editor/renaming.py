@@ -4,30 +4,22 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
-from pathlib import Path
 from typing import NamedTuple
 
-from yellow_trellis.editor.document import Document, TextChange
+from yellow_trellis.editor.answers import WorkspaceChanges
+from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.open_files import OpenFiles
 from yellow_trellis.editor.positions import Position, Range, offset_of, range_of
 from yellow_trellis.editor.setup import Setup
-from yellow_trellis.editor.text_changes import text_changes
+from yellow_trellis.editor.single_fix import RULE, text_after
+from yellow_trellis.editor.text_diff import text_changes
+from yellow_trellis.editor.workspace import Tell, changes_of, run_over
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.findings.finding import Finding
 from yellow_trellis.fixes import fix
-from yellow_trellis.languages import language
-from yellow_trellis.plans import rework
-from yellow_trellis.plans.code_result import CodeResult
-from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.rules import RuleDefinition, Ruleset
-from yellow_trellis.runs.configured import configured_filter
 from yellow_trellis.runs.file_report import Run
-from yellow_trellis.runs.runner import run
 from yellow_trellis.semantics import Binding, facts_of, semantics_of
-from yellow_trellis.source import Source
 from yellow_trellis.syntax import Node, Tree
-
-_RULE = "rename-in-the-editor"
 
 
 class Renamable(NamedTuple):
@@ -77,9 +69,9 @@ def place_to_rename(files: OpenFiles, path: str, position: Position) -> tuple[Ra
 
 
 def rename(
-    files: OpenFiles, path: str, position: Position, new: str
-) -> dict[str, list[TextChange]] | str:
-    """Return by path the changes that rename what stands at a position, or why it is refused."""
+    files: OpenFiles, tell: Tell, path: str, position: Position, new: str
+) -> WorkspaceChanges | str:
+    """Return the changes that rename what stands at a position, or why it is refused."""
     found, document = renamable(files, path, position), files.documents.get(path)
     if isinstance(found, str) or document is None:
         return str(found)
@@ -90,55 +82,38 @@ def rename(
     if isinstance(setup, str):
         return setup
     try:
-        return _everywhere(files, document, setup, found.symbol, new)
+        return _everywhere(files, document, setup, found.symbol, new, tell)
     except TrellisError as error:
         return str(error)
 
 
 def _in_file(
     files: OpenFiles, document: Document, node: Node, binding: Binding, new: str
-) -> dict[str, list[TextChange]] | str:
+) -> WorkspaceChanges | str:
     tree = node.tree
     made = fix(f"Rename to {new}").rename(binding, new).made(node.span)
     if made is None:
         return "nothing would change"
-    finding = Finding(_RULE, "note", node.span, "renamed", (made,))
-    done = rework(tree, lambda text: [finding] if text is tree else [], with_review=True)
-    result = CodeResult.of(tree.source.data.decode("utf-8"), done, [], [])
-    for outcome in result.outcomes:
-        if outcome.state not in WRITTEN:
-            return outcome.reason
-    data = result.code.encode("utf-8")
-    return {document.path: text_changes(document.source, data, files.encoding)}
+    data = text_after(tree, made)
+    if isinstance(data, str):
+        return data
+    return WorkspaceChanges({document.path: text_changes(document.source, data, files.encoding)})
 
 
 def _everywhere(
-    files: OpenFiles, document: Document, setup: Setup, symbol: str, new: str
-) -> dict[str, list[TextChange]] | str:
-    word = symbol.rpartition(".")[2]
-    for other in files.documents.values():
-        if word in other.text and not _is_saved(other):
-            return f"save {os.path.basename(other.path)} first: it may say `{word}`"
+    files: OpenFiles, document: Document, setup: Setup, symbol: str, new: str, tell: Tell
+) -> WorkspaceChanges | str:
     rule = RuleDefinition(
-        _RULE, summary="renamed", rename=symbol, to=new, language=document.language.name
+        RULE, summary="renamed", rename=symbol, to=new, language=document.language.name
     )
-    done = run(
-        [setup.root],
-        Ruleset.of([rule]),
-        mode="rework",
-        file_filter=configured_filter(setup.settings),
-        workers=1,
-    )
+    rules = Ruleset.of([rule])
+    done = run_over(files, setup, rules, tell, mode="rework", paths=[setup.root])
     if reason := next(_refusals(done), ""):
         return reason
-    changes: dict[str, list[TextChange]] = {}
-    for change in (report.change for report in done.changed if report.change is not None):
-        declares = language(change.language).declares_encoding
-        source = Source.read(Path(change.path).read_bytes(), declarations=declares)
-        data = Source.read(change.raw, declarations=declares).data
-        where = os.path.abspath(change.path)
-        changes[where] = text_changes(source, data, files.encoding)
-    return changes or f"nothing says `{word}`"
+    changes = changes_of(files, done)
+    if not changes:
+        return f"nothing says `{symbol.rpartition('.')[2]}`"
+    return WorkspaceChanges(changes, tuple(done.notes))
 
 
 def _refusals(done: Run) -> Iterator[str]:
@@ -147,10 +122,3 @@ def _refusals(done: Run) -> Iterator[str]:
         for fate in report.fates:
             if fate.state in ("refused", "left"):
                 yield f"{os.path.basename(report.path)}:{fate.start}: {fate.reason}"
-
-
-def _is_saved(document: Document) -> bool:
-    try:
-        return Path(document.path).read_bytes() == document.raw
-    except OSError:
-        return False

@@ -5,11 +5,17 @@ from __future__ import annotations
 import os
 from functools import partial
 from pathlib import Path
-from typing import NamedTuple
+from typing import TYPE_CHECKING
 
-from yellow_trellis.editor.completion import Completion, completions
-from yellow_trellis.editor.document import Document, TextChange
-from yellow_trellis.editor.levels import with_level
+from yellow_trellis.editor.answers import (
+    Answer,
+    Location,
+    OpenFinding,
+    Related,
+    Scope,
+    WrittenRule,
+)
+from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.live_scan import LiveFinding, LiveScan
 from yellow_trellis.editor.open_files import LIMITS, OpenFiles
 from yellow_trellis.editor.positions import (
@@ -19,14 +25,13 @@ from yellow_trellis.editor.positions import (
     offset_of,
     range_of,
 )
-from yellow_trellis.editor.rule_files import faults_in, is_checked
-from yellow_trellis.editor.rule_text import rule_text
 from yellow_trellis.editor.setup import Setup
-from yellow_trellis.editor.text_changes import text_changes
+from yellow_trellis.editor.text_change import TextChange
+from yellow_trellis.editor.text_diff import text_changes
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.findings.finding import Finding, Level
 from yellow_trellis.findings.timing import OutOfTime, TreeChanged, Watch
-from yellow_trellis.fixes import Fix, Safety
+from yellow_trellis.fixes import Fix
 from yellow_trellis.plans.conflict import EXPLAINED
 from yellow_trellis.project.file_filter import generated
 from yellow_trellis.project.locate import OWN
@@ -40,39 +45,16 @@ from yellow_trellis.semantics import SPELLED
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Tree
 
-
-class OpenFinding(NamedTuple):
-    """A finding in an open file."""
-
-    rule: str
-    level: Level
-    range: Range
-    message: str
-    fixes: tuple[tuple[str, Safety], ...]
-    """Titles and safety of its fixes."""
-    tags: tuple[str, ...]
-    page: str
-    """Where the rule is explained: the path of its file, and the line."""
-
-
-class Answer(NamedTuple):
-    """The findings in an open file, and what could not be looked at."""
-
-    findings: tuple[OpenFinding, ...] = ()
-    problems: tuple[str, ...] = ()
-
-
-class Related(NamedTuple):
-    """A fix that conflicts with another: its rule and place, and those of the other."""
-
-    rule: str
-    range: Range
-    message: str
-    other: Range
+if TYPE_CHECKING:
+    from yellow_trellis.editor.authoring.completion import Completion
 
 
 class Session(OpenFiles):
-    """The open files of an editor, and the answers to what is asked about them."""
+    """The open files of an editor, and the answers to what is asked about them.
+
+    What only some answers need is imported when they are asked for: the first file waits for all
+    the rest.
+    """
 
     def __init__(self, encoding: PositionEncoding = "utf-16", trusted: bool = False) -> None:
         super().__init__(encoding, trusted)
@@ -97,7 +79,7 @@ class Session(OpenFiles):
             "it, or start the server with --trust"
             for file in setup.not_run
         )
-        if setup.why_left(path) or generated(document.source.data):
+        if self._is_left(document, setup):
             return Answer(problems=problems)
         ruleset = setup.spec.ruleset(path)
         if setup.settings.baseline is not None:
@@ -111,7 +93,11 @@ class Session(OpenFiles):
     def _faults(self, path: str) -> Answer:
         """Return the mistakes in a rule file or a configuration."""
         source = self.plain.get(path)
-        if source is None or not is_checked(path, source):
+        if source is None or not path.endswith(".toml"):
+            return Answer()
+        from yellow_trellis.editor.authoring.mistakes import faults_in, is_checked
+
+        if not is_checked(path, source):
             return Answer()
         return Answer(
             tuple(
@@ -122,11 +108,16 @@ class Session(OpenFiles):
             )
         )
 
-    def conflicts(self, path: str) -> tuple[Related, ...]:
-        """Return the conflicts between the fixes in an open file."""
-        document, setup = self.documents.get(path), self.setup(path)
-        if document is None or isinstance(setup, str) or setup.why_left(path):
+    def related(self, path: str) -> tuple[Related, ...]:
+        """Return the other places that findings in an open file have to do with.
+
+        Those are the other ends of conflicts between fixes, and where a symbol is defined that a
+        rule asks for by meaning.
+        """
+        found = self.opened(path)
+        if isinstance(found, str) or self._is_left(*found):
             return ()
+        document, setup = found
         ruleset, source = setup.spec.ruleset(path), document.source
         report = self.report(document, setup, ruleset, FileOptions())
         results: list[Related] = []
@@ -137,13 +128,31 @@ class Session(OpenFiles):
                     message = f"{EXPLAINED[conflict.kind]}: {other.rule} ({other.title})"
                     here = range_of(source, one.span, self.encoding)
                     there = range_of(source, other.span, self.encoding)
-                    results.append(Related(one.rule, here, message, there))
+                    results.append(Related(one.rule, here, message, Location(path, there)))
+        base = self.code_base(path, setup, ruleset)
+        if base is not None:
+            from yellow_trellis.editor.definitions import defined_places
+
+            known = self.findings(path).findings
+            results += defined_places(self, path, base, ruleset, known)
         return tuple(results)
+
+    def rules_in(self, path: str) -> list[WrittenRule]:
+        """Return the rules that an open file writes."""
+        from yellow_trellis.editor.authoring.rule_trials import rules_in
+
+        return rules_in(self, path)
+
+    def why_not(self, path: str, rule: str, place: str, position: Position) -> str:
+        """Return in a sentence whether a rule of one open file fits at a position of another."""
+        from yellow_trellis.editor.authoring.rule_trials import why_not
+
+        return why_not(self, path, rule, place, position)
 
     def hover(self, path: str, position: Position) -> tuple[Range, str] | None:
         """Return what is to know of the rules that find the code at a position, in Markdown."""
-        document, setup = self.documents.get(path), self.setup(path)
-        if document is None or isinstance(setup, str):
+        setup = self.setup(path)
+        if isinstance(setup, str):
             return None
         found = [
             one
@@ -154,6 +163,8 @@ class Session(OpenFiles):
         named = [rules[name] for name in dict.fromkeys(one.rule for one in found) if name in rules]
         if not named:
             return None
+        from yellow_trellis.editor.authoring.rule_text import rule_text
+
         smallest = max(found, key=lambda one: (one.range.start, -one.range.end.line))
         return smallest.range, "\n\n---\n\n".join(map(rule_text, named))
 
@@ -167,6 +178,8 @@ class Session(OpenFiles):
         is_configuration = os.path.basename(path) == OWN
         if not is_configuration and "[[rule]]" not in text:
             return []
+        from yellow_trellis.editor.authoring.completion import completions
+
         offset = len(source.data[:at].decode("utf-8"))
         return completions(text, offset, is_configuration=is_configuration)
 
@@ -175,14 +188,6 @@ class Session(OpenFiles):
         from yellow_trellis.editor import renaming
 
         return renaming.place_to_rename(self, path, position)
-
-    def rename(
-        self, path: str, position: Position, new: str
-    ) -> dict[str, list[TextChange]] | str:
-        """Return by path the changes that rename a symbol, or why that is refused."""
-        from yellow_trellis.editor import renaming
-
-        return renaming.rename(self, path, position, new)
 
     def level(self, path: str, rule: str, level: Level) -> tuple[str, TextChange] | str:
         """Return the configuration that holds for a file, and its change to a level of a rule."""
@@ -193,10 +198,16 @@ class Session(OpenFiles):
         source = self.plain.get(file)
         if source is None:
             source = Source(Path(file).read_bytes(), path=file)
+        from yellow_trellis.editor.authoring.levels import with_level
+
         text = source.data.decode("utf-8")
         start, end, new = with_level(text, os.path.basename(file), rule, level)
         span = Span(len(text[:start].encode("utf-8")), len(text[:end].encode("utf-8")))
         return file, TextChange(range_of(source, span, self.encoding), new)
+
+    def _is_left(self, document: Document, setup: Setup) -> bool:
+        """Return whether a file is not looked at."""
+        return bool(setup.why_left(document.path)) or generated(document.source.data)
 
     def _look(
         self, document: Document, setup: Setup, ruleset: Ruleset
@@ -275,9 +286,10 @@ class Session(OpenFiles):
 
     def one_fix(self, path: str, rule: str, where: Range, number: int) -> list[TextChange] | str:
         """Return the changes that one fix makes in an open file, or why there are none."""
-        document, setup = self.documents.get(path), self.setup(path)
-        if document is None or isinstance(setup, str):
-            return "the file is not open"
+        opened = self.opened(path)
+        if isinstance(opened, str):
+            return opened
+        document, setup = opened
         span = Span(
             offset_of(document.source, where.start, self.encoding),
             offset_of(document.source, where.end, self.encoding),
@@ -288,8 +300,7 @@ class Session(OpenFiles):
             if chosen or finding.rule != rule or finding.span != span:
                 return None
             chosen.append(finding)
-            offered = finding.fixes[number]
-            return offered if isinstance(offered, Fix) else offered.fix
+            return finding.made(number)
 
         ruleset = setup.spec.ruleset(path).only([rule])
         options = FileOptions("rework", with_review=True)
@@ -299,50 +310,33 @@ class Session(OpenFiles):
         refused = [fate.reason for fate in report.fates if fate.state == "refused"]
         return (refused or ["there is nothing to change there any more"])[0]
 
-    def leave(self, path: str, rule: str, where: Range, reason: str) -> list[TextChange] | str:
+    def leave(
+        self, path: str, rule: str, where: Range, scope: Scope
+    ) -> list[TextChange] | str:
         """Return the changes that write a comment which leaves a finding alone."""
-        from dataclasses import replace
+        from yellow_trellis.editor.leaving import leave
 
-        document, setup = self.documents.get(path), self.setup(path)
-        if document is None or isinstance(setup, str):
-            return "the file is not open"
-        start = offset_of(document.source, where.start, self.encoding)
-        reason = reason or ("(say why)" if setup.settings.reasons else "")
-        ruleset = replace(setup.spec.ruleset(path).only([rule]), leaving=reason)
+        return leave(self, path, rule, where, scope)
 
-        def choose(finding: Finding, tree: Tree) -> Fix | None:
-            if finding.span.start != start or finding.rule != rule:
-                return None
-            offered = finding.fixes[0]
-            return offered if isinstance(offered, Fix) else offered.fix
-
-        report = self.report(document, setup, ruleset, FileOptions("rework"), choose)
-        if report.change is None:
-            return "no comment can be written there"
-        return self._changes(document, report.change)
-
-    def fix_all(
-        self, path: str, rules: tuple[str, ...] = (), with_review: bool = False
-    ) -> list[TextChange]:
-        """Return the changes that `apply` would make in an open file.
+    def fix_all(self, path: str, rules: tuple[str, ...] = ()) -> list[TextChange]:
+        """Return the changes that `ytr apply` would make in an open file.
 
         Rules over all of a code base are left out. Arguments: `rules` are those to apply, all if
-        empty; `with_review` applies fixes too that may change behaviour.
+        empty.
         """
-        document, setup = self.documents.get(path), self.setup(path)
-        if document is None or isinstance(setup, str) or setup.why_left(path):
+        found = self.opened(path)
+        if isinstance(found, str) or self._is_left(*found):
             return []
-        if generated(document.source.data):
-            return []
+        document, setup = found
         ruleset = setup.spec.ruleset(path)
-        names = [rule.name for rule in ruleset.rules if not rules or rule.name in rules]
-        ruleset = ruleset.only(names)
+        if rules:
+            ruleset = ruleset.only(rules)
         spanning = {rule: "it is done in all of the code base" for rule in ruleset.spanning()}
-        versions = (
-            (("python", setup.settings.python_version),) if setup.settings.python_version else ()
-        )
+        version = setup.settings.python_version
         options = FileOptions(
-            "rework", with_review, refused=tuple(sorted(spanning.items())), versions=versions
+            "rework",
+            refused=tuple(sorted(spanning.items())),
+            versions=(("python", version),) if version else (),
         )
         report = self.report(document, setup, ruleset, options)
         return [] if report.change is None else self._changes(document, report.change)

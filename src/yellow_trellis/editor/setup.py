@@ -44,6 +44,11 @@ class Setup:
         spec.ruleset()
         return cls(settings, spec, not_run)
 
+    @property
+    def paths(self) -> list[Path]:
+        """The files and folders to look at."""
+        return [self.settings.folder / top for top in self.settings.paths or (".",)]
+
     @cached_property
     def root(self) -> str:
         """The folder of the code base."""
@@ -59,8 +64,7 @@ class Setup:
         settings = self.settings
         if not self.spec.paths:
             return "no rules are configured here"
-        tops = [settings.folder / top for top in settings.paths or (".",)]
-        if reason := why_skipped(path, tops, dict(settings.endings)):
+        if reason := why_skipped(path, self.paths, dict(settings.endings)):
             return reason
         name = language_at(path, dict(settings.endings)) or ""
         file = SourceFile(path, name, Stamp.of(path) or Stamp())

@@ -13,8 +13,8 @@ from collections.abc import Callable
 from multiprocessing.connection import Connection
 from typing import Any
 
-from yellow_trellis.editor.document import TextChange, changed
 from yellow_trellis.editor.positions import PositionEncoding
+from yellow_trellis.editor.text_change import TextChange, changed
 from yellow_trellis.source import Source
 
 SECONDS = 30.0
@@ -28,24 +28,32 @@ class WorkerFailed(Exception):
 class Worker:
     """A session in another process.
 
-    Arguments: `encoding` and `trusted` are those of the session; `on_restart` is told why the
-    process had to be started anew.
+    Arguments: `trusted` and `encoding` are those of the session.
     """
 
-    def __init__(
-        self,
-        encoding: PositionEncoding,
-        trusted: bool,
-        on_restart: Callable[[str], None] = lambda reason: None,
-    ) -> None:
-        self._arguments = (encoding, trusted)
-        self._on_restart = on_restart
-        self._encoding = encoding
+    def __init__(self, trusted: bool = False, encoding: PositionEncoding = "utf-16") -> None:
+        self.trusted = trusted
+        self.encoding = encoding
+        self.on_restart: Callable[[str], None] = lambda reason: None
+        """Told why the process had to be started anew."""
         self._texts: dict[str, Source] = {}
         """By path: the open files, for a process that is started anew."""
         self._lock = threading.Lock()
         self._process: Any = None
         self._end: Connection | None = None
+
+    def begin(self) -> None:
+        """Start the process before anything is asked of it."""
+        with self._lock:
+            if self._process is None:
+                self._start()
+
+    def configure(self, trusted: bool, encoding: PositionEncoding) -> None:
+        """Start anew where the session is to be another than it is."""
+        with self._lock:
+            if (trusted, encoding) != (self.trusted, self.encoding):
+                self.trusted, self.encoding = trusted, encoding
+                self._kill()
 
     def open(self, path: str, text: str) -> None:
         """Hand over an open file."""
@@ -57,7 +65,7 @@ class Worker:
         """Hand over changes of an open file."""
         with self._lock:
             for change in changes:
-                self._texts[path] = changed(self._texts[path], change, self._encoding).source
+                self._texts[path] = changed(self._texts[path], change, self.encoding).source
             self._ask("change", (path, changes))
 
     def close(self, path: str) -> None:
@@ -70,6 +78,11 @@ class Worker:
         """Return what a method of the session returns. Errors: `WorkerFailed`."""
         with self._lock:
             return self._ask(method, arguments)
+
+    def texts(self) -> dict[str, str]:
+        """Return the texts of the open files by path."""
+        with self._lock:
+            return {path: text.data.decode("utf-8") for path, text in self._texts.items()}
 
     def restart(self) -> None:
         """Start anew: configurations and rules are read again."""
@@ -91,10 +104,10 @@ class Worker:
             return self._answer(method, arguments)
         except (EOFError, OSError) as error:
             self._kill()
-            self._on_restart(f"the worker that evaluates the rules died ({type(error).__name__})")
+            self.on_restart(f"the worker that evaluates the rules died ({type(error).__name__})")
         except TimeoutError:
             self._kill()
-            self._on_restart(f"the rules did not answer within {SECONDS:g} s")
+            self.on_restart(f"the rules did not answer within {SECONDS:g} s")
         raise WorkerFailed(method)
 
     def _answer(self, method: str, arguments: tuple[object, ...]) -> Any:
@@ -110,7 +123,8 @@ class Worker:
     def _start(self) -> None:
         context = multiprocessing.get_context("spawn")
         ours, theirs = context.Pipe()
-        process = context.Process(target=_serve, args=(theirs, *self._arguments), daemon=True)
+        arguments = (theirs, self.encoding, self.trusted)
+        process = context.Process(target=_serve, args=arguments, daemon=True)
         process.start()
         theirs.close()
         self._process, self._end = process, ours
@@ -126,11 +140,16 @@ class Worker:
         self._process = self._end = None
 
 
-def _serve(end: Connection, encoding: PositionEncoding, trusted: bool) -> None:
-    """Answer calls until the other end is closed. What rules print goes nowhere."""
+def silence() -> None:
+    """Let what rules print go nowhere: standard output is the editor's."""
     nowhere = os.open(os.devnull, os.O_RDWR)
     os.dup2(nowhere, 0)
     os.dup2(nowhere, 1)
+
+
+def _serve(end: Connection, encoding: PositionEncoding, trusted: bool) -> None:
+    """Answer calls until the other end is closed."""
+    silence()
     from yellow_trellis.editor.session import Session
 
     session = Session(encoding, trusted)

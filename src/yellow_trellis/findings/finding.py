@@ -83,7 +83,12 @@ class Finding(NamedTuple):
     def choice(self, with_review: bool) -> Fix | None:
         """Return the fix to apply: the first that is applied unasked, or the first of all."""
         unasked = "all" if with_review else self.unasked
-        for offered in self.fixes:
+        for number, offered in enumerate(self.fixes):
             if unasked == "all" or (unasked == offered.safety == "safe"):
-                return offered if isinstance(offered, Fix) else offered.fix
+                return self.made(number)
         return None
+
+    def made(self, number: int) -> Fix:
+        """Return one of the fixes, from 0, which may be only offered until somebody takes it."""
+        offered = self.fixes[number]
+        return offered if isinstance(offered, Fix) else offered.fix

@@ -68,11 +68,30 @@ class CodeBase:
         package = language(name).semantics or ""
         if package not in self._modules:
             family = frozenset(family_of(name))
-            found = discover([self.root], family, None, self._endings)
-            files = [Path(path) for path in {file.path: None for file in found} | self._new(family)]
-            given = ProjectFiles(self.root, tuple(files), self._read, self._summary)
+            given = ProjectFiles(self.root, self._files(family), self._read, self._summary)
             self._modules[package] = require_semantics(language(name)).modules_of(given)
         return self._modules[package]
+
+    def _files(self, languages: frozenset[str]) -> tuple[Path, ...]:
+        found = discover([self.root], languages, None, self._endings)
+        names = {file.path: None for file in found} | self._new(languages)
+        return tuple(Path(path) for path in names)
+
+    def modules_after(self, name: str, moves: Mapping[str, str]) -> dict[str, str]:
+        """Return by dotted name the new names of the modules that are called otherwise after moves.
+
+        Arguments: `name` is a language of the family; `moves` are real paths of files, before and
+        after. Errors: `ValueError`, for a language whose modules are not known.
+        """
+        before = self.modules(name).names
+        back = {new: old for old, new in moves.items()}
+        paths = tuple(Path(moves.get(path, path)) for path in before)
+        given = ProjectFiles(
+            self.root, paths, lambda path: self._read(back.get(path, path)), lambda *_: None
+        )
+        after = require_semantics(language(name)).modules_of(given).names
+        new = {path: after[moves.get(path, path)] for path in before}
+        return {old: new[path] for path, old in before.items() if old != new[path]}
 
     def _new(self, languages: frozenset[str]) -> dict[str, None]:
         """Return the files that an editor has open, of some languages: they may not be saved."""

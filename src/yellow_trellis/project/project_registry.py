@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import os
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -24,7 +25,8 @@ class BaseSpec(NamedTuple):
     `root` is the folder; `symbols` are the dotted names that rules ask for by meaning; `run` tells
     one run from the next, between which files change; `home` is the folder below which what is
     found out is kept, `root` where it is empty; `languages` are those of the rules, `endings` those
-    that a configuration gives to languages.
+    that a configuration gives to languages; `unsaved` are by real path the bytes that count instead
+    of those on the disk.
     """
 
     root: str
@@ -33,6 +35,17 @@ class BaseSpec(NamedTuple):
     home: str = ""
     languages: tuple[str, ...] = (DEFAULT,)
     endings: tuple[tuple[str, str], ...] = ()
+    unsaved: tuple[tuple[str, bytes], ...] = ()
+
+    def read(self, path: str) -> bytes:
+        """Return the bytes of a file: those in an editor where it is open. Errors: `OSError`."""
+        if self.unsaved:
+            name = os.path.realpath(path)
+            for other, raw in self.unsaved:
+                if other == name:
+                    return raw
+        with open(path, "rb", buffering=0) as item:
+            return item.read()
 
 
 def code_base(spec: BaseSpec) -> CodeBase:
@@ -45,7 +58,9 @@ def code_base(spec: BaseSpec) -> CodeBase:
             del _known[next(iter(_known))]
         home = Path(spec.home or spec.root)
         endings = dict(spec.endings)
-        entry = CodeBase(Path(spec.root), spec.symbols, spec.languages, home, endings)
+        entry = CodeBase(
+            Path(spec.root), spec.symbols, spec.languages, home, endings, dict(spec.unsaved)
+        )
         _known[spec] = entry
     return entry
 

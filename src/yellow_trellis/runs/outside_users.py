@@ -51,8 +51,7 @@ def users_outside(
             continue
         shown = os.path.relpath(path, base.root)
         try:
-            with open(path, "rb") as file:
-                raw = file.read()
+            raw = base.read(path)
         except OSError as wrong:
             for rule in entries:
                 message = f"{shown} may use it and cannot be read: {wrong.strerror or wrong}"

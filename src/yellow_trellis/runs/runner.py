@@ -36,6 +36,7 @@ if TYPE_CHECKING:
 
 OnProgress = Callable[[FileReport], None]
 _NOTHING: Mapping[str, str] = {}
+_NO_TEXTS: Mapping[str, bytes] = {}
 
 
 Pairs = dict[tuple[str, str], int]
@@ -73,6 +74,7 @@ def run(
     workers: int | None = None,
     executor: Executor | None = None,
     ask: Ask | None = None,
+    unsaved: Mapping[str, bytes] = _NO_TEXTS,
     on_start: Callable[[list[SourceFile]], None] | None = None,
     on_progress: OnProgress | None = None,
 ) -> Run:
@@ -93,6 +95,7 @@ def run(
         executor: any executor to send the work to instead; its workers see the same files.
         ask: asked about every finding with a fix, in the order of the files; then all is done in
             this process.
+        unsaved: by real path the bytes of files that count instead of those on the disk.
         on_start, on_progress: told the files, and each report as it comes.
     Returns: a `Run`; the same whatever the number of workers, and whatever was known before.
     Errors: `MissingPath`, `RuleError`, `NoRevision`, `NoOwners`.
@@ -114,7 +117,8 @@ def run(
     project = project_of(str(root))
     symbols, languages = ruleset.required_symbols(), tuple(sorted(ruleset.languages()))
     run = os.urandom(16).hex()
-    base = BaseSpec(project, symbols, run, str(root), languages, file_filter.endings)
+    texts = tuple(sorted(unsaved.items()))
+    base = BaseSpec(project, symbols, run, str(root), languages, file_filter.endings, texts)
     spanning = [rule for rule in ruleset.rules if rule.across is not None]
     _refuse_unknown(spanning, base)
     if on_start is not None:
@@ -143,7 +147,8 @@ def run(
             on_progress(report)
 
     with clock.phase("recall"):
-        for report in store.recall(files, ruleset) if store is not None else ():
+        saved = [f for f in files if not unsaved or os.path.realpath(f.path) not in unsaved]
+        for report in store.recall(saved, ruleset) if store is not None else ():
             take(report)
     recalled = len(by_path)
     with clock.phase("look"):
@@ -154,7 +159,7 @@ def run(
             take(FileReport.failed(file.path, "no report of it came back"))
     with clock.phase("keep"):
         if store is not None:
-            store.keep(files, by_path)
+            store.keep(saved, by_path)
     refused = _undone_outside(spanning, by_path, paths, base, file_filter)
     _redo(by_path, files, inspection, ruleset, refused, with_review)
     reports = [by_path[path] for path in sorted(by_path)]

@@ -7,7 +7,7 @@ not know what an import looks like.
 from __future__ import annotations
 
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import cache
 from importlib import import_module
 from typing import TYPE_CHECKING, Protocol, cast
@@ -85,6 +85,13 @@ class Semantics(Protocol):
 
     def move_in(self, tree: Tree, old: str, new: str, /) -> list[EditGroup]:
         """Return the edits of one file that import a symbol from where it is now."""
+        ...
+
+    def follow_modules(self, tree: Tree, moves: Mapping[str, str], /) -> RenameResult:
+        """Return the edits of one file that keep its imports right when modules are renamed.
+
+        Arguments: `moves` are the names of modules, before and after.
+        """
         ...
 
     def fault_of_target(self, graph: ModuleGraph, symbol: RenameTarget, new: str, /) -> str:

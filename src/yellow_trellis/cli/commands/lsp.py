@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import logging
+import threading
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
+from yellow_trellis.editor.worker import Worker
 from yellow_trellis.errors import TrellisError
 
 EXAMPLE = "ytr lsp    ytr lsp --trust    ytr lsp --tcp 7010"
@@ -29,16 +31,19 @@ def command(trust: bool, tcp: str | None) -> None:
     input and output.
     """
     address = _address(tcp) if tcp is not None else None
+    worker = Worker(trust)
+    threading.Thread(target=worker.begin).start()  # what it imports, it imports meanwhile
     try:
-        from yellow_trellis.editor.server import make_server
+        from yellow_trellis.editor.protocol.server import make_server
     except ImportError as error:
+        worker.stop()
         if (error.name or "").partition(".")[0] not in ("pygls", "lsprotocol"):
             raise
         raise TrellisError(
             "the language server needs pygls, which is not installed: "
             "pip install 'yellow-trellis[editor]'"
         ) from None
-    server = make_server(trust)
+    server = make_server(worker)
     if address is None:
         server.start_io()
     else:

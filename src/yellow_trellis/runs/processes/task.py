@@ -82,8 +82,8 @@ def look_at(
     failed = partial(FileReport.failed, file.path)
     watch = Watch(over=dict(task.over), tell=board.note_rule if board is not None else None)
     try:
-        with watch.phase("read"), open(path, "rb", buffering=0) as item:
-            raw = item.read()
+        with watch.phase("read"):
+            raw = task.base.read(path)
     except OSError as wrong:
         return failed(f"cannot be read: {wrong.strerror or wrong}")
     if not task.with_generated and generated(raw):

@@ -10,6 +10,7 @@ if TYPE_CHECKING:
         lost_words,
         removal_of_import,
     )
+    from yellow_trellis.semantics.javascript.module_moves import follow_modules
     from yellow_trellis.semantics.javascript.modules import modules_of
     from yellow_trellis.semantics.javascript.moves import move_in
     from yellow_trellis.semantics.javascript.name_qualification import spell
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
 _HOMES = {
     "import_insertion": ("add_imports",),
     "import_removal": ("drop_imports", "lost_words", "removal_of_import"),
+    "module_moves": ("follow_modules",),
     "modules": ("modules_of",),
     "moves": ("move_in",),
     "name_qualification": ("spell",),
@@ -35,6 +37,7 @@ __all__ = [
     "drop_imports",
     "facts_of",
     "fault_of_target",
+    "follow_modules",
     "is_name",
     "lost_words",
     "model_of",

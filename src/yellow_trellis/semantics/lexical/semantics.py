@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import cast
 
 from yellow_trellis import semantics
@@ -123,6 +123,10 @@ class LexicalSemantics:
 
     def rename_in(self, tree: Tree, symbol: RenameTarget, new: str, /) -> RenameResult:
         """Return no edits: `fault_of_target` refuses the renaming."""
+        return RenameResult(None, ())
+
+    def follow_modules(self, tree: Tree, moves: Mapping[str, str], /) -> RenameResult:
+        """Return no edits: a file is no module of its own here."""
         return RenameResult(None, ())
 
     def move_in(self, tree: Tree, old: str, new: str, /) -> list[EditGroup]:

@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     )
     from yellow_trellis.semantics.python.modules import modules_of
     from yellow_trellis.semantics.python.name_qualification import spell
+    from yellow_trellis.semantics.python.renaming.module_moves import follow_modules
     from yellow_trellis.semantics.python.renaming.moves import move_in
     from yellow_trellis.semantics.python.renaming.project_rename import fault_of_target, rename_in
     from yellow_trellis.semantics.python.renaming.rename import is_name, rename_binding
@@ -22,6 +23,7 @@ _HOMES = {
     "import_removal": ("drop_imports", "lost_words", "removal_of_import"),
     "modules": ("modules_of",),
     "name_qualification": ("spell",),
+    "renaming.module_moves": ("follow_modules",),
     "renaming.moves": ("move_in",),
     "renaming.project_rename": ("fault_of_target", "rename_in"),
     "renaming.rename": ("is_name", "rename_binding"),
@@ -35,6 +37,7 @@ __all__ = [
     "drop_imports",
     "facts_of",
     "fault_of_target",
+    "follow_modules",
     "is_name",
     "lost_words",
     "model_of",

@@ -6,8 +6,8 @@ import os
 from collections.abc import Iterator
 from itertools import accumulate
 
-from yellow_trellis.editor.document import TextChange
 from yellow_trellis.editor.positions import PositionEncoding, range_of
+from yellow_trellis.editor.text_change import TextChange
 from yellow_trellis.source import Source, Span
 from yellow_trellis.source.diff import opcodes
 

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 import asyncio
 import os
+import tempfile
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
+from weakref import WeakSet
 
 from lsprotocol import types as lsp
 from pygls.exceptions import JsonRpcException
 from pygls.lsp.server import LanguageServer
 
 from yellow_trellis._version import __version__
-from yellow_trellis.editor import actions
-from yellow_trellis.editor.convert import (
+from yellow_trellis.editor.answers import Answer, Related
+from yellow_trellis.editor.job import Job
+from yellow_trellis.editor.positions import Position
+from yellow_trellis.editor.protocol import actions, lenses, workspace
+from yellow_trellis.editor.protocol.convert import (
     changes_of,
     completion_of,
     diagnostic_of,
@@ -24,7 +29,6 @@ from yellow_trellis.editor.convert import (
     path_of,
     position_of,
 )
-from yellow_trellis.editor.session import Answer, Related
 from yellow_trellis.editor.worker import Worker, WorkerFailed
 
 NAME = "yellow-trellis"
@@ -39,10 +43,9 @@ _IDLE = 0.4
 class TrellisServer(LanguageServer):
     """The state of one connection to an editor."""
 
-    def __init__(self, trusted: bool = False) -> None:
+    def __init__(self, worker: Worker) -> None:
         super().__init__(NAME, __version__)
-        self.trusted = trusted
-        self.worker: Worker | None = None
+        self.worker = worker
         self.queue = ThreadPoolExecutor(1)
         """Calls go to the worker in the order in which the editor made them."""
         self.answers: dict[str, tuple[int | None, Answer]] = {}
@@ -52,12 +55,50 @@ class TrellisServer(LanguageServer):
         self._told: set[str] = set()
         self.pulls = False
         """Whether the editor asks for diagnostics, and need not be sent them."""
+        self.jobs = ThreadPoolExecutor(4)
+        """Wait for work over the workspace, which has processes of its own."""
+        self.count = 0
+        """The number of changes, in the editor and on the disk, since the start."""
+        self.cursor: tuple[str, Position] | None = None
+        """The URI and the position in code that the editor has asked about last."""
+        self.related: dict[str, tuple[int | None, tuple[Related, ...]]] = {}
+        """By URI: the version of the text, and the conflicts between fixes in it."""
+        self._running: WeakSet[Job] = WeakSet()
+        self._shown = tempfile.TemporaryDirectory(prefix="ytr-editor-")
 
     async def ask(self, method: str, *arguments: object) -> Any:
         """Return the answer of the worker. Errors: `WorkerFailed`."""
-        assert self.worker is not None
         loop = asyncio.get_running_loop()
         return await loop.run_in_executor(self.queue, self.worker.call, method, *arguments)
+
+    async def ask_or_tell(self, otherwise: Any, method: str, *arguments: object) -> Any:
+        """Return the answer of the worker; `otherwise` where it failed, which is told."""
+        try:
+            return await self.ask(method, *arguments)
+        except WorkerFailed as error:
+            self.tell(str(error))
+            return otherwise
+
+    async def ask_or_refuse(self, method: str, *arguments: object) -> Any:
+        """Return the answer of the worker. Errors: `JsonRpcException`, where it is a reason."""
+        try:
+            done = await self.ask(method, *arguments)
+        except WorkerFailed as error:
+            done = str(error)
+        if isinstance(done, str):
+            raise JsonRpcException(done, lsp.LSPErrorCodes.RequestFailed.value)
+        return done
+
+    def new_job(self) -> Job:
+        """Return a job that sees the open files as they are."""
+        job = Job(self.worker.encoding, self.worker.trusted, self.worker.texts())
+        self._running.add(job)
+        return job
+
+    def roots(self) -> list[str]:
+        """Return the folders of the workspace."""
+        folders = [path_of(uri) for uri in self.workspace.folders]
+        return folders or [self.workspace.root_path] if self.workspace.root_path else folders
 
     def hand_over(self, send: Callable[..., None], *arguments: object) -> None:
         """Let the worker know of an open file, behind what it has been asked before."""
@@ -74,8 +115,27 @@ class TrellisServer(LanguageServer):
         """Show a message to the person, each once."""
         if message not in self._told:
             self._told.add(message)
-            show = lsp.ShowMessageParams(type=lsp.MessageType.Warning, message=message)
-            self.window_show_message(show)
+            self.say(message, lsp.MessageType.Warning)
+
+    def say(self, message: str, kind: lsp.MessageType = lsp.MessageType.Info) -> None:
+        """Show a message to the person who has asked for it."""
+        self.window_show_message(lsp.ShowMessageParams(type=kind, message=message))
+
+    async def show(self, name: str, text: str) -> None:
+        """Show a text as a document called `name`; where the editor cannot, say where it is."""
+        file = Path(self._shown.name, name)
+        file.write_text(text, "utf-8")
+        await self.show_place(file.as_uri())
+
+    async def show_place(self, uri: str, where: lsp.Range | None = None) -> None:
+        """Show a document, at a range of it if one is given."""
+        window = self.client_capabilities.window
+        if window is None or window.show_document is None or not window.show_document.support:
+            line = f":{where.start.line + 1}" if where is not None else ""
+            self.say(f"see {path_of(uri)}{line}")
+            return
+        params = lsp.ShowDocumentParams(uri=uri, take_focus=True, selection=where)
+        await self.window_show_document_async(params)
 
     def version_of(self, uri: str) -> int | None:
         """Return the version of an open file."""
@@ -110,18 +170,32 @@ class TrellisServer(LanguageServer):
 
     async def _tell_of_conflicts(self, uri: str, version: int | None, answer: Answer) -> None:
         """Add the other ends of conflicts to what was sent, when nobody has typed for a while."""
-        if self.pulls or not answer.findings:
+        if not answer.findings:
             return
         await asyncio.sleep(_IDLE)
         if uri in self._stale:
             return
-        try:
-            related: tuple[Related, ...] = await self.ask("conflicts", path_of(uri))
-        except WorkerFailed as error:
-            self.tell(str(error))
+        related: tuple[Related, ...] = await self.ask_or_tell((), "related", path_of(uri))
+        if not related or uri in self._stale:
             return
-        if related and uri not in self._stale:
-            self.publish(uri, version, answer, related)
+        self.related[uri] = version, related
+        if self.pulls:
+            self.ask_to_pull()
+        else:
+            self.publish(uri, version, answer)
+
+    def ask_to_pull(self) -> None:
+        """Let an editor that asks for diagnostics ask again, where it can be told to."""
+        workspace = self.client_capabilities.workspace
+        diagnostics = workspace.diagnostics if workspace is not None else None
+        if self.pulls and diagnostics is not None and diagnostics.refresh_support:
+            self.workspace_diagnostic_refresh(None)
+
+    def diagnostics_of(self, uri: str, version: int | None, answer: Answer) -> list[lsp.Diagnostic]:
+        """Return the findings of an open file, with the places that they have to do with."""
+        known = self.related.get(uri)
+        related = known[1] if known is not None and known[0] == version else ()
+        return [diagnostic_of(finding, related) for finding in answer.findings]
 
     async def look(self, uri: str) -> Answer | None:
         """Return what is found in an open file; None where the worker failed."""
@@ -129,40 +203,48 @@ class TrellisServer(LanguageServer):
         known = self.answers.get(uri)
         if known is not None and known[0] == version and uri not in self._stale:
             return known[1]
-        try:
-            answer: Answer = await self.ask("findings", path_of(uri))
-        except WorkerFailed as error:
-            self.tell(str(error))
+        answer: Answer | None = await self.ask_or_tell(None, "findings", path_of(uri))
+        if answer is None:
             return None
         for problem in answer.problems:
             self.tell(problem)
         self.answers[uri] = version, answer
         return answer
 
-    def publish(
-        self, uri: str, version: int | None, answer: Answer, related: tuple[Related, ...] = ()
-    ) -> None:
+    def publish(self, uri: str, version: int | None, answer: Answer) -> None:
         """Send the findings of an open file to an editor that does not ask for them."""
         if self.pulls:
             return
-        found = [diagnostic_of(finding, uri, related) for finding in answer.findings]
+        found = self.diagnostics_of(uri, version, answer)
         self.text_document_publish_diagnostics(
             lsp.PublishDiagnosticsParams(uri=uri, version=version, diagnostics=found)
         )
 
+    def note(self, uri: str) -> None:
+        """Take note that a file is not as it was."""
+        self.count += 1
+        self.answers.pop(uri, None)
+        self.related.pop(uri, None)
 
-def make_server(trusted: bool = False) -> TrellisServer:
-    """Return a server that is ready to be started.
+    def end(self) -> None:
+        """End what the server has started."""
+        self.worker.stop()
+        for job in list(self._running):
+            job.cancel()
+        self._shown.cleanup()
 
-    Arguments: `trusted` lets the rules in Python of any folder run.
-    """
-    server = TrellisServer(trusted)
+
+def make_server(worker: Worker) -> TrellisServer:
+    """Return a server that is ready to be started, with the process that does its work."""
+    server = TrellisServer(worker)
+    worker.on_restart = server.tell
 
     @server.feature(lsp.INITIALIZE)
     def initialize(params: lsp.InitializeParams) -> None:
-        trusted = server.trusted or bool(_value(params.initialization_options, "trusted"))
-        encoding = encoding_of(server.workspace.position_encoding)
-        server.worker = Worker(encoding, trusted, server.tell)
+        trusted = worker.trusted or bool(_value(params.initialization_options, "trusted"))
+        worker.configure(trusted, encoding_of(server.workspace.position_encoding))
+        for folder in server.roots():
+            server.hand_over(worker.call, "prepare", folder)
         texts = params.capabilities.text_document
         server.pulls = texts is not None and texts.diagnostic is not None
 
@@ -180,23 +262,22 @@ def make_server(trusted: bool = False) -> TrellisServer:
     @server.feature(lsp.TEXT_DOCUMENT_DID_OPEN)
     def opened(params: lsp.DidOpenTextDocumentParams) -> None:
         uri = params.text_document.uri
-        server.hand_over(_worker(server).open, path_of(uri), params.text_document.text)
+        server.hand_over(worker.open, path_of(uri), params.text_document.text)
+        server.note(uri)
         server.refresh(uri)
 
     @server.feature(lsp.TEXT_DOCUMENT_DID_CHANGE)
     def changed(params: lsp.DidChangeTextDocumentParams) -> None:
         uri = params.text_document.uri
-        worker = _worker(server)
         server.hand_over(worker.change, path_of(uri), changes_of(params.content_changes))
-        server.answers.pop(uri, None)
+        server.note(uri)
         server.refresh(uri)
 
     @server.feature(lsp.TEXT_DOCUMENT_DID_CLOSE)
     def closed(params: lsp.DidCloseTextDocumentParams) -> None:
         uri = params.text_document.uri
-        worker = _worker(server)
         server.hand_over(worker.close, path_of(uri))
-        server.answers.pop(uri, None)
+        server.note(uri)
         if not server.pulls:
             server.text_document_publish_diagnostics(
                 lsp.PublishDiagnosticsParams(uri=uri, diagnostics=[])
@@ -213,23 +294,21 @@ def make_server(trusted: bool = False) -> TrellisServer:
     @server.feature(
         lsp.TEXT_DOCUMENT_DIAGNOSTIC,
         lsp.DiagnosticOptions(
-            identifier=NAME, inter_file_dependencies=True, workspace_diagnostics=False
+            identifier=NAME, inter_file_dependencies=True, workspace_diagnostics=True
         ),
     )
     async def pulled(params: lsp.DocumentDiagnosticParams) -> lsp.DocumentDiagnosticReport:
         uri = params.text_document.uri
+        version = server.version_of(uri)
         answer = await server.look(uri)
-        found = [diagnostic_of(finding) for finding in answer.findings] if answer else []
+        found = server.diagnostics_of(uri, version, answer) if answer else []
         return lsp.RelatedFullDocumentDiagnosticReport(items=found)
 
     @server.feature(lsp.TEXT_DOCUMENT_HOVER)
     async def hovered(params: lsp.HoverParams) -> lsp.Hover | None:
-        position = position_of(params.position)
-        try:
-            found = await server.ask("hover", path_of(params.text_document.uri), position)
-        except WorkerFailed as error:
-            server.tell(str(error))
-            return None
+        uri, position = params.text_document.uri, position_of(params.position)
+        server.cursor = uri, position
+        found = await server.ask_or_tell(None, "hover", path_of(uri), position)
         if found is None:
             return None
         where, text = found
@@ -241,50 +320,23 @@ def make_server(trusted: bool = False) -> TrellisServer:
     )
     async def completed(params: lsp.CompletionParams) -> list[lsp.CompletionItem]:
         path, position = path_of(params.text_document.uri), position_of(params.position)
-        try:
-            found = await server.ask("completions", path, position)
-        except WorkerFailed as error:
-            server.tell(str(error))
-            return []
+        found = await server.ask_or_tell([], "completions", path, position)
         return [completion_of(one) for one in found]
 
     @server.feature(lsp.TEXT_DOCUMENT_PREPARE_RENAME)
     async def prepared(params: lsp.PrepareRenameParams) -> lsp.PrepareRenamePlaceholder:
         path, position = path_of(params.text_document.uri), position_of(params.position)
-        done = await _answer(server, "place_to_rename", path, position)
-        where, text = done
+        where, text = await server.ask_or_refuse("place_to_rename", path, position)
         return lsp.PrepareRenamePlaceholder(range=lsp_range(where), placeholder=text)
 
-    @server.feature(lsp.TEXT_DOCUMENT_RENAME, lsp.RenameOptions(prepare_provider=True))
-    async def renamed(params: lsp.RenameParams) -> lsp.WorkspaceEdit:
-        path, position = path_of(params.text_document.uri), position_of(params.position)
-        done = await _answer(server, "rename", path, position, params.new_name)
-        return actions.workspace_edit(server, done)
-
-    actions.register(server)
+    for features in (actions, lenses, workspace):
+        features.register(server)
 
     @server.feature(lsp.SHUTDOWN)
     def ended(params: None) -> None:
-        if server.worker is not None:
-            server.worker.stop()
+        server.end()
 
     return server
-
-
-async def _answer(server: TrellisServer, method: str, *arguments: object) -> Any:
-    """Return an answer; what is refused is an error of the request, with the reason."""
-    try:
-        done = await server.ask(method, *arguments)
-    except WorkerFailed as error:
-        done = str(error)
-    if isinstance(done, str):
-        raise JsonRpcException(done, lsp.LSPErrorCodes.RequestFailed.value)
-    return done
-
-
-def _worker(server: TrellisServer) -> Worker:
-    assert server.worker is not None  # a client opens nothing before it has initialized
-    return server.worker
 
 
 def _follow(server: TrellisServer, uris: list[str]) -> None:
@@ -292,16 +344,17 @@ def _follow(server: TrellisServer, uris: list[str]) -> None:
     names = [os.path.basename(path_of(uri)) for uri in uris]
     paths = [Path(path_of(uri)) for uri in uris]
     worker = server.worker
-    if worker is None:
-        return
     are_rules = any(name.endswith(".toml") for name in names)
     is_code = any(path.suffix == ".py" and _holds_rules(path) for path in paths)
     if are_rules or is_code or "trellis-baseline.json" in names:
         server.hand_over(worker.restart)
     else:
         server.hand_over(worker.call, "files_changed")
+    server.count += 1
     server.answers.clear()
+    server.related.clear()
     server.refresh_all()
+    server.ask_to_pull()
 
 
 def _holds_rules(path: Path) -> bool:

@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from lsprotocol import types as lsp
-from pygls.uris import to_fs_path
+from pygls.uris import from_fs_path, to_fs_path
 
-from yellow_trellis.editor.completion import Completion
-from yellow_trellis.editor.document import TextChange
+from yellow_trellis.editor.answers import Location, OpenFinding, Related
+from yellow_trellis.editor.authoring.completion import Completion
 from yellow_trellis.editor.positions import Position, PositionEncoding, Range
-from yellow_trellis.editor.session import OpenFinding, Related
+from yellow_trellis.editor.text_change import TextChange
 
 SOURCE = "yellow-trellis"
 _SEVERITY = {
@@ -89,15 +89,10 @@ def position_of(position: lsp.Position) -> Position:
     return Position(position.line, position.character)
 
 
-def diagnostic_of(
-    finding: OpenFinding, uri: str = "", related: Sequence[Related] = ()
-) -> lsp.Diagnostic:
-    """Return a finding as the protocol has it.
-
-    Arguments: `related` are the conflicts in the file with that URI.
-    """
+def diagnostic_of(finding: OpenFinding, related: Sequence[Related] = ()) -> lsp.Diagnostic:
+    """Return a finding as the protocol has it, with those of the `related` places that are its."""
     others = [
-        lsp.DiagnosticRelatedInformation(lsp.Location(uri, lsp_range(one.other)), one.message)
+        lsp.DiagnosticRelatedInformation(location_of(one.other), one.message)
         for one in related
         if one.rule == finding.rule and _meet(one.range, finding.range)
     ]
@@ -114,6 +109,11 @@ def diagnostic_of(
     )
 
 
+def location_of(place: Location) -> lsp.Location:
+    """Return a range in a file as the protocol has it."""
+    return lsp.Location(from_fs_path(place.path) or place.path, lsp_range(place.range))
+
+
 def completion_of(found: Completion) -> lsp.CompletionItem:
     """Return a completion as the protocol has it."""
     return lsp.CompletionItem(
@@ -127,10 +127,15 @@ def _meet(first: Range, second: Range) -> bool:
 
 def _page(place: str) -> lsp.CodeDescription | None:
     """Return the link to where a rule is written, ``path:line``."""
+    found = page_of(place)
+    return None if found is None else lsp.CodeDescription(f"{found[0]}#L{found[1] + 1}")
+
+
+def page_of(place: str) -> tuple[str, int] | None:
+    """Return URI and line, from 0, of where a rule is written, ``path:line``."""
     path, _, line = place.partition(":")
     file = Path(path)
     if not file.is_absolute() or not file.is_file():
         return None
     number = line.partition(":")[0]
-    anchor = f"#L{number}" if number.isdigit() else ""
-    return lsp.CodeDescription(href=f"{file.as_uri()}{anchor}")
+    return file.as_uri(), int(number) - 1 if number.isdigit() else 0

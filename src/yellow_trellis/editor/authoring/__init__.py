@@ -1,0 +1,1 @@
+"""Help for those who write rules: mistakes, completion, and pages."""

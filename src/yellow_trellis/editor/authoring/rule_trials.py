@@ -1,0 +1,140 @@
+"""A rule file tried on the workspace as it is written: matches, diff, and why not here."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from yellow_trellis.editor.answers import Location, Match, WrittenRule
+from yellow_trellis.editor.document import Document
+from yellow_trellis.editor.open_files import OpenFiles
+from yellow_trellis.editor.positions import Position, Range, offset_of, position_at
+from yellow_trellis.editor.setup import Setup
+from yellow_trellis.editor.workspace import Tell, run_over
+from yellow_trellis.errors import TrellisError
+from yellow_trellis.patterns import explain
+from yellow_trellis.project.file_language import language_at
+from yellow_trellis.rules import RuleDefinition
+from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.syntax import Tree
+
+_DATA = b"[[rule]]"
+"""What a file with rules that are data holds."""
+
+
+def rules_in(files: OpenFiles, path: str) -> list[WrittenRule]:
+    """Return the rules that an open file writes; none where they cannot be read."""
+    try:
+        with _rules(files, path) as (_, rules):
+            return [WrittenRule(rule.name, rule.line - 1) for rule in rules]
+    except TrellisError:  # it is marked in the text
+        return []
+
+
+def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[Match]] | str:
+    """Return by rule of a rule file the places that it finds in the workspace around it."""
+    setup = files.setup(path)
+    if isinstance(setup, str):
+        return setup
+    try:
+        with _rules(files, path) as (spec, rules):
+            if not rules:
+                return {}
+            done = run_over(files, setup, spec, tell)
+    except TrellisError as error:
+        return str(error)
+    found: dict[str, list[Match]] = {rule.name: [] for rule in rules}
+    endings = dict(setup.settings.endings)
+    for one in done.findings:
+        place = os.path.abspath(one.path)
+        source = files.source_of(place, language_at(place, endings) or "")
+        start = position_at(source, one.start, files.encoding)
+        where = Range(start, position_at(source, one.end, files.encoding))
+        line, column = one.start
+        found[one.rule].append(Match(Location(place, where), line, column, one.message))
+    return found
+
+
+def preview(files: OpenFiles, tell: Tell, path: str, rule: str) -> str:
+    """Return the diff that a rule of a rule file makes in the workspace, or why there is none.
+
+    Fixes that may change behaviour are in it.
+    """
+    setup = files.setup(path)
+    if isinstance(setup, str):
+        return setup
+    try:
+        with _rules(files, path) as (spec, _):
+            spec = spec._replace(only=(rule,))
+            done = run_over(files, setup, spec, tell, mode="rework", with_review=True)
+    except TrellisError as error:
+        return str(error)
+    changes = [report.change for report in done.changed if report.change is not None]
+    text = "".join(str(change.diff) for change in changes)
+    return text or f"{rule} changes nothing in {setup.root}"
+
+
+def why_not(files: OpenFiles, path: str, rule: str, place: str, position: Position) -> str:
+    """Return in a sentence whether a rule fits the code at a position of another file."""
+    try:
+        with _rules(files, path) as (_, rules):
+            asked = next((one for one in rules if one.name == rule), None)
+            return f"{rule} is gone" if asked is None else _why(files, asked, place, position)
+    except TrellisError as error:
+        return str(error)
+
+
+def _why(files: OpenFiles, rule: RuleDefinition, place: str, position: Position) -> str:
+    document: Document | None = files.documents.get(place)
+    pattern = rule.compiled.pattern
+    if pattern is None:
+        return f"{rule.name} has no pattern: it visits kinds of nodes"
+    if document is None:
+        return f"{place} is not open any more"
+    if document.language.name not in rule.languages:
+        return f"{rule.name} is for {rule.language}, and {place} is {document.language.name}"
+    tree = Tree(document.source, document.language, files.context(place, os.path.dirname(place)))
+    offset = offset_of(document.source, position, files.encoding)
+    where = document.source.place(offset)
+    pattern = rule.in_language(document.language.name).compiled.pattern
+    assert pattern is not None
+    try:
+        result = explain(pattern, tree, where.line)
+    except ValueError as error:
+        return str(error)
+    shown = f"{os.path.basename(place)}:{result.node.place}"
+    if result.match is None:
+        return f"{rule.name} does not fit at {shown}: they part at {result.place}: {result.reason}"
+    unmet = rule.compiled.unmet(result.match)
+    if unmet:
+        asks = "; ".join(map(str, unmet))
+        return f"the pattern of {rule.name} fits at {shown}, but the rule asks for more: {asks}"
+    return f"{rule.name} fits at {shown}"
+
+
+@contextmanager
+def _rules(files: OpenFiles, path: str) -> Iterator[tuple[RulesSpec, list[RuleDefinition]]]:
+    """Give the rules of a file: data as it is typed, code as it is saved and configured.
+
+    Only what the configuration names is run as code, and only where it may be: a file that is open
+    may say `yellow_trellis` and be any program. Errors: `RuleError`.
+    """
+    source, setup = files.plain.get(path), files.setup(path)
+    if source is not None and path.endswith(".toml") and _DATA in source.data:
+        with tempfile.TemporaryDirectory(prefix="ytr-rules-") as folder:
+            copy = Path(folder).resolve() / Path(path).name
+            copy.write_bytes(source.data)
+            yield _of_file(RulesSpec((str(copy),)), str(copy))
+    elif path.endswith(".py") and path in files.documents and isinstance(setup, Setup):
+        yield _of_file(setup.spec, path)
+    else:
+        yield RulesSpec(()), []
+
+
+def _of_file(spec: RulesSpec, path: str) -> tuple[RulesSpec, list[RuleDefinition]]:
+    file = os.path.realpath(path)
+    rules = [rule for rule in spec.rules() if os.path.realpath(rule.path) == file]
+    return spec._replace(only=tuple(rule.name for rule in rules)), rules

@@ -1,0 +1,1 @@
+"""The server: all that knows the Language Server Protocol."""

@@ -1,0 +1,239 @@
+"""Code actions: one fix, all of a rule, all that is safe, leaving alone, and the rule's setting.
+
+What changes a folder or the workspace is no kind of `source.fixAll`: an editor that runs those on
+save would ask for it with each file.
+"""
+
+from __future__ import annotations
+
+import asyncio
+import os
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, Any
+
+from lsprotocol import types as lsp
+from pygls.uris import from_fs_path
+
+from yellow_trellis.editor.answers import SCOPES, OpenFinding
+from yellow_trellis.editor.positions import Position
+from yellow_trellis.editor.protocol.convert import (
+    diagnostic_of,
+    edits_of,
+    lsp_range,
+    page_of,
+    path_of,
+    range_of,
+)
+from yellow_trellis.editor.protocol.edits import edit_to_fill_in, workspace_edit
+from yellow_trellis.editor.protocol.running import changes_from
+from yellow_trellis.editor.worker import WorkerFailed
+
+if TYPE_CHECKING:
+    from yellow_trellis.editor.text_change import TextChange
+    from yellow_trellis.editor.protocol.server import TrellisServer
+
+FIX_ALL = f"{lsp.CodeActionKind.SourceFixAll.value}.yellowTrellis"
+FIX_BEYOND = f"{lsp.CodeActionKind.Source.value}.yellowTrellis"
+"""What changes other files too."""
+
+LEVEL = "yellow-trellis.level"
+"""The command that asks for a level of a rule, writes it and opens the configuration there."""
+
+PAGE = "yellow-trellis.rule"
+"""The command that opens where a rule is written."""
+
+SAVE_SECONDS = 1.5
+"""How long what is done on save may take: nothing is changed where it takes longer."""
+
+_QUICK = lsp.CodeActionKind.QuickFix
+_PLACES = {"line": "here", "definition": "in this definition", "file": "in this file"}
+
+
+def register(server: TrellisServer) -> None:
+    """Let a server offer code actions and fix on save."""
+
+    @server.feature(
+        lsp.TEXT_DOCUMENT_CODE_ACTION,
+        lsp.CodeActionOptions(
+            code_action_kinds=[_QUICK, FIX_ALL, FIX_BEYOND], resolve_provider=True
+        ),
+    )
+    async def offered(params: lsp.CodeActionParams) -> list[lsp.CodeAction]:
+        uri, only = params.text_document.uri, params.context.only
+        where = range_of(params.range)
+        server.cursor = uri, where.start
+        actions: list[lsp.CodeAction] = []
+        if _is_wanted(_QUICK.value, only):
+            findings: list[OpenFinding] = await server.ask_or_tell(
+                [], "findings_at", path_of(uri), where
+            )
+            for finding in findings:
+                actions += _fixes(uri, finding)
+            for finding in findings:
+                actions += _of_rule(uri, finding)
+        actions += (one for one in _of_everything(uri) if _is_wanted(str(one.kind), only))
+        return actions
+
+    @server.feature(lsp.CODE_ACTION_RESOLVE)
+    async def resolved(action: lsp.CodeAction) -> lsp.CodeAction:
+        data: Any = action.data
+        path = path_of(data["uri"])
+        changes = await _changes(server, action, path, data)
+        if isinstance(changes, str):
+            action.disabled = lsp.CodeActionDisabled(reason=changes)
+            server.say(f"{action.title}: {changes}", lsp.MessageType.Warning)
+        elif data["do"] == "leave":
+            action.edit = edit_to_fill_in(server, path, changes[path])
+        else:
+            review = action.title if data.get("safety") == "review" else ""
+            action.edit = workspace_edit(server, changes, review)
+        return action
+
+    @server.feature(lsp.TEXT_DOCUMENT_WILL_SAVE_WAIT_UNTIL)
+    async def before_saving(params: lsp.WillSaveTextDocumentParams) -> list[lsp.TextEdit]:
+        uri = params.text_document.uri
+        try:
+            work = server.ask("fix_all", path_of(uri))
+            changes = await asyncio.wait_for(work, SAVE_SECONDS)
+        except (asyncio.TimeoutError, WorkerFailed):
+            server.tell(f"nothing was fixed on save: it took more than {SAVE_SECONDS:g} s")
+            return []
+        return edits_of(changes)
+
+    @server.command(LEVEL)
+    async def choose_level(uri: str, rule: str) -> None:
+        from yellow_trellis.findings.finding import LEVELS
+
+        items = [lsp.MessageActionItem(level) for level in LEVELS]
+        question = f"At which level is {rule} to be reported?"
+        chosen = await server.window_show_message_request_async(
+            lsp.ShowMessageRequestParams(lsp.MessageType.Info, question, items)
+        )
+        if chosen is None:
+            return
+        done = await server.ask_or_refuse("level", path_of(uri), rule, chosen.title)
+        file, change = done
+        edit = workspace_edit(server, {file: [change]})
+        answer = await server.workspace_apply_edit_async(lsp.ApplyWorkspaceEditParams(edit))
+        if answer.applied:
+            await server.show_place(from_fs_path(file) or file, lsp_range(_written(change)))
+
+    @server.command(PAGE)
+    async def show_rule(page: str) -> None:
+        found = page_of(page)
+        if found is None:
+            server.say(f"{page}: there is no such file any more")
+            return
+        uri, line = found
+        start = lsp.Position(line, 0)
+        await server.show_place(uri, lsp.Range(start, start))
+
+
+def _fixes(uri: str, finding: OpenFinding) -> Iterator[lsp.CodeAction]:
+    """Yield the fixes that a finding offers."""
+    for number, (title, safety) in enumerate(finding.fixes):
+        is_safe = safety == "safe"
+        yield lsp.CodeAction(
+            title=title if is_safe else f"{title} (may change behaviour)",
+            kind=_QUICK,
+            diagnostics=[diagnostic_of(finding)],
+            is_preferred=(is_safe and number == 0) or None,
+            data={
+                "do": "one_fix",
+                "uri": uri,
+                "rule": finding.rule,
+                "range": [*finding.range.start, *finding.range.end],
+                "number": number,
+                "safety": safety,
+            },
+        )
+
+
+def _of_rule(uri: str, finding: OpenFinding) -> Iterator[lsp.CodeAction]:
+    """Yield the actions on a rule: all of it, leaving a place alone, its setting and its page."""
+    rule = finding.rule
+    if any(safety == "safe" for _, safety in finding.fixes):
+        for scope, where in (("file", "file"), ("folder", "folder"), ("workspace", "workspace")):
+            yield lsp.CodeAction(
+                title=f"Apply all safe fixes of {rule} in this {where}",
+                kind=_QUICK,
+                data={"do": "fix_all", "uri": uri, "rules": [rule], "scope": scope},
+            )
+    for scope in SCOPES:
+        yield lsp.CodeAction(
+            title=f"Leave {rule} alone {_PLACES[scope]}, with a reason",
+            kind=_QUICK,
+            diagnostics=[diagnostic_of(finding)],
+            data={
+                "do": "leave",
+                "uri": uri,
+                "rule": rule,
+                "scope": scope,
+                "range": [*finding.range.start, *finding.range.end],
+            },
+        )
+    yield lsp.CodeAction(
+        title=f"Turn {rule} off in the configuration",
+        kind=_QUICK,
+        diagnostics=[diagnostic_of(finding)],
+        data={"do": "level", "uri": uri, "rule": rule, "level": "off"},
+    )
+    title = f"Choose the level of {rule} in the configuration"
+    yield lsp.CodeAction(title, _QUICK, command=lsp.Command(title, LEVEL, arguments=[uri, rule]))
+    if page_of(finding.page) is not None:
+        title = f"Show where {rule} is written"
+        command = lsp.Command(title, PAGE, arguments=[finding.page])
+        yield lsp.CodeAction(title, _QUICK, command=command)
+
+
+def _of_everything(uri: str) -> Iterator[lsp.CodeAction]:
+    """Yield the actions that apply all safe fixes of all rules."""
+    for scope, kind in (("file", FIX_ALL), ("folder", FIX_BEYOND), ("workspace", FIX_BEYOND)):
+        yield lsp.CodeAction(
+            title=f"Apply all safe fixes in this {scope}",
+            kind=kind,
+            data={"do": "fix_all", "uri": uri, "rules": [], "scope": scope},
+        )
+
+
+async def _changes(
+    server: TrellisServer, action: lsp.CodeAction, path: str, data: dict[str, Any]
+) -> dict[str, list[TextChange]] | str:
+    """Return by path the changes of an action, or why there are none."""
+    if data["do"] == "fix_all" and data["scope"] != "file":
+        folder = os.path.dirname(path) if data["scope"] == "folder" else ""
+        done = await changes_from(
+            server, action.title, "fix_all", path, folder, tuple(data["rules"])
+        )
+        return done or "no safe fix is left there"
+    try:
+        if data["do"] == "fix_all":
+            changes = await server.ask("fix_all", path, tuple(data["rules"]))
+            return {path: changes} if changes else "no safe fix is left here"
+        if data["do"] == "level":
+            changes = await server.ask("level", path, data["rule"], data["level"])
+            return changes if isinstance(changes, str) else {changes[0]: [changes[1]]}
+        line, character, last, end = data["range"]
+        where = range_of(lsp.Range(lsp.Position(line, character), lsp.Position(last, end)))
+        about = data["scope"] if data["do"] == "leave" else data["number"]
+        changes = await server.ask(data["do"], path, data["rule"], where, about)
+        return changes if isinstance(changes, str) else {path: changes}
+    except WorkerFailed as error:
+        return str(error)
+
+
+def _written(change: TextChange) -> Any:
+    """Return the range of the text that a change has written, on its last line of code."""
+    assert change.range is not None
+    lines = change.text.rstrip("\n").split("\n")
+    line = change.range.start.line + len(lines) - 1
+    start = change.range.start.character if len(lines) == 1 else 0
+    where = Position(line, start)
+    return change.range._replace(start=where, end=where._replace(character=start + len(lines[-1])))
+
+
+def _is_wanted(kind: str, only: Any) -> bool:
+    if not only:
+        return True
+    names = [str(getattr(one, "value", one)) for one in only]
+    return any(kind == name or kind.startswith(f"{name}.") for name in names)
