@@ -6,13 +6,14 @@ import re
 import sys
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property, partial
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import tree_sitter
 
 from yellow_trellis.languages.compile_errors import CompileErrors, no_compiler
 from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.parse_in_parts import parse_in_parts
 from yellow_trellis.languages.precedence import Precedence
 from yellow_trellis.source import NormalForm, TokenSequence
 
@@ -21,7 +22,7 @@ if TYPE_CHECKING:
 
 
 _NO_TOKENS: frozenset[str] = frozenset()
-_LONG, _CHUNK = 16 * 1024, 4 * 1024
+_LONG = 16 * 1024
 """Bytes from which code is parsed so that signals are heeded, and that the parser gets at once."""
 
 
@@ -249,7 +250,7 @@ class Language:
         try:
             if old is not None:
                 return parser.parse(data, old)
-            return parser.parse(data) if len(data) < _LONG else _parse_long(parser, data)
+            return parser.parse(data) if len(data) < _LONG else parse_in_parts(parser, data)
         finally:
             if only is not None:
                 parser.included_ranges = []
@@ -422,31 +423,3 @@ class Language:
         except ValueError:
             return item == second
         return type(left) is type(right) and left == right
-
-
-_notice = partial(bool)
-"""Called, it raises where a handler has raised before: the binding calls on regardless, and of all
-calls Python makes it is those of such an object that always look for a lost error."""
-
-
-def _parse_long(parser: tree_sitter.Parser, data: bytes) -> tree_sitter.Tree:
-    """Parse `data` so that signals are heeded: a few hostile bytes can keep a parser for hours.
-
-    The parser gets the code in small parts, and whenever it asks for one the handlers of signals
-    have their turn. It could report its progress too; but some versions of the binding crash then.
-    """
-
-    def read(start: int, _: object) -> bytes:
-        _notice()
-        return data[start : start + _CHUNK]
-
-    try:
-        return parser.parse(read)
-    except BaseException as wrong:
-        parser.reset()
-        error = wrong  # the binding may wrap what a handler has raised, once or twice
-        while isinstance(error, SystemError) and error.__cause__ is not None:
-            error = error.__cause__
-        if error is wrong:
-            raise
-        raise error from None
