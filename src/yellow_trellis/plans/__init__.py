@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from yellow_trellis.plans.outcome import Outcome, State
     from yellow_trellis.plans.pairwise import Trial
     from yellow_trellis.plans.plan import Choose, Plan, make_plan
+    from yellow_trellis.plans.separate import SeparateFix, separate_fixes
 
 _HOMES = {
     "code_result": ("CodeResult",),
@@ -22,6 +23,7 @@ _HOMES = {
     "outcome": ("Outcome", "State"),
     "pairwise": ("Trial",),
     "plan": ("Choose", "Plan", "make_plan"),
+    "separate": ("SeparateFix", "separate_fixes"),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)
@@ -36,10 +38,12 @@ __all__ = [
     "Plan",
     "Rework",
     "Round",
+    "SeparateFix",
     "State",
     "Trial",
     "Within",
     "contained",
     "make_plan",
     "rework",
+    "separate_fixes",
 ]

@@ -40,11 +40,12 @@ def history_csv(surveys: Iterable[Totals]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
-    writer.writerows(map(_inert, row) for row in rows(surveys))
+    writer.writerows(map(inert, row) for row in rows(surveys))
     return out.getvalue()
 
 
-def _inert(cell: object) -> object:
+def inert(cell: object) -> object:
+    """Return a cell that no spreadsheet takes for a formula."""
     return f"'{cell}" if isinstance(cell, str) and cell.startswith(_FORMULA) else cell
 
 

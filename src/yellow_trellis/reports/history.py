@@ -97,12 +97,18 @@ def totals_of(run: Run, file: Path, paths: Iterable[str], rules: Iterable[str]) 
         lines[here] += report.lines
         for finding in report.findings:
             findings[here, finding.rule, finding.level] += 1
-    scans = sorted(_place(path, folder) for path in paths)
     now = datetime.now(timezone.utc).replace(microsecond=0)
     revision = _revision(folder)
     return Totals(
-        now, revision, tuple(scans), tuple(rules), len(run.reports), dict(lines), dict(findings)
+        *(now, revision, paths_in(file, paths), tuple(rules), len(run.reports)),
+        *(dict(lines), dict(findings)),
     )
+
+
+def paths_in(file: Path, paths: Iterable[str]) -> tuple[str, ...]:
+    """Return paths as the history in `file` has them."""
+    folder = file.resolve().parent
+    return tuple(sorted(_place(path, folder) for path in paths))
 
 
 def record(totals: Totals, file: Path, top: Path | None = None) -> None:

@@ -9,6 +9,7 @@ from itertools import chain
 
 from yellow_trellis.plans.conflict import ConflictSide
 from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import FindingRecord, Run
 from yellow_trellis.runs.report_types import Problem
 from yellow_trellis.runs.runner import pairs_of
@@ -29,7 +30,7 @@ def survey_json(
 
     def message() -> Iterator[dict[str, object]]:
         for finding in findings:
-            item = _finding(finding)
+            item = finding_as_json(finding)
             if new is not None:
                 item["accepted"] = id(finding) not in new
             if governing is not None:
@@ -59,6 +60,11 @@ def survey_json(
             "summary": summary,
         }
     )
+
+
+def report_json(report: SurveyReport) -> Iterator[str]:
+    """Yield the parts of a survey that is written beside another format."""
+    return survey_json(report.done)
 
 
 def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> Iterator[str]:
@@ -156,7 +162,8 @@ def conflicts_as_json(run: Run) -> Iterator[dict[str, object]]:
     )
 
 
-def _finding(finding: FindingRecord) -> dict[str, object]:
+def finding_as_json(finding: FindingRecord) -> dict[str, object]:
+    """Return a finding, places from 1."""
     return {
         "rule": finding.rule,
         "level": finding.level,

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from yellow_trellis.project.dependency_trace import Dependencies
     from yellow_trellis.project.file_options import SkippedFile
     from yellow_trellis.rules import Fingerprint
-    from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
+    from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
     from yellow_trellis.source import Place, Source, Span
 
 COLUMNS = (
@@ -52,6 +52,12 @@ class FindingRecord(NamedTuple):
     """By what it is known again after edits, if that was asked for."""
     left_out: int = 0
     """How many characters of the line stand before what `line` has of it."""
+    edits: tuple[TextEdit, ...] = ()
+    """The edits of its fix, proved, if these were asked for, and it stands for itself."""
+    unfixed: str = ""
+    """Why it has no such edits, though it has a fix."""
+    left: str = ""
+    """Why a comment leaves it alone, if one does."""
 
     def _repr_html_(self) -> str:
         return table(_SHOWN, [_cells(self)])
@@ -83,7 +89,7 @@ class FindingRecord(NamedTuple):
         )
 
 
-def _row(finding: FindingRecord) -> tuple[object, ...]:
+def row_of(finding: FindingRecord) -> tuple[object, ...]:
     """Return the values of `COLUMNS` for a finding."""
     safety = finding.fixes[0][1] if finding.fixes else ""
     return (
@@ -118,6 +124,8 @@ class FileReport(NamedTuple):
     """Why the file was not looked at, if it was not."""
     digest: str = ""
     """SHA-256 of the bytes read, in hexadecimal."""
+    suppressed: tuple[FindingRecord, ...] = ()
+    """The findings that comments leave alone, if these were asked for."""
     used: Dependencies | None = None
     """What of the code base the findings rest on; None if on the file alone."""
     phase_seconds: tuple[tuple[str, float], ...] = ()
@@ -163,7 +171,7 @@ class Run:
 
         Errors: `NoFrame`, where pandas is not installed.
         """
-        return data_frame(COLUMNS, map(_row, self.findings))
+        return data_frame(COLUMNS, map(row_of, self.findings))
 
     @property
     def findings(self) -> list[FindingRecord]:

@@ -6,6 +6,7 @@ applies the fixes, round after round.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import partial
 from typing import NamedTuple
 
@@ -22,7 +23,7 @@ from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.runs import file_scan
 from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode
 from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView, Scan, ScanInput
-from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
+from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
 from yellow_trellis.runs.run_options import Versions
 from yellow_trellis.scan import local_rules
 from yellow_trellis.semantics.alias_map import Vocabulary
@@ -51,9 +52,14 @@ class FileOptions(NamedTuple):
     """By language: its oldest version that the new text must be read by."""
     whole_files: bool = False
     """Whether every file with a candidate rule is parsed whole: no shortcut is taken."""
+    with_details: bool = False
+    """Whether a survey also tells the edits of fixes, and what comments leave alone."""
 
 
 SURVEY = FileOptions()
+
+
+_NO_FIXES: Mapping[int, plans.SeparateFix] = {}
 
 
 class _Outcome(NamedTuple):
@@ -65,6 +71,8 @@ class _Outcome(NamedTuple):
     failures: list[RuleFailure]
     conflicts: list[plans.Conflict]
     rework: plans.Rework | None = None
+    fixes: Mapping[int, plans.SeparateFix] = _NO_FIXES
+    """By identity of a finding what its fix does by itself, if that was asked for."""
 
 
 def process_file(
@@ -133,13 +141,34 @@ def _survey(file: ScanInput, options: FileOptions) -> _Outcome | None:
     scan = file_scan.scan(file, selection)
     with file.watch.phase("conflicts"):
         contested = may_conflict(scan.findings, scan.tree)
-    if scan.tree.spans is not None and (contested or (options.with_marks and scan.findings)):
+    needs_all = contested or (scan.findings and (options.with_marks or options.with_details))
+    if scan.tree.spans is not None and needs_all:
         scan.tree.release()
         scan = file_scan.scan(file, None)
         contested = may_conflict(scan.findings, scan.tree)
     with file.watch.phase("conflicts"):
         conflicts, failures = _conflicts(file, scan, contested)
-    return _Outcome(scan.tree, scan.findings, [*scan.failures, *failures], conflicts)
+    fixes = _NO_FIXES
+    if options.with_details and any(finding.fixes for finding in scan.findings):
+        fixes, failed = _separate(file, scan, options)
+        failures += failed
+    return _Outcome(
+        scan.tree, scan.findings, [*scan.failures, *failures], conflicts, None, fixes
+    )
+
+
+def _separate(
+    file: ScanInput, scan: Scan, options: FileOptions
+) -> tuple[Mapping[int, plans.SeparateFix], list[RuleFailure]]:
+    """Return by identity of a finding what its fix does by itself."""
+    prefer = file.ruleset.preferences()
+    version = dict(options.versions).get(file.language.name)
+
+    def separate(findings: list[Finding]) -> dict[int, plans.SeparateFix]:
+        fixes = plans.separate_fixes(scan.tree, findings, prefer, version)
+        return {id(finding): fix for finding, fix in zip(findings, fixes, strict=True)}
+
+    return plans.contained(scan.tree, scan.findings, separate)
 
 
 def _conflicts(
@@ -220,21 +249,18 @@ def _report(
         find = partial(_findings_of, file.ruleset, file.project.vocabulary)
         report = report._replace(trials=tuple(trials(tree, find)))
     with file.watch.phase("report"):
-        shown = [finding for finding in outcome.findings if not finding.left]
-        records = tuple(_record(finding, source, options.with_holes) for finding in shown)
-        if options.with_marks:
-            marks = map(Fingerprints(tree).of, shown)
-            records = tuple(r._replace(mark=m) for r, m in zip(records, marks, strict=True))
+        records = _records(outcome, source, options)
         doubted: tuple[str, ...] = ()
         if file.tokens.holds(MARK):
             doubted = tuple(doubts(tree, file.ruleset.known, file.ruleset.reasons))
         tree.release()
     return report._replace(
         parsed=True,
-        findings=records,
+        findings=tuple(record for record in records if not record.left),
         conflicts=tuple(outcome.conflicts),
         problems=tuple(dict.fromkeys(problems)),
-        excused=len(outcome.findings) - len(records),
+        excused=sum(bool(finding.left) for finding in outcome.findings),
+        suppressed=tuple(record for record in records if record.left),
         doubts=doubted,
     )
 
@@ -246,11 +272,42 @@ def _findings_of(
     return (ruleset if rule is None else ruleset.only([rule])).look(tree, vocabulary)[0]
 
 
+def _records(
+    outcome: _Outcome, source: Source, options: FileOptions
+) -> tuple[FindingRecord, ...]:
+    """Return the findings as they are shown, with those left alone only if that is asked for."""
+    shown = [f for f in outcome.findings if options.with_details or not f.left]
+    records = [_record(finding, source, options.with_holes) for finding in shown]
+    if options.with_marks:
+        marks = map(Fingerprints(outcome.tree).of, shown)
+        records = [r._replace(mark=m) for r, m in zip(records, marks, strict=True)]
+    if outcome.fixes:
+        fixes = map(outcome.fixes.get, map(id, shown))
+        records = [
+            record if fix is None else _with_fix(record, fix, source)
+            for record, fix in zip(records, fixes, strict=True)
+        ]
+    return tuple(records)
+
+
+def _with_fix(record: FindingRecord, fix: plans.SeparateFix, source: Source) -> FindingRecord:
+    edits = tuple(
+        TextEdit(
+            source.place(edit.span.start),
+            source.place(edit.span.end),
+            edit.data.decode("utf-8", "replace"),
+        )
+        for edit in fix.edits
+    )
+    return record._replace(edits=edits, unfixed=fix.reason if record.fixes else "")
+
+
 def _record(finding: Finding, source: Source, with_holes: bool) -> FindingRecord:
     fixes = tuple((fix.title, fix.safety) for fix in finding.fixes)
     holes = finding.holes if with_holes else ()
     messages = (finding.rule, finding.level, finding.message)
-    return FindingRecord.of(source, finding.span, *messages, fixes, holes)
+    record = FindingRecord.of(source, finding.span, *messages, fixes, holes)
+    return record._replace(left=finding.left) if finding.left else record
 
 
 def _fate(outcome: plans.Outcome, round_: int) -> OutcomeRecord:

@@ -12,7 +12,7 @@ from yellow_trellis.findings.finding import Level
 from yellow_trellis.project.dependency_trace import Dependencies
 from yellow_trellis.rules import Fingerprint
 from yellow_trellis.runs import file_report as reports
-from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem
+from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
 from yellow_trellis.source import Place
 
 if TYPE_CHECKING:
@@ -37,7 +37,7 @@ def decoder(many: bool = False) -> Callable[[bytes], Any]:
     # it reads types by their names in the module of reports, which loads none that it only names
     types = {
         item.__name__: item
-        for item in (Change, OutcomeRecord, Fingerprint, Place, Problem, Dependencies)
+        for item in (Change, OutcomeRecord, Fingerprint, Place, Problem, TextEdit, Dependencies)
     }
     vars(reports).update(types, plans=plans, Level=Level)
     one = reports.FileReport

@@ -18,6 +18,14 @@ class Problem(NamedTuple):
     rule: str = ""
 
 
+class TextEdit(NamedTuple):
+    """New text in place of the text between two places: lines and characters from 1."""
+
+    start: Place
+    end: Place
+    text: str
+
+
 class OutcomeRecord(NamedTuple):
     """The outcome of a finding, as it is shown."""
 

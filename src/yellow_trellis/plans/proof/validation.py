@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Kind
 from yellow_trellis.plans.dependencies import meet, settled
 from yellow_trellis.plans.plan import Candidate, Plan, nested_in
+from yellow_trellis.plans.proof.amendment import Draft
 from yellow_trellis.plans.proof.checker import Attempt, Checker
 from yellow_trellis.plans.proof.culprits import sound_part
 from yellow_trellis.syntax import Tree
@@ -20,6 +21,8 @@ class Proven:
     plan: Plan
     tree: Tree
     """The tree of the new text."""
+    draft: Draft | None = None
+    """Where in it each fix has written what; None where none is left."""
 
 
 def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
@@ -50,7 +53,7 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
         else:
             if len(chosen) < accepted:
                 _tell_alone(plan)
-            return Proven(plan, attempt.tree)
+            return Proven(plan, attempt.tree, attempt.draft)
         plan.accepted = chosen = remaining
     return Proven(plan, plan.tree)
 
