@@ -101,6 +101,15 @@ class Repository:
         """Return the commit that is checked out. Errors: `NoRevision`, where there is none yet."""
         return self._git("rev-parse", "--verify", "--quiet", "HEAD").decode().strip()
 
+    def ask(self, *words: str, fed: bytes | None = None, hooks: bool = False) -> bytes:
+        """Return what git answers to a question, or does to its staging area.
+
+        Arguments: `fed` goes to its standard input; with `hooks` it is told where hooks are.
+        Errors: `NoRevision`, with what git said.
+        """
+        inert = () if hooks else ("-c", f"core.hooksPath={os.devnull}")
+        return self._run(*inert, *words, fed=fed)
+
     @property
     def exclude_file(self) -> str:
         """The file with patterns of what is to be ignored in this clone only."""

@@ -1,0 +1,252 @@
+"""`ytr hook`: git's own hooks that look at what is committed or pushed."""
+
+from __future__ import annotations
+
+import os
+import shlex
+import sys
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
+from yellow_trellis.cli.console import ASK, DIM, GOOD, console, counted, notes, run_shown
+from yellow_trellis.cli.console import shown_path, tell_problems
+from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
+from yellow_trellis.cli.gate_options import HELD, GateOptions
+from yellow_trellis.cli.options import RULES, RuleChoice, RunOptions, settings_here
+from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.survey_view import show_survey
+from yellow_trellis.project.git import NoRevision, Repository
+from yellow_trellis.project.staging import (
+    StagedFile,
+    committed_files,
+    staged_files,
+    texts_of,
+)
+from yellow_trellis.reports.baseline import Baseline
+from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.survey_report import SurveyReport
+from yellow_trellis.runs.configured import configured_filter
+from yellow_trellis.runs.file_report import Run
+from yellow_trellis.runs.rule_source import RulesSpec
+
+ACTIONS = ("install", "remove", "show", "run")
+HOOKS = ("pre-commit", "pre-push")
+MARK = "# Written by `ytr hook install`; `ytr hook remove` takes it out."
+KEPT = ".before-ytr"
+"""What is put behind the name of a hook that was there before."""
+
+_NOTHING = "0" * 40
+"""What git says for a revision that is not there."""
+
+EXAMPLE = "ytr hook install --fix    ytr hook run pre-commit"
+TAKES: Takes = (
+    option("action", metavar="ACTION", choices=ACTIONS, help=f"One of {', '.join(ACTIONS)}."),
+    option(
+        "hook",
+        metavar="HOOK",
+        nargs="?",
+        choices=HOOKS,
+        default=HOOKS[0],
+        help=f"One of {', '.join(HOOKS)}.",
+    ),
+    flag("--fix", help="Before a commit, apply the safe fixes to what is staged."),
+    RULES,
+    HELD,
+)
+
+
+def command(
+    action: str, hook: str, fix: bool, choice: RuleChoice, gate_options: GateOptions
+) -> None:
+    """Install, remove, show or run a hook of git that looks at what is committed or pushed.
+
+    It looks at staged or committed text, not at the working tree. With `--fix` the safe fixes go
+    into the commit and the working tree, and lines that are not staged stay so; where that cannot
+    be, nothing is fixed and it is said why. A hook that is there already is kept and runs first.
+    """
+    repository = Repository(Path.cwd())
+    if action == "run":
+        _run(repository, hook, fix, choice, gate_options)
+        return
+    if fix and hook != "pre-commit":
+        raise UsageError("--fix is for pre-commit: what is pushed is committed already")
+    file = _file(repository, hook)
+    if action == "install":
+        _install(file, hook, fix)
+    elif action == "remove":
+        _remove(file)
+    else:
+        _show(repository)
+
+
+# ------------------------------------------------------------------ files of hooks
+
+
+def _file(repository: Repository, hook: str) -> Path:
+    """Return the file of a hook, wherever the configuration of git has them."""
+    name = os.fsdecode(repository.ask("rev-parse", "--git-path", f"hooks/{hook}", hooks=True))
+    return repository.top / name.removesuffix("\n")
+
+
+def _is_ours(file: Path) -> bool:
+    return file.is_file() and MARK.encode() in file.read_bytes()
+
+
+def _install(file: Path, hook: str, fix: bool) -> None:
+    kept = file.with_name(file.name + KEPT)
+    if file.exists() and not _is_ours(file):
+        if kept.exists():
+            raise UsageError(f"{kept}: it is in the way: move it first")
+        file.rename(kept)
+    file.parent.mkdir(parents=True, exist_ok=True)
+    file.write_text(_script(hook, fix), "utf-8")
+    file.chmod(0o755)
+    out = console()
+    out.print(styled((f"Installed {hook}", GOOD), f": {shown_path(str(file))}"))
+    if kept.exists():
+        out.print(f"The hook that was there runs first: {shown_path(str(kept))}.")
+    if not settings_here().rules:
+        out.print("No rules are configured here yet: `ytr init` does that.")
+
+
+def _script(hook: str, fix: bool) -> str:
+    """Return what git runs: the hook that was there, then ours. A push is told on standard input.
+
+    Python runs us apart from the folder that the hook runs in, whose files are not to be imported.
+    """
+    words = f"hook run {hook}" + (" --fix" if fix else "")
+    is_told = hook == "pre-push"
+    lines = [
+        "#!/bin/sh",
+        MARK,
+        f"python={shlex.quote(sys.executable)}",
+        f'[ -x "$python" ] && ytr() {{ "$python" -I -m yellow_trellis "$@"; }}',
+        f'before="$0{KEPT}"',
+        *(["said=$(cat)", "tell() { printf '%s\\n' \"$said\"; }"] if is_told else []),
+        f'[ ! -x "$before" ] || {"tell | " if is_told else ""}"$before" "$@" || exit $?',
+        f'{"tell | " if is_told else ""}ytr {words}',
+    ]
+    return "".join(f"{line}\n" for line in lines)
+
+
+def _remove(file: Path) -> None:
+    if not _is_ours(file):
+        raise UsageError(f"{shown_path(str(file))}: there is no hook of ours")
+    file.unlink()
+    kept = file.with_name(file.name + KEPT)
+    if kept.exists():
+        kept.rename(file)
+        console().print(f"Removed; the hook that was there before is back: {shown_path(str(file))}.")
+    else:
+        console().print(f"Removed {shown_path(str(file))}.")
+
+
+def _show(repository: Repository) -> None:
+    out = console()
+    for hook in HOOKS:
+        file = _file(repository, hook)
+        if _is_ours(file):
+            fixes = ", applies safe fixes" if "--fix" in file.read_text("utf-8") else ""
+            before = file.with_name(file.name + KEPT).exists()
+            text = f"installed{fixes}" + (", behind the hook that was there" if before else "")
+        else:
+            text = "another hook is there" if file.exists() else "not installed"
+        out.print(f"{hook:<11} {text}")
+
+
+# ------------------------------------------------------------------ what a hook does
+
+
+def _run(
+    repository: Repository, hook: str, fix: bool, choice: RuleChoice, gate_options: GateOptions
+) -> None:
+    spec = choice.spec()
+    if gate_options.warnings_as_errors:
+        spec = spec._replace(warnings_as_errors="--warnings-as-errors")
+    files = staged_files(repository) if hook == "pre-commit" else _pushed(repository)
+    files = [file for file in files if not _is_elsewhere(file.path)]
+    if fix and files:
+        files = _fixed(repository, spec, files)
+    baseline = Baseline.read(*gate_options.baseline) if gate_options.baseline is not None else None
+    result, seconds = _look(spec, files, with_marks=baseline is not None)
+    rules = {rule.name: rule for rule in spec.ruleset()}
+    compared = baseline.compared(result, rules, whole=False) if baseline is not None else None
+    done = Surveyed(result, gate_options.bar, compared)
+    report = SurveyReport(done, rules, seconds)
+    if done.new or result.problems:
+        show_survey(console(), report, everything=False, governing=None)
+    tell_problems(result.problems)
+    if result.problems:
+        sys.exit(UNHANDLED)
+    if done.fails:
+        what = "commit" if hook == "pre-commit" else "push"
+        notes().print(styled(f"The {what} is stopped; `git {what} --no-verify` goes on.", style=ASK))
+        sys.exit(FOUND)
+
+
+def _is_elsewhere(path: str) -> bool:
+    """Return whether the configuration does not speak of a file."""
+    settings = settings_here()
+    tops = [os.path.realpath(settings.folder / top) for top in settings.paths]
+    return bool(tops) and not any(path == top or path.startswith(top + os.sep) for top in tops)
+
+
+def _look(spec: RulesSpec, files: list[StagedFile], **options: object) -> tuple[Run, float]:
+    """Return a run over texts of git instead of those in the working tree."""
+    if not files:
+        return Run([], Path.cwd()), 0.0
+    look = RunOptions(configured_filter(settings_here()), cache=False, texts=texts_of(files))
+    return run_shown(tuple(os.path.relpath(file.path) for file in files), spec, look, **options)  # type: ignore[arg-type]
+
+
+def _fixed(
+    repository: Repository, spec: RulesSpec, files: list[StagedFile]
+) -> list[StagedFile]:
+    """Apply the safe fixes to what is staged, and return what is staged then."""
+    from yellow_trellis.runs.staged_fixes import NotStaged, fix_staged
+
+    done, _ = _look(spec, files, mode="rework")
+    try:
+        written = fix_staged(repository, files, done)
+    except NotStaged as error:
+        notes().print(styled(f"Nothing was fixed: {error}.", style=ASK))
+        return files
+    if not written:
+        return files
+    out = notes()
+    for path in written[:20]:
+        out.print(styled(f"  fixed {shown_path(path)}", style=DIM))
+    files_ = counted(len(written), "file")
+    out.print(f"Fixed {files_}, in the commit and in the working tree: `ytr undo` and")
+    out.print("`git add` take that back.")
+    return staged_files(repository)
+
+
+def _pushed(repository: Repository) -> list[StagedFile]:
+    """Return the files that a push changes, as git tells of it on standard input."""
+    files: dict[str, StagedFile] = {}
+    text = "" if sys.stdin.isatty() else sys.stdin.read()
+    for line in text.splitlines():
+        words = line.split()
+        if len(words) != 4 or words[1] == _NOTHING:
+            continue
+        since = words[3] if words[3] != _NOTHING else _base(repository, words[1])
+        try:
+            found = committed_files(repository, since, words[1])
+        except NoRevision:  # what the remote has is not known here
+            found = committed_files(repository, _base(repository, words[1]), words[1])
+        files.update((file.path, file) for file in found)
+    return list(files.values())
+
+
+def _base(repository: Repository, revision: str) -> str:
+    """Return the commit at which a revision parted from what any remote has."""
+    from yellow_trellis.project.staging import EMPTY
+
+    remotes = repository.ask("for-each-ref", "--format=%(objectname)", "refs/remotes").split()
+    for remote in remotes:
+        try:
+            return repository.ask("merge-base", revision, remote.decode()).decode().strip()
+        except NoRevision:
+            continue
+    return EMPTY

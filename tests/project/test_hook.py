@@ -1,0 +1,180 @@
+"""Hooks of git: what is staged is looked at and fixed, what is not staged stays as it was."""
+
+from __future__ import annotations
+
+import os
+import random
+import shutil
+import subprocess
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import Answer
+from yellow_trellis.project.git import Repository
+from yellow_trellis.project.staging import staged_files, texts_of
+from yellow_trellis.runs.runner import run
+from yellow_trellis.runs.staged_fixes import NotStaged, fix_staged
+
+pytestmark = pytest.mark.skipif(shutil.which("git") is None, reason="needs git")
+
+RULE = '[[rule]]\nname = "call-g"\nsummary = "f is g."\nfind = "f(@{x})"\nput = "g(@{x})"\n'
+
+
+def git(folder: Path, *words: str, fails: bool = False) -> str:
+    done = subprocess.run(["git", *words], cwd=folder, capture_output=True, text=True)
+    assert (done.returncode != 0) is fails, done.stderr
+    return done.stdout + done.stderr
+
+
+@pytest.fixture
+def folder(tmp_path: Path, home: Path) -> Path:
+    git(tmp_path, "init", "-q", "-b", "main")
+    git(tmp_path, "config", "user.name", "Ann")
+    git(tmp_path, "config", "user.email", "ann@alder.example")
+    (tmp_path / "rules.toml").write_text(RULE)
+    (tmp_path / "trellis.toml").write_text('rules = ["rules.toml"]\n')
+    git(tmp_path, "add", ".")
+    git(tmp_path, "commit", "-qm", "one")
+    return tmp_path
+
+
+def staged(folder: Path, name: str) -> str:
+    return git(folder, "show", f":{name}")
+
+
+def test_a_commit_is_stopped_by_what_is_staged_and_not_by_the_rest(
+    folder: Path, ytr: Callable[..., Answer]
+) -> None:
+    ytr("hook", "install")
+    file = folder / "a.py"
+    file.write_text("f(1)\n")
+    git(folder, "add", "a.py")
+    file.write_text("g(1)\n")  # mended, and not staged
+    told = git(folder, "commit", "-m", "two", fails=True)
+    assert "a.py:1:1" in told and "Fails: 1 finding" in told and "--no-verify" in told
+    git(folder, "add", "a.py")
+    file.write_text("f(2)\n")
+    git(folder, "commit", "-qm", "two")
+    assert git(folder, "show", "HEAD:a.py") == "g(1)\n" and file.read_text() == "f(2)\n"
+
+
+def test_fixes_go_into_the_commit_and_the_tree_and_leave_what_is_not_staged(
+    folder: Path, ytr: Callable[..., Answer]
+) -> None:
+    ytr("hook", "install", "--fix")
+    file = folder / "a.py"
+    lines = ["f(1)\n", *(f"x{number} = {number}\n" for number in range(8)), "f(2)\n"]
+    file.write_text("".join(lines))
+    git(folder, "add", "a.py")
+    lines[4] = "f(3)  # not staged\n"
+    file.write_text("".join(lines))
+    told = git(folder, "commit", "-m", "two")
+    assert "Fixed 1 file" in told
+    lines[0], lines[9] = "g(1)\n", "g(2)\n"
+    assert file.read_text() == "".join(lines)
+    lines[4] = "x3 = 3\n"
+    assert git(folder, "show", "HEAD:a.py") == "".join(lines)
+    assert "1 file restored" in ytr("undo").out and file.read_text().startswith("f(1)\n")
+
+
+def test_a_commit_of_some_paths_is_not_fixed(folder: Path, ytr: Callable[..., Answer]) -> None:
+    ytr("hook", "install", "--fix")
+    (folder / "a.py").write_text("g(1)\n")
+    git(folder, "add", ".")
+    git(folder, "commit", "-qm", "two")
+    (folder / "a.py").write_text("f(1)\n")
+    told = git(folder, "commit", "-m", "three", "a.py", fails=True)
+    assert "Nothing was fixed: this commit takes only some paths" in told
+    assert staged(folder, "a.py") == "g(1)\n" and (folder / "a.py").read_text() == "f(1)\n"
+
+
+def test_a_hook_that_is_there_stays_and_goes_first(folder: Path, ytr: Callable[..., Answer]) -> None:
+    hook = folder / ".git/hooks/pre-commit"
+    hook.parent.mkdir(exist_ok=True)
+    hook.write_text("#!/bin/sh\necho first\n")
+    hook.chmod(0o755)
+    assert "The hook that was there runs first" in ytr("hook", "install", "--fix").out
+    assert "applies safe fixes, behind the hook" in ytr("hook", "show").out
+    ytr("hook", "install")  # anew, without fixes
+    assert "installed, behind the hook" in ytr("hook", "show").out
+    (folder / "a.py").write_text("g(1)\n")
+    git(folder, "add", ".")
+    assert "first" in git(folder, "commit", "-m", "two")
+    assert "is back" in ytr("hook", "remove").out
+    assert hook.read_text() == "#!/bin/sh\necho first\n"
+    told = ytr("hook", "remove")
+    assert told.status == 2 and "no hook of ours" in told.err
+
+
+def test_a_push_is_stopped_by_what_it_brings(folder: Path, ytr: Callable[..., Answer]) -> None:
+    ytr("hook", "install", "pre-push")
+    git(folder.parent, "init", "-q", "--bare", "far.git") if not (folder.parent / "far.git").exists() else None
+    far = folder.parent / "far.git"
+    git(folder, "remote", "add", "far", str(far))
+    git(folder, "push", "-q", "far", "main")
+    (folder / "a.py").write_text("f(1)\n")
+    git(folder, "add", ".")
+    git(folder, "commit", "-qm", "two")
+    told = git(folder, "push", "far", "main", fails=True)
+    assert "a.py:1:1" in told and "The push is stopped" in told
+    (folder / "a.py").write_text("g(1)\n")
+    git(folder, "commit", "-qam", "three")
+    git(folder, "push", "-q", "far", "main")
+    shutil.rmtree(far)
+
+
+@pytest.mark.parametrize("seed", range(int(os.environ.get("YTR_SHARE", "25"))))
+def test_index_and_tree_both_have_the_fixes_or_neither(folder: Path, seed: int) -> None:
+    rng = random.Random(seed)
+    end = rng.choice(["\n", "\n", "\r\n"])
+    pieces = ("f(1)", "g(2)", "x = 1", "f(f(3))", "# f(4)", "", "def k(): return f(5)")
+
+    def edited(lines: list[str]) -> list[str]:
+        lines = list(lines)
+        for _ in range(rng.randrange(4)):
+            at = rng.randrange(len(lines) + 1)
+            lines[at : at + rng.randrange(3)] = rng.choices(pieces, k=rng.randrange(3))
+        return lines
+
+    first = rng.choices(pieces, k=12)
+    second = edited(first)
+    third = edited(second) if rng.random() < 0.7 else second
+    file = folder / "a.py"
+
+    def written(lines: list[str]) -> bytes:
+        return "".join(line + end for line in lines).encode()
+
+    file.write_bytes(written(first))
+    git(folder, "add", ".")
+    git(folder, "commit", "-qm", "two")
+    file.write_bytes(written(second))
+    git(folder, "add", ".")
+    file.write_bytes(written(third))
+    repository = Repository(folder)
+    before = staged_files(repository)
+    texts = texts_of(before)
+    done = run(list(texts), [str(folder / "rules.toml")], mode="rework", unsaved=texts)
+    tree = file.read_bytes()
+    try:
+        paths = fix_staged(repository, before, done)
+    except NotStaged as reason:
+        assert "not staged" in str(reason) and staged_files(repository) == before
+        assert file.read_bytes() == tree
+        return
+    after = {one.path: one.data for one in staged_files(repository)}
+
+    def fixed(data: bytes) -> bytes:
+        return b"".join(
+            line if line.startswith(b"#") else line.replace(b"f(", b"g(")
+            for line in data.splitlines(keepends=True)
+        )
+
+    if paths:
+        assert after.get(paths[0], fixed(before[0].data)) == fixed(before[0].data)
+    now = file.read_bytes()
+    assert fixed(now) == fixed(tree)  # nothing but calls of f has changed
+    kept = [line for line in third if line not in second and "f(" in line]
+    for line in kept:
+        assert line.encode() in now  # what is not staged is not fixed either
