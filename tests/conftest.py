@@ -76,23 +76,28 @@ def home(tmp_path: Path, tmp_path_factory: pytest.TempPathFactory, monkeypatch) 
     return home
 
 
+def called(where: Path, *words: str, given: bytes = b"") -> Answer:
+    """Run the real command in a folder."""
+    colour = os.environ.get("FORCE_COLOR")
+    done = subprocess.run(
+        [sys.executable, "-P" if sys.version_info >= (3, 11) else "-E", "-c", _ENTRY, *words],
+        cwd=where,
+        input=given,
+        capture_output=True,
+        check=False,
+        env={**os.environ, "COLUMNS": "100", "NO_COLOR": "" if colour else "1"},
+    )
+    answer = Answer(done)
+    assert "Traceback" not in answer.err, answer.err
+    return answer
+
+
 @pytest.fixture
 def ytr(tmp_path: Path, home: Path) -> Callable[..., Answer]:
     """Run the real command in the test's folder."""
 
     def call(*words: str, given: bytes = b"", where: Path = tmp_path) -> Answer:
-        colour = os.environ.get("FORCE_COLOR")
-        done = subprocess.run(
-            [sys.executable, "-P" if sys.version_info >= (3, 11) else "-E", "-c", _ENTRY, *words],
-            cwd=where,
-            input=given,
-            capture_output=True,
-            check=False,
-            env={**os.environ, "COLUMNS": "100", "NO_COLOR": "" if colour else "1"},
-        )
-        answer = Answer(done)
-        assert "Traceback" not in answer.err, answer.err
-        return answer
+        return called(where, *words, given=given)
 
     return call
 

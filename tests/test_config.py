@@ -185,14 +185,14 @@ def test_what_a_survey_is_held_to(ytr, trams: Path) -> None:
     assert survey()[0] == 1
     assert survey("--at-most", "14") == (
         0,
-        "Passes: 14 findings at `warning` or above, 14 may stand.",
+        "Passes: 14 findings at `warning` or above, 14 allowed.",
     )
     assert survey("--at-most", "13")[0] == 1
     assert survey("--fail-at", "error")[1] == "Fails: 1 finding at `error` or above."
     assert survey("--only", "absent-from", "--fail-at", "error")[0] == 0
     assert survey("--only", "absent-from", "--fail-at", "error", "--warnings-as-errors")[0] == 1
     passes = survey("--fixable-passes")
-    assert passes == (0, "Passes: 0 findings at `warning` or above without a fix.")
+    assert passes == (0, "Passes: no finding at `warning` or above without a fix.")
     configured(trams, 'warnings-as-errors = true\nfail-at = "error"\nat-most = 2\n')
     done = ytr("survey", "--only", "absent-from", "--format", "json", "--why", "alder/reports").json
     (one,) = done["findings"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+from contextlib import ExitStack
 from importlib import import_module
 
 from yellow_trellis._version import __version__
@@ -13,7 +14,7 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.schema import nearest
 from yellow_trellis.trace import refuse_unknown_topics
 
-_COMMANDS = {
+COMMANDS = {
     "tree": "Show how code is built: kinds, fields, places.",
     "seek": "Find code by a pattern, and try a template on it.",
     "why": "Say why a pattern or a rule does not match a place.",
@@ -30,12 +31,19 @@ _COMMANDS = {
     "rules": "List the rules, or explain one.",
     "trust": "Let the configuration of a folder name code to be run.",
     "prove": "Run the examples of the rules.",
+    "watch": "Show findings while files change.",
+    "hook": "Look at what is committed or pushed, by a hook of git.",
     "lsp": "Show findings and fixes in an editor.",
     "demo": "See it all on the code of a made-up tram company.",
+    "completion": "Print a script that lets a shell complete commands and options.",
+    "help": "Show the help of a command.",
 }
 
 _OF_ONE_FILE = frozenset({"tree", "why", "new"})
 """Commands that may take no longer than a run may for one file."""
+
+BARE = frozenset({"completion", "help", "lsp"})
+"""Commands that have no output to be shown in one way or another."""
 
 _HELP = f"""\
 usage: ytr COMMAND [OPTIONS] ...
@@ -43,12 +51,12 @@ usage: ytr COMMAND [OPTIONS] ...
 Find code by its syntax tree, fix it, prove that no two fixes conflict, take it back.
 
 commands:
-{"".join(f"  {name:<10}{purpose}{chr(10)}" for name, purpose in _COMMANDS.items())}
+{"".join(f"  {name:<10}{purpose}{chr(10)}" for name, purpose in COMMANDS.items())}
 options:
   --version   Show the version and exit.
   -h, --help  Show this and exit.
 
-Start with `ytr demo`. Each command has its own help: `ytr survey --help`.
+Start with `ytr demo`. Each command has its own help: `ytr help survey`.
 """
 
 
@@ -62,23 +70,32 @@ def call(words: list[str]) -> None:
         sys.stdout.write(_HELP)
     elif name == "--version":
         sys.stdout.write(f"ytr {__version__}\n")
-    elif name in _COMMANDS:
-        module = import_module(f"yellow_trellis.cli.commands.{name}")
-        command = module.command
-        arguments = parse_arguments(name, command.__doc__, module.TAKES, module.EXAMPLE, tail)
+    elif name in COMMANDS:
+        _run(name, tail)
+    else:
+        label = "option" if name.startswith("-") else "command"
+        hint = f": {nearest(name, COMMANDS)}" if label == "command" else " before the command"
+        raise UsageError(f"there is no {label} {name}{hint}\nTry `ytr --help`.")
+
+
+def _run(name: str, words: list[str]) -> None:
+    """Run one command with the words behind its name."""
+    from yellow_trellis.cli.presentation import COMMON  # help and version need none of it
+
+    module = import_module(f"yellow_trellis.cli.commands.{name}")
+    command = module.command
+    takes = module.TAKES if name in BARE else (*module.TAKES, COMMON)
+    arguments = parse_arguments(name, command.__doc__, takes, module.EXAMPLE, words)
+    common = arguments.pop(COMMON.keyword, None)
+    with ExitStack() as stack:
+        if common is not None:
+            stack.enter_context(common.in_place())
         if name in _OF_ONE_FILE:
-            # help and version need none of it
             from yellow_trellis.runs.processes.deadlines import limited
             from yellow_trellis.runs.run_options import USUAL
 
-            with limited(USUAL.file):
-                command(**arguments)
-        else:
-            command(**arguments)
-    else:
-        label = "option" if name.startswith("-") else "command"
-        hint = f": {nearest(name, _COMMANDS)}" if label == "command" else " before the command"
-        raise UsageError(f"there is no {label} {name}{hint}\nTry `ytr --help`.")
+            stack.enter_context(limited(USUAL.file))
+        command(**arguments)
 
 
 def run_command() -> None:
@@ -123,4 +140,4 @@ def _tell(text: str) -> None:
     """Write a message to standard error, whatever it repeats."""
     from yellow_trellis.cli.output import Output
 
-    Output(notes=True).print(text)
+    Output(grave=True).print(text)

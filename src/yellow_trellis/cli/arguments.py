@@ -49,6 +49,8 @@ class Group:
     options: tuple[Option, ...]
     gathered: Callable[..., object]
     """Makes the value of what was given for each, by keyword."""
+    goes_first: bool = False
+    """Whether its value is made before those of others, which may depend on it."""
 
 
 Takes = tuple[Union[Option, Group], ...]
@@ -166,8 +168,9 @@ def parse_arguments(
         plain.add_argument(*one.names, **one.how)
     plain.parse_args([*rest, *after], read)
     found = {key: tuple(v) if isinstance(v, list) else v for key, v in vars(read).items()}
-    for group in takes:
-        if isinstance(group, Group):
+    groups = [take for take in takes if isinstance(take, Group)]
+    for group in sorted(groups, key=lambda group: not group.goes_first):
+        if group.keyword not in found:
             values = {inner.keyword: found.pop(inner.keyword) for inner in group.options}
             found[group.keyword] = group.gathered(**values)
     return found

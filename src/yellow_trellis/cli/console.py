@@ -11,8 +11,10 @@ from contextlib import ExitStack
 from typing import TYPE_CHECKING
 
 from yellow_trellis.cli.exit_codes import INTERRUPTED
-from yellow_trellis.cli.output import Output, styled, visible
+from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.presentation import presentation
 from yellow_trellis.project.cache.state_dir import HOME, MARK
+from yellow_trellis.visible_text import visible
 
 if TYPE_CHECKING:
     from yellow_trellis.cli.options import RunOptions
@@ -37,19 +39,33 @@ def notes() -> Output:
     return Output(notes=True)
 
 
-def code_line(finding: FindingRecord) -> str:
-    """Return place and first line of a finding, what was found standing out."""
+def show_code(out: Output, finding: FindingRecord, tail: str = "", width: int = 0) -> None:
+    """Print place and first line of a finding, what was found standing out.
+
+    Where no colour shows, a line below marks it, unless it is all of the line. Arguments: `tail`
+    stands behind the code; `width` is that of the column of places.
+    """
     line, before = finding.line, finding.left_out
     start = finding.start.column - 1 - before
     stop = finding.end.column - 1 - before if finding.end.line == finding.start.line else len(line)
     lead = len(line) - len(line.lstrip())
-    return styled(
-        (f"{finding.start!s:>9}  ", DIM),
-        "…" if before else "",
-        visible(line[lead:start]),
-        (visible(line[start:stop]), "bold"),
-        visible(line[stop:]),
+    place = f"{shown_path(finding.path)}:{finding.start}"
+    head, match, rest = visible(line[lead:start]), visible(line[start:stop]), visible(line[stop:])
+    cut = "…" if before else ""
+    out.print(
+        styled("  ", (f"{place:<{width}}", PLACE), "  ", cut, head, (match, "bold"), rest, tail)
     )
+    if not out.has_colour and (head or rest.strip()) and match:
+        out.print(" " * (4 + max(len(place), width) + len(cut + head)) + "^" * len(match))
+
+
+def place_width(findings: Iterable[FindingRecord]) -> int:
+    """Return how wide a column of the places of some findings is; long ones may stand out."""
+    widths = (len(f"{shown_path(f.path)}:{f.start}") for f in findings)
+    return min(max(widths, default=0), _WIDEST_PLACE)
+
+
+_WIDEST_PLACE = 44
 
 
 def counted(number: int, item: str, many: str | None = None) -> str:
@@ -74,6 +90,7 @@ def run_shown(
     with_review: bool = False,
     with_holes: bool = False,
     with_marks: bool = False,
+    with_details: bool = False,
     timed: bool = False,
     ask: Ask | None = None,
 ) -> tuple[Run, float]:
@@ -87,6 +104,8 @@ def run_shown(
     from yellow_trellis.runs.runner import run
 
     look = look or RunOptions()
+    if presentation().verbose:
+        _tell_sources(rules)
     bar = Bar()
     with ExitStack() as stack:
         stack.callback(bar.stop)
@@ -106,6 +125,7 @@ def run_shown(
                 with_review=with_review,
                 with_holes=with_holes,
                 with_marks=with_marks,
+                with_details=with_details,
                 whole_files=look.whole_files,
                 file_filter=look.file_filter,
                 limits=look.limits,
@@ -115,6 +135,7 @@ def run_shown(
                 workers=look.workers,
                 executor=executor,
                 ask=ask,
+                unsaved=look.unsaved(),
                 on_start=bar.start if ask is None else None,
                 on_progress=bar.step if ask is None else None,
             )
@@ -132,10 +153,33 @@ def run_shown(
                 style=ASK,
             )
         )
+    if presentation().verbose:
+        _tell_files(result)
     doubts = [f"{shown_path(r.path)}:{doubt}" for r in result.reports for doubt in r.doubts]
     for note in [*result.notes, *doubts]:
         notes().print(styled(note, style=ASK))
     return result, time.monotonic() - bar.started
+
+
+def _tell_sources(rules: Rules) -> None:
+    """Say which configuration and which rules are used."""
+    from yellow_trellis.cli.options import configured_here, settings_here
+    from yellow_trellis.rules import Ruleset
+
+    file = settings_here().file if configured_here() else None
+    out = notes()
+    out.print(f"configuration: {shown_path(str(file)) if file is not None else 'none'}")
+    ruleset = list(rules if isinstance(rules, Ruleset) else rules.ruleset())
+    files = dict.fromkeys(shown_path(rule.path) for rule in ruleset)
+    out.print(f"{counted(len(ruleset), 'rule')} from {listed(files)}")
+
+
+def _tell_files(result: Run) -> None:
+    """Say which files were known, and which were not looked at and why."""
+    out = notes()
+    out.print(f"{counted(result.known, 'file')} known from an earlier run")
+    for item in result.left:
+        out.print(f"not looked at: {shown_path(item.path)}: {item.reason}")
 
 
 def shown_path(path: str) -> str:
@@ -158,7 +202,7 @@ _MOST_PROBLEMS = 30
 
 def tell_problems(problems: list[Problem]) -> None:
     """Print what could not be handled on standard error."""
-    out = notes()
+    out = Output(grave=True)
     for problem in problems[:_MOST_PROBLEMS]:
         who = f"the rule {problem.rule} failed: " if problem.rule else ""
         out.print(

@@ -6,17 +6,22 @@ from collections import Counter
 from itertools import groupby
 
 from yellow_trellis.cli.console import BAD, DIM, GOOD, PLACE, RULE, counted, listed, shown_path
-from yellow_trellis.cli.output import Output, styled, visible
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.plans.outcome import DOUBT, FOR_REVIEW, STATES
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.source.diff import Hunk
+from yellow_trellis.visible_text import visible
 
 _STYLE = {"+": GOOD, "-": BAD, " ": ""}
 _DONE = ("applied", "composed", "merged")
 
 
-def show_changes(out: Output, run: Run) -> None:
-    """Print every hunk, grouped by the rules that made it."""
+def show_changes(out: Output, run: Run, most: int | None = None) -> None:
+    """Print the hunks, grouped by the rules that made them.
+
+    Arguments: `most` is how many lines of them are shown; of a rule the first hunk always is.
+    """
+    room, hidden = most if most is not None else 10**9, 0
     hunks = [
         (hunk.rules, report.path, hunk, report.change.codec)
         for report in run.changed
@@ -33,11 +38,24 @@ def show_changes(out: Output, run: Run) -> None:
                 f"  {counted(len(members), 'change')} in {counted(files, 'file')}",
             )
         )
-        for path, here in groupby(members, key=lambda h: h[1]):
+        shown = [members[0]]
+        room -= len(members[0][2].lines)
+        for member in members[1:]:
+            if room < len(member[2].lines):
+                break
+            room -= len(member[2].lines)
+            shown.append(member)
+        for path, here in groupby(shown, key=lambda h: h[1]):
             out.print(styled("  ", (shown_path(path), PLACE)))
             for _, _, hunk, codec in here:
                 show_hunk(out, hunk, codec)
+        if len(shown) < len(members):
+            hidden += len(members) - len(shown)
+            text = f"  and {counted(len(members) - len(shown), 'more change')}"
+            out.print(styled(text, style=DIM))
         out.print()
+    if hidden:
+        out.print(styled(f"{counted(hidden, 'change')} not shown: --all shows them", style=DIM))
 
 
 def show_hunk(out: Output, hunk: Hunk, codec: str) -> None:
@@ -48,8 +66,16 @@ def show_hunk(out: Output, hunk: Hunk, codec: str) -> None:
         out.print(styled("  " + text[:1] + visible(text[1:]), style=_STYLE[text[:1]]))
 
 
+_MEANINGS = {
+    "composed": "the fix is written inside or around another one",
+    "merged": "another finding has the same fix, which serves both",
+    "deferred": "an earlier rule went first; in the next round the place was looked at again",
+}
+"""By outcome that does not speak for itself: what it means."""
+
+
 def show_fates(out: Output, run: Run) -> None:
-    """Print what became of the findings, rule by rule, and in sum."""
+    """Print what became of the findings, rule by rule, and in sum; less common words explained."""
     fates = [fate for report in run.reports for fate in report.fates]
     by_rule: dict[str, Counter[str]] = {}
     for fate in fates:
@@ -62,6 +88,9 @@ def show_fates(out: Output, run: Run) -> None:
     if len(by_rule) > 1:
         text = ", ".join(f"{total[s]:,} {s}" for s in STATES if total[s])
         out.print(styled(f"  {'together':<{width}}  {len(fates):,} findings: {text}", style="bold"))
+    for state in STATES:
+        if total[state] and state in _MEANINGS:
+            out.print(styled(f"  {state}: {_MEANINGS[state]}", style=DIM))
     caused = sum(fate.knock_on for fate in fates)
     if caused:
         text = "finding was" if caused == 1 else "findings were"

@@ -5,9 +5,10 @@ from __future__ import annotations
 import os
 import re
 import sys
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from functools import cache
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis.cli.arguments import (
     Group,
@@ -22,9 +23,11 @@ from yellow_trellis.cli.arguments import (
     size,
     version,
 )
+from yellow_trellis.cli.presentation import presentation
 from yellow_trellis.project.file_options import EVERYTHING, LARGEST, FileFilter
 from yellow_trellis.project.locate import is_configured
 from yellow_trellis.runs.run_options import NO_CHECKS, USUAL, Limits, SyntaxChecks
+from yellow_trellis.schema import nearest
 
 if TYPE_CHECKING:
     from yellow_trellis.project.settings import Settings
@@ -45,7 +48,7 @@ FOLDER = option(
     type=folder_there,
     help="Where the command was run.",
 )
-RULES = (
+_RULES = (
     several(
         "--rules",
         "-r",
@@ -58,7 +61,66 @@ RULES = (
         metavar="RULE",
         help="Use this rule alone; may be given several times. Example: --only stamp-to-tick",
     ),
+    several(
+        "--without",
+        metavar="RULE",
+        help="Do without this rule; may be given several times. Example: --without one-none",
+    ),
+    several(
+        "--tag",
+        dest="tags",
+        metavar="TAG",
+        help="Use only rules with this tag; with several, those that have any. Example: --tag log",
+    ),
 )
+
+
+class RuleChoice(NamedTuple):
+    """The rules that a call asks for."""
+
+    rule_paths: tuple[str, ...] = ()
+    only: tuple[str, ...] = ()
+    without: tuple[str, ...] = ()
+    tags: tuple[str, ...] = ()
+
+    @property
+    def is_partial(self) -> bool:
+        """Return whether some rules of those named are left out."""
+        return bool(self.only or self.without or self.tags)
+
+    def spec(self) -> RulesSpec:
+        """Return where the rules come from: those named, or those of the configuration.
+
+        Errors: a usage error when there are none; `ConfigError`; `RuleError`.
+        """
+        spec = spec_of(self.rule_paths, self.only)
+        if not (self.without or self.tags):
+            return spec
+        rules = list(spec.ruleset())
+        names = {rule.name for rule in rules}
+        for name in self.without:
+            if name not in names:
+                raise UsageError(f"--without {name}: no rule is called so: {nearest(name, names)}")
+        known = {tag for rule in rules for tag in rule.tags}
+        for tag in self.tags:
+            if tag not in known:
+                raise UsageError(f"--tag {tag}: no rule has it: {nearest(tag, known)}")
+        chosen = [
+            rule.name
+            for rule in rules
+            if rule.name not in self.without
+            and (not self.tags or not set(self.tags).isdisjoint(rule.tags))
+        ]
+        if not chosen:
+            raise UsageError("no rule is left by --without and --tag")
+        return spec._replace(only=tuple(chosen))
+
+
+RULES = Group("choice", "rules", _RULES, lambda **chosen: RuleChoice(**chosen))
+"""Which rules are used."""
+
+UNCOMMITTED = flag("--uncommitted", help="Also write files with uncommitted changes.")
+STRICT = flag("--strict", help="Let any conflict between two fixes make it fail, with status 1.")
 REVIEW = flag("--with-review", help="Also take fixes that may change behaviour, marked `review`.")
 
 
@@ -88,6 +150,17 @@ class RunOptions:
     """The configuration that names commands for `syntax`, where the user has not trusted it."""
     whole_files: bool = False
     """Whether files are parsed whole, whatever the rules need."""
+    stdin_name: str | None = None
+    """The name of the file that standard input holds, if it holds one."""
+
+    texts: Mapping[str, bytes] = field(default_factory=dict)
+    """By real path the bytes that count instead of those on the disk."""
+
+    def unsaved(self) -> Mapping[str, bytes]:
+        """Return by real path the bytes that count instead of those on the disk."""
+        if self.stdin_name is None:
+            return self.texts
+        return {os.path.realpath(self.stdin_name): _stdin()}
 
     def commands(self) -> tuple[tuple[str, str], ...]:
         """Return the commands that check what is to be written. Errors: `NotTrusted`."""
@@ -110,6 +183,10 @@ class RunOptions:
 
     def paths(self, arguments: tuple[str, ...]) -> tuple[str, ...]:
         """Return the paths to look at: those given, and those in a list of names."""
+        if self.stdin_name is not None:
+            if arguments or self.names_from is not None:
+                raise UsageError("--stdin-name names the file itself: leave out PATHS")
+            return (self.stdin_name,)
         if self.names_from is None and arguments:
             return arguments
         if self.names_from is None:
@@ -152,6 +229,12 @@ _LOOK = (
         metavar="FILE",
         help="Read the paths to look at from a file, one a line; `-` is standard input. "
         "Example: git ls-files depot | ytr survey -r rules/ --names-from -",
+    ),
+    several(
+        "--skip",
+        metavar="GLOB",
+        help="Leave out files that a pattern fits, written as in ignore files; several may be "
+        "given. Example: --skip 'vendor/'",
     ),
     flag("--generated", help="Look also at files that say they are generated."),
     flag(
@@ -202,6 +285,12 @@ _LOOK = (
         help="Parse every file whole, without the shortcuts for rules that look at little of it; "
         "the findings are the same. Example: --whole-files",
     ),
+    option(
+        "--stdin-name",
+        metavar="FILE",
+        help="Take standard input for the text of this file, which need not exist. Example: "
+        "ytr survey --stdin-name alder/app.py < draft.py",
+    ),
     flag("--no-cache", help="Use and keep nothing from run to run."),
     option(
         "--workers",
@@ -224,6 +313,7 @@ def _look(
     changed_lines: bool,
     owned_by: str | None,
     names_from: str | None,
+    skip: tuple[str, ...],
     generated: bool,
     only_here: bool,
     largest: int,
@@ -233,6 +323,7 @@ def _look(
     python_version: tuple[int, int] | None,
     check_syntax: tuple[str, ...],
     whole_files: bool,
+    stdin_name: str | None,
     no_cache: bool,
     workers: int | None,
     cluster: str | None,
@@ -248,7 +339,7 @@ def _look(
     )
     commands: dict[str, str] = {}
     untrusted = ""
-    if is_configured(os.getcwd()):
+    if configured_here():
         from yellow_trellis.runs.configured import configured_filter
 
         settings = settings_here()
@@ -260,13 +351,21 @@ def _look(
 
             untrusted = "" if is_trusted(settings.folder) else str(settings.file)
     commands.update(map(_check, check_syntax))
+    if skip:
+        file_filter = replace(file_filter, also_skip=skip)
     versions = (("python", python_version),) if python_version is not None else ()
     syntax = SyntaxChecks(versions, tuple(sorted(commands.items())))
     limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
     return RunOptions(
         *(file_filter, limits, not no_cache, workers, cluster, names_from, syntax, untrusted),
         whole_files,
+        stdin_name,
     )
+
+
+@cache
+def _stdin() -> bytes:
+    return sys.stdin.buffer.read()
 
 
 def _check(text: str) -> tuple[str, str]:
@@ -316,14 +415,30 @@ def _why_no_code(settings: Settings) -> str:
     )
 
 
-@cache
+def configured_here() -> bool:
+    """Return whether a configuration may hold here; a False is certain."""
+    chosen = presentation()
+    return not chosen.no_config and (chosen.config is not None or is_configured(os.getcwd()))
+
+
 def settings_here() -> Settings:
-    """Return the settings that hold in the current folder. Errors: `ConfigError`."""
+    """Return the settings that hold: those that the call names, or of the current folder.
+
+    Errors: `ConfigError`.
+    """
+    chosen = presentation()
+    return _settings(chosen.config, chosen.no_config)
+
+
+@cache
+def _settings(config: str | None, no_config: bool) -> Settings:
     from pathlib import Path
 
-    from yellow_trellis.project.settings import settings_for
+    from yellow_trellis.project.settings import Settings, settings_for, settings_in_file
 
-    return settings_for(Path.cwd())
+    if no_config:
+        return Settings()
+    return settings_for(Path.cwd()) if config is None else settings_in_file(Path(config).resolve())
 
 
 def from_here(settings: Settings, path: str) -> str:

@@ -10,9 +10,12 @@ from __future__ import annotations
 import os
 import re
 import sys
-import unicodedata
 from collections.abc import Iterable
 from typing import Union
+
+from yellow_trellis.cli.presentation import presentation
+from yellow_trellis.cli.whole_file import whole_file
+from yellow_trellis.visible_text import visible
 
 Part = Union[str, tuple[str, str]]
 """Text, or text and the style it has of its own."""
@@ -43,40 +46,12 @@ def _styled(text: str, style: str) -> str:
     return "".join(f"{_OPEN}{code}{_CLOSE}" for code in codes) + f"{text}{_OPEN}0{_CLOSE}"
 
 
-def visible(text: str) -> str:
-    """Return `text` with characters that steer, hide or turn around text made visible.
-
-    These are the control and format characters of Unicode (Cc, Cf), its separators of lines and
-    paragraphs (Zl, Zp), surrogates (Cs), which stand for bytes that are no text, and what it has
-    not assigned.
-    """
-    return text if text.isprintable() else "".join(map(_shown, text))
-
-
-_HIDDEN = frozenset({"Cc", "Cf", "Cn", "Cs", "Zl", "Zp"})
-
-
-def _shown(char: str) -> str:
-    code = ord(char)
-    if char == "\t":
-        return "    "
-    if code < 32:
-        return chr(0x2400 + code)
-    if unicodedata.category(char) not in _HIDDEN:
-        return char
-    if 0xDC80 <= code <= 0xDCFF:
-        return f"\\x{code - 0xDC00:02x}"
-    if code < 0x100:
-        return f"\\x{code:02x}" if code != 0x7F else "\u2421"
-    return f"\\u{code:04x}" if code < 0x10000 else f"\\U{code:08x}"
-
-
 def _lines_visible(text: str) -> str:
     """Return a text of several lines, each of them made visible."""
     return text if text.isprintable() else "\n".join(map(visible, text.split("\n")))
 
 
-def write(text: str | Iterable[str]) -> None:
+def write(text: str | Iterable[str | bytes]) -> None:
     """Write a text for programs, or its parts, to standard output, and a line break at its end.
 
     It is written as it is, but to a terminal, which shows it to a person.
@@ -84,21 +59,44 @@ def write(text: str | Iterable[str]) -> None:
     is_seen = sys.stdout.isatty()
     last = ""
     for part in (text,) if isinstance(text, str) else text:
-        sys.stdout.write(_lines_visible(part) if is_seen else part)
-        last = part or last
-    if not last.endswith("\n"):
+        if isinstance(part, bytes) and not is_seen:
+            sys.stdout.flush()
+            sys.stdout.buffer.write(part)
+            continue
+        shown = part.decode("utf-8", "replace") if isinstance(part, bytes) else part
+        sys.stdout.write(_lines_visible(shown) if is_seen else shown)
+        last = shown or last
+    if last and not last.endswith("\n"):
         sys.stdout.write("\n")
 
 
-class Output:
-    """A stream for lines: results, or notes on standard error."""
+def write_report(parts: Iterable[str | bytes], file: str) -> None:
+    """Write the parts of a report to a file, all or nothing. Errors: `OSError`."""
+    with whole_file(file) as stream:
+        for part in parts:
+            stream.write(part if isinstance(part, bytes) else part.encode("utf-8"))
 
-    def __init__(self, *, notes: bool = False) -> None:
-        self._stream = sys.stderr if notes else sys.stdout
+
+class Output:
+    """A stream for lines: results, or notes on standard error.
+
+    Arguments: `grave` notes are printed even where a call asks for quiet.
+    """
+
+    def __init__(self, *, notes: bool = False, grave: bool = False) -> None:
+        self._stream = sys.stderr if notes or grave else sys.stdout
         self._colour = _is_wanted(self._stream.isatty())
+        self._is_silent = notes and presentation().quiet
+
+    @property
+    def has_colour(self) -> bool:
+        """Return whether styles show."""
+        return self._colour
 
     def print(self, text: str = "") -> None:
         """Print a line, without its styles where they would not show or are not wanted."""
+        if self._is_silent:
+            return
         if self._stream is sys.stderr:
             sys.stdout.flush()  # notes stand behind what they are about
         parts = _STYLE.split(text)  # texts and the numbers of styles in turn
@@ -108,6 +106,9 @@ class Output:
 
 
 def _is_wanted(is_seen: bool) -> bool:
+    color = presentation().color
+    if color != "auto":
+        return color == "always"
     if os.environ.get("NO_COLOR") or os.environ.get("TERM") == "dumb":
         return False
     if os.environ.get("FORCE_COLOR"):

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from yellow_trellis.cli.console import BAD, DIM, GOOD, PLACE, RULE, console, shown_path
-from yellow_trellis.cli.output import styled, visible
+from yellow_trellis.cli.output import styled
 from yellow_trellis.runs.fix_selection import Answer, Question
+from yellow_trellis.visible_text import visible
 
 
 def ask_at_terminal(question: Question) -> Answer:

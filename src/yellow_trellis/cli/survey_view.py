@@ -11,18 +11,19 @@ from yellow_trellis.cli.console import (
     BAD,
     DIM,
     GOOD,
-    PLACE,
     RULE,
-    code_line,
     counted,
-    shown_path,
+    place_width,
+    show_code,
     shown_place,
 )
-from yellow_trellis.cli.output import Output, styled, visible
+from yellow_trellis.cli.output import Output, styled
+from yellow_trellis.cli.presentation import presentation
 from yellow_trellis.findings.finding import LEVELS
 from yellow_trellis.reports.baseline import Compared
-from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import FindingRecord, Run
+from yellow_trellis.visible_text import visible
 
 _SHOWN = 8
 _LEVEL_STYLE = {"error": BAD, "warning": "yellow", "note": "blue"}
@@ -34,18 +35,21 @@ Governing = Callable[[FindingRecord], str]
 
 def show_survey(
     out: Output,
-    done: Surveyed,
-    seconds: float,
-    summaries: dict[str, str],
+    report: SurveyReport,
     *,
     everything: bool,
     governing: Governing | None,
 ) -> None:
     """Print the findings that no baseline accepts, and what there is to say of the rest."""
+    done = report.done
+    if presentation().quiet:
+        out.print(report.verdict())
+        return
+    summaries = {name: rule.summary for name, rule in report.rules.items()}
     findings = sorted(done.new, key=lambda f: (LEVELS.index(f.level), f.rule, f.path, f.start))
     for _, group in groupby(findings, key=lambda f: (f.level, f.rule)):
         _show_rule(out, list(group), everything, summaries, governing)
-    _show_summary(out, done, seconds)
+    _show_summary(out, report)
 
 
 def _show_rule(
@@ -76,28 +80,27 @@ def _show_rule(
         summary = message.pop()
         out.print(styled(f"  {visible(summary)}", style=DIM))
     shown = findings if everything else findings[:_SHOWN]
-    for path, here in groupby(shown, key=lambda f: f.path):
-        out.print(styled("  ", (shown_path(path), PLACE)))
-        for item in here:
-            _show_place(out, item, summary)
+    width = place_width(shown)
+    for item in shown:
+        _show_place(out, item, summary, width)
     if len(shown) < len(findings):
         tail = len(findings) - len(shown)
         out.print(styled(f"  and {counted(tail, 'more place')}: --all shows them", style=DIM))
     out.print()
 
 
-def _show_place(out: Output, finding: FindingRecord, entry: str) -> None:
-    text = code_line(finding)
-    if finding.fixes and all(safety == "review" for _, safety in finding.fixes):
-        text += styled("  its fix asks for review", style=ASK)
-    out.print(text)
+def _show_place(out: Output, finding: FindingRecord, entry: str, width: int) -> None:
+    to_review = finding.fixes and all(safety == "review" for _, safety in finding.fixes)
+    tail = styled("  its fix asks for review", style=ASK) if to_review else ""
+    show_code(out, finding, tail, width)
     if finding.message != entry:
-        out.print(styled(f"           {visible(finding.message)}", style=DIM))
+        out.print(styled(f"{'':<{width + 4}}{visible(finding.message)}", style=DIM))
 
 
-def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:
-    run, findings = done.run, done.new
-    scan = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}, {seconds:.1f} s"
+def _show_summary(out: Output, report: SurveyReport) -> None:
+    done, run, findings = report.done, report.done.run, report.done.new
+    size = f"{counted(len(run.reports), 'file')}, {counted(run.lines, 'line')}"
+    scan = f"{size}, {report.seconds:.1f} s"
     _show_left(out, run)
     excused = sum(report.excused for report in run.reports)
     if excused:
@@ -109,6 +112,7 @@ def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:
         _show_compared(out, done.compared)
     if not findings:
         out.print(f"Nothing {new}found ({scan}).")
+        _show_verdict(out, report)
         return
     rules = len({f.rule for f in findings})
     files = len({f.path for f in findings})
@@ -132,7 +136,7 @@ def _show_summary(out: Output, done: Surveyed, seconds: float) -> None:
                 style=ASK,
             )
         )
-    _show_verdict(out, done)
+    _show_verdict(out, report)
 
 
 def _show_compared(out: Output, compared: Compared) -> None:
@@ -146,19 +150,10 @@ def _show_compared(out: Output, compared: Compared) -> None:
         out.print(styled(message, style=DIM))
 
 
-def _show_verdict(out: Output, done: Surveyed) -> None:
-    """Say what decides, where it is not just whether there is a finding."""
-    bar, count = done.bar, len(done.failing)
-    if not bar.at_most and count == len(done.new):
-        return
-    word, style = ("Fails", BAD) if done.fails else ("Passes", GOOD)
-    if bar.fail_at == "never":
-        message = "findings are not to make it fail"
-    else:
-        message = f"{counted(count, 'finding')} at `{bar.fail_at}` or above"
-        message += " without a fix" if bar.fixable_passes else ""
-        message += f", {bar.at_most:,} may stand" if bar.at_most else ""
-    out.print(styled((word, style), f": {message}."))
+def _show_verdict(out: Output, report: SurveyReport) -> None:
+    """Say whether it passes, and why."""
+    word, _, reason = report.verdict().partition(":")
+    out.print(styled((word, BAD if report.done.fails else GOOD), f":{reason}"))
 
 
 def _show_left(out: Output, run: Run) -> None:

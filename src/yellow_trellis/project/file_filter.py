@@ -40,6 +40,9 @@ def _reasons(file_filter: FileFilter, root: Path) -> list[Callable[[SourceFile],
         folder = os.path.dirname(file_filter.skip_from)
         by = f"skipped, says {os.path.basename(file_filter.skip_from)}"
         results.append(lambda file: by if fits(file.path, folder, file_filter.skip) else "")
+    if file_filter.also_skip:
+        also, here = file_filter.also_skip, os.getcwd()
+        results.append(lambda file: "skipped, says --skip" if fits(file.path, here, also) else "")
     if file_filter.base is not None:
         from yellow_trellis.project.git import Repository
 

@@ -18,7 +18,8 @@ class FileFilter:
     `largest` is in bytes. `generated`: files marked as generated too. `skip` are patterns of files
     to leave, as in ignore files, from the folder of the file `skip_from` that says so. `only_here`:
     rules over a whole code base are done in these files, whatever uses the thing elsewhere.
-    `endings` are pairs of an ending, ``.inc``, and the language of files that have it.
+    `also_skip` are such patterns from the current folder, as a call says them. `endings` are pairs
+    of an ending, ``.inc``, and the language of files that have it.
     """
 
     since: str | None = None
@@ -29,6 +30,7 @@ class FileFilter:
     generated: bool = False
     skip: tuple[str, ...] = ()
     skip_from: str = ""
+    also_skip: tuple[str, ...] = ()
     only_here: bool = False
     endings: tuple[tuple[str, str], ...] = ()
 

@@ -108,6 +108,16 @@ def settings_for(folder: Path) -> Settings:
     return Settings()
 
 
+def settings_in_file(file: Path) -> Settings:
+    """Return the settings in one file, of either form. Errors: `ConfigError`."""
+    parsed = TomlFile(file, ConfigError)
+    if file.name != SHARED:
+        return _settings(parsed)
+    if TOOL not in parsed.data.get("tool", {}):
+        raise ConfigError(f"{file}: it has no table [tool.{TOOL}]")
+    return _settings(parsed, "tool", TOOL)
+
+
 def _python_version(file: TomlFile, table: dict[str, Any], *top: Key) -> tuple[int, int] | None:
     text = table.get("python-version")
     if text is None:

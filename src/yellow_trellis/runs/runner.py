@@ -9,8 +9,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yellow_trellis.findings.timing import Watch
+from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.discovery import SourceFile, common_root, discover
 from yellow_trellis.project.file_filter import narrowed
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import EVERYTHING, FileFilter, SkippedFile
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, code_base
@@ -66,6 +68,7 @@ def run(
     with_holes: bool = False,
     with_marks: bool = False,
     whole_files: bool = False,
+    with_details: bool = False,
     file_filter: FileFilter = EVERYTHING,
     limits: Limits = USUAL,
     syntax: SyntaxChecks = NO_CHECKS,
@@ -82,7 +85,7 @@ def run(
 
     Arguments:
         mode: ``survey`` finds, ``rework`` also makes the new text of each file.
-        with_review, with_holes, with_marks, whole_files: see `FileOptions`.
+        with_review, with_holes, with_marks, whole_files, with_details: see `FileOptions`.
         file_filter: which of the files to look at, and of what size at most.
         limits: what one file may cost.
         syntax: what changed files are held to; its commands are for `write_changes`.
@@ -112,7 +115,9 @@ def run(
 
     with clock.phase("find files"):
         endings = dict(file_filter.endings)
-        found = discover(paths, ruleset.languages(), unread, endings)
+        there = [path for path in paths if os.path.realpath(path) not in unsaved]
+        found = discover(there, ruleset.languages(), unread, endings) if there else []
+        found += _given(paths, unsaved, ruleset.languages(), endings)
         files, remainder = narrowed(found, file_filter, root)
     project = project_of(str(root))
     symbols, languages = ruleset.required_symbols(), tuple(sorted(ruleset.languages()))
@@ -126,7 +131,10 @@ def run(
     task = Task(
         (),
         rules if executor is None or isinstance(rules, Ruleset) else rules.for_elsewhere(),
-        FileOptions(mode, with_review, with_holes, with_marks, (), syntax.versions, whole_files),
+        FileOptions(
+            mode, with_review, with_holes, with_marks, (), syntax.versions, whole_files,
+            with_details,
+        ),
         base,
         folder=os.getcwd(),
         limits=limits,
@@ -174,6 +182,22 @@ def run(
         done.notes += texts_saying([rule for rule in spanning if rule.name in applied], base)
     done.notes += store.notes if store is not None else ()
     return done
+
+
+def _given(
+    paths: list[str | Path],
+    unsaved: Mapping[str, bytes],
+    languages: frozenset[str],
+    endings: Mapping[str, str],
+) -> list[SourceFile]:
+    """Return the files among `paths` whose text is given: they need not exist."""
+    files = []
+    for path in map(str, paths):
+        raw = unsaved.get(os.path.realpath(path))
+        name = language_at(path, endings) if raw is not None else None
+        if raw is not None and name is not None and name in languages:
+            files.append(SourceFile(path, name, Stamp(len(raw))))
+    return files
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option, several
-from yellow_trellis.cli.commands.clashes import show_conflicts, show_yielding
+from yellow_trellis.cli.commands.clashes import show_conflicts
 from yellow_trellis.cli.commits import apply_and_commit
 from yellow_trellis.cli.console import (
     ASK,
@@ -14,44 +14,40 @@ from yellow_trellis.cli.console import (
     counted,
     notes,
     run_shown,
-    shown_path,
     tell_problems,
 )
 from yellow_trellis.cli.diff_view import applied_rules, show_fates
-from yellow_trellis.cli.exit_codes import FOUND, INTERRUPTED, UNHANDLED
+from yellow_trellis.cli.diff_view import show_refused
+from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.options import (
     LOOK,
     PATHS,
     REVIEW,
     RULES,
+    STRICT,
+    UNCOMMITTED,
+    RuleChoice,
     RunOptions,
     format_option,
-    spec_of,
 )
-from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.output import styled, write
 from yellow_trellis.cli.prompt import ask_at_terminal
-from yellow_trellis.errors import TrellisError
+from yellow_trellis.cli.writing import write_fixes
 from yellow_trellis.project.cache.state_dir import HOME, MARK
 from yellow_trellis.project.discovery import common_root
-from yellow_trellis.project.git import NoRevision, uncommitted_of
 from yellow_trellis.reports.json import rework_json
-from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.report_types import Problem
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.transaction.undo import roll_back
-from yellow_trellis.runs.transaction.write import WriteReport, write_changes
 
 EXAMPLE = "ytr apply --rules rules/ src/"
 TAKES: Takes = (
     PATHS,
-    *RULES,
+    RULES,
     REVIEW,
-    flag("--strict", help="Write nothing at all if any two fixes conflict."),
+    STRICT,
     flag("--ask", dest="asking", help="Ask about every fix before it is applied."),
-    flag(
-        "--uncommitted",
-        help="Also write files with uncommitted changes.",
-    ),
+    UNCOMMITTED,
     flag("--commit", dest="committing", help="Make one commit for each rule that changes code."),
     several(
         "--leave",
@@ -68,8 +64,7 @@ TAKES: Takes = (
 
 def command(
     paths: tuple[str, ...],
-    rule_paths: tuple[str, ...],
-    only: tuple[str, ...],
+    choice: RuleChoice,
     with_review: bool,
     strict: bool,
     asking: bool,
@@ -84,14 +79,18 @@ def command(
 
     Where two fixes conflict, the earlier rule wins and the other is looked at again in the next
     round. Every file is kept in a journal first: `ytr undo` brings all of it back. With `--ask`
-    you choose fix by fix; nothing is written before the last answer.
+    you choose fix by fix; nothing is written before the last answer. With `--stdin-name` the fixed
+    text goes to standard output, and no file is written.
     """
-    spec = spec_of(rule_paths, only)
+    spec = choice.spec()
     if leaving:
-        spec = _to_leave(spec, only, leaving, reason)
+        spec = _to_leave(spec, choice, leaving, reason)
     elif reason is not None:
         raise UsageError("--reason says why something is left: add --leave RULE")
     argument = look.paths(paths)
+    if look.stdin_name is not None:
+        _print_fixed(spec, look, with_review)
+        return
     _finish_earlier(common_root(argument))
     if committing:
         if asking or strict or uncommitted or form != "text":
@@ -114,29 +113,32 @@ def command(
             show_conflicts(console(), result)
         notes().print(f"{counted(conflicts, 'conflict')}: nothing was written, as --strict asks.")
         sys.exit(FOUND)
-    changes = [report.change for report in result.changed if report.change is not None]
-    if not uncommitted:
-        refuse_uncommitted([change.path for change in changes])
-    commands = look.commands()
-    report = write_changes(changes, result.root, applied_rules(result), commands)
-    if form == "json":
-        write(rework_json(result, written=True, left=report.left))
-    else:
-        _show(console(), result, report, seconds, str(result.root))
-    problems = [*result.problems, *(Problem(path, reason) for path, reason in report.left)]
-    tell_problems(problems)
-    if report.interrupted:
-        sys.exit(INTERRUPTED)
-    if problems:
+    status = write_fixes(result, seconds, uncommitted, look.commands(), form)
+    if status:
+        sys.exit(status)
+
+
+def _print_fixed(spec: RulesSpec, look: RunOptions, with_review: bool) -> None:
+    """Print the text on standard input as the fixes leave it."""
+    result, _ = run_shown((), spec, look, mode="rework", with_review=with_review)
+    (raw,) = look.unsaved().values()
+    for change in (report.change for report in result.changed if report.change is not None):
+        raw = change.raw
+    write([raw])
+    show_refused(notes(), result)
+    tell_problems(result.problems)
+    if result.problems:
         sys.exit(UNHANDLED)
 
 
 def _to_leave(
-    spec: RulesSpec, only: tuple[str, ...], rules: tuple[str, ...], reason: str | None
+    spec: RulesSpec, choice: RuleChoice, rules: tuple[str, ...], reason: str | None
 ) -> RulesSpec:
     """Return the rules whose findings are to get comments that leave them alone."""
-    if only:
-        raise UsageError("--leave names its rules itself: leave out --only")
+    if choice.is_partial:
+        raise UsageError(
+            "--leave names its rules itself: leave out --only, --without and --tag"
+        )
     if spec.reasons and not reason:
         raise UsageError("the configuration asks for reasons: add --reason TEXT")
     text = " ".join((reason or "").split())
@@ -163,43 +165,3 @@ def _finish_earlier(root: Path) -> None:
             f"remove `{HOME}/{MARK}`."
         )
         sys.exit(UNHANDLED)
-
-
-def refuse_uncommitted(paths: list[str]) -> None:
-    """Stop where files to be written have changes that are in no commit. Errors: `TrellisError`."""
-    try:
-        result = uncommitted_of(paths)
-    except NoRevision as wrong:
-        raise TrellisError(
-            f"{wrong}\nSo nobody knows what is in no commit: nothing was written. "
-            "Mend that first, or say --uncommitted"
-        ) from None
-    if not result:
-        return
-    shown = "\n".join(f"  {shown_path(path)}" for path in result[:8])
-    extra = f"\n  and {counted(len(result) - 8, 'more file')}" if len(result) > 8 else ""
-    verb = "has" if len(result) == 1 else "have"
-    raise TrellisError(
-        f"{counted(len(result), 'file')} to be written {verb} uncommitted changes:\n"
-        f"{shown}{extra}\n"
-        "Nothing was written. Commit or set them aside first, or say --uncommitted"
-    )
-
-
-def _show(out: Output, run: Run, report: WriteReport, seconds: float, root: str) -> None:
-    if not report.written:
-        show_fates(out, run)
-        out.print("Nothing to apply.")
-        return
-    for path in report.written[:20]:
-        out.print(f"  wrote {shown_path(path)}")
-    if len(report.written) > 20:
-        out.print(f"  and {counted(len(report.written) - 20, 'more file')}")
-    show_fates(out, run)
-    show_yielding(out, run)
-    back = "ytr undo" if shown_path(root) == "." else f"ytr undo {root}"
-    stopped = "Interrupted: wrote" if report.interrupted else "Wrote"
-    out.print(
-        f"{stopped} {counted(len(report.written), 'file')} ({seconds:.1f} s). "
-        f"`{back}` takes it back."
-    )

@@ -19,14 +19,14 @@ from yellow_trellis.cli.console import (
 )
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.gate_options import OwnFile, baseline_here
-from yellow_trellis.cli.options import LOOK, PATHS, RULES, RunOptions, spec_of
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, RuleChoice, RunOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.reports.baseline import NAME, Baseline
 
 EXAMPLE = "ytr baseline    ytr baseline --accept --only say-what-is-caught"
 TAKES: Takes = (
     PATHS,
-    *RULES,
+    RULES,
     option(
         "--file",
         metavar="FILE",
@@ -40,8 +40,7 @@ TAKES: Takes = (
 
 def command(
     paths: tuple[str, ...],
-    rule_paths: tuple[str, ...],
-    only: tuple[str, ...],
+    choice: RuleChoice,
     file: str | None,
     accept: bool,
     look: RunOptions,
@@ -57,7 +56,7 @@ def command(
     remainder = OwnFile(Path(file)) if file is not None else baseline_here() or OwnFile(Path(NAME))
     where = remainder.path
     entry = Baseline.read(*remainder) if os.path.lexists(where) else None
-    spec = spec_of(rule_paths, only)
+    spec = choice.spec()
     result, _ = run_shown(paths, spec, look, with_marks=True)
     out = console()
     before = entry or Baseline(where, top=remainder.top)

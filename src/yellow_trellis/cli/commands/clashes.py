@@ -20,14 +20,24 @@ from yellow_trellis.cli.console import (
     tell_problems,
 )
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
-from yellow_trellis.cli.options import LOOK, PATHS, RULES, RunOptions, format_option, spec_of
-from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    REVIEW,
+    RULES,
+    STRICT,
+    RuleChoice,
+    RunOptions,
+    format_option,
+)
+from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, ConflictSide
 from yellow_trellis.plans.pairwise import TOLD, Trial, TrialKind
 from yellow_trellis.reports.json import clashes_json
 from yellow_trellis.reports.plots import draw_clashes
 from yellow_trellis.runs.file_report import Mode, Run
 from yellow_trellis.runs.runner import Pairs, pairs_of
+from yellow_trellis.visible_text import visible
 
 EXAMPLE = (
     "ytr clashes --rules rules/ src/ --strict    "
@@ -35,8 +45,9 @@ EXAMPLE = (
 )
 TAKES: Takes = (
     PATHS,
-    *RULES,
-    flag("--strict", help="Exit with 1 if there is any conflict."),
+    RULES,
+    REVIEW,
+    STRICT,
     flag(
         "--try",
         dest="trying",
@@ -58,8 +69,8 @@ TAKES: Takes = (
 
 def command(
     paths: tuple[str, ...],
-    rule_paths: tuple[str, ...],
-    only: tuple[str, ...],
+    choice: RuleChoice,
+    with_review: bool,
     strict: bool,
     trying: bool,
     everything: bool,
@@ -67,10 +78,14 @@ def command(
     form: str,
     look: RunOptions,
 ) -> None:
-    """Check the fixes against each other on PATHS, over all rounds. Nothing is written."""
-    spec = spec_of(rule_paths, only)
+    """Check the fixes against each other on PATHS, over all rounds. Nothing is written.
+
+    They are those that `ytr apply` takes. A survey counts conflicts among all fixes that touch each
+    other in the first round, also those that ask for review, and none that fail the proof.
+    """
+    spec = choice.spec()
     mode: Mode = "trial" if trying else "rework"
-    result, _ = run_shown(paths, spec, look, mode=mode, with_review=True)
+    result, _ = run_shown(paths, spec, look, mode=mode, with_review=with_review)
     if form == "json":
         write(clashes_json(result))
     else:

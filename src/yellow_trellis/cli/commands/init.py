@@ -22,6 +22,7 @@ EXAMPLE = "ytr init --rules rules/ --paths alder    ytr init --ask"
 TAKES: Takes = (
     several(
         "--rules",
+        "-r",
         metavar="PATH",
         help="A rule file, a folder of them or a pack; several are taken in order. "
         "Example: --rules rules/",

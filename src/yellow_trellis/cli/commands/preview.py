@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import sys
 
-from yellow_trellis.cli.arguments import Takes
+from yellow_trellis.cli.arguments import Takes, flag
+from yellow_trellis.cli.commands.clashes import show_conflicts
 from yellow_trellis.cli.console import console, counted, run_shown, tell_problems
 from yellow_trellis.cli.diff_view import show_changes, show_fates
-from yellow_trellis.cli.exit_codes import UNHANDLED
+from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.options import (
     LOOK,
     PATHS,
     REVIEW,
     RULES,
+    STRICT,
+    RuleChoice,
     RunOptions,
     format_option,
-    spec_of,
 )
 from yellow_trellis.cli.output import write
 from yellow_trellis.reports.json import rework_json
@@ -24,27 +26,33 @@ from yellow_trellis.runs.file_report import Run
 EXAMPLE = "ytr preview --rules rules/ --only stamp-to-tick src/"
 TAKES: Takes = (
     PATHS,
-    *RULES,
+    RULES,
     REVIEW,
+    STRICT,
+    flag("--all", dest="everything", help="Show every change and conflict, not the first ones."),
     format_option("text", "patch", "json"),
     LOOK,
 )
 
+_LINES, _CONFLICTS = 400, 5
+"""How many lines of diff, and how many conflicts, are shown unless all are asked for."""
+
 
 def command(
     paths: tuple[str, ...],
-    rule_paths: tuple[str, ...],
-    only: tuple[str, ...],
+    choice: RuleChoice,
     with_review: bool,
+    strict: bool,
+    everything: bool,
     form: str,
     look: RunOptions,
 ) -> None:
-    """Show as a diff what `ytr apply` would change in PATHS, grouped by rule.
+    """Show as a diff what `ytr apply` would change in PATHS, grouped by rule, and the conflicts.
 
     `--format patch` prints one unified diff in path order, for other programs.
     """
     result, seconds = run_shown(
-        paths, spec_of(rule_paths, only), look, mode="rework", with_review=with_review
+        paths, choice.spec(), look, mode="rework", with_review=with_review
     )
     if form == "json":
         write(rework_json(result, written=False, left=[]))
@@ -52,7 +60,11 @@ def command(
         _print_patch(result)
     else:
         out = console()
-        show_changes(out, result)
+        show_changes(out, result, None if everything else _LINES)
+        conflicts = sum(len(report.conflicts) for report in result.reports)
+        if conflicts:
+            show_conflicts(out, result, None if everything else _CONFLICTS)
+            out.print()
         if result.changed:
             hunks = sum(len(r.change.hunks) for r in result.changed if r.change is not None)
             out.print("What would become of the findings:")
@@ -67,6 +79,8 @@ def command(
     tell_problems(result.problems)
     if result.problems:
         sys.exit(UNHANDLED)
+    if strict and any(report.conflicts for report in result.reports):
+        sys.exit(FOUND)
 
 
 def _print_patch(run: Run) -> None:

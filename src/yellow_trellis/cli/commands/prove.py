@@ -9,14 +9,15 @@ from yellow_trellis.authoring.isolated_proof import RuleProof, proof_of
 from yellow_trellis.cli.arguments import Takes, flag
 from yellow_trellis.cli.console import ASK, BAD, DIM, GOOD, RULE, console, counted, listed
 from yellow_trellis.cli.exit_codes import FOUND
-from yellow_trellis.cli.options import RULES, format_option, spec_of
-from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.cli.options import RULES, RuleChoice, format_option
+from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.reports.json import VERSION, dumped
+from yellow_trellis.visible_text import visible
 
 
 EXAMPLE = "ytr prove --rules rules/ --complete"
 TAKES: Takes = (
-    *RULES,
+    RULES,
     flag(
         "--complete",
         help="Exit with 1 also when a rule has no examples, or none touches some part of it.",
@@ -25,25 +26,26 @@ TAKES: Takes = (
 )
 
 
-def command(rule_paths: tuple[str, ...], only: tuple[str, ...], complete: bool, form: str) -> None:
+def command(choice: RuleChoice, complete: bool, form: str) -> None:
     """Run the examples of the rules: each must become what it says, or stay.
 
     What an example becomes is held to the laws of fixes too: it does not change once more, it
     compiles, no comment is lost. Exits with 1 when an example fails. Rules without examples are
     named, and conditions and lines of rules that no example touches.
     """
-    ruleset = spec_of(rule_paths, only).ruleset()
+    ruleset = choice.spec().ruleset()
     proofs = {rule.name: proof_of(rule) for rule in ruleset.own_rules}
     if form == "json":
         write(_as_json(proofs))
     else:
-        _show(console(), proofs)
+        show_proofs(console(), proofs)
     lacking = any(not proof.verdicts or proof.untouched for proof in proofs.values())
     if any(proof.failed for proof in proofs.values()) or (complete and lacking):
         sys.exit(FOUND)
 
 
-def _show(out: Output, proofs: dict[str, RuleProof]) -> None:
+def show_proofs(out: Output, proofs: dict[str, RuleProof]) -> None:
+    """Print what came of the examples of rules, and what none of them touches."""
     width = max(map(len, proofs), default=0)
     for name, proof in proofs.items():
         examples = counted(len(proof.verdicts), "example")

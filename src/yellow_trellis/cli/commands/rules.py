@@ -7,7 +7,7 @@ from pathlib import Path
 
 from yellow_trellis.authoring.isolated_proof import proof_of
 from yellow_trellis.authoring.rule_filter import RuleFilter, rules_asked
-from yellow_trellis.cli.arguments import Takes, flag, option, several
+from yellow_trellis.cli.arguments import Takes, flag, option
 from yellow_trellis.cli.console import (
     BAD,
     DIM,
@@ -19,7 +19,7 @@ from yellow_trellis.cli.console import (
     shown_path,
     shown_place,
 )
-from yellow_trellis.cli.options import format_option, spec_of
+from yellow_trellis.cli.options import RULES, RuleChoice, format_option
 from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.findings.finding import LEVELS
 from yellow_trellis.project.discovery import MissingPath
@@ -34,16 +34,7 @@ from yellow_trellis.schema import nearest
 EXAMPLE = "ytr rules --rules rules/    ytr rules stamp-to-tick --rules rules/"
 TAKES: Takes = (
     option("name", metavar="NAME", nargs="?", help="The rule to explain."),
-    several(
-        "--rules",
-        "-r",
-        dest="rule_paths",
-        metavar="PATH",
-        help="A rule file, a folder of them or a pack. Example: --rules rules/",
-    ),
-    several(
-        "--tag", dest="tags", metavar="TAG", help="List those with this tag. Example: --tag clock"
-    ),
+    RULES,
     option(
         "--level",
         choices=LEVELS,
@@ -76,8 +67,7 @@ TAKES: Takes = (
 
 def command(
     name: str | None,
-    rule_paths: tuple[str, ...],
-    tags: tuple[str, ...],
+    choice: RuleChoice,
     level: str | None,
     fixable: bool,
     pack: str | None,
@@ -89,13 +79,13 @@ def command(
 ) -> None:
     """List the rules in their order, or explain the rule NAME with its options and examples."""
     if packs:
-        _list_packs(console())
+        _list_packs(console(), form)
         return
-    spec: RulesSpec = spec_of(rule_paths, ())
+    spec = choice._replace(tags=()).spec()
     if why is not None:
         _say_why(console(), spec, why, name)
         return
-    rule_filter = RuleFilter(tags, level, fixable, pack, about)
+    rule_filter = RuleFilter(choice.tags, level, fixable, pack, about)
     chosen = rules_asked(spec, rule_filter) if name is None else [spec.ruleset()[name]]
     if pages is not None:
         _write_pages(console(), Path(pages), chosen, spec)
@@ -108,9 +98,22 @@ def command(
         _explain(console(), chosen[0], spec.pack_of(name))
 
 
-def _list_packs(out: Output) -> None:
-    for name in names_of_packs():
-        result = pack_called(name)
+def _list_packs(out: Output, form: str) -> None:
+    packs = {name: pack_called(name) for name in names_of_packs()}
+    if form == "json":
+        rows = [
+            {
+                "name": name,
+                "package": pack.package,
+                "runs_code": pack.code,
+                "summary": pack.summary,
+            }
+            for name, pack in packs.items()
+            if pack is not None
+        ]
+        write(dumped({"version": VERSION, "packs": rows}))
+        return
+    for name, result in packs.items():
         assert result is not None
         runs = "code" if result.code else "data"
         out.print(styled((name, RULE), (f"  {runs}  {result.package}  ", DIM), result.summary))

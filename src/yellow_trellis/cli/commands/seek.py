@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import sys
+from collections import Counter
 from itertools import groupby
 from typing import TYPE_CHECKING
 
@@ -11,22 +12,36 @@ from yellow_trellis.cli.arguments import Takes, UsageError, flag, known_language
 from yellow_trellis.cli.console import (
     DIM,
     PLACE,
-    code_line,
     console,
     counted,
+    notes,
+    place_width,
     run_shown,
+    show_code,
     shown_path,
     tell_problems,
 )
-from yellow_trellis.cli.exit_codes import UNHANDLED
-from yellow_trellis.cli.options import LOOK, PATHS, RunOptions, format_option
-from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
+from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    STRICT,
+    UNCOMMITTED,
+    RunOptions,
+    configured_here,
+    format_option,
+    settings_here,
+)
+from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.languages import DEFAULT
 from yellow_trellis.languages import language as tongue
+from yellow_trellis.languages import names
 from yellow_trellis.patterns import compile_pattern
+from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.runs.rule_source import PatternSpec
 from yellow_trellis.source import Source
+from yellow_trellis.visible_text import visible
 
 if TYPE_CHECKING:
     from yellow_trellis.runs.file_report import FindingRecord, Mode, Run
@@ -36,12 +51,19 @@ TAKES: Takes = (
     option("pattern", metavar="PATTERN", help="Code with holes: @{x} takes any one node."),
     PATHS,
     option("--put", metavar="TEMPLATE", help="Show what this template would make of each place."),
+    flag(
+        "--write",
+        dest="write_it",
+        help="Write what the template makes; `ytr undo` takes it back.",
+    ),
+    UNCOMMITTED,
+    STRICT,
     option(
         "--language",
         metavar="LANGUAGE",
         type=known_language,
-        default=DEFAULT,
-        help="The language of the pattern. Example: --language javascript",
+        help="The language of the pattern; that of the files, or of most of them, if left out. "
+        "Example: --language javascript",
     ),
     option(
         "--part",
@@ -67,7 +89,10 @@ def command(
     pattern: str,
     paths: tuple[str, ...],
     put: str | None,
-    language: str,
+    write_it: bool,
+    uncommitted: bool,
+    strict: bool,
+    language: str | None,
     part: str | None,
     any_order: bool,
     count: bool,
@@ -79,8 +104,12 @@ def command(
 
     A pattern is code with holes: @{x} takes any one node, @{x*} any number of neighbours in a
     list or a body, @{_} takes without remembering, @{x: string} takes only that kind.
-    Nothing is written.
+    Nothing is written but with `--put` and `--write`: then the template goes through the same proof
+    and journal as the fixes of a rule.
     """
+    if (write_it or strict or uncommitted) and put is None:
+        raise UsageError("--write, --strict and --uncommitted go with --put TEMPLATE")
+    language = language or _language_of(look.paths(paths))
     found_by = compile_pattern(pattern, tongue(language), part=part, any_order=any_order)
     if put:
         from yellow_trellis.fixes import compile_template
@@ -89,7 +118,12 @@ def command(
     _check_languages(paths, language)
     spec = PatternSpec(pattern, put, language, part, any_order)
     mode: Mode = "survey" if put is None else "rework"
-    result, _ = run_shown(paths, spec, look, mode=mode, with_holes=True)
+    result, seconds = run_shown(paths, spec, look, mode=mode, with_holes=True)
+    conflicts = sum(len(report.conflicts) for report in result.reports)
+    if write_it and not (strict and conflicts):
+        from yellow_trellis.cli.writing import write_fixes  # who only seeks loads less
+
+        sys.exit(write_fixes(result, seconds, uncommitted, look.commands(), form))
     if form == "json":
         write(_as_json(result))
     elif count:
@@ -101,6 +135,31 @@ def command(
     tell_problems(result.problems)
     if result.problems:
         sys.exit(UNHANDLED)
+    if strict and conflicts:
+        from yellow_trellis.cli.commands.clashes import show_conflicts
+
+        show_conflicts(console(), result)
+        notes().print(f"{counted(conflicts, 'conflict')}: --strict lets that fail.")
+        sys.exit(FOUND)
+
+
+def _language_of(paths: tuple[str, ...]) -> str:
+    """Return the language of the files under some paths, or of most of them, which is told then."""
+    endings = dict(settings_here().endings) if configured_here() else {}
+    found = Counter(file.language for file in discover(paths, frozenset(names()), None, endings))
+    if DEFAULT in found:
+        return DEFAULT
+    if len(found) < 2:
+        return next(iter(found), DEFAULT)
+    most = min(found, key=lambda name: (-found[name], name != DEFAULT, name))
+    notes().print(
+        styled(
+            f"The pattern is read as {most}, as {found[most]:,} of {found.total():,} files are: "
+            "--language takes another.",
+            style=DIM,
+        )
+    )
+    return most
 
 
 def _check_languages(paths: tuple[str, ...], language: str) -> None:
@@ -115,12 +174,12 @@ def _check_languages(paths: tuple[str, ...], language: str) -> None:
 
 
 def _show(out: Output, run: Run, around: int) -> None:
+    width = place_width(run.findings)
     for path, here in groupby(run.findings, key=lambda f: f.path):
-        out.print(styled(shown_path(path), style=PLACE))
         lines = _lines_of(path) if around else []
         for result in here:
             _show_lines(out, lines, result.start.line - around, result.start.line)
-            _show_match(out, result)
+            _show_match(out, result, width)
             _show_lines(out, lines, result.end.line + 1, result.end.line + around + 1)
     _show_sum(out, run)
 
@@ -137,10 +196,10 @@ def _show_lines(out: Output, lines: list[bytes], start: int, stop: int) -> None:
         out.print(styled(f"{number:>6}     {text}", style=DIM))
 
 
-def _show_match(out: Output, finding: FindingRecord) -> None:
-    out.print(code_line(finding))
+def _show_match(out: Output, finding: FindingRecord, width: int) -> None:
+    show_code(out, finding, width=width)
     for name, text in finding.holes:
-        out.print(styled(" " * 11, (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
+        out.print(styled(" " * (width + 4), (f"@{{{name}}}", "yellow"), f"  {visible(text)}"))
 
 
 def _show_counts(out: Output, run: Run) -> None:
@@ -159,7 +218,7 @@ def _show_changes(out: Output, run: Run) -> None:
     for fate in refused[:5]:
         out.print(styled(f"  left as it is at {fate.start}: {visible(fate.reason)}", style=DIM))
     if run.changed:
-        out.print("Nothing is written: put the pattern and the template into a rule for that.")
+        out.print("Nothing is written: --write does it, or a rule with pattern and template.")
 
 
 def _show_sum(out: Output, run: Run) -> None:

@@ -7,26 +7,42 @@ import sys
 from functools import cache
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option, several
 from yellow_trellis.cli.console import console, notes, run_shown, tell_problems
 from yellow_trellis.cli.diagnostics import show_timings, show_why
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.gate_options import HELD, GateOptions, OwnFile, history_here
-from yellow_trellis.cli.options import LOOK, PATHS, RULES, RunOptions, format_option, spec_of
-from yellow_trellis.cli.output import write
+from yellow_trellis.cli.options import (
+    LOOK,
+    PATHS,
+    REVIEW,
+    RULES,
+    RuleChoice,
+    RunOptions,
+    format_option,
+)
+from yellow_trellis.cli.output import write, write_report
 from yellow_trellis.cli.survey_view import Governing, show_survey
 from yellow_trellis.reports.baseline import Baseline
+from yellow_trellis.reports.formats import FORMATS
 from yellow_trellis.reports.gate import Surveyed
-from yellow_trellis.reports.history import NAME, totals_of
+from yellow_trellis.reports.history import NAME, Totals, paths_in, totals_of
+from yellow_trellis.reports.history import read as read_history
 from yellow_trellis.reports.history import record as add_to_history
 from yellow_trellis.reports.json import survey_json
+from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import FindingRecord
 from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.schema import nearest
 
-EXAMPLE = "ytr survey --rules rules/ src/ --fail-at error"
+EXAMPLE = (
+    "ytr survey --rules rules/ src/ --fail-at error    "
+    "ytr survey --also sarif=out.sarif --also html=report.html"
+)
 TAKES: Takes = (
     PATHS,
-    *RULES,
+    RULES,
+    REVIEW,
     flag("--all", dest="everything", help="Show every place, not the first few of each rule."),
     HELD,
     flag("--why", dest="whence", help="Say which setting gives the findings their level."),
@@ -38,15 +54,21 @@ TAKES: Takes = (
         help="Say why a file is looked at or not, and by which rules. Example: --explain "
         "alder/app.py",
     ),
-    format_option("text", "json"),
+    format_option("text", *FORMATS),
+    several(
+        "--also",
+        metavar="FORMAT=FILE",
+        help=f"Write the survey to a file too, in a format ({', '.join(FORMATS)}); may be given "
+        "several times. Example: --also sarif=out.sarif",
+    ),
     LOOK,
 )
 
 
 def command(
     paths: tuple[str, ...],
-    rule_paths: tuple[str, ...],
-    only: tuple[str, ...],
+    choice: RuleChoice,
+    with_review: bool,
     everything: bool,
     gate_options: GateOptions,
     whence: bool,
@@ -54,28 +76,42 @@ def command(
     timings: bool,
     explain: str | None,
     form: str,
+    also: tuple[str, ...],
     look: RunOptions,
 ) -> None:
     """Show what the rules find in PATHS. Nothing is written.
 
     PATHS are by default those of the configuration, else the current folder.
     """
-    spec = spec_of(rule_paths, only)
+    spec = choice.spec()
     if gate_options.warnings_as_errors:
         spec = spec._replace(warnings_as_errors="--warnings-as-errors")
     if explain is not None:
         show_why(console(), explain, look.paths(paths), spec, look.file_filter)
         return
-    if record and (only or look.narrow):
+    if record and (choice.is_partial or look.narrow):
         raise UsageError(
-            "--record is for whole surveys, which can be compared: leave out --only, and what "
-            "chooses among the files"
+            "--record is for whole surveys, which can be compared: leave out --only, --without, "
+            "--tag, and what chooses among the files"
         )
+    files = _files_of(also)
+    wanted = [FORMATS[name] for name in {form, *(name for name, _ in files)} if name != "text"]
     baseline = Baseline.read(*gate_options.baseline) if gate_options.baseline is not None else None
-    result, seconds = run_shown(paths, spec, look, timed=timings, with_marks=baseline is not None)
+    result, seconds = run_shown(
+        paths,
+        spec,
+        look,
+        timed=timings,
+        with_review=with_review,
+        with_marks=baseline is not None or any(one.marks for one in wanted),
+        with_details=any(one.details for one in wanted),
+    )
+    rework = None
+    if any(one.changes for one in wanted):
+        rework, _ = run_shown(paths, spec, look, mode="rework", with_review=with_review)
     if timings:
-        show_timings(notes() if form == "json" else console(), result, seconds)
-    rules = {rule.name: rule.summary for rule in spec.ruleset()}
+        show_timings(console() if form == "text" else notes(), result, seconds)
+    rules = {rule.name: rule for rule in spec.ruleset()}
     compared = None
     if baseline is not None:
         compared = baseline.compared(result, rules, whole=not look.file_filter.lines)
@@ -83,16 +119,47 @@ def command(
         history = history_here() or OwnFile(Path(NAME))
         add_to_history(totals_of(result, history.path, look.paths(paths), rules), *history)
     done = Surveyed(result, gate_options.bar, compared)
+    report = SurveyReport(done, rules, seconds, rework, _earlier(look.paths(paths)))
     governing = _governing(spec) if whence else None
     if form == "json":
         write(survey_json(done, governing))
+    elif form == "text":
+        show_survey(console(), report, everything=everything, governing=governing)
     else:
-        show_survey(console(), done, seconds, rules, everything=everything, governing=governing)
+        write(FORMATS[form].parts(report))
+    for name, file in files:
+        write_report(FORMATS[name].parts(report), file)
     tell_problems(result.problems)
+    if form != "text":
+        notes().print(report.verdict())
     if result.problems:
         sys.exit(UNHANDLED)
     if done.fails:
         sys.exit(FOUND)
+
+
+def _earlier(paths: tuple[str, ...]) -> list[Totals]:
+    """Return the surveys of some paths in the history of the configuration, if it names one."""
+    history = history_here()
+    if history is None or not history.path.exists():
+        return []
+    names = paths_in(history.path, paths)
+    return [item for item in read_history(*history) if item.paths == names]
+
+
+def _files_of(also: tuple[str, ...]) -> list[tuple[str, str]]:
+    """Read FORMAT=FILE. Errors: `UsageError`."""
+    files: list[tuple[str, str]] = []
+    for text in also:
+        name, _, file = text.partition("=")
+        if not file:
+            raise UsageError(f"--also takes FORMAT=FILE, such as sarif=out.sarif, not {text!r}")
+        if name not in FORMATS:
+            raise UsageError(f"--also {text}: no format is called {name}: {nearest(name, FORMATS)}")
+        if not os.path.isdir(os.path.dirname(os.path.abspath(file))):
+            raise UsageError(f"--also {text}: there is no folder for that file")
+        files.append((name, file))
+    return files
 
 
 def _governing(spec: RulesSpec) -> Governing:

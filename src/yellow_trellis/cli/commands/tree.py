@@ -8,7 +8,7 @@ from pathlib import Path
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, known_language, option
 from yellow_trellis.cli.console import BAD, DIM, console, notes
 from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.languages import DEFAULT, language
 from yellow_trellis.patterns import PatternNode, compile_pattern
 from yellow_trellis.project.discovery import MissingPath
@@ -16,6 +16,7 @@ from yellow_trellis.project.file_language import language_at
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
 from yellow_trellis.source import Place, Source, Span, Unreadable
 from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.visible_text import visible
 
 _SNIPPET = 48
 

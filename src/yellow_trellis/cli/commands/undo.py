@@ -10,10 +10,13 @@ from yellow_trellis.cli.arguments import Takes, flag, option, several
 from yellow_trellis.cli.console import DIM, RULE, console, counted, listed, notes, tell_problems
 from yellow_trellis.cli.exit_codes import UNHANDLED, WRONG_CALL
 from yellow_trellis.cli.options import FOLDER, format_option
-from yellow_trellis.cli.output import styled, visible, write
+from yellow_trellis.cli.output import styled, write
+from yellow_trellis.project.git import Repository
 from yellow_trellis.reports.json import VERSION, dumped
 from yellow_trellis.runs.report_types import Problem
+from yellow_trellis.runs.transaction.journal import RunInfo
 from yellow_trellis.runs.transaction.undo import runs, undo
+from yellow_trellis.visible_text import visible
 
 EXAMPLE = "ytr undo    ytr undo --list    ytr undo --rule say-what-is-caught"
 TAKES: Takes = (
@@ -45,12 +48,13 @@ def command(
     rules: tuple[str, ...],
     form: str,
 ) -> None:
-    """Take back the last apply that was run in FOLDER (the current one by default).
+    """Take back the last apply that was run in FOLDER (the current one by default), or above it.
 
-    What was changed since stays: a file is restored as far as the lines of the run are still as it
+    Only files are changed: commits stay, and what comes back shows as uncommitted changes. What was
+    changed since stays: a file is restored as far as the lines of the run are still as it
     has left them, else it is left alone and told. Calling it again takes back the apply before.
     """
-    root = Path(folder).resolve()
+    root = _recorded_above(Path(folder).resolve())
     if listing:
         _list(root, form)
         return
@@ -61,8 +65,6 @@ def command(
         reason = f"no apply is on record in `{folder}`"
         if recorded:
             reason = f"all {counted(recorded, 'recorded run')} are already undone"
-        elif above := next((parent for parent in root.parents if runs(parent)), None):
-            reason += f"; one is in `{above}`: `ytr undo {above}`"
         notes().print(f"Nothing to undo: {reason}.")
         sys.exit(WRONG_CALL)
     if form == "json":
@@ -75,10 +77,29 @@ def command(
             out.print(f"  restored {visible(path)}")
         if len(report.restored) > 20:
             out.print(f"  and {counted(len(report.restored) - 20, 'more file')}")
-        out.print(f"Restored {counted(len(report.restored), 'file')}.")
+        by = ", ".join(item.rules) if (item := _run_called(root, report.run)) is not None else ""
+        what = f"{report.run} ({by})" if by else report.run
+        out.print(f"Took back {what}: {counted(len(report.restored), 'file')} restored.")
+        if report.restored and Repository.around(root) is not None:
+            hint = "Commits are as they were: `git status` shows what came back."
+            out.print(styled(hint, style=DIM))
     tell_problems([Problem(path, reason) for path, reason in report.left])
     if report.left:
         sys.exit(UNHANDLED)
+
+
+def _recorded_above(root: Path) -> Path:
+    """Return the nearest folder from `root` upwards with runs on record; `root` where none has."""
+    for folder in (root, *root.parents):
+        if runs(folder):
+            return folder
+        if (folder / ".git").exists():
+            break
+    return root
+
+
+def _run_called(root: Path, name: str) -> RunInfo | None:
+    return next((item for item in runs(root) if item.name == name), None)
 
 
 _SHOWN = 8

@@ -10,8 +10,8 @@ from pathlib import Path
 from yellow_trellis.cli.arguments import Takes, UsageError, option, several
 from yellow_trellis.cli.console import BAD, DIM, GOOD, PLACE, console, shown_path
 from yellow_trellis.cli.exit_codes import FOUND
-from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import Output, styled, visible, write
+from yellow_trellis.cli.options import configured_here, format_option, settings_here, spec_of
+from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.languages import MissingLanguage, language
 from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain
 from yellow_trellis.project.discovery import MissingPath, common_root
@@ -20,9 +20,11 @@ from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
 from yellow_trellis.rules import RuleDefinition
+from yellow_trellis.rules.definition import NAME
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
+from yellow_trellis.visible_text import visible
 
 _PLACE = re.compile(r"(?P<path>.+?):(?P<line>\d+)(?::(?P<column>\d+))?")
 
@@ -32,14 +34,15 @@ EXAMPLE = (
     "ytr why stamp-to-tick depot/roster.py:55 --rules rules/"
 )
 TAKES: Takes = (
-    option("pattern", metavar="PATTERN", help="A pattern; with --rules, the name of a rule."),
+    option("pattern", metavar="PATTERN", help="A pattern, or the name of a rule."),
     option("place", metavar="FILE:LINE[:COLUMN]", help="Where the code is that it may fit."),
     several(
         "--rules",
         "-r",
         dest="rule_paths",
         metavar="PATH",
-        help="Take PATTERN as the name of a rule in these files. Example: --rules rules/",
+        help="Take PATTERN as the name of a rule in these files. Without this the rules of the "
+        "configuration are known by name. Example: --rules rules/",
     ),
     option("--part", help="What the pattern is a part of. Example: --part argument"),
     format_option("text", "json"),
@@ -55,16 +58,17 @@ def command(
     takes.
     """
     tree, line, column = _tree_at(place)
-    rule: RuleDefinition | None = None
-    if rule_paths:
-        rule = RulesSpec(rule_paths).ruleset()[pattern]
+    rule = _rule_called(pattern, rule_paths)
+    if rule is not None:
         if rule.compiled.pattern is None:
             raise UsageError(f"the rule {pattern} has no pattern: it visits kinds of nodes")
         compiled = rule.compiled.pattern
-        if compiled.language is not tree.language:
+        if tree.language.name not in rule.languages:
             raise UsageError(
                 f"the rule {pattern} is for {rule.language}, the file is {tree.language.name}"
             )
+        in_language = rule.in_language(tree.language.name).compiled.pattern
+        compiled = in_language if in_language is not None else compiled
     else:
         compiled = compile_pattern(pattern, tree.language, part=part)
     try:
@@ -77,6 +81,18 @@ def command(
         _show(console(), compiled, result, rule)
     if result.match is None:
         sys.exit(FOUND)
+
+
+def _rule_called(name: str, rule_paths: tuple[str, ...]) -> RuleDefinition | None:
+    """Return the rule of a name; None where it is no name of one but a pattern.
+
+    Errors: `RuleError`, where rules are named and none of them has that name.
+    """
+    if rule_paths:
+        return RulesSpec(rule_paths).ruleset()[name]
+    if NAME.fullmatch(name) is None or not (configured_here() and settings_here().rules):
+        return None
+    return next((rule for rule in spec_of((), ()).ruleset() if rule.name == name), None)
 
 
 def _tree_at(place: str) -> tuple[Tree, int, int | None]:
