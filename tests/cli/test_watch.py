@@ -107,7 +107,7 @@ def test_fixes_are_applied_and_our_own_writing_is_no_change(
     (tmp_path / "code/a.py").write_text("f(1)\nh(f(2))\n")
     said = watch.until("In all")
     assert "fixed code/a.py" in said and "In all 0 findings" in said
-    assert (tmp_path / "code/a.py").read_text() == "g(1)\nh(g(2))\n"
+    assert (tmp_path / "code/a.py").read_text("utf-8") == "g(1)\nh(g(2))\n"
     assert watch.is_silent(2.0)
     assert watch.stop()
 

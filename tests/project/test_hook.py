@@ -57,7 +57,7 @@ def test_a_commit_is_stopped_by_what_is_staged_and_not_by_the_rest(
     git(folder, "add", "a.py")
     file.write_text("f(2)\n")
     git(folder, "commit", "-qm", "two")
-    assert git(folder, "show", "HEAD:a.py") == "g(1)\n" and file.read_text() == "f(2)\n"
+    assert git(folder, "show", "HEAD:a.py") == "g(1)\n" and file.read_text("utf-8") == "f(2)\n"
 
 
 def test_fixes_go_into_the_commit_and_the_tree_and_leave_what_is_not_staged(
@@ -73,10 +73,10 @@ def test_fixes_go_into_the_commit_and_the_tree_and_leave_what_is_not_staged(
     told = git(folder, "commit", "-m", "two")
     assert "Fixed 1 file" in told
     lines[0], lines[9] = "g(1)\n", "g(2)\n"
-    assert file.read_text() == "".join(lines)
+    assert file.read_text("utf-8") == "".join(lines)
     lines[4] = "x3 = 3\n"
     assert git(folder, "show", "HEAD:a.py") == "".join(lines)
-    assert "1 file restored" in ytr("undo").out and file.read_text().startswith("f(1)\n")
+    assert "1 file restored" in ytr("undo").out and file.read_text("utf-8").startswith("f(1)\n")
 
 
 def test_a_commit_of_some_paths_is_not_fixed(folder: Path, ytr: Callable[..., Answer]) -> None:
@@ -87,7 +87,7 @@ def test_a_commit_of_some_paths_is_not_fixed(folder: Path, ytr: Callable[..., An
     (folder / "a.py").write_text("f(1)\n")
     told = git(folder, "commit", "-m", "three", "a.py", fails=True)
     assert "Nothing was fixed: this commit takes only some paths" in told
-    assert staged(folder, "a.py") == "g(1)\n" and (folder / "a.py").read_text() == "f(1)\n"
+    assert staged(folder, "a.py") == "g(1)\n" and (folder / "a.py").read_text("utf-8") == "f(1)\n"
 
 
 def test_a_hook_that_is_there_stays_and_goes_first(folder: Path, ytr: Callable[..., Answer]) -> None:
@@ -103,7 +103,7 @@ def test_a_hook_that_is_there_stays_and_goes_first(folder: Path, ytr: Callable[.
     git(folder, "add", ".")
     assert "first" in git(folder, "commit", "-m", "two")
     assert "is back" in ytr("hook", "remove").out
-    assert hook.read_text() == "#!/bin/sh\necho first\n"
+    assert hook.read_text("utf-8") == "#!/bin/sh\necho first\n"
     told = ytr("hook", "remove")
     assert told.status == 2 and "no hook of ours" in told.err
 

@@ -20,18 +20,29 @@ _MOST_TURNS = 5
 
 
 def apply_and_commit(
-    paths: tuple[str, ...], spec: RulesSpec, look: RunOptions, with_review: bool
+    paths: tuple[str, ...],
+    spec: RulesSpec,
+    look: RunOptions,
+    with_review: bool,
+    author: str | None = None,
 ) -> None:
     """Apply each rule alone, in their order, and commit what it changed; exit with its status.
 
-    Errors: `NoRevision`, where there is no repository, or git refuses a commit: then what the last
-    rule wrote is there and not committed.
+    Arguments: `author` is who the commits are by, ``Name <address>``; whom git knows if left out.
+    Errors: `NoRevision`, where there is no repository, where the working tree has changes, or where
+    git refuses a commit: then what the last rule wrote is there and not committed.
     """
     out = console()
     root = common_root(paths)
     repository = Repository.around(root)
     if repository is None:
         raise NoRevision(f"{root}: this is in no git repository: leave out --commit")
+    if changed := repository.ask("status", "--porcelain", "-uno").decode("utf-8", "replace"):
+        name = changed.splitlines()[0][3:]
+        raise NoRevision(
+            f"{name}: it has uncommitted changes, and --commit wants a clean working tree: commit "
+            "them or set them aside first"
+        )
     problems: list[Problem] = []
     commits = 0
     for turn in range(_MOST_TURNS):
@@ -61,7 +72,9 @@ def apply_and_commit(
             )
             problems += [Problem(path, reason) for path, reason in report.left]
             if report.written:
-                name = repository.commit(report.written, _message(rule, len(report.written), turn))
+                name = repository.commit(
+                    report.written, _message(rule, len(report.written), turn), author
+                )
                 message = f"  {name}  {counted(len(report.written), 'file')}"
                 out.print(styled((rule.name, RULE), message))
                 commits += 1

@@ -169,7 +169,7 @@ def _tell_sources(rules: Rules) -> None:
     file = settings_here().file if configured_here() else None
     out = notes()
     out.print(f"configuration: {shown_path(str(file)) if file is not None else 'none'}")
-    ruleset = list(rules if isinstance(rules, Ruleset) else rules.ruleset())
+    ruleset = (rules if isinstance(rules, Ruleset) else rules.ruleset()).own_rules
     files = dict.fromkeys(shown_path(rule.path) for rule in ruleset)
     out.print(f"{counted(len(ruleset), 'rule')} from {listed(files)}")
 

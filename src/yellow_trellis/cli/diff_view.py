@@ -19,7 +19,7 @@ _DONE = ("applied", "composed", "merged")
 def show_changes(out: Output, run: Run, most: int | None = None) -> None:
     """Print the hunks, grouped by the rules that made them.
 
-    Arguments: `most` is how many lines of them are shown; of a rule the first hunk always is.
+    Arguments: `most` is about how many lines of them are shown.
     """
     room, hidden = most if most is not None else 10**9, 0
     hunks = [
@@ -31,6 +31,9 @@ def show_changes(out: Output, run: Run, most: int | None = None) -> None:
     hunks.sort(key=lambda h: (h[0], h[1], h[2].old_start))
     for rules, group in groupby(hunks, key=lambda h: h[0]):
         members = list(group)
+        if room <= 0:
+            hidden += len(members)
+            continue
         files = len({path for _, path, _, _ in members})
         out.print(
             styled(

@@ -132,7 +132,8 @@ def _show_summary(out: Output, report: SurveyReport) -> None:
     if conflicts:
         out.print(
             styled(
-                f"{counted(conflicts, 'conflict')} among the fixes: `ytr clashes` shows which.",
+                f"{counted(conflicts, 'conflict')} among fixes that touch each other: "
+                "`ytr clashes` tries all, round after round.",
                 style=ASK,
             )
         )

@@ -134,7 +134,8 @@ def try_rule(file: str, paths: tuple[str, ...], look: RunOptions) -> Look:
     out.print()
     _show_diff(result)
     tell_problems(result.problems)
-    out.print(styled(f"{seconds:.1f} s; waiting for the next change of {shown_path(file)}", style=DIM))
+    text = f"{seconds:.1f} s; waiting for the next change of {shown_path(file)}"
+    out.print(styled(text, style=DIM))
     return Look({})
 
 

@@ -84,16 +84,18 @@ class Repository:
         changed = frozenset(self._absolute(entries)) | (queries.keys() - entry)
         return sorted(queries[whole] for whole in changed & queries.keys())
 
-    def commit(self, paths: Sequence[str], message: str) -> str:
+    def commit(self, paths: Sequence[str], message: str, author: str | None = None) -> str:
         """Commit just `paths`, as they are; return the short name of the commit.
 
+        Arguments: `author` is whom it is by, ``Name <address>``; whom git knows if left out.
         Errors: `NoRevision`, with what git said: a hook may refuse.
         """
         names = "\0".join(os.path.realpath(path) for path in paths).encode(
             "utf-8", "surrogateescape"
         )
         arguments = ("--pathspec-from-file=-", "--pathspec-file-nul")
-        words = ("commit", "--quiet", "--message", message, "--only", *arguments)
+        by = ("--author", author) if author is not None else ()
+        words = ("commit", "--quiet", "--message", message, *by, "--only", *arguments)
         self._run(*words, fed=names)  # its hooks and filters are asked for with it
         return self._git("rev-parse", "--short", "HEAD").decode().strip()
 

@@ -9,14 +9,18 @@ from collections.abc import Callable, Hashable, Iterable
 from dataclasses import dataclass
 from datetime import datetime, timezone
 from pathlib import Path
-from typing import Annotated, TypeVar
+from typing import TYPE_CHECKING, Annotated, TypeVar
 
 import msgspec
 
 from yellow_trellis.errors import TrellisError
+from yellow_trellis.notebook_html import table
 from yellow_trellis.project.git import NoRevision, Repository
 from yellow_trellis.project.safe_paths import kept_below, read_kept
 from yellow_trellis.runs.file_report import Run
+
+if TYPE_CHECKING:
+    import pandas
 
 K = TypeVar("K", bound=Hashable)
 
@@ -174,6 +178,28 @@ def read(file: Path, top: Path | None = None) -> list[Totals]:
             Totals(row.time, row.revision, row.paths, row.rules, row.files, row.lines, counts)
         )
     return sorted(results, key=lambda item: item.time)
+
+
+@dataclass(frozen=True)
+class History:
+    """The surveys in a file, by time."""
+
+    surveys: tuple[Totals, ...]
+
+    @classmethod
+    def read(cls, file: str | Path) -> History:
+        """Read a history. Errors: `HistoryError`; `OSError`."""
+        return cls(tuple(read(Path(file))))
+
+    def frame(self) -> pandas.DataFrame:
+        """Return a row for each survey, folder, rule and level, times in UTC. Errors: `NoFrame`."""
+        from yellow_trellis.reports.csv import history_frame
+
+        return history_frame(self.surveys)
+
+    def _repr_html_(self) -> str:
+        rows = [(item.day, item.revision[:7], item.files, item.count) for item in self.surveys]
+        return table(("time", "revision", "files", "findings"), rows)
 
 
 @dataclass(frozen=True, slots=True)

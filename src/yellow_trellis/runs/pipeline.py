@@ -147,7 +147,7 @@ def _survey(file: ScanInput, options: FileOptions) -> _Outcome | None:
         scan = file_scan.scan(file, None)
         contested = may_conflict(scan.findings, scan.tree)
     with file.watch.phase("conflicts"):
-        conflicts, failures = _conflicts(file, scan, contested)
+        conflicts, failures = _conflicts(file, scan, contested, options)
     fixes = _NO_FIXES
     if options.with_details and any(finding.fixes for finding in scan.findings):
         fixes, failed = _separate(file, scan, options)
@@ -172,14 +172,15 @@ def _separate(
 
 
 def _conflicts(
-    file: ScanInput, scan: Scan, contested: list[Finding]
+    file: ScanInput, scan: Scan, contested: list[Finding], options: FileOptions
 ) -> tuple[list[plans.Conflict], list[RuleFailure]]:
     if not contested:
         return [], []
     prefer = file.ruleset.preferences()
 
     def plan(findings: list[Finding]) -> plans.Plan:
-        return plans.make_plan(scan.tree, findings, with_review=True, prefer=prefer)
+        with_review = options.with_review
+        return plans.make_plan(scan.tree, findings, with_review=with_review, prefer=prefer)
 
     result, failures = plans.contained(scan.tree, contested, plan)
     return result.conflicts, failures

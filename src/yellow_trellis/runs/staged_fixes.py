@@ -55,7 +55,8 @@ def fix_staged(repository: Repository, staged: list[StagedFile], done: Run) -> l
         for file in files
         if (change := _in_tree(file, fixed[file.path], file.path in apart)) is not None
     ]
-    rules = sorted({rule for change in fixed.values() for hunk in change.hunks for rule in hunk.rules})
+    hunks = (hunk for change in fixed.values() for hunk in change.hunks)
+    rules = sorted({rule for hunk in hunks for rule in hunk.rules})
     report = write_changes(changes, repository.top, rules)
     try:
         if report.left:

@@ -49,6 +49,12 @@ TAKES: Takes = (
     flag("--ask", dest="asking", help="Ask about every fix before it is applied."),
     UNCOMMITTED,
     flag("--commit", dest="committing", help="Make one commit for each rule that changes code."),
+    option(
+        "--author",
+        metavar="AUTHOR",
+        help="Whom the commits are by; whom git knows, if left out. Example: --author "
+        "'Trellis <trellis@alder.example>'",
+    ),
     several(
         "--leave",
         dest="leaving",
@@ -70,6 +76,7 @@ def command(
     asking: bool,
     uncommitted: bool,
     committing: bool,
+    author: str | None,
     leaving: tuple[str, ...],
     reason: str | None,
     form: str,
@@ -92,10 +99,12 @@ def command(
         _print_fixed(spec, look, with_review)
         return
     _finish_earlier(common_root(argument))
+    if author is not None and not committing:
+        raise UsageError("--author goes with --commit")
     if committing:
         if asking or strict or uncommitted or form != "text":
             raise UsageError("--commit goes with none of --ask, --strict, --uncommitted, json")
-        apply_and_commit(argument, spec, look, with_review)
+        apply_and_commit(argument, spec, look, with_review, author)
         return
     result, seconds = run_shown(
         argument,

@@ -6,6 +6,7 @@ import os
 import shlex
 import sys
 from pathlib import Path
+from typing import Any
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import ASK, DIM, GOOD, console, counted, notes, run_shown
@@ -136,7 +137,7 @@ def _remove(file: Path) -> None:
     kept = file.with_name(file.name + KEPT)
     if kept.exists():
         kept.rename(file)
-        console().print(f"Removed; the hook that was there before is back: {shown_path(str(file))}.")
+        console().print(f"Removed; the hook that was there is back: {shown_path(str(file))}.")
     else:
         console().print(f"Removed {shown_path(str(file))}.")
 
@@ -180,7 +181,8 @@ def _run(
         sys.exit(UNHANDLED)
     if done.fails:
         what = "commit" if hook == "pre-commit" else "push"
-        notes().print(styled(f"The {what} is stopped; `git {what} --no-verify` goes on.", style=ASK))
+        text = f"The {what} is stopped; `git {what} --no-verify` goes on."
+        notes().print(styled(text, style=ASK))
         sys.exit(FOUND)
 
 
@@ -191,12 +193,12 @@ def _is_elsewhere(path: str) -> bool:
     return bool(tops) and not any(path == top or path.startswith(top + os.sep) for top in tops)
 
 
-def _look(spec: RulesSpec, files: list[StagedFile], **options: object) -> tuple[Run, float]:
+def _look(spec: RulesSpec, files: list[StagedFile], **options: Any) -> tuple[Run, float]:
     """Return a run over texts of git instead of those in the working tree."""
     if not files:
         return Run([], Path.cwd()), 0.0
     look = RunOptions(configured_filter(settings_here()), cache=False, texts=texts_of(files))
-    return run_shown(tuple(os.path.relpath(file.path) for file in files), spec, look, **options)  # type: ignore[arg-type]
+    return run_shown(tuple(os.path.relpath(file.path) for file in files), spec, look, **options)
 
 
 def _fixed(

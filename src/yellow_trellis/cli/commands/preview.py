@@ -63,6 +63,8 @@ def command(
         show_changes(out, result, None if everything else _LINES)
         conflicts = sum(len(report.conflicts) for report in result.reports)
         if conflicts:
+            out.print(f"{counted(conflicts, 'conflict')}, the first rule going before the other:")
+            out.print()
             show_conflicts(out, result, None if everything else _CONFLICTS)
             out.print()
         if result.changed:

@@ -2,15 +2,29 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, option
-from yellow_trellis.cli.console import ASK, BAD, DIM, GOOD, PLACE, RULE, console, counted, listed
-from yellow_trellis.cli.gate_options import OwnFile, history_here
-from yellow_trellis.cli.options import format_option
-from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.arguments import Takes, UsageError, option
+from yellow_trellis.cli.console import (
+    ASK,
+    BAD,
+    DIM,
+    GOOD,
+    PLACE,
+    RULE,
+    console,
+    counted,
+    listed,
+    tell_problems,
+)
+from yellow_trellis.cli.exit_codes import UNHANDLED
+from yellow_trellis.cli.gate_options import HELD, GateOptions, OwnFile, history_here
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, RuleChoice, RunOptions, format_option
+from yellow_trellis.cli.output import Output, styled, write, write_report
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.reports.csv import history_csv
+from yellow_trellis.reports.formats import FORMATS
 from yellow_trellis.reports.history import NAME, Progress, Totals, progress, read
 from yellow_trellis.reports.json import VERSION, dumped
 from yellow_trellis.reports.plots import draw_history
@@ -18,7 +32,7 @@ from yellow_trellis.reports.plots import draw_history
 _WORST = 6
 
 
-EXAMPLE = "ytr report --since 2026-11-01"
+EXAMPLE = "ytr report --since 2026-11-01    ytr report --html report.html"
 TAKES: Takes = (
     option(
         "--file",
@@ -32,20 +46,46 @@ TAKES: Takes = (
         "Example: --since 2026-11-01",
     ),
     option(
+        "--html",
+        metavar="FILE",
+        help="Survey the code anew, and write one page to read and search: totals, findings, "
+        "fixes, conflicts and what was refused. Example: --html report.html",
+    ),
+    option(
         "--picture",
         metavar="FILE",
         help="Draw findings over time, and the worst folders. Example: --picture history.png",
     ),
     format_option("text", "csv", "json"),
+    PATHS,
+    RULES,
+    HELD,
+    LOOK,
 )
 
 
-def command(file: str | None, since: str | None, picture: str | None, form: str) -> None:
+def command(
+    file: str | None,
+    since: str | None,
+    html: str | None,
+    picture: str | None,
+    form: str,
+    paths: tuple[str, ...],
+    choice: RuleChoice,
+    gate_options: GateOptions,
+    look: RunOptions,
+) -> None:
     """Show what changed since the last survey that was recorded: what was fixed, what came back.
 
     `ytr survey --record` adds a survey to the history. Findings are counted by rule and folder, and
-    per 1,000 lines. CSV has all surveys, a row for each folder, rule and level.
+    per 1,000 lines. CSV has all surveys, a row for each folder, rule and level. With `--html` PATHS
+    are surveyed now, and no history is needed.
     """
+    if html is not None:
+        _write_page(html, paths, choice, gate_options, look)
+        return
+    if paths:
+        raise UsageError("PATHS are what --html surveys: add --html FILE")
     remainder = OwnFile(Path(file)) if file is not None else history_here() or OwnFile(Path(NAME))
     surveys = read(*remainder)
     if not surveys:
@@ -63,6 +103,25 @@ def command(file: str | None, since: str | None, picture: str | None, form: str)
         _show(console(), result, len(surveys))
         if picture is not None:
             console().print(f"Drew {picture}.")
+
+
+def _write_page(
+    file: str,
+    paths: tuple[str, ...],
+    choice: RuleChoice,
+    gate_options: GateOptions,
+    look: RunOptions,
+) -> None:
+    """Survey the code, and write a page about it."""
+    from yellow_trellis.cli.surveying import survey_report
+
+    wanted = FORMATS["html"]
+    report = survey_report(paths, choice.spec(), look, gate_options, [wanted])
+    write_report(wanted.parts(report), file)
+    console().print(f"Wrote {file}. {report.verdict()}")
+    tell_problems(report.done.run.problems)
+    if report.done.run.problems:
+        sys.exit(UNHANDLED)
 
 
 def _rate(count: int, lines: int) -> float:

@@ -8,7 +8,7 @@ from functools import cache
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option, several
-from yellow_trellis.cli.console import console, notes, run_shown, tell_problems
+from yellow_trellis.cli.console import console, notes, tell_problems
 from yellow_trellis.cli.diagnostics import show_timings, show_why
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.gate_options import HELD, GateOptions, OwnFile, history_here
@@ -23,11 +23,10 @@ from yellow_trellis.cli.options import (
 )
 from yellow_trellis.cli.output import write, write_report
 from yellow_trellis.cli.survey_view import Governing, show_survey
-from yellow_trellis.reports.baseline import Baseline
+from yellow_trellis.cli.surveying import survey_report
 from yellow_trellis.reports.formats import FORMATS
 from yellow_trellis.reports.gate import Surveyed
-from yellow_trellis.reports.history import NAME, Totals, paths_in, totals_of
-from yellow_trellis.reports.history import read as read_history
+from yellow_trellis.reports.history import NAME, totals_of
 from yellow_trellis.reports.history import record as add_to_history
 from yellow_trellis.reports.json import survey_json
 from yellow_trellis.reports.survey_report import SurveyReport
@@ -45,6 +44,11 @@ TAKES: Takes = (
     REVIEW,
     flag("--all", dest="everything", help="Show every place, not the first few of each rule."),
     HELD,
+    flag(
+        "--new-only",
+        help="With --changed-since or --staged, count only findings that were not there before. "
+        "Example: --changed-since main --new-only",
+    ),
     flag("--why", dest="whence", help="Say which setting gives the findings their level."),
     flag("--record", help="Add the totals to the history that `ytr report` tells of."),
     flag("--timings", help="Show where the time goes; known files are not used."),
@@ -71,6 +75,7 @@ def command(
     with_review: bool,
     everything: bool,
     gate_options: GateOptions,
+    new_only: bool,
     whence: bool,
     record: bool,
     timings: bool,
@@ -84,8 +89,6 @@ def command(
     PATHS are by default those of the configuration, else the current folder.
     """
     spec = choice.spec()
-    if gate_options.warnings_as_errors:
-        spec = spec._replace(warnings_as_errors="--warnings-as-errors")
     if explain is not None:
         show_why(console(), explain, look.paths(paths), spec, look.file_filter)
         return
@@ -96,30 +99,23 @@ def command(
         )
     files = _files_of(also)
     wanted = [FORMATS[name] for name in {form, *(name for name, _ in files)} if name != "text"]
-    baseline = Baseline.read(*gate_options.baseline) if gate_options.baseline is not None else None
-    result, seconds = run_shown(
+    report = survey_report(
         paths,
         spec,
         look,
-        timed=timings,
+        gate_options,
+        wanted,
         with_review=with_review,
-        with_marks=baseline is not None or any(one.marks for one in wanted),
-        with_details=any(one.details for one in wanted),
+        new_only=new_only,
+        timed=timings,
     )
-    rework = None
-    if any(one.changes for one in wanted):
-        rework, _ = run_shown(paths, spec, look, mode="rework", with_review=with_review)
+    done, result = report.done, report.done.run
     if timings:
-        show_timings(console() if form == "text" else notes(), result, seconds)
-    rules = {rule.name: rule for rule in spec.ruleset()}
-    compared = None
-    if baseline is not None:
-        compared = baseline.compared(result, rules, whole=not look.file_filter.lines)
+        show_timings(console() if form == "text" else notes(), result, report.seconds)
     if record:
         history = history_here() or OwnFile(Path(NAME))
-        add_to_history(totals_of(result, history.path, look.paths(paths), rules), *history)
-    done = Surveyed(result, gate_options.bar, compared)
-    report = SurveyReport(done, rules, seconds, rework, _earlier(look.paths(paths)))
+        totals = totals_of(result, history.path, look.paths(paths), report.rules)
+        add_to_history(totals, *history)
     governing = _governing(spec) if whence else None
     if form == "json":
         write(survey_json(done, governing))
@@ -136,15 +132,6 @@ def command(
         sys.exit(UNHANDLED)
     if done.fails:
         sys.exit(FOUND)
-
-
-def _earlier(paths: tuple[str, ...]) -> list[Totals]:
-    """Return the surveys of some paths in the history of the configuration, if it names one."""
-    history = history_here()
-    if history is None or not history.path.exists():
-        return []
-    names = paths_in(history.path, paths)
-    return [item for item in read_history(*history) if item.paths == names]
 
 
 def _files_of(also: tuple[str, ...]) -> list[tuple[str, str]]:

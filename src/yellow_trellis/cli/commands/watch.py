@@ -176,7 +176,7 @@ class _Watcher:
         self._show_total(f"{counted(now, 'finding')} here, {before:,} before.")
 
     def _is_looked_at(self, path: str) -> bool:
-        """Return whether a file is one of those that are surveyed, with a text not of our making."""
+        """Return whether a file is one of those surveyed, with a text not of our making."""
         if self.own.get(path) == _digest(path):
             return False
         endings = dict(settings_here().endings) if configured_here() else {}

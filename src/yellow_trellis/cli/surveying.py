@@ -1,0 +1,103 @@
+"""A survey as commands make it: the run, what a baseline or a revision says of it, and the bar."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from pathlib import Path
+
+from yellow_trellis.cli.arguments import UsageError
+from yellow_trellis.cli.console import run_shown
+from yellow_trellis.cli.gate_options import GateOptions, history_here
+from yellow_trellis.cli.options import RunOptions
+from yellow_trellis.project.discovery import common_root
+from yellow_trellis.project.git import Repository
+from yellow_trellis.reports.baseline import Baseline, Compared
+from yellow_trellis.reports.formats import Format
+from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.history import Totals, paths_in
+from yellow_trellis.reports.history import read as read_history
+from yellow_trellis.reports.survey_report import SurveyReport
+from yellow_trellis.rules import RuleDefinition
+from yellow_trellis.runs.file_report import Run
+from yellow_trellis.runs.rule_source import RulesSpec
+
+
+def survey_report(
+    paths: tuple[str, ...],
+    spec: RulesSpec,
+    look: RunOptions,
+    gate: GateOptions,
+    formats: Iterable[Format],
+    *,
+    with_review: bool = False,
+    new_only: bool = False,
+    timed: bool = False,
+) -> SurveyReport:
+    """Return a survey, with all that some formats want of it.
+
+    Arguments: `gate` is what it is held to; with `new_only` only findings count that are not there
+    at the revision which changes are counted from. Errors: those of a run; `UsageError`.
+    """
+    if gate.warnings_as_errors:
+        spec = spec._replace(warnings_as_errors="--warnings-as-errors")
+    if new_only and look.file_filter.base is None:
+        raise UsageError("--new-only needs to know since when: add --changed-since or --staged")
+    if new_only and gate.baseline is not None:
+        gate = gate._replace(baseline=None)  # what was there before is accepted either way
+    wanted = list(formats)
+    result, seconds = run_shown(
+        paths,
+        spec,
+        look,
+        timed=timed,
+        with_review=with_review,
+        with_marks=new_only or gate.baseline is not None or any(one.marks for one in wanted),
+        with_details=any(one.details for one in wanted),
+    )
+    rework = None
+    if any(one.changes for one in wanted):
+        rework, _ = run_shown(paths, spec, look, mode="rework", with_review=with_review)
+    rules = {rule.name: rule for rule in spec.ruleset()}
+    compared = None
+    if new_only:
+        compared = _since(result, spec, look, rules)
+    elif gate.baseline is not None:
+        baseline = Baseline.read(*gate.baseline)
+        compared = baseline.compared(result, rules, whole=not look.file_filter.lines)
+    done = Surveyed(result, gate.bar, compared)
+    return SurveyReport(done, rules, seconds, rework, _earlier(look.paths(paths)))
+
+
+def _since(
+    result: Run, spec: RulesSpec, look: RunOptions, rules: Mapping[str, RuleDefinition]
+) -> Compared:
+    """Return a run compared with the same files as they were at a revision."""
+    base = look.file_filter.base
+    assert base is not None  # the caller has seen to it
+    root = common_root(report.path for report in result.reports)
+    repository = Repository(root)
+    texts = {
+        path: text
+        for path in sorted(repository.changed_since(base))
+        if (text := repository.text(base, path)) is not None
+    }
+    earlier = Run([], root)
+    if texts:
+        plain = replace(look.file_filter, since=None, staged=False, lines=False)
+        before = replace(look, file_filter=plain, texts=texts, names_from=None, cache=False)
+        names = tuple(os.path.relpath(path) for path in texts)
+        earlier, _ = run_shown(names, spec, before, with_marks=True)
+    known = Baseline(Path("revision").absolute(), ())
+    known = known.with_entries(known.entries_of(earlier.findings))
+    return known.compared(result, rules, whole=False)
+
+
+def _earlier(paths: tuple[str, ...]) -> list[Totals]:
+    """Return the surveys of some paths in the history of the configuration, if it names one."""
+    history = history_here()
+    if history is None or not history.path.exists():
+        return []
+    names = paths_in(history.path, paths)
+    return [item for item in read_history(*history) if item.paths == names]
