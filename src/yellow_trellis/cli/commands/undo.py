@@ -77,7 +77,8 @@ def command(
             out.print(f"  restored {visible(path)}")
         if len(report.restored) > 20:
             out.print(f"  and {counted(len(report.restored) - 20, 'more file')}")
-        by = ", ".join(item.rules) if (item := _run_called(root, report.run)) is not None else ""
+        item = _run_called(root, report.run)
+        by = _named(item.rules) if item is not None else ""
         what = f"{report.run} ({by})" if by else report.run
         out.print(f"Took back {what}: {counted(len(report.restored), 'file')} restored.")
         if report.restored and Repository.around(root) is not None:
@@ -100,6 +101,13 @@ def _recorded_above(root: Path) -> Path:
 
 def _run_called(root: Path, name: str) -> RunInfo | None:
     return next((item for item in runs(root) if item.name == name), None)
+
+
+def _named(rules: tuple[str, ...]) -> str:
+    """Return the names of rules as a list in a sentence, of many the first."""
+    if len(rules) <= _SHOWN:
+        return listed(rules)
+    return f"{', '.join(rules[:_SHOWN])} and {len(rules) - _SHOWN:,} more"
 
 
 _SHOWN = 8
@@ -128,8 +136,6 @@ def _list(root: Path, form: str) -> None:
         state = _STATES.get(item.state, "")
         message = f"  {when}  {counted(item.files, 'file')}"
         out.print(styled((item.name, RULE), message, (state, DIM)))
-        extra = f" and {len(item.rules) - _SHOWN:,} more" if len(item.rules) > _SHOWN else ""
-        rules = ", ".join(item.rules[:_SHOWN]) if extra else listed(item.rules)
-        out.print(styled(f"    {rules}{extra}", style=DIM))
+        out.print(styled(f"    {_named(item.rules)}", style=DIM))
     if not result:
         out.print("No apply is on record here.")
