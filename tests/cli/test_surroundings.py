@@ -80,7 +80,7 @@ def test_what_we_write_goes_through_no_link(ytr, tmp_path: Path) -> None:
             (code / "trellis.toml").write_text(keys)
         answer = ytr(*words, where=code)
         assert answer.status in (2, 3) and "link" in answer.err, words
-    assert ytr("survey", "--record", where=code).status == 3
+    assert ytr("survey", "--record", where=code).status in (2, 3)
     (code / "trellis.toml").unlink()
     (code / "trellis.toml").symlink_to(mine / "new")
     assert "link" in ytr("init", where=code).err

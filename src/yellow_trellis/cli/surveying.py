@@ -67,7 +67,8 @@ def survey_report(
         baseline = Baseline.read(*gate.baseline)
         compared = baseline.compared(result, rules, whole=not look.file_filter.lines)
     done = Surveyed(result, gate.bar, compared)
-    return SurveyReport(done, rules, seconds, rework, _earlier(look.paths(paths)))
+    history = _earlier(look.paths(paths)) if any(one.history for one in wanted) else ()
+    return SurveyReport(done, rules, seconds, rework, history)
 
 
 def _since(

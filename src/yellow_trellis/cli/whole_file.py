@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import BinaryIO
@@ -15,6 +14,8 @@ def whole_file(path: str) -> Iterator[BinaryIO]:
 
     Errors: `OSError`.
     """
+    import tempfile  # most calls write no file
+
     handle, name = tempfile.mkstemp(prefix=".ytr-", dir=os.path.dirname(os.path.abspath(path)))
     try:
         with os.fdopen(handle, "wb") as stream:

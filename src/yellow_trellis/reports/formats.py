@@ -23,6 +23,8 @@ class Format(NamedTuple):
     """Whether it tells by what a finding is known again."""
     changes: bool = False
     """Whether it tells what all fixes of a file make of it."""
+    history: bool = False
+    """Whether it tells of earlier surveys."""
 
     def parts(self, report: SurveyReport) -> Parts:
         """Yield the parts of a report: text, or bytes where it holds texts in any encoding."""
@@ -42,5 +44,5 @@ FORMATS = {
     "markdown": Format("pull_request:pull_request", "a summary for a pull request", changes=True),
     "lines": Format("compiler_lines:compiler_lines", "path:line:column: level: message [rule]"),
     "patch": Format("patch:patch", "a unified diff of the safe fixes", changes=True),
-    "html": Format("html_report:html_report", "one page to read and search", True, True, True),
+    "html": Format("html_report:html_report", "one page to read and search", True, True, history=True),
 }
