@@ -125,7 +125,7 @@ def test_a_push_is_stopped_by_what_it_brings(folder: Path, ytr: Callable[..., An
     shutil.rmtree(far)
 
 
-@pytest.mark.parametrize("seed", range(int(os.environ.get("YTR_SHARE", "25"))))
+@pytest.mark.parametrize("seed", range(int(os.environ.get("YTR_SHARE", "12"))))
 def test_index_and_tree_both_have_the_fixes_or_neither(folder: Path, seed: int) -> None:
     rng = random.Random(seed)
     end = rng.choice(["\n", "\n", "\r\n"])
