@@ -106,6 +106,9 @@ def test_a_hook_that_is_there_stays_and_goes_first(folder: Path, ytr: Callable[.
     assert hook.read_text("utf-8") == "#!/bin/sh\necho first\n"
     told = ytr("hook", "remove")
     assert told.status == 2 and "no hook of ours" in told.err
+    for words in (("--rules", "rules.toml"), ("--fail-at", "error")):
+        told = ytr("hook", "install", *words)
+        assert told.status == 2 and "from the configuration" in told.err
 
 
 def test_a_push_is_stopped_by_what_it_brings(folder: Path, ytr: Callable[..., Answer]) -> None:

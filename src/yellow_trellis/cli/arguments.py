@@ -136,6 +136,16 @@ def file_there(text: str) -> str:
     return text
 
 
+def file_to_write(text: str) -> str:
+    """Return the name of a file that can be written: its folder exists."""
+    folder = os.path.dirname(os.path.abspath(text))
+    if not os.path.isdir(folder):
+        raise argparse.ArgumentTypeError(f"{text}: there is no folder {folder}")
+    if os.path.isdir(text):
+        raise argparse.ArgumentTypeError(f"{text}: it is a folder")
+    return text
+
+
 def folder_there(text: str) -> str:
     """Return the name of a folder that exists."""
     if not os.path.isdir(text):

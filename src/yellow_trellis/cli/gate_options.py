@@ -69,6 +69,13 @@ def _gate_options(
     return GateOptions(bar, warnings_as_errors, file)
 
 
+def gate_here() -> GateOptions:
+    """Return what a survey is held to where a call says nothing."""
+    return _gate_options(
+        fail_at=None, warnings_as_errors=False, fixable_passes=False, at_most=None, baseline=None
+    )
+
+
 HELD = Group("gate_options", "pass or fail", _HELD, _gate_options)
 """What a survey is held to."""
 

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import io
-import os
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
 
-from yellow_trellis.cli.arguments import Group, UsageError, file_there, flag, option
+from yellow_trellis.cli.arguments import Group, UsageError, file_there, file_to_write, flag, option
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.whole_file import whole_file
 
@@ -35,9 +34,6 @@ class Presentation:
         if self.output is None:
             yield
             return
-        folder = os.path.dirname(os.path.abspath(self.output))
-        if not os.path.isdir(folder):
-            raise UsageError(f"--output {self.output}: there is no folder {folder}")
         earlier, ended = sys.stdout, None
         with whole_file(self.output) as raw:
             stream = io.TextIOWrapper(raw, "utf-8", "backslashreplace", "\n")
@@ -93,6 +89,7 @@ COMMON = Group(
         option(
             "--output",
             metavar="FILE",
+            type=file_to_write,
             help="Write the results to a file, all or nothing. Example: --output findings.txt",
         ),
         option(

@@ -12,7 +12,7 @@ from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import ASK, DIM, GOOD, console, counted, notes, run_shown
 from yellow_trellis.cli.console import shown_path, tell_problems
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
-from yellow_trellis.cli.gate_options import HELD, GateOptions
+from yellow_trellis.cli.gate_options import HELD, GateOptions, gate_here
 from yellow_trellis.cli.options import RULES, RuleChoice, RunOptions, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.survey_view import show_survey
@@ -69,6 +69,11 @@ def command(
     if action == "run":
         _run(repository, hook, fix, choice, gate_options)
         return
+    if choice != RuleChoice() or gate_options != gate_here():
+        raise UsageError(
+            "an installed hook takes rules and levels from the configuration: options for them go "
+            "with `ytr hook run`"
+        )
     if fix and hook != "pre-commit":
         raise UsageError("--fix is for pre-commit: what is pushed is committed already")
     file = _file(repository, hook)

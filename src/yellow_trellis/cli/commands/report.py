@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, UsageError, option
+from yellow_trellis.cli.arguments import Takes, UsageError, file_to_write, option
 from yellow_trellis.cli.console import (
     ASK,
     BAD,
@@ -48,6 +48,7 @@ TAKES: Takes = (
     option(
         "--html",
         metavar="FILE",
+        type=file_to_write,
         help="Survey the code anew, and write one page to read and search: totals, findings, "
         "fixes, conflicts and what was refused. Example: --html report.html",
     ),
