@@ -124,10 +124,10 @@ def test_the_commands_follow_the_configuration(ytr, trams: Path) -> None:
     assert not any("tests" in f["path"] for f in findings if f["rule"] == "absent-from")
     assert any(f["rule"] == "absent-from" for f in findings)
     assert ytr("survey", "--only", "absent-from", "alder/tests").out.startswith("Nothing found")
-    assert ytr("rules", "--why", "absent-from", "alder/tests/test_depot.py").out.startswith(
+    assert ytr("rules", "absent-from", "--why", "--in", "alder/tests/test_depot.py").out.startswith(
         "absent-from is off in alder/tests/test_depot.py: trellis.toml:"
     )
-    assert "rules/b_plain_code.py:" in ytr("rules", "--why", "absent-from").out
+    assert "rules/b_plain_code.py:" in ytr("rules", "absent-from", "--why").out
     inside = ytr("survey", "--format", "json", "--workers", "2", where=trams / "alder").json
     assert len(inside["findings"]) == len(findings)
     assert "skipped, says trellis.toml" in ytr("survey", "--explain", "alder/lines/line_01.py").out
@@ -172,7 +172,7 @@ def test_what_is_fixed_unasked_is_as_the_configuration_says(ytr, trams: Path) ->
     assert turned["ask-the-table"] == {"left": "its rule is to be applied only when asked"}
     assert "left" not in turned["empty-by-itself"]
     assert "left" not in fates("--with-review", *only)["ask-the-table"]
-    told = ytr("rules", "--why", "ask-the-table").out
+    told = ytr("rules", "ask-the-table", "--why").out
     assert "its fixes are applied only when asked: trellis.toml:3" in told
 
 

@@ -100,7 +100,7 @@ def test_what_we_write_goes_through_no_link(ytr, tmp_path: Path) -> None:
 )
 def test_a_history_that_is_none_is_told_at_its_line(ytr, tmp_path: Path, line: bytes) -> None:
     (tmp_path / "h.jsonl").write_bytes(b"\n" + line + b"\n")
-    answer = ytr("report", "--file", "h.jsonl")
+    answer = ytr("report", "--history", "h.jsonl")
     assert answer.status == 2 and "h.jsonl:2: this line is no survey" in answer.err
     (tmp_path / "b.json").write_bytes(line)
     (tmp_path / "r.toml").write_text(RULE)
@@ -133,7 +133,7 @@ def test_paths_that_lead_nowhere_are_told(ytr, tmp_path: Path) -> None:
         for words in (
             ["survey", "--rules", path],
             ["why", "f()", f"{path}:1"],
-            ["report", "--file", path],
+            ["report", "--history", path],
             ["trust", path],
         ):
             assert ytr(*words).status in (2, 3)

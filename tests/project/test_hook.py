@@ -79,6 +79,26 @@ def test_fixes_go_into_the_commit_and_the_tree_and_leave_what_is_not_staged(
     assert "1 file restored" in ytr("undo").out and file.read_text("utf-8").startswith("f(1)\n")
 
 
+def test_fixes_meet_line_ends_of_the_tree_and_commits_of_all_that_is_tracked(
+    folder: Path, ytr: Callable[..., Answer]
+) -> None:
+    ytr("hook", "install", "--fix")
+    git(folder, "config", "core.autocrlf", "true")
+    file = folder / "a.py"
+    file.write_bytes(b"g(1)\r\nx = 1\r\n")
+    git(folder, "add", "a.py")
+    git(folder, "commit", "-qm", "two")
+    file.write_bytes(b"f(1)\r\nx = 1\r\n")
+    git(folder, "commit", "-qam", "three")
+    assert file.read_bytes() == b"g(1)\r\nx = 1\r\n" and staged(folder, "a.py") == "g(1)\nx = 1\n"
+    file.write_bytes(b"f(1)\r\nx = 1\r\n")
+    git(folder, "add", "a.py")
+    file.write_bytes(b"f(1)\r\nx = 1\r\n\r\n\r\nf(2)\r\n")
+    git(folder, "commit", "-qm", "four")
+    assert file.read_bytes() == b"g(1)\r\nx = 1\r\n\r\n\r\nf(2)\r\n"
+    assert git(folder, "show", "HEAD:a.py") == "g(1)\nx = 1\n"
+
+
 def test_a_commit_of_some_paths_is_not_fixed(folder: Path, ytr: Callable[..., Answer]) -> None:
     ytr("hook", "install", "--fix")
     (folder / "a.py").write_text("g(1)\n")

@@ -44,5 +44,7 @@ FORMATS = {
     "markdown": Format("pull_request:pull_request", "a summary for a pull request", changes=True),
     "lines": Format("compiler_lines:compiler_lines", "path:line:column: level: message [rule]"),
     "patch": Format("patch:patch", "a unified diff of the safe fixes", changes=True),
-    "html": Format("html_report:html_report", "one page to read and search", True, True, history=True),
+    "html": Format(
+        "html_report:html_report", "one page to read and search", True, True, history=True
+    ),
 }

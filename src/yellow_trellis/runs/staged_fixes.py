@@ -82,7 +82,7 @@ def _in_tree(file: StagedFile, change: Change, is_apart: bool) -> Change | None:
     except OSError as error:
         raise NotStaged(f"{file.path}: cannot be read: {error.strerror or error}") from None
     base, new = file.data, change.raw
-    if now != base and b"\r\n" in now and now.replace(b"\r\n", b"\n") in (base, now):
+    if b"\r\n" in now and b"\r\n" not in base:  # git gives a working tree such line ends
         base, new = (text.replace(b"\n", b"\r\n") for text in (base, new))
     if now == base:
         text = new

@@ -7,7 +7,7 @@ import sys
 from collections import Counter
 from pathlib import Path
 
-from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
+from yellow_trellis.cli.arguments import Takes, UsageError, file_to_write, flag, option
 from yellow_trellis.cli.console import (
     ASK,
     DIM,
@@ -28,10 +28,12 @@ TAKES: Takes = (
     PATHS,
     RULES,
     option(
-        "--file",
+        "--baseline",
+        dest="file",
         metavar="FILE",
+        type=file_to_write,
         help="The file of the baseline; as the configuration says if left out. "
-        "Example: --file accepted.json",
+        "Example: --baseline accepted.json",
     ),
     flag("--accept", help="Accept new findings too. Without it the count only goes down."),
     LOOK,

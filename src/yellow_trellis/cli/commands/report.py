@@ -35,9 +35,9 @@ _WORST = 6
 EXAMPLE = "ytr report --since 2026-11-01    ytr report --html report.html"
 TAKES: Takes = (
     option(
-        "--file",
+        "--history",
         metavar="FILE",
-        help="The history; as the configuration says if left out. Example: --file history.jsonl",
+        help="The history; as the configuration says if left out. Example: --history night.jsonl",
     ),
     option(
         "--since",
@@ -66,7 +66,7 @@ TAKES: Takes = (
 
 
 def command(
-    file: str | None,
+    history: str | None,
     since: str | None,
     html: str | None,
     picture: str | None,
@@ -87,7 +87,8 @@ def command(
         return
     if paths:
         raise UsageError("PATHS are what --html surveys: add --html FILE")
-    remainder = OwnFile(Path(file)) if file is not None else history_here() or OwnFile(Path(NAME))
+    named = OwnFile(Path(history)) if history is not None else history_here()
+    remainder = named or OwnFile(Path(NAME))
     surveys = read(*remainder)
     if not surveys:
         raise TrellisError("the history is empty: `ytr survey --record` adds to it")

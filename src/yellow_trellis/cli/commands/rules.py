@@ -7,7 +7,7 @@ from pathlib import Path
 
 from yellow_trellis.authoring.isolated_proof import proof_of
 from yellow_trellis.authoring.rule_filter import RuleFilter, rules_asked
-from yellow_trellis.cli.arguments import Takes, flag, option
+from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import (
     BAD,
     DIM,
@@ -55,11 +55,13 @@ TAKES: Takes = (
         metavar="DIR",
         help="Write a Markdown page for each rule, and an index. Example: --pages docs/rules",
     ),
+    flag("--why", help="Say whether the rule NAME is on, at which level, and what says so."),
     option(
-        "--why",
-        metavar="RULE",
-        help="Say whether a rule is on, at which level, and what says so; with NAME, in that file. "
-        "Example: --why say-what-is-caught alder/app.py",
+        "--in",
+        dest="file",
+        metavar="FILE",
+        help="With --why: say it of this file. Example: ytr rules say-what-is-caught --why --in "
+        "alder/app.py",
     ),
     format_option("text", "json"),
 )
@@ -74,7 +76,8 @@ def command(
     about: str,
     packs: bool,
     pages: str | None,
-    why: str | None,
+    why: bool,
+    file: str | None,
     form: str,
 ) -> None:
     """List the rules in their order, or explain the rule NAME with its options and examples."""
@@ -82,8 +85,10 @@ def command(
         _list_packs(console(), form)
         return
     spec = choice._replace(tags=()).spec()
-    if why is not None:
-        _say_why(console(), spec, why, name)
+    if why or file is not None:
+        if name is None or not why:
+            raise UsageError("--why is of one rule, and --in goes with it: ytr rules NAME --why")
+        _say_why(console(), spec, name, file)
         return
     rule_filter = RuleFilter(choice.tags, level, fixable, pack, about)
     chosen = rules_asked(spec, rule_filter) if name is None else [spec.ruleset()[name]]
