@@ -9,7 +9,7 @@ from pathlib import Path
 from yellow_trellis.cli.app import call
 from yellow_trellis.cli.arguments import Takes, flag, option
 from yellow_trellis.cli.console import DIM, RULE, console
-from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.languages import MissingLanguage, language
 from yellow_trellis.project.discovery import MissingPath
 
@@ -72,9 +72,10 @@ def command(folder: str, copy_only: bool) -> None:
     shutil.copytree(demo_home(), target)
     out = console()
     out.print(f"The code of Alder Tramways is in {folder}; its rules are in {folder}/rules.")
-    if copy_only:
-        return
     missing = _without_missing_languages(target)
+    if copy_only:
+        _tell_missing(out, missing)
+        return
     steps = [step for step in _STEPS if all(map(_is_there, _rule_files(target, step[0])))]
     os.chdir(target)
     for number, (line, why, then) in enumerate(steps, 1):
@@ -87,6 +88,11 @@ def command(folder: str, copy_only: bool) -> None:
         out.print(styled(then, style=DIM))
     out.print()
     out.print(f"Done. Look around: cd {folder}")
+    _tell_missing(out, missing)
+
+
+def _tell_missing(out: Output, missing: list[str]) -> None:
+    """Say which rules are left out, as their languages are not installed."""
     if missing:
         text = f"Left out are rules for {', '.join(missing)}, which are not installed"
         out.print(styled(f"{text}: pip install 'yellow-trellis[all-languages]'", style=DIM))
