@@ -12,7 +12,7 @@ import pytest
 
 from tests.editor.test_session import after
 from yellow_trellis.editor.answers import WorkspaceChanges
-from yellow_trellis.editor.file_moves import moved
+from yellow_trellis.editor.file_moves import move_imports
 from yellow_trellis.editor.positions import Position
 from yellow_trellis.editor.renaming import rename
 from yellow_trellis.editor.session import Session
@@ -92,7 +92,7 @@ MODULES = {
 def follow(folder: Path, *moves: tuple[str, str]) -> tuple[dict[str, str] | str, tuple[str, ...]]:
     """Move files of a folder; return the new texts, and what is told beside them."""
     pairs = tuple((str(folder / old), str(folder / new)) for old, new in moves)
-    done = moved(Session(), untold, pairs)
+    done = move_imports(Session(), untold, pairs)
     return texts(done, folder), () if isinstance(done, str) else done.notes
 
 

@@ -40,7 +40,7 @@ class _Moving(NamedTuple):
     """Before and after."""
 
 
-def moved(
+def move_imports(
     files: OpenFiles, tell: Tell, moves: tuple[tuple[str, str], ...]
 ) -> WorkspaceChanges | str:
     """Return the changes that let imports follow files, made before these are moved.

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from yellow_trellis.editor.authoring.rule_trials import matches, preview
-from yellow_trellis.editor.file_moves import moved
+from yellow_trellis.editor.file_moves import move_imports
 from yellow_trellis.editor.renaming import rename
 from yellow_trellis.editor.workspace import fix_all, survey
 
@@ -14,7 +14,7 @@ JOBS: Mapping[str, Callable[..., Any]] = {
     "survey": survey,
     "fix_all": fix_all,
     "rename": rename,
-    "moved": moved,
+    "move_imports": move_imports,
     "matches": matches,
     "preview": preview,
 }

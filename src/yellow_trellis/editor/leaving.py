@@ -42,7 +42,7 @@ def _on_line(
 
     def choose(finding: Finding, tree: Tree) -> Fix | None:
         is_it = finding.span.start == start and finding.rule == rule
-        return finding.made(0) if is_it else None
+        return finding.fix_at(0) if is_it else None
 
     report = files.report(document, setup, ruleset, FileOptions("rework"), choose)
     if report.change is None:

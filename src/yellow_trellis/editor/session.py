@@ -300,7 +300,7 @@ class Session(OpenFiles):
             if chosen or finding.rule != rule or finding.span != span:
                 return None
             chosen.append(finding)
-            return finding.made(number)
+            return finding.fix_at(number)
 
         ruleset = setup.spec.ruleset(path).only([rule])
         options = FileOptions("rework", with_review=True)

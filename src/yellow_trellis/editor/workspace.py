@@ -172,7 +172,7 @@ def _shown(
 def _left_out(done: Run) -> Iterator[str]:
     """Yield what is to be told of fixes that are not among the changes."""
     conflicts = [(r.path, c) for r in done.reports for c in r.conflicts]
-    yield from _told(
+    yield from _summary(
         "conflict",
         [
             f"{os.path.basename(path)}:{one.party.start}: {EXPLAINED[one.kind]}: {one.party.rule}"
@@ -186,11 +186,11 @@ def _left_out(done: Run) -> Iterator[str]:
         for fate in report.fates
         if fate.state == "refused"
     )
-    yield from _told("refused fix", list(refused))
-    yield from _told("problem", [f"{p.path}: {p.reason}" for p in done.problems])
+    yield from _summary("refused fix", list(refused))
+    yield from _summary("problem", [f"{p.path}: {p.reason}" for p in done.problems])
 
 
-def _told(what: str, messages: list[str]) -> Iterator[str]:
+def _summary(what: str, messages: list[str]) -> Iterator[str]:
     if not messages:
         return
     plural = {"refused fix": "refused fixes"}.get(what, f"{what}s")

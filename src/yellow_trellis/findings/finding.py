@@ -85,10 +85,10 @@ class Finding(NamedTuple):
         unasked = "all" if with_review else self.unasked
         for number, offered in enumerate(self.fixes):
             if unasked == "all" or (unasked == offered.safety == "safe"):
-                return self.made(number)
+                return self.fix_at(number)
         return None
 
-    def made(self, number: int) -> Fix:
+    def fix_at(self, number: int) -> Fix:
         """Return one of the fixes, from 0, which may be only offered until somebody takes it."""
         offered = self.fixes[number]
         return offered if isinstance(offered, Fix) else offered.fix

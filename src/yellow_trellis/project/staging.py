@@ -102,7 +102,7 @@ def stage(repository: Repository, files: Iterable[StagedFile]) -> None:
         repository.ask("update-index", "-z", "--index-info", fed=lines)
 
 
-def merged(base: bytes, ours: bytes, theirs: bytes) -> bytes | None:
+def merge(base: bytes, ours: bytes, theirs: bytes) -> bytes | None:
     """Return a text with the changes of two others to it; None where they meet.
 
     That is git's own merge of three texts, line by line.

@@ -117,7 +117,7 @@ def run(
         endings = dict(file_filter.endings)
         there = [path for path in paths if os.path.realpath(path) not in unsaved]
         found = discover(there, ruleset.languages(), unread, endings) if there else []
-        found += _given(paths, unsaved, ruleset.languages(), endings)
+        found += _unsaved_files(paths, unsaved, ruleset.languages(), endings)
         files, remainder = narrowed(found, file_filter, root)
     project = project_of(str(root))
     symbols, languages = ruleset.required_symbols(), tuple(sorted(ruleset.languages()))
@@ -184,7 +184,7 @@ def run(
     return done
 
 
-def _given(
+def _unsaved_files(
     paths: list[str | Path],
     unsaved: Mapping[str, bytes],
     languages: frozenset[str],

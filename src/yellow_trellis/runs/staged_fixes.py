@@ -15,7 +15,7 @@ from yellow_trellis.project.git import NoRevision, Repository
 from yellow_trellis.project.staging import (
     StagedFile,
     is_partial_commit,
-    merged,
+    merge,
     stage,
     unstaged,
 )
@@ -89,7 +89,7 @@ def _in_tree(file: StagedFile, change: Change, is_apart: bool) -> Change | None:
     elif not is_apart:
         raise NotStaged(f"{file.path}: git filters it on its way, so it cannot be fixed in both")
     else:
-        joined = merged(base, now, new)
+        joined = merge(base, now, new)
         if joined is None:
             raise NotStaged(
                 f"{file.path}: a fix meets lines that are changed and not staged: "

@@ -223,9 +223,8 @@ def _fixed(
     out = notes()
     for path in written[:20]:
         out.print(styled(f"  fixed {shown_path(path)}", style=DIM))
-    files_ = counted(len(written), "file")
-    out.print(f"Fixed {files_}, in the commit and in the working tree: `ytr undo` and")
-    out.print("`git add` take that back.")
+    number = counted(len(written), "file")
+    out.print(f"Fixed {number}, in the commit and in the working tree; `ytr undo` knows the latter.")
     return staged_files(repository)
 
 

@@ -78,7 +78,7 @@ def command(
         if len(report.restored) > 20:
             out.print(f"  and {counted(len(report.restored) - 20, 'more file')}")
         item = _run_called(root, report.run)
-        by = _named(item.rules) if item is not None else ""
+        by = _rule_list(item.rules) if item is not None else ""
         what = f"{report.run} ({by})" if by else report.run
         out.print(f"Took back {what}: {counted(len(report.restored), 'file')} restored.")
         if report.restored and Repository.around(root) is not None:
@@ -103,7 +103,7 @@ def _run_called(root: Path, name: str) -> RunInfo | None:
     return next((item for item in runs(root) if item.name == name), None)
 
 
-def _named(rules: tuple[str, ...]) -> str:
+def _rule_list(rules: tuple[str, ...]) -> str:
     """Return the names of rules as a list in a sentence, of many the first."""
     if len(rules) <= _SHOWN:
         return listed(rules)
@@ -136,6 +136,6 @@ def _list(root: Path, form: str) -> None:
         state = _STATES.get(item.state, "")
         message = f"  {when}  {counted(item.files, 'file')}"
         out.print(styled((item.name, RULE), message, (state, DIM)))
-        out.print(styled(f"    {_named(item.rules)}", style=DIM))
+        out.print(styled(f"    {_rule_list(item.rules)}", style=DIM))
     if not result:
         out.print("No apply is on record here.")

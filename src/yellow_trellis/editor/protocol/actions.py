@@ -116,7 +116,7 @@ def register(server: TrellisServer) -> None:
         edit = workspace_edit(server, {file: [change]})
         answer = await server.workspace_apply_edit_async(lsp.ApplyWorkspaceEditParams(edit))
         if answer.applied:
-            await server.show_place(from_fs_path(file) or file, lsp_range(_written(change)))
+            await server.show_place(from_fs_path(file) or file, lsp_range(_new_range(change)))
 
     @server.command(PAGE)
     async def show_rule(page: str) -> None:
@@ -222,7 +222,7 @@ async def _changes(
         return str(error)
 
 
-def _written(change: TextChange) -> Any:
+def _new_range(change: TextChange) -> Any:
     """Return the range of the text that a change has written, on its last line of code."""
     assert change.range is not None
     lines = change.text.rstrip("\n").split("\n")

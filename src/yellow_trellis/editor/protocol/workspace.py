@@ -114,7 +114,7 @@ def register(server: TrellisServer) -> None:
     )
     async def moved(params: lsp.RenameFilesParams) -> lsp.WorkspaceEdit | None:
         moves = tuple((path_of(one.old_uri), path_of(one.new_uri)) for one in params.files)
-        done = await changes_from(server, "Move imports", "moved", moves)
+        done = await changes_from(server, "Move imports", "move_imports", moves)
         if isinstance(done, str):
             server.tell(done)
             return None

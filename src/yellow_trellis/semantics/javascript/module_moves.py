@@ -39,7 +39,7 @@ def follow_modules(tree: Tree, moves: Mapping[str, str]) -> RenameResult:
         if new_folder is None or (module not in moves and not facts.graph.holds(module)):
             doubts.append(Doubt(text.span, f"what `{said}` is from the new folder is not known"))
             continue
-        written = _written(said, moves.get(module, module), new_folder)
+        written = _spelling(said, moves.get(module, module), new_folder)
         if written != said:
             done.put(text.span, f"{text.text[0]}{written}{text.text[-1]}")
     for old, new in moves.items():
@@ -49,7 +49,7 @@ def follow_modules(tree: Tree, moves: Mapping[str, str]) -> RenameResult:
     return RenameResult.of(done, tuple(doubts))
 
 
-def _written(said: str, module: str, folder: str) -> str:
+def _spelling(said: str, module: str, folder: str) -> str:
     """Return how a file in `folder` imports a module, with the ending that was said before."""
     suffix = next((one for one in SUFFIXES if said.endswith(one)), "")
     stem = said[: len(said) - len(suffix)]

@@ -154,7 +154,7 @@ class _Following:
             self._named_anew(scope, item, name)
         elif others:
             self._apart(statement, others)
-        text = self._written(first, home)
+        text = self._spelling(first, home)
         if text != "".join(module.text.split()) and (
             home != source or (first.level and self.new_package != self.package)
         ):
@@ -223,10 +223,10 @@ class _Following:
         """Return the statement that imports one module and binds what `item` binds."""
         parent, _, name = module.rpartition(".")
         alias = f" as {item.bound}" if item.bound != name else ""
-        start = f"from {self._written(item, parent)} " if parent else ""
+        start = f"from {self._spelling(item, parent)} " if parent else ""
         return f"{start}import {name}{alias}"
 
-    def _written(self, item: Import, module: str) -> str:
+    def _spelling(self, item: Import, module: str) -> str:
         """Return a module in the manner of an import: with dots, or in full."""
         package = self.new_package
         if not item.level or not package or module.partition(".")[0] != package.partition(".")[0]:
