@@ -31,13 +31,12 @@ from yellow_trellis.cli.diff_view import applied_rules, show_changes, show_refus
 from yellow_trellis.cli.options import RuleChoice, RunOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.transaction.write import write_changes
 from yellow_trellis.visible_text import visible
 
-_MATCHES, _LINES = 20, 120
-"""How many matches, and lines of diff, of a rule are shown."""
+_MATCHES, _LINES, _DIFFED = 20, 120, 10
+"""How many matches and lines of diff of a rule are shown, and of how many files there is a diff."""
 
 
 class Look(NamedTuple):
@@ -121,25 +120,34 @@ def try_rule(file: str, paths: tuple[str, ...], look: RunOptions) -> Look:
     spec = RulesSpec((file,))
     out = console()
     show_proofs(out, {rule.name: proof_of(rule) for rule in spec.ruleset().own_rules})
-    result, seconds = run_shown(paths, spec, look, mode="rework", with_review=True)
+    result, seconds = run_shown(paths, spec, look)
     found = result.findings
-    files = len({finding.path for finding in found})
+    files = list(dict.fromkeys(finding.path for finding in found))
     out.print()
     width = place_width(found[:_MATCHES])
     for finding in found[:_MATCHES]:
         show_code(out, finding, width=width)
     if len(found) > _MATCHES:
         out.print(styled(f"  and {counted(len(found) - _MATCHES, 'more match', 'more matches')}"))
-    out.print(f"{counted(len(found), 'match', 'matches')} in {counted(files, 'file')}.")
+    out.print(f"{counted(len(found), 'match', 'matches')} in {counted(len(files), 'file')}.")
     out.print()
-    _show_diff(result)
+    seconds += _show_diff(files, spec, look)
     tell_problems(result.problems)
     text = f"{seconds:.1f} s; waiting for the next change of {shown_path(file)}"
     out.print(styled(text, style=DIM))
     return Look({})
 
 
-def _show_diff(result: Run) -> None:
+def _show_diff(files: list[str], spec: RulesSpec, look: RunOptions) -> float:
+    """Show what the rules make of the first files; return the seconds it took."""
+    if not files:
+        return 0.0
+    some = tuple(files[:_DIFFED])
+    result, seconds = run_shown(some, spec, look, mode="rework", with_review=True)
     if result.changed:
         show_changes(console(), result, _LINES)
         show_refused(console(), result)
+        if len(files) > len(some):
+            text = f"That is the diff of the first {len(some)} files: `ytr preview` shows all."
+            console().print(styled(text, style=DIM))
+    return seconds

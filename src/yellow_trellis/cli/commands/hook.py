@@ -224,7 +224,7 @@ def _fixed(
     for path in written[:20]:
         out.print(styled(f"  fixed {shown_path(path)}", style=DIM))
     number = counted(len(written), "file")
-    out.print(f"Fixed {number}, in the commit and in the working tree; `ytr undo` knows the latter.")
+    out.print(f"Fixed {number}, in the commit and in the working tree; `ytr undo` mends that.")
     return staged_files(repository)
 
 
