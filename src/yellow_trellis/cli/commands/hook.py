@@ -36,6 +36,9 @@ MARK = "# Written by `ytr hook install`; `ytr hook remove` takes it out."
 KEPT = ".before-ytr"
 """What is put behind the name of a hook that was there before."""
 
+_APART = "-P" if sys.version_info >= (3, 11) else "-I"
+"""The option of Python that keeps the current folder from what is imported."""
+
 _NOTHING = "0" * 40
 """What git says for a revision that is not there."""
 
@@ -126,7 +129,7 @@ def _script(hook: str, fix: bool) -> str:
         "#!/bin/sh",
         MARK,
         f"python={shlex.quote(sys.executable)}",
-        f'[ -x "$python" ] && ytr() {{ "$python" -I -m yellow_trellis "$@"; }}',
+        f'[ -x "$python" ] && ytr() {{ "$python" {_APART} -m yellow_trellis "$@"; }}',
         f'before="$0{KEPT}"',
         *(["said=$(cat)", "tell() { printf '%s\\n' \"$said\"; }"] if is_told else []),
         f'[ ! -x "$before" ] || {"tell | " if is_told else ""}"$before" "$@" || exit $?',
