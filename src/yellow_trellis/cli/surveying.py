@@ -33,12 +33,14 @@ def survey_report(
     *,
     with_review: bool = False,
     new_only: bool = False,
+    whole: bool = True,
     timed: bool = False,
 ) -> SurveyReport:
     """Return a survey, with all that some formats want of it.
 
     Arguments: `gate` is what it is held to; with `new_only` only findings count that are not there
-    at the revision which changes are counted from. Errors: those of a run; `UsageError`.
+    at the revision which changes are counted from; unless `whole` files are looked at, nothing that
+    a baseline accepts is known to be gone. Errors: those of a run; `UsageError`.
     """
     if gate.warnings_as_errors:
         spec = spec._replace(warnings_as_errors="--warnings-as-errors")
@@ -65,7 +67,7 @@ def survey_report(
         compared = _since(result, spec, look, rules)
     elif gate.baseline is not None:
         baseline = Baseline.read(*gate.baseline)
-        compared = baseline.compared(result, rules, whole=not look.file_filter.lines)
+        compared = baseline.compared(result, rules, whole=whole and not look.file_filter.lines)
     done = Surveyed(result, gate.bar, compared)
     history = _earlier(look.paths(paths)) if any(one.history for one in wanted) else ()
     return SurveyReport(done, rules, seconds, rework, history)

@@ -6,7 +6,6 @@ import os
 import shlex
 import sys
 from pathlib import Path
-from typing import Any
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import ASK, DIM, GOOD, console, counted, notes, run_shown
@@ -16,6 +15,7 @@ from yellow_trellis.cli.gate_options import HELD, GateOptions, gate_here
 from yellow_trellis.cli.options import RULES, RuleChoice, RunOptions, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.survey_view import show_survey
+from yellow_trellis.cli.surveying import survey_report
 from yellow_trellis.project.git import NoRevision, Repository
 from yellow_trellis.project.staging import (
     StagedFile,
@@ -23,11 +23,7 @@ from yellow_trellis.project.staging import (
     staged_files,
     texts_of,
 )
-from yellow_trellis.reports.baseline import Baseline
-from yellow_trellis.reports.gate import Surveyed
-from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.configured import configured_filter
-from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
 
 ACTIONS = ("install", "remove", "show", "run")
@@ -170,18 +166,13 @@ def _run(
     repository: Repository, hook: str, fix: bool, choice: RuleChoice, gate_options: GateOptions
 ) -> None:
     spec = choice.spec()
-    if gate_options.warnings_as_errors:
-        spec = spec._replace(warnings_as_errors="--warnings-as-errors")
-    files = staged_files(repository) if hook == "pre-commit" else _pushed(repository)
-    files = [file for file in files if not _is_elsewhere(file.path)]
+    files = _staged(repository) if hook == "pre-commit" else _pushed(repository)
     if fix and files:
         files = _fixed(repository, spec, files)
-    baseline = Baseline.read(*gate_options.baseline) if gate_options.baseline is not None else None
-    result, seconds = _look(spec, files, with_marks=baseline is not None)
-    rules = {rule.name: rule for rule in spec.ruleset()}
-    compared = baseline.compared(result, rules, whole=False) if baseline is not None else None
-    done = Surveyed(result, gate_options.bar, compared)
-    report = SurveyReport(done, rules, seconds)
+    if not files:
+        return
+    report = survey_report(_names(files), spec, _look(files), gate_options, (), whole=False)
+    done, result = report.done, report.done.run
     if done.new or result.problems:
         show_survey(console(), report, everything=False, governing=None)
     tell_problems(result.problems)
@@ -201,12 +192,18 @@ def _is_elsewhere(path: str) -> bool:
     return bool(tops) and not any(path == top or path.startswith(top + os.sep) for top in tops)
 
 
-def _look(spec: RulesSpec, files: list[StagedFile], **options: Any) -> tuple[Run, float]:
-    """Return a run over texts of git instead of those in the working tree."""
-    if not files:
-        return Run([], Path.cwd()), 0.0
-    look = RunOptions(configured_filter(settings_here()), cache=False, texts=texts_of(files))
-    return run_shown(tuple(os.path.relpath(file.path) for file in files), spec, look, **options)
+def _staged(repository: Repository) -> list[StagedFile]:
+    """Return the staged files that the configuration speaks of."""
+    return [file for file in staged_files(repository) if not _is_elsewhere(file.path)]
+
+
+def _names(files: list[StagedFile]) -> tuple[str, ...]:
+    return tuple(os.path.relpath(file.path) for file in files)
+
+
+def _look(files: list[StagedFile]) -> RunOptions:
+    """Return options of a run that takes texts of git instead of those in the working tree."""
+    return RunOptions(configured_filter(settings_here()), cache=False, texts=texts_of(files))
 
 
 def _fixed(
@@ -215,7 +212,7 @@ def _fixed(
     """Apply the safe fixes to what is staged, and return what is staged then."""
     from yellow_trellis.runs.staged_fixes import NotStaged, fix_staged
 
-    done, _ = _look(spec, files, mode="rework")
+    done, _ = run_shown(_names(files), spec, _look(files), mode="rework")
     try:
         written = fix_staged(repository, files, done)
     except NotStaged as error:
@@ -228,7 +225,7 @@ def _fixed(
         out.print(styled(f"  fixed {shown_path(path)}", style=DIM))
     number = counted(len(written), "file")
     out.print(f"Fixed {number}, in the commit and in the working tree; `ytr undo` mends that.")
-    return staged_files(repository)
+    return _staged(repository)
 
 
 def _pushed(repository: Repository) -> list[StagedFile]:
@@ -245,7 +242,7 @@ def _pushed(repository: Repository) -> list[StagedFile]:
         except NoRevision:  # what the remote has is not known here
             found = committed_files(repository, _base(repository, words[1]), words[1])
         files.update((file.path, file) for file in found)
-    return list(files.values())
+    return [file for file in files.values() if not _is_elsewhere(file.path)]
 
 
 def _base(repository: Repository, revision: str) -> str:
