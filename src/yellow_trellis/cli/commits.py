@@ -56,7 +56,7 @@ def apply_and_commit(
                 with_review=with_review,
             )
             problems += result.problems
-            changes = [report.change for report in result.changed if report.change is not None]
+            changes = result.changes
             if not changes:
                 continue
             uncommitted = set(repository.uncommitted(c.path for c in changes))

@@ -124,7 +124,7 @@ def _show_summary(out: Output, report: SurveyReport) -> None:
             f" by {counted(rules, 'rule')} in {counted(files, 'file')} ({scan}).",
         )
     )
-    conflicts = sum(len(report.conflicts) for report in run.reports)
+    conflicts = len(run.conflicts)
     if safe:
         out.print(f"{safe:,} with a safe fix: `ytr preview` shows it, or why it is refused.")
     if to_review:

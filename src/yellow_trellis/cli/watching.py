@@ -106,8 +106,7 @@ def survey_files(
 def _fixed(paths: tuple[str, ...], spec: RulesSpec, look: RunOptions) -> tuple[str, ...]:
     """Apply what may be fixed unasked, and return the real paths of the files written."""
     done, _ = run_shown(paths, spec, look, mode="rework")
-    changes = [report.change for report in done.changed if report.change is not None]
-    report = write_changes(changes, done.root, applied_rules(done), look.commands())
+    report = write_changes(done.changes, done.root, applied_rules(done), look.commands())
     out = console()
     for path in report.written:
         out.print(styled(("fixed ", GOOD), shown_path(path)))

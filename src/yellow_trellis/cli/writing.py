@@ -28,7 +28,7 @@ def write_fixes(
     Arguments: `uncommitted` lets files with uncommitted changes be written; `commands` check the
     syntax of files. Errors: `TrellisError`, where nothing may be written.
     """
-    changes = [report.change for report in result.changed if report.change is not None]
+    changes = result.changes
     if not uncommitted:
         refuse_uncommitted([change.path for change in changes])
     report = write_changes(changes, result.root, applied_rules(result), commands)

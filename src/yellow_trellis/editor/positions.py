@@ -66,6 +66,11 @@ def position_at(source: Source, place: Place, encoding: PositionEncoding) -> Pos
     return Position(place.line - 1, len(units) // (1 if encoding == "utf-8" else 2))
 
 
+def range_at(source: Source, start: Place, end: Place, encoding: PositionEncoding) -> Range:
+    """Return the range between two places that count lines and characters from 1."""
+    return Range(position_at(source, start, encoding), position_at(source, end, encoding))
+
+
 def range_of(source: Source, span: Span, encoding: PositionEncoding) -> Range:
     """Return the range of a span."""
     start, end = span

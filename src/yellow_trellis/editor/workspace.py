@@ -15,7 +15,7 @@ from typing import Any, cast
 
 from yellow_trellis.editor.answers import OpenFinding, WorkspaceChanges, WorkspaceFindings
 from yellow_trellis.editor.open_files import OpenFiles
-from yellow_trellis.editor.positions import Range, position_at
+from yellow_trellis.editor.positions import range_at
 from yellow_trellis.editor.setup import Setup
 from yellow_trellis.editor.text_change import TextChange
 from yellow_trellis.editor.text_diff import text_changes
@@ -124,7 +124,7 @@ def changes_of(files: OpenFiles, done: Run) -> dict[str, list[TextChange]]:
     Errors: `TrellisError`, where a file is open and its text is not what was looked at.
     """
     changes: dict[str, list[TextChange]] = {}
-    for change in (report.change for report in done.changed if report.change is not None):
+    for change in done.changes:
         path = os.path.abspath(change.path)
         document = files.documents.get(path)
         if document is not None and hashlib.sha256(document.raw).hexdigest() != change.digest:
@@ -161,8 +161,7 @@ def _shown(
     name = language_at(path, dict(setup.settings.endings)) or ""
     source = files.source_of(os.path.abspath(path), name)
     for one in found:
-        start = position_at(source, one.start, files.encoding)
-        where = Range(start, position_at(source, one.end, files.encoding))
+        where = range_at(source, one.start, one.end, files.encoding)
         rule = rules.get(one.rule)
         tags, page = (tuple(rule.tags), rule.place) if rule is not None else ((), "")
         fixes = cast("tuple[tuple[str, Safety], ...]", one.fixes)

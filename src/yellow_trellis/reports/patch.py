@@ -9,6 +9,5 @@ from yellow_trellis.reports.survey_report import SurveyReport
 
 def patch(report: SurveyReport) -> Iterator[bytes]:
     """Yield the diff of each file, in the order of their paths."""
-    for one in report.rework.changed if report.rework is not None else ():
-        if one.change is not None:
-            yield one.change.patch
+    for change in report.rework.changes if report.rework is not None else ():
+        yield change.patch

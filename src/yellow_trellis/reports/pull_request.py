@@ -64,7 +64,7 @@ def _places(found: list[FindingRecord]) -> str:
 
 def _diff(report: SurveyReport, room: int) -> str:
     """Return the diff of the fixes folded, cut at the end of a file where there is no room."""
-    changes = [r.change for r in report.rework.changed if r.change] if report.rework else []
+    changes = report.rework.changes if report.rework is not None else []
     if not changes:
         return ""
     shown: list[str] = []

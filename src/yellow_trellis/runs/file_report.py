@@ -16,6 +16,7 @@ if TYPE_CHECKING:
 
     from yellow_trellis import plans
     from yellow_trellis.findings.finding import Level
+    from yellow_trellis.plans import Conflict
     from yellow_trellis.project.dependency_trace import Dependencies
     from yellow_trellis.project.file_options import SkippedFile
     from yellow_trellis.rules import Fingerprint
@@ -187,6 +188,16 @@ class Run:
     def lines(self) -> int:
         """The number of lines processed."""
         return sum(report.lines for report in self.reports)
+
+    @property
+    def conflicts(self) -> list[Conflict]:
+        """All conflicts, by path."""
+        return [conflict for report in self.reports for conflict in report.conflicts]
+
+    @property
+    def changes(self) -> list[Change]:
+        """The changes of the files that get other bytes."""
+        return [report.change for report in self.reports if report.change is not None]
 
     @property
     def changed(self) -> list[FileReport]:

@@ -50,7 +50,7 @@ class Project:
         Arguments: see `survey`. Errors: those of `run` and `write_changes`.
         """
         done = rules if isinstance(rules, Run) else self.preview(rules, **options)
-        changes = [report.change for report in done.changed if report.change is not None]
+        changes = done.changes
         names = sorted({rule for change in changes for hunk in change.hunks for rule in hunk.rules})
         return write_changes(changes, done.root, names)
 

@@ -114,7 +114,7 @@ def command(
         with_review=with_review,
         ask=ask_at_terminal if asking else None,
     )
-    conflicts = sum(len(report.conflicts) for report in result.reports)
+    conflicts = len(result.conflicts)
     if strict and conflicts:
         if form == "json":
             write(rework_json(result, written=False, left=[]))
@@ -131,7 +131,7 @@ def _print_fixed(spec: RulesSpec, look: RunOptions, with_review: bool) -> None:
     """Print the text on standard input as the fixes leave it."""
     result, _ = run_shown((), spec, look, mode="rework", with_review=with_review)
     (raw,) = look.unsaved().values()
-    for change in (report.change for report in result.changed if report.change is not None):
+    for change in result.changes:
         raw = change.raw
     write([raw])
     show_refused(notes(), result)

@@ -97,7 +97,7 @@ def command(
     tell_problems(result.problems)
     if result.problems:
         sys.exit(UNHANDLED)
-    if strict and any(report.conflicts for report in result.reports):
+    if strict and result.conflicts:
         sys.exit(FOUND)
 
 

@@ -61,14 +61,14 @@ def command(
     else:
         out = console()
         show_changes(out, result, None if everything else _LINES)
-        conflicts = sum(len(report.conflicts) for report in result.reports)
+        conflicts = len(result.conflicts)
         if conflicts:
             out.print(f"{counted(conflicts, 'conflict')}, the first rule going before the other:")
             out.print()
             show_conflicts(out, result, None if everything else _CONFLICTS)
             out.print()
         if result.changed:
-            hunks = sum(len(r.change.hunks) for r in result.changed if r.change is not None)
+            hunks = sum(len(change.hunks) for change in result.changes)
             out.print("What would become of the findings:")
             show_fates(out, result)
             out.print(
@@ -81,12 +81,10 @@ def command(
     tell_problems(result.problems)
     if result.problems:
         sys.exit(UNHANDLED)
-    if strict and any(report.conflicts for report in result.reports):
+    if strict and result.conflicts:
         sys.exit(FOUND)
 
 
 def _print_patch(run: Run) -> None:
-    stream = sys.stdout.buffer
-    for report in run.changed:
-        if report.change is not None:
-            stream.write(report.change.patch)
+    for change in run.changes:
+        sys.stdout.buffer.write(change.patch)

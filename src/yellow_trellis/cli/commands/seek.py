@@ -119,7 +119,7 @@ def command(
     spec = PatternSpec(pattern, put, language, part, any_order)
     mode: Mode = "survey" if put is None else "rework"
     result, seconds = run_shown(paths, spec, look, mode=mode, with_holes=True)
-    conflicts = sum(len(report.conflicts) for report in result.reports)
+    conflicts = len(result.conflicts)
     if write_it and not (strict and conflicts):
         from yellow_trellis.cli.writing import write_fixes  # who only seeks loads less
 

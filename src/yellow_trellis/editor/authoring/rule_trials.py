@@ -11,7 +11,7 @@ from pathlib import Path
 from yellow_trellis.editor.answers import Location, Match, WrittenRule
 from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.open_files import OpenFiles
-from yellow_trellis.editor.positions import Position, Range, offset_of, position_at
+from yellow_trellis.editor.positions import Position, offset_of, range_at
 from yellow_trellis.editor.setup import Setup
 from yellow_trellis.editor.workspace import Tell, run_over
 from yellow_trellis.errors import TrellisError
@@ -48,13 +48,14 @@ def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[Match]] |
         return str(error)
     found: dict[str, list[Match]] = {rule.name: [] for rule in rules}
     endings = dict(setup.settings.endings)
-    for one in done.findings:
-        place = os.path.abspath(one.path)
+    for report in done.reports:
+        if not report.findings:
+            continue
+        place = os.path.abspath(report.path)
         source = files.source_of(place, language_at(place, endings) or "")
-        start = position_at(source, one.start, files.encoding)
-        where = Range(start, position_at(source, one.end, files.encoding))
-        line, column = one.start
-        found[one.rule].append(Match(Location(place, where), line, column, one.message))
+        for one in report.findings:
+            location = Location(place, range_at(source, one.start, one.end, files.encoding))
+            found[one.rule].append(Match(location, *one.start, one.message))
     return found
 
 
@@ -72,8 +73,7 @@ def preview(files: OpenFiles, tell: Tell, path: str, rule: str) -> str:
             done = run_over(files, setup, spec, tell, mode="rework", with_review=True)
     except TrellisError as error:
         return str(error)
-    changes = [report.change for report in done.changed if report.change is not None]
-    text = "".join(str(change.diff) for change in changes)
+    text = "".join(str(change.diff) for change in done.changes)
     return text or f"{rule} changes nothing in {setup.root}"
 
 
