@@ -60,10 +60,18 @@ def is_known(name: str) -> bool:
     return name in _MODULES or name in _installed()
 
 
-def language_of(path: str) -> str | None:
-    """Return the language that a file of this name is in; None when it is in none of ours."""
+def language_of(path: str, among: frozenset[str] | None = None) -> str | None:
+    """Return the language that a file of this name is in; None when it is in none of ours.
+
+    Arguments: `among` are the only languages that matter, if not all do: what is installed beside
+    ours is not looked up then unless it is one of them.
+    """
     suffix = splitext(path)[1].lower()
-    return _SUFFIXES.get(suffix) or (_installed_suffixes().get(suffix) if suffix else None)
+    if (name := _SUFFIXES.get(suffix)) is not None or not suffix:
+        return name
+    if among is not None and among <= _MODULES.keys():
+        return None
+    return _installed_suffixes().get(suffix)
 
 
 @cache

@@ -65,9 +65,8 @@ def discover(
     for argument in map(str, paths):
         if os.path.isdir(argument):
             top = os.path.normpath(argument)
-            for item in _walk(top, on_error, endings):
-                if item.language in languages:
-                    table[item.path] = item
+            for item in _walk(top, languages, on_error, endings):
+                table[item.path] = item
             continue
         name = language_at(argument, endings)
         if os.path.isfile(argument) and name is None:
@@ -137,9 +136,12 @@ def _left_out(name: str, folder: str) -> str:
 
 
 def _walk(
-    top: str, on_error: OnError | None, endings: Mapping[str, str] | None
+    top: str,
+    languages: frozenset[str],
+    on_error: OnError | None,
+    endings: Mapping[str, str] | None,
 ) -> Iterator[SourceFile]:
-    """Yield the files below the folder `top`, folder by folder: they may lie any number deep."""
+    """Yield the files of `languages` below `top`, folder by folder: they may lie any number deep."""
     real = os.path.realpath(top)
     tracked = tracked_but_ignored(real)
     folders = [(top, real, ignores_above(top), False)]
@@ -158,14 +160,14 @@ def _walk(
         above = os.path.join(absolute, "")
         for entry in listed:
             is_dir = entry.is_dir(follow_symlinks=False)
-            language = None if is_dir else language_at(above + entry.name, endings)
-            if not is_dir and (language is None or entry.is_symlink()):
+            name = None if is_dir else language_at(above + entry.name, endings, languages)
+            if not is_dir and (name not in languages or entry.is_symlink()):
                 continue
             whole, path = above + entry.name, before + entry.name
             leave = is_ignored or (bool(ignores) and bool(ignored(whole, is_dir, ignores)))
             if leave and whole not in tracked:
                 continue
-            if language is None:
+            if name is None:
                 if not _left_out(entry.name, whole):
                     folders.append((path, whole, ignores, leave))
             elif entry.is_file():
@@ -173,7 +175,7 @@ def _walk(
                     stamp = Stamp.read(entry.stat())
                 except OSError:
                     stamp = Stamp()  # it is read, and told about, later
-                yield SourceFile(path, language, stamp)
+                yield SourceFile(path, name, stamp)
 
 
 def common_root(paths: Iterable[str | Path]) -> Path:

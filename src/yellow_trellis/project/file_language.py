@@ -20,16 +20,21 @@ _PROGRAMS = {
 _HEAD = 200
 
 
-def language_at(path: str, endings: Mapping[str, str] | None = None) -> str | None:
+def language_at(
+    path: str,
+    endings: Mapping[str, str] | None = None,
+    among: frozenset[str] | None = None,
+) -> str | None:
     """Return the language of the file at `path`; None when it is in none of ours.
 
     A file without an ending is told by a first line such as ``#!/usr/bin/env node``.
-    Arguments: `endings` are those that a configuration gives to languages: they go first.
+    Arguments: `endings` are those that a configuration gives to languages: they go first; `among`
+    are the only languages that matter, if not all do.
     """
     suffix = os.path.splitext(path)[1].lower()
     if endings and suffix in endings:
         return endings[suffix]
-    name = language_of(path)
+    name = language_of(path, among)
     return _by_first_line(path) if name is None and not suffix else name
 
 

@@ -14,7 +14,7 @@ from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.cache.module_cache import Summaries
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.dependency_trace import DependencyTrace
-from yellow_trellis.project.discovery import discover
+from yellow_trellis.project.discovery import SourceFile, discover
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.semantics import (
     ALONE,
@@ -73,9 +73,23 @@ class CodeBase:
         return self._modules[package]
 
     def _files(self, languages: frozenset[str]) -> tuple[Path, ...]:
-        found = discover([self.root], languages, None, self._endings)
-        names = {file.path: None for file in found} | self._new(languages)
+        """Return the files of a family of languages."""
+        if not languages <= self._spoken:
+            files = discover([self.root], languages, None, self._endings)
+        else:
+            files = [file for file in self._listed if file.language in languages]
+        names = {file.path: None for file in files} | self._new(languages)
         return tuple(Path(path) for path in names)
+
+    @cached_property
+    def _spoken(self) -> frozenset[str]:
+        """The languages of the run, and those that share names with them."""
+        return frozenset(member for name in self._languages for member in family_of(name))
+
+    @cached_property
+    def _listed(self) -> list[SourceFile]:
+        """The files of the languages of the run, all of which one walk finds."""
+        return discover([self.root], self._spoken, None, self._endings)
 
     def modules_after(self, name: str, moves: Mapping[str, str]) -> dict[str, str]:
         """Return by dotted name the new names of the modules that are called otherwise after moves.

@@ -118,6 +118,13 @@ def merge(base: bytes, ours: bytes, theirs: bytes) -> bytes | None:
     return done.stdout if done.returncode == 0 else None
 
 
-def texts_of(files: Iterable[StagedFile]) -> Mapping[str, bytes]:
-    """Return by path what files hold."""
-    return {file.path: file.data for file in files}
+def unlike_disk(files: Iterable[StagedFile]) -> Mapping[str, bytes]:
+    """Return by path what files hold, of those that the working tree has otherwise."""
+    return {file.path: file.data for file in files if _on_disk(file.path) != file.data}
+
+
+def _on_disk(path: str) -> bytes | None:
+    try:
+        return Path(path).read_bytes()
+    except OSError:
+        return None

@@ -44,6 +44,9 @@ def fix_staged(repository: Repository, staged: list[StagedFile], done: Run) -> l
     files = [file for file in staged if file.path in fixed]
     if not files:
         return []
+    for file in files:
+        if fixed[file.path].digest != digest_of(file.data):
+            raise NotStaged(f"{file.path}: it was changed while it was looked at: try again")
     if is_partial_commit():
         raise NotStaged(
             "this commit takes only some paths, and git would leave the fixes out of what is "

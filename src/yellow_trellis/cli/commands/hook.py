@@ -21,7 +21,7 @@ from yellow_trellis.project.staging import (
     StagedFile,
     committed_files,
     staged_files,
-    texts_of,
+    unlike_disk,
 )
 from yellow_trellis.runs.configured import configured_filter
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -202,8 +202,11 @@ def _names(files: list[StagedFile]) -> tuple[str, ...]:
 
 
 def _look(files: list[StagedFile]) -> RunOptions:
-    """Return options of a run that takes texts of git instead of those in the working tree."""
-    return RunOptions(configured_filter(settings_here()), cache=False, texts=texts_of(files))
+    """Return options of a run that takes texts of git where the working tree has others.
+
+    What is the same in both is known from earlier runs, which is most of the time of a small commit.
+    """
+    return RunOptions(configured_filter(settings_here()), texts=unlike_disk(files))
 
 
 def _fixed(
