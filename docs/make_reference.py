@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import enum
 import inspect
+import re
 import textwrap
 from collections.abc import Iterator
 from functools import cached_property
@@ -112,8 +113,7 @@ def entry(name: str) -> str:
     if inspect.isfunction(value):
         return f"### `{name}`\n\n```python\n{_signature(name, value)}\n```\n\n{_text(value)}\n"
     shown = getattr(value, "__args__", None) and str(value)
-    shown = (shown or repr(value)).replace("typing.", "").replace("ForwardRef", "")
-    shown = shown.replace("yellow_trellis.", "").replace("~", "")
+    shown = re.sub(r"(?:\w+\.)+(?=[A-Z])|ForwardRef|~", "", shown or repr(value))
     return f"### `{name}`\n\n```text\n{textwrap.fill(shown, 96)}\n```\n"
 
 
@@ -141,6 +141,9 @@ def _signature(name: str, value: Any, most: int = 96) -> str:
         return name
     given = list(signature.parameters.values())
     given = [item for item in given if item.name not in ("self", "cls", "_cls")]
+    if inspect.isclass(value):
+        fields = _fields(value)
+        given = [item.replace(annotation=fields[item.name]) for item in given]
     shown: list[str] = []
     for item in given:
         if item.kind is inspect.Parameter.KEYWORD_ONLY and "*" not in shown:
@@ -153,6 +156,15 @@ def _signature(name: str, value: Any, most: int = 96) -> str:
     if len(line) <= most:
         return line
     return "\n".join([f"{name}(", *(f"    {text}," for text in shown), f"){tail}"])
+
+
+def _fields(value: type) -> dict[str, Any]:
+    """Return the annotations of a class and its bases, as they are written."""
+    return {
+        name: written
+        for base in reversed(value.__mro__)
+        for name, written in vars(base).get("__annotations__", {}).items()
+    }
 
 
 def _parameter(item: inspect.Parameter) -> str:

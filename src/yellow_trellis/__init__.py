@@ -53,7 +53,7 @@ if TYPE_CHECKING:
     from yellow_trellis.rules.files.loader import load_rules
     from yellow_trellis.rules.option import Option, OptionError, Value, chosen
     from yellow_trellis.rules.override import Setting
-    from yellow_trellis.rules.rule_context import Code, Draft, Subject
+    from yellow_trellis.rules.rule_context import Code, Subject
     from yellow_trellis.rules.ruleset import Ruleset
     from yellow_trellis.rules.runnable import Rule, check_code, fix_code
     from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode, Run

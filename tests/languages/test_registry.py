@@ -1,9 +1,9 @@
 """Languages are found by name and by file, also those of installed packages."""
 
 import importlib.metadata
-from dataclasses import replace
 
 import pytest
+from msgspec.structs import replace
 
 from yellow_trellis import Rule, parse
 from yellow_trellis.languages import MissingLanguage, language, language_of, names, registry

@@ -1,10 +1,10 @@
 """Rounds look again only at what has changed, and tell the same as if they looked at all of it."""
 
 from collections import Counter
-from dataclasses import replace
 
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from tests.conftest import tree_of
 from yellow_trellis import Rule, Ruleset, within

@@ -13,7 +13,7 @@ import pytest
 
 from tests.conftest import Answer
 from yellow_trellis.project.git import Repository
-from yellow_trellis.project.staging import staged_files, texts_of
+from yellow_trellis.project.staging import staged_files, unlike_disk
 from yellow_trellis.runs.runner import run
 from yellow_trellis.runs.staged_fixes import NotStaged, fix_staged
 
@@ -177,7 +177,7 @@ def test_index_and_tree_both_have_the_fixes_or_neither(folder: Path, seed: int) 
     file.write_bytes(written(third))
     repository = Repository(folder)
     before = staged_files(repository)
-    texts = texts_of(before)
+    texts = unlike_disk(before)
     done = run(list(texts), [str(folder / "rules.toml")], mode="rework", unsaved=texts)
     tree = file.read_bytes()
     try:

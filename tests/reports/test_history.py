@@ -3,11 +3,11 @@
 import csv
 import io
 import sys
-from dataclasses import replace
 from datetime import datetime, timedelta, timezone
 from pathlib import Path
 
 import pytest
+from msgspec.structs import replace
 
 from yellow_trellis import NoFrame
 from yellow_trellis.reports.csv import COLUMNS, history_csv, history_frame

@@ -1,8 +1,7 @@
 """Comments that leave a place alone, with their reasons."""
 
-from dataclasses import replace
-
 import pytest
+from msgspec.structs import replace
 
 from tests.conftest import rules_of, tree_of
 from yellow_trellis import Rule, Ruleset

@@ -7,8 +7,9 @@ import os
 import re
 import sys
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any, NoReturn, Union
+
+from msgspec import Struct
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.schema import near
@@ -20,8 +21,7 @@ class UsageError(TrellisError):
     """A call that does not go together, or lacks something."""
 
 
-@dataclass(frozen=True)
-class Option:
+class Option(Struct, frozen=True):
     """An option or an argument: its names, and how the argument parser treats it."""
 
     names: tuple[str, ...]
@@ -39,8 +39,7 @@ class Option:
         return str(name).lstrip("-").replace("-", "_")
 
 
-@dataclass(frozen=True)
-class Group:
+class Group(Struct, frozen=True):
     """Options that a command gets as one value."""
 
     keyword: str

@@ -6,9 +6,11 @@ import os
 import re
 import sys
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 from functools import cache
 from typing import TYPE_CHECKING, NamedTuple
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from yellow_trellis.cli.arguments import (
     Group,
@@ -135,8 +137,7 @@ def format_option(*choices: str) -> Option:
     )
 
 
-@dataclass(frozen=True)
-class RunOptions:
+class RunOptions(Struct, frozen=True):
     """Options of a run: which files, by how many processes, at what cost."""
 
     file_filter: FileFilter = EVERYTHING

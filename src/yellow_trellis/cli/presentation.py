@@ -7,7 +7,8 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from yellow_trellis.cli.arguments import Group, UsageError, file_there, file_to_write, flag, option
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
@@ -16,8 +17,7 @@ from yellow_trellis.cli.whole_file import whole_file
 COLOURS = ("auto", "always", "never")
 
 
-@dataclass(frozen=True)
-class Presentation:
+class Presentation(Struct, frozen=True):
     """The way in which a call shows its results, and the configuration that it takes."""
 
     color: str = "auto"

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
 from pathlib import Path
+
+from msgspec.structs import replace
 
 from yellow_trellis.cli.arguments import UsageError
 from yellow_trellis.cli.console import run_shown

@@ -5,7 +5,8 @@ A comment is offered only where it works: the text with it is looked at before i
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
+
 from yellow_trellis.editor.answers import REASON, Scope
 from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.open_files import OpenFiles

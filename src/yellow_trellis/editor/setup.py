@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import os
-from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
+
+from msgspec import Struct
 
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.discovery import SourceFile, why_skipped
@@ -18,15 +19,13 @@ from yellow_trellis.runs.configured import configured_filter, configured_rules
 from yellow_trellis.runs.rule_source import RulesSpec
 
 
-@dataclass(frozen=True)
-class Setup:
+class Setup(Struct, frozen=True, dict=True):
     """A configuration, with the rules that may be used."""
 
     settings: Settings
     spec: RulesSpec
     not_run: tuple[str, ...] = ()
     """The rule files in Python that are left out, as the folder is not trusted."""
-    _reasons: dict[str, str] = field(default_factory=dict, compare=False)
 
     @classmethod
     def of(cls, folder: Path, trusted: bool) -> Setup:
@@ -48,6 +47,10 @@ class Setup:
     def paths(self) -> list[Path]:
         """The files and folders to look at."""
         return [self.settings.folder / top for top in self.settings.paths or (".",)]
+
+    @cached_property
+    def _reasons(self) -> dict[str, str]:
+        return {}
 
     @cached_property
     def root(self) -> str:

@@ -10,8 +10,9 @@ import hashlib
 import os
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
 from typing import Any, cast
+
+from msgspec import Struct
 
 from yellow_trellis.editor.answers import OpenFinding, WorkspaceChanges, WorkspaceFindings
 from yellow_trellis.editor.open_files import OpenFiles
@@ -135,8 +136,7 @@ def changes_of(files: OpenFiles, done: Run) -> dict[str, list[TextChange]]:
     return changes
 
 
-@dataclass
-class _Progress:
+class _Progress(Struct):
     """The count of the files of a run."""
 
     tell: Tell

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from typing import Literal, NamedTuple, Union
+
+from msgspec import Struct
 
 from yellow_trellis.source import Span
 
@@ -32,8 +33,7 @@ class Slice(NamedTuple):
 Piece = Union[New, Slice]
 
 
-@dataclass(frozen=True, slots=True)
-class Edit:
+class Edit(Struct, frozen=True):
     """`span`, in bytes, replaced by `pieces`.
 
     An edit of an empty span is an insertion. It clings to `anchor`, code that starts or ends

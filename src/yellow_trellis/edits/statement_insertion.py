@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from yellow_trellis.edits.edit import Edit, New, Order, Piece
 from yellow_trellis.source import Span

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from time import perf_counter
+
+from msgspec import Struct, field
+
 
 
 class OutOfTime(BaseException):
@@ -39,8 +41,7 @@ class TreeChanged(Exception):
         return "it has changed the tree of the file, which all rules share"
 
 
-@dataclass
-class Watch:
+class Watch(Struct):
     """Follows the work on one file. Times are in seconds."""
 
     started: float = field(default_factory=perf_counter)

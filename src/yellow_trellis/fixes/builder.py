@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any, Union
+
+from msgspec import Struct
 
 from yellow_trellis.edits import Edit, New, Order, Piece, Slice
 from yellow_trellis.edits.lists import append_to, broken, items_of, joined, reorder
@@ -38,8 +39,7 @@ from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import attached, reach, run_reach
 
 
-@dataclass(frozen=True, slots=True)
-class Reference:
+class Reference(Struct, frozen=True):
     """A reference to the definition under the dotted name `name`, spelled as the file spells it."""
 
     name: str

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal, NamedTuple
+
+from msgspec import Struct
 
 from yellow_trellis.edits import Edit
 from yellow_trellis.semantics import RequiredImport
@@ -30,8 +30,7 @@ class TemplateUse(NamedTuple):
     edits: tuple[Edit, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Fix:
+class Fix(Struct, frozen=True):
     """Edits that go together, all or none."""
 
     title: str

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
+
+from msgspec import Struct
 
 from yellow_trellis.edits.whitespace import encloses
 from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_of, stands_in_body, token_sign
@@ -50,8 +51,7 @@ class Slot(NamedTuple):
     """The indentation of the line of its own that the code asks for, if it does."""
 
 
-@dataclass(frozen=True, eq=False)
-class Template:
+class Template(Struct, frozen=True, eq=False):
     """A compiled template. `shape` is the pattern that must match what it makes."""
 
     text: str

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from itertools import takewhile
+
+from msgspec import Struct
 
 from yellow_trellis.edits import Edit, New, Piece, Slice
 from yellow_trellis.edits.whitespace import code_gap
@@ -15,8 +16,7 @@ from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
 
 
-@dataclass(frozen=True)
-class Layout:
+class Layout(Struct, frozen=True):
     """The space between the tokens of a match, and what it becomes."""
 
     template: Template

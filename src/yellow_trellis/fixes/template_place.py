@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from yellow_trellis.edits.whitespace import is_expression
 from yellow_trellis.fixes.template import Slot, Template

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
 from itertools import pairwise
+
+from msgspec.structs import replace
 
 from yellow_trellis.edits import Edit, New, Piece, Slice
 from yellow_trellis.edits.edit import joined_pieces
@@ -30,7 +31,7 @@ from yellow_trellis.fixes.template_place import (
     needs_outer_brackets,
     outer_demand,
 )
-from yellow_trellis.fixes.token_alignment import LinedUp, line_up
+from yellow_trellis.fixes.token_alignment import line_up
 from yellow_trellis.fixes.tokens import Unit, run_span, units_of
 from yellow_trellis.languages.precedence import Demand
 from yellow_trellis.patterns import Match
@@ -79,25 +80,20 @@ def fill(
 _OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
 
 
-@dataclass
 class _Job:
     """One match being filled: the units of the code, the slots of the template, how they align."""
 
-    template: Template
-    match: Match
-    slots: tuple[Slot, ...]
-    lined: LinedUp = field(init=False)
-    enclosed: bool = field(init=False)
-    imports: list[RequiredImport] = field(default_factory=list)
-
-    def __post_init__(self) -> None:
-        self.source = self.match.tree.source
-        self.language = self.match.tree.language
-        parents = expression_parents(self.match)
-        self.enclosed = any(encloses(above, self.match.node) for above in parents)
-        self.slots = fitted(self.template, self.match, self.slots)
-        units, tree = units_of(self.match), self.match.tree
-        self.lined = line_up(units, self.slots, tree, self.enclosed, self.template.kinds)
+    def __init__(self, template: Template, match: Match, slots: tuple[Slot, ...]) -> None:
+        self.template = template
+        self.match = match
+        self.imports: list[RequiredImport] = []
+        self.source = match.tree.source
+        self.language = match.tree.language
+        parents = expression_parents(match)
+        self.enclosed = any(encloses(above, match.node) for above in parents)
+        self.slots = fitted(template, match, slots)
+        units = units_of(match)
+        self.lined = line_up(units, self.slots, match.tree, self.enclosed, template.kinds)
         self.units, self.pairs = self.lined.units, self.lined.pairs
         self.layout = Layout(self.template, self.match, self.lined, self.enclosed)
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import pairwise
+
+from msgspec import Struct
 
 from yellow_trellis.edits.whitespace import bare_line_break
 from yellow_trellis.fixes.sequence_alignment import align
@@ -12,8 +13,7 @@ from yellow_trellis.fixes.tokens import LAST_SEPARATOR, Unit, bracket_pairs
 from yellow_trellis.syntax import Tree
 
 
-@dataclass(frozen=True, eq=False)
-class LinedUp:
+class LinedUp(Struct, frozen=True, eq=False):
     """An alignment of the tokens of the code with the slots of the template."""
 
     every: list[Unit]

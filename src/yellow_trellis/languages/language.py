@@ -5,20 +5,17 @@ from __future__ import annotations
 import re
 import sys
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import tree_sitter
+from msgspec import Struct, field
 
 from yellow_trellis.languages.compile_errors import CompileErrors, no_compiler
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.parse_in_parts import parse_in_parts
 from yellow_trellis.languages.precedence import Precedence
+from yellow_trellis.languages.scanner import Scanner
 from yellow_trellis.source import NormalForm, TokenSequence
-
-if TYPE_CHECKING:
-    from yellow_trellis.languages.scanner import Scanner
 
 
 _NO_TOKENS: frozenset[str] = frozenset()
@@ -37,8 +34,7 @@ def fields(words: str) -> frozenset[tuple[str, str | None]]:
     return frozenset((kind, field or None) for kind, _, field in pairs)
 
 
-@dataclass(frozen=True)
-class KindKeyword:
+class KindKeyword(Struct, frozen=True, dict=True):
     """A word that leads to all nodes of a kind."""
 
     word: bytes
@@ -52,8 +48,7 @@ class KindKeyword:
         return TokenSequence.of_word(self.word, self.then)
 
 
-@dataclass(frozen=True, eq=False)
-class Language:
+class Language(Struct, frozen=True, eq=False, dict=True):
     """The shapes of one language over its grammar. Kinds are the grammar's node kinds."""
 
     name: str

@@ -8,9 +8,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from typing import NamedTuple
+
+from msgspec import Struct, field
+
 
 Value = str | bytes | int | float | complex
 
@@ -29,8 +31,7 @@ class Prefix(NamedTuple):
     """Whether the value is bytes."""
 
 
-@dataclass(frozen=True, eq=False)
-class Literals:
+class Literals(Struct, frozen=True, eq=False, dict=True):
     """The spellings of strings and numbers."""
 
     kinds: frozenset[str] = frozenset()

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple, TypeVar
+
+from msgspec import Struct, field
+
 
 if TYPE_CHECKING:
     from typing import Protocol
@@ -52,8 +54,7 @@ class Demand(NamedTuple):
 ANYTHING = Demand()
 
 
-@dataclass(frozen=True, eq=False)
-class Precedence:
+class Precedence(Struct, frozen=True, eq=False):
     """The strengths of expressions, the weakest lowest, and the demands of their places.
 
     Expressions that may stand without brackets in some places only, and in no order of strength,

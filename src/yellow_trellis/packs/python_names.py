@@ -9,9 +9,10 @@ from collections.abc import Iterator
 
 from yellow_trellis.fixes import Safety, fix
 from yellow_trellis.rules.decorator import rule
+from yellow_trellis.rules.draft import Draft
 from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.option import Option
-from yellow_trellis.rules.rule_context import Code, Draft
+from yellow_trellis.rules.rule_context import Code
 from yellow_trellis.semantics.python import facts_of
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import attached

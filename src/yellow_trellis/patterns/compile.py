@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import replace
 from functools import lru_cache
+
+from msgspec.structs import replace
 
 from yellow_trellis.languages import DEFAULT, Language
 from yellow_trellis.languages import language as language_called

@@ -10,8 +10,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import partial
+
+from msgspec import Struct
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.pattern import Anchor, Anchors, PatternNode
@@ -29,8 +30,7 @@ _WORDLIKE = rf"(?:{_LETTERS})\+?(?![?*{{])(?:(?:{_SIGNS})[?*+]?|\\[wd][*+])*"
 """A regular expression for a single word that starts with some letters."""
 
 
-@dataclass(frozen=True)
-class _Token:
+class _Token(Struct, frozen=True):
     """One token of a pattern: its text, and the way to it from the root."""
 
     text: bytes

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Union
+
+from msgspec import Struct
 
 from yellow_trellis import semantics
 from yellow_trellis.languages import Language
@@ -20,8 +21,7 @@ Capture = Union[Node, tuple[Node, ...]]
 Captures = dict[str, Capture]
 
 
-@dataclass(frozen=True, eq=False)
-class Match:
+class Match(Struct, frozen=True, eq=False):
     """A place where a pattern fits.
 
     `nodes` are the nodes that the pattern's roots took, one or several statements in a row;

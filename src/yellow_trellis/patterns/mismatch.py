@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import NamedTuple
+
+from msgspec import Struct, field
 
 from yellow_trellis.patterns.match import Captures, Match, fits, match_at
 from yellow_trellis.patterns.pattern import Pattern, PatternNode
@@ -69,8 +70,7 @@ def _on_line(tree: Tree, line: int, column: int | None) -> list[Node]:
     return results
 
 
-@dataclass
-class _Walk:
+class _Walk(Struct):
     """One comparison under way: what agreed so far, and where it stopped."""
 
     rows: list[Row] = field(default_factory=list)

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from yellow_trellis.errors import TrellisError
 
@@ -48,8 +49,7 @@ class PatternError(TrellisError, ValueError):
         return [f"    {line}", "    " + " " * at + "^"]
 
 
-@dataclass(frozen=True)
-class Hole:
+class Hole(Struct, frozen=True):
     """A place in a pattern that takes code."""
 
     name: str
@@ -75,8 +75,7 @@ class Hole:
         return self.name != "_"
 
 
-@dataclass(frozen=True)
-class SymbolRef:
+class SymbolRef(Struct, frozen=True):
     """A name by meaning: whatever refers to what is defined under a dotted name."""
 
     name: str
@@ -85,8 +84,7 @@ class SymbolRef:
     """Where it stands in the pattern's text, in characters from 0."""
 
 
-@dataclass(frozen=True)
-class Notation:
+class Notation(Struct, frozen=True):
     """A text with its holes and names by meaning replaced by names that no code uses."""
 
     code: str

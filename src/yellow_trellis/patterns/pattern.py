@@ -4,21 +4,21 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
+from msgspec import Struct, field
+
+from yellow_trellis.languages import Language
 from yellow_trellis.patterns.notation import Hole
+from yellow_trellis.source import TokenSequence
+from yellow_trellis.syntax import Node, Tree
 
 if TYPE_CHECKING:
-    from yellow_trellis.languages import Language
     from yellow_trellis.patterns.match import Match
-    from yellow_trellis.source import TokenSequence
-    from yellow_trellis.syntax import Node, Tree
 
 
-@dataclass(frozen=True, eq=False)
-class PatternNode:
+class PatternNode(Struct, frozen=True, eq=False, dict=True):
     """A node of a pattern: the requirements on one node of the code."""
 
     kind: str
@@ -66,8 +66,7 @@ class PatternNode:
         return len(self.many) > 1 or any(item.choice for item in self.items)
 
 
-@dataclass(frozen=True)
-class Anchor:
+class Anchor(Struct, frozen=True):
     """Something that every match contains, and the way from it to the match."""
 
     chain: TokenSequence | None
@@ -120,8 +119,7 @@ class Anchors(NamedTuple):
     """What leads to a match at the least cost; none when only a visit of the tree finds matches."""
 
 
-@dataclass(frozen=True, eq=False)
-class Pattern:
+class Pattern(Struct, frozen=True, eq=False, dict=True):
     """A compiled pattern.
 
     One root is an expression, statement or other single node; several are statements in a row.
@@ -132,15 +130,15 @@ class Pattern:
     roots: tuple[PatternNode, ...]
     holes: dict[str, Hole]
     """By name; without ``_``."""
-    tree: Tree = field(repr=False)
+    tree: Tree
     """The tree of the pattern's own code, each hole a name in it, and of what it stands in."""
-    nodes: tuple[Node, ...] = field(repr=False)
+    nodes: tuple[Node, ...]
     """The nodes of that tree that are the pattern."""
-    stand_ins: dict[str, PatternNode] = field(repr=False)
+    stand_ins: dict[str, PatternNode]
     """By stand-in name: the shape of the hole it stands for."""
-    find_anchors: Callable[[tuple[PatternNode, ...], Language], Anchors] = field(repr=False)
+    find_anchors: Callable[[tuple[PatternNode, ...], Language], Anchors]
     """Works out what any match must contain, when that is first needed."""
-    find: Callable[[Pattern, Tree], Iterator[Match]] = field(repr=False)
+    find: Callable[[Pattern, Tree], Iterator[Any]]
     """Finds its matches in a tree."""
     meant: Mapping[str, str] = field(default_factory=dict)
     """By stand-in name: the dotted names of what the pattern asks for by meaning."""

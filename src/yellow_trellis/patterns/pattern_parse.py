@@ -7,9 +7,11 @@ spread, a statement with its semicolon. The fewest holes are written in another 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 from functools import partial
 from itertools import combinations, islice
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.notation import Hole, Notation, PatternError
@@ -17,8 +19,7 @@ from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node, Tree
 
 
-@dataclass(frozen=True)
-class ParsedPattern:
+class ParsedPattern(Struct, frozen=True):
     """A pattern that parses: where it stands in the code made for it, and how holes are written."""
 
     tree: Tree

@@ -9,7 +9,8 @@ from __future__ import annotations
 from bisect import bisect_left, bisect_right
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from yellow_trellis.plans.plan import Candidate
 from yellow_trellis.plans.write_op import Primitive
@@ -17,8 +18,7 @@ from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
 
-@dataclass
-class Settled:
+class Settled(Struct):
     """The rest of some fixes of which several are misshapen together."""
 
     kept: list[Candidate]

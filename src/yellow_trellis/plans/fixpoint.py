@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from operator import itemgetter
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from yellow_trellis.findings.failure import RuleFailure
 from yellow_trellis.findings.finding import Finding
@@ -31,8 +33,7 @@ Look = Callable[[Tree], list[Finding]]
 """Returns the findings in a tree."""
 
 
-@dataclass
-class Round:
+class Round(Struct):
     """One round over one file."""
 
     data: bytes
@@ -45,8 +46,7 @@ class Round:
     """The parts that were not looked at, as they had not changed, with what became of them."""
 
 
-@dataclass
-class Rework:
+class Rework(Struct):
     """The result of reworking one file."""
 
     tree: Tree

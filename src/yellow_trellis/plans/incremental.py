@@ -9,8 +9,9 @@ from __future__ import annotations
 from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
 from typing import NamedTuple
+
+from msgspec import Struct, field
 
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans.conflict import Conflict
@@ -31,8 +32,7 @@ class Partial(NamedTuple):
     """Returns the findings in a tree; None where all of it must be looked at."""
 
 
-@dataclass(slots=True)
-class Carried:
+class Carried(Struct):
     """The outcomes of the findings in one unchanged part, by round."""
 
     outcomes: list[tuple[int, Outcome]] = field(default_factory=list)
@@ -43,8 +43,7 @@ Parts = dict[bytes, list[Carried]]
 """By text: a list of the parts that have that text."""
 
 
-@dataclass(slots=True)
-class Changed:
+class Changed(Struct):
     """The new parts of a text."""
 
     within: Within

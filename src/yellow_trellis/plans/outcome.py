@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import Literal
+
+from msgspec import Struct
 
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.source import Place, Source
@@ -27,8 +28,7 @@ SKIPPED = "it was skipped"
 """The reason of a finding that is left because that was chosen."""
 
 
-@dataclass(slots=True)  # not frozen: there is one for each of very many findings
-class Outcome:
+class Outcome(Struct):
     """A finding of one round and its end.
 
     `applied`: its fix is in the text, alone. `composed`: so is it, inside or around another.
@@ -38,7 +38,7 @@ class Outcome:
 
     finding: Finding
     state: State
-    source: Source = field(repr=False, compare=False)
+    source: Source
     """The text of the round."""
     reason: str = ""
     by: str = ""

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from operator import attrgetter
 from typing import NamedTuple
+
+from msgspec import Struct, field
 
 from yellow_trellis.edits import New, Piece
 from yellow_trellis.plans.conflict import Kind
@@ -25,8 +26,7 @@ Moved = Mapping[int, tuple[Span, ...]]
 """By number of a fix: the kept slices that it moves."""
 
 
-@dataclass
-class Meetings:
+class Meetings(Struct):
     """The result of the sweep."""
 
     conflicts: list[Meeting] = field(default_factory=list)

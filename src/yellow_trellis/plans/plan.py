@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from itertools import pairwise
 from operator import itemgetter
+
+from msgspec import Struct
 
 from yellow_trellis.edits import Slice
 from yellow_trellis.findings.failure import is_contained
@@ -82,8 +83,7 @@ class Candidate:
         return self._moves
 
 
-@dataclass
-class Plan:
+class Plan(Struct):
     """The fixes of one round over one tree."""
 
     tree: Tree

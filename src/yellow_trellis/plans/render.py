@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import islice
 from operator import attrgetter
+
+from msgspec import Struct, field
 
 from yellow_trellis.edits import Slice
 from yellow_trellis.plans.write_op import EXTENT, Label, Primitive
@@ -22,8 +23,7 @@ Fingerprint = tuple[int, Label, bool, int]
 """The number of a fix, what of it begins here or ends, whether it begins, and the byte."""
 
 
-@dataclass
-class Rendered:
+class Rendered(Struct, dict=True):
     """The new text, and where the extent of each fix came to stand in it."""
 
     data: bytes

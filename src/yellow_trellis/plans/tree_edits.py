@@ -6,7 +6,7 @@ script that edits by hand has nobody who would read what was left out.
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.findings.finding import Finding

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import NamedTuple
+
+from msgspec import Struct, field
 
 
 _MOST = 200
@@ -21,8 +22,7 @@ class Dependencies(NamedTuple):
     whole: bool = False
 
 
-@dataclass
-class DependencyTrace:
+class DependencyTrace(Struct):
     """Gathers what is asked for."""
 
     is_used: bool = False

@@ -141,7 +141,7 @@ def _walk(
     on_error: OnError | None,
     endings: Mapping[str, str] | None,
 ) -> Iterator[SourceFile]:
-    """Yield the files of `languages` below `top`, folder by folder: they may lie any number deep."""
+    """Yield the files of `languages` below `top`, folder by folder, any number deep."""
     real = os.path.realpath(top)
     tracked = tracked_but_ignored(real)
     folders = [(top, real, ignores_above(top), False)]

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple
+
+from msgspec import Struct
 
 LARGEST = 4 * 1024 * 1024
 """Bytes above which a file is data rather than code."""
 
 
-@dataclass(frozen=True)
-class FileFilter:
+class FileFilter(Struct, frozen=True):
     """A restriction of the files to process.
 
     `since` is a revision: only files that differ from it. `staged`: only files with staged

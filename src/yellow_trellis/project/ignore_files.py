@@ -7,10 +7,11 @@ Of the lines that fit a path the last one of the nearest file counts; then come 
 from __future__ import annotations
 
 import os
-from dataclasses import dataclass
 from functools import cache, lru_cache
 from pathlib import Path
 from stat import S_ISREG
+
+from msgspec import Struct
 
 from yellow_trellis.ignore_patterns import Globs
 from yellow_trellis.project.cache.file_stat import Stamp
@@ -20,8 +21,7 @@ _MOST = 4 * 1024 * 1024
 """Bytes of an ignore file that are read."""
 
 
-@dataclass(frozen=True)
-class Ignore:
+class Ignore(Struct, frozen=True):
     """One ignore file: the folder it speaks for, its own path, and what it says."""
 
     folder: str

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
 from pathlib import Path, PureWindowsPath
 from typing import Any
+
+from msgspec import Struct, field
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.findings.finding import LEVELS, UNASKED, Unasked
@@ -41,16 +42,14 @@ class ConfigError(TrellisError, ValueError):
     """A configuration that cannot be used: the file, line and column, the reason, what to do."""
 
 
-@dataclass(frozen=True, slots=True)
-class Part:
+class Part(Struct, frozen=True):
     """Settings of rules for some paths only. `paths` are patterns as in ignore files."""
 
     paths: tuple[str, ...]
     said: tuple[Setting, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Settings:
+class Settings(Struct, frozen=True):
     """A parsed configuration. Paths are as written, from the folder of `file`."""
 
     file: Path | None = None
@@ -80,7 +79,7 @@ class Settings:
     said: tuple[Setting, ...] = ()
     """What is said of single rules."""
     parts: tuple[Part, ...] = ()
-    places: dict[str, str] = field(default_factory=dict, repr=False, compare=False)
+    places: dict[str, str] = field(default_factory=dict)
     """By key: file, line and column, for messages that say where something stands."""
 
     @property

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import subprocess
-import tempfile
 from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import NamedTuple
@@ -107,6 +106,8 @@ def merge(base: bytes, ours: bytes, theirs: bytes) -> bytes | None:
 
     That is git's own merge of three texts, line by line.
     """
+    import tempfile  # few commits have a file of which only a part is staged
+
     with tempfile.TemporaryDirectory(prefix="ytr-merge-") as folder:
         names = []
         for name, data in (("ours", ours), ("base", base), ("theirs", theirs)):

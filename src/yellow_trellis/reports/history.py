@@ -6,12 +6,12 @@ import json
 import os
 from collections import Counter
 from collections.abc import Callable, Hashable, Iterable
-from dataclasses import dataclass
 from datetime import datetime, timezone
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, TypeVar
 
 import msgspec
+from msgspec import Struct
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.notebook_html import table
@@ -34,8 +34,7 @@ class HistoryError(TrellisError, ValueError):
     """A history that cannot be used: its path and line, and why."""
 
 
-@dataclass(frozen=True, slots=True)
-class Totals:
+class Totals(Struct, frozen=True):
     """The totals of one survey. Folders have slashes, and start from that of the history."""
 
     time: datetime
@@ -180,8 +179,7 @@ def read(file: Path, top: Path | None = None) -> list[Totals]:
     return sorted(results, key=lambda item: item.time)
 
 
-@dataclass(frozen=True)
-class History:
+class History(Struct, frozen=True):
     """The surveys in a file, by time."""
 
     surveys: tuple[Totals, ...]
@@ -202,8 +200,7 @@ class History:
         return table(("time", "revision", "files", "findings"), rows)
 
 
-@dataclass(frozen=True, slots=True)
-class Progress:
+class Progress(Struct, frozen=True):
     """The changes from one survey to a later one of the same paths."""
 
     now: Totals

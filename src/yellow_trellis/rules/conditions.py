@@ -20,10 +20,6 @@ from yellow_trellis.syntax import Node, same_code
 Predicate = Callable[[Match], bool]
 """A condition in Python: a function of the match."""
 
-Condition = Union[
-    "HoleCondition", "CountCondition", "RelationCondition", "CombinedCondition", Predicate
-]
-
 
 class Check(NamedTuple):
     """A compiled condition. `cost` says roughly how dear it is, for the order."""
@@ -161,6 +157,9 @@ class CombinedCondition(NamedTuple):
         if self.how == "all":
             return Check(cost, lambda match: all(check.met(match) for check in checks))
         return Check(cost, lambda match: not any(check.met(match) for check in checks))
+
+
+Condition = Union[HoleCondition, CountCondition, RelationCondition, CombinedCondition, Predicate]
 
 
 def compiled(condition: Condition, pattern: Pattern) -> Check:

@@ -5,15 +5,18 @@ from __future__ import annotations
 import re
 import sys
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import KW_ONLY, dataclass, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
+
+from msgspec import Struct
+from msgspec.structs import force_setattr, replace
 
 from yellow_trellis import fixes
 from yellow_trellis.findings.finding import LEVELS, UNASKED, Level, Unasked
 from yellow_trellis.languages import DEFAULT, family_of
 from yellow_trellis.rules.compiled_rule import CompiledRule
 from yellow_trellis.rules.conditions import Condition
+from yellow_trellis.rules.draft import Draft
 from yellow_trellis.rules.example import Example, RuleError
 from yellow_trellis.rules.option import Option, OptionError, Value
 from yellow_trellis.rules.override import Setting
@@ -21,9 +24,8 @@ from yellow_trellis.schema import nearest
 
 if TYPE_CHECKING:
     from yellow_trellis.rules.project_rule import Across
-    from yellow_trellis.rules.rule_context import Draft
 
-Judge = Callable[..., "Iterable[Draft]"]
+Judge = Callable[..., Iterable[Draft]]
 """A function of a match (or a node) and the code, which yields what `Code.finding` returns."""
 
 Own = TypeVar("Own", bound="RuleDefinition")
@@ -34,8 +36,13 @@ NAME = re.compile(r"[a-z][a-z0-9]*(-[a-z0-9]+)*")
 _SEVERAL = ("where", "kinds", "also_in", "tags", "wins_over", "options", "examples", "settings")
 
 
-@dataclass(frozen=True, eq=False, repr=False)
-class RuleDefinition:
+class _Named(Struct, frozen=True):
+    """The part of a rule that is given by position: all else is named."""
+
+    name: str
+
+
+class RuleDefinition(_Named, frozen=True, eq=False, dict=True, kw_only=True):
     """A rule: `find` a pattern, and `put` a template or let `function` judge.
 
     Arguments:
@@ -69,8 +76,6 @@ class RuleDefinition:
     Errors: `RuleError` with the place of the rule.
     """
 
-    name: str
-    _: KW_ONLY
     summary: str
     find: str | None = None
     put: str | None = None
@@ -100,9 +105,9 @@ class RuleDefinition:
 
     def __post_init__(self) -> None:
         for name in _SEVERAL:
-            object.__setattr__(self, name, tuple(getattr(self, name)))
+            force_setattr(self, name, tuple(getattr(self, name)))
         if self.origin is None:
-            object.__setattr__(self, "origin", _caller())
+            force_setattr(self, "origin", _caller())
         self._refuse_contradictions()
 
     def __repr__(self) -> str:
@@ -274,6 +279,6 @@ class RuleDefinition:
 def _caller() -> tuple[str, int]:
     """Return the file and line outside of this module from which a rule is being made."""
     frame = sys._getframe(1)
-    while frame.f_back is not None and frame.f_code.co_filename in (__file__, "<string>"):
+    while frame.f_back is not None and frame.f_code.co_filename == __file__:
         frame = frame.f_back
     return frame.f_code.co_filename, frame.f_lineno

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
 
 from yellow_trellis import fixes
 from yellow_trellis.findings.finding import Finding, LazyFix, OfferedFix
 from yellow_trellis.patterns import Match, seek
 from yellow_trellis.patterns.match import holes_of
+from yellow_trellis.rules.draft import Draft
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
@@ -99,7 +101,7 @@ def _judged(
     rule: RuleDefinition, tree: Tree, rank: int, within: list[Span] | None, places: Places | None
 ) -> Iterator[Finding]:
     """Yield what the rule's own function finds."""
-    from yellow_trellis.rules.rule_context import Code, Draft  # it loads all that is known of names
+    from yellow_trellis.rules.rule_context import Code  # it loads all that is known of names
 
     assert rule.function is not None
     code = Code(tree, rule.values)

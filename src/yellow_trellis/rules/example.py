@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.rules.option import Value
@@ -13,8 +14,7 @@ class RuleError(TrellisError, ValueError):
     """A rule that is not written as it must be. The message says where, why and what to do."""
 
 
-@dataclass(frozen=True, slots=True)
-class Example:
+class Example(Struct, frozen=True):
     """Code that a rule changes (`becomes`), leaves alone (`stays`), or only reports (neither).
 
     `given` is code that stands before it in the same file, such as imports; `options` are the

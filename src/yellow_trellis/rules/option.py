@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any, NamedTuple, TypeVar, Union
+
+from msgspec import Struct
+from msgspec.structs import force_setattr
 
 from yellow_trellis.errors import TrellisError
 
@@ -17,8 +19,7 @@ class OptionError(TrellisError, ValueError):
     """An option, or a value for one, that cannot be. The message says why."""
 
 
-@dataclass(frozen=True, slots=True)
-class Option:
+class Option(Struct, frozen=True):
     """One option; its type is that of its default.
 
     Arguments:
@@ -41,7 +42,7 @@ class Option:
     def __post_init__(self) -> None:
         for name in ("default", "one_of"):
             if isinstance(getattr(self, name), list):
-                object.__setattr__(self, name, tuple(getattr(self, name)))
+                force_setattr(self, name, tuple(getattr(self, name)))
         self.accept(self.default)
 
     @property

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
 from typing import Any, Literal
+
+from msgspec import Struct
 
 from yellow_trellis.findings.finding import LEVELS, UNASKED
 from yellow_trellis.rules.option import Value
@@ -14,8 +15,7 @@ from yellow_trellis.toml_source import Key, TomlFile
 About = Literal["level", "unasked", "option"]
 
 
-@dataclass(frozen=True, slots=True)
-class Setting:
+class Setting(Struct, frozen=True):
     """One thing that is said of one rule."""
 
     rule: str
@@ -23,8 +23,12 @@ class Setting:
     value: Value
     option: str = ""
     """The name of the option, for a setting of one."""
-    place: str = field(default="", compare=False, repr=False)
+    place: str = ""
     """File, line and column of what says so."""
+
+    def __repr__(self) -> str:
+        """Return what tells settings that mean different things apart: not where they stand."""
+        return f"Setting{(self.rule, self.about, self.value, self.option)!r}"
 
 
 def settings_in(file: TomlFile, table: Mapping[str, Any], *keys: Key) -> tuple[Setting, ...]:

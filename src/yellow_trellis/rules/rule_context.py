@@ -4,25 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 from types import MappingProxyType
-from typing import Any, NamedTuple, Union
+from typing import Any, Union
 
 from yellow_trellis.fixes import FixBuilder
 from yellow_trellis.patterns import Match, PatternError, compile_pattern, seek
 from yellow_trellis.rules.conditions import Condition, all_of
+from yellow_trellis.rules.draft import Draft
 from yellow_trellis.semantics import Binding, Facts, Occurrence, Scope, UnusedImport, facts_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree, attached
 
 Subject = Union[Node, Match, tuple[Node, ...]]
 """A place in the code: a node, a match, or what a hole of several took."""
-
-
-class Draft(NamedTuple):
-    """A finding before its rule has signed it."""
-
-    span: Span
-    message: str | None
-    fixes: tuple[FixBuilder, ...]
 
 
 class Code:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
 from functools import cached_property
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from yellow_trellis import languages
 from yellow_trellis.findings.failure import RuleFailure, is_contained, reason_of
@@ -19,8 +21,7 @@ from yellow_trellis.source import Span, TokenIndex
 from yellow_trellis.syntax import Tree, queries
 
 
-@dataclass(frozen=True)
-class Ruleset:
+class Ruleset(Struct, frozen=True, dict=True):
     """Rules in their order, names unique."""
 
     rules: tuple[RuleDefinition, ...]

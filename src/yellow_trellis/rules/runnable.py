@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yellow_trellis.plans import CodeResult
 
 
-class Rule(RuleDefinition):
+class Rule(RuleDefinition, frozen=True, eq=False, dict=True):
     """A rule, declared or in code; see `RuleDefinition` for its arguments."""
 
     def check(self, text: str) -> CodeResult:

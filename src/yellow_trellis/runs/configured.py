@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from yellow_trellis.project.file_options import EVERYTHING, FileFilter
 from yellow_trellis.project.settings import Settings

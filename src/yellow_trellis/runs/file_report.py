@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from pathlib import Path
 from typing import TYPE_CHECKING, Literal, NamedTuple
+
+from msgspec import Struct, field
 
 from yellow_trellis.data_frames import data_frame
 from yellow_trellis.notebook_html import table
+from yellow_trellis.project.file_options import SkippedFile
+from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
-    from pathlib import Path
 
     import pandas
 
@@ -18,9 +21,7 @@ if TYPE_CHECKING:
     from yellow_trellis.findings.finding import Level
     from yellow_trellis.plans import Conflict
     from yellow_trellis.project.dependency_trace import Dependencies
-    from yellow_trellis.project.file_options import SkippedFile
     from yellow_trellis.rules import Fingerprint
-    from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
     from yellow_trellis.source import Place, Source, Span
 
 COLUMNS = (
@@ -137,13 +138,10 @@ class FileReport(NamedTuple):
     @classmethod
     def failed(cls, path: str, reason: str, size: int = 0) -> FileReport:
         """Return the report of a file that could not be looked at."""
-        from yellow_trellis.runs.report_types import Problem
-
         return cls(path, size, problems=(Problem(path, reason),))
 
 
-@dataclass(repr=False)
-class Run:
+class Run(Struct):
     """The result of a run. `reports` are in the order of their paths."""
 
     reports: list[FileReport]

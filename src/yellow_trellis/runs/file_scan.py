@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import unicodedata
 from collections.abc import Callable
-from dataclasses import replace
 from typing import TYPE_CHECKING, NamedTuple
+
+from msgspec.structs import replace
 
 from yellow_trellis.findings.failure import RuleFailure
 from yellow_trellis.findings.finding import Finding

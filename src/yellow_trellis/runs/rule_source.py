@@ -5,10 +5,11 @@ from __future__ import annotations
 import os
 import sys
 from collections.abc import Iterable
-from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from typing import NamedTuple, Union
+
+from msgspec.structs import replace
 
 from yellow_trellis import rules
 from yellow_trellis.ignore_patterns import fits

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
+
 
 
 Versions = tuple[tuple[str, tuple[int, int]], ...]
 
 
-@dataclass(frozen=True)
-class SyntaxChecks:
+class SyntaxChecks(Struct, frozen=True):
     """Requirements on changed files beyond the compiler that the library runs in.
 
     `versions` are pairs of a language and the oldest version of it that they must be read by, as
@@ -24,8 +24,7 @@ class SyntaxChecks:
 NO_CHECKS = SyntaxChecks()
 
 
-@dataclass(frozen=True)
-class Limits:
+class Limits(Struct, frozen=True):
     """Seconds for one rule on one file and for one file as a whole, bytes for a worker process.
 
     None is no limit.

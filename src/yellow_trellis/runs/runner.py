@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from yellow_trellis.findings.timing import Watch
 from yellow_trellis.project.cache.file_stat import Stamp
@@ -200,8 +201,7 @@ def _unsaved_files(
     return files
 
 
-@dataclass(frozen=True)
-class _Inspection:
+class _Inspection(Struct, frozen=True):
     """The way to the reports of files: in this process, in others, or with a person to ask."""
 
     task: Task

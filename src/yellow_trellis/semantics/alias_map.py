@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
+
+from msgspec import Struct, field
 
 from yellow_trellis.source import holds_word
 
 
-@dataclass(frozen=True)
-class Vocabulary:
+class Vocabulary(Struct, frozen=True, dict=True):
     """The words under which things are offered: their own names, and those of re-exports.
 
     A file that refers to a thing holds one of its words.

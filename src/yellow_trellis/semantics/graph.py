@@ -5,9 +5,10 @@ from __future__ import annotations
 import builtins
 import re
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import replace
 from functools import cached_property
 from typing import Literal, NamedTuple
+
+from msgspec.structs import replace
 
 from yellow_trellis.semantics.module_interface import AWAITED, OF, RECEIVER, Entry, Summary
 

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import Any, Literal
+
+from msgspec import Struct, field
 
 
 RECEIVER = "<self>"
@@ -16,8 +17,7 @@ AWAITED, OF = "<await>", "<of>"
 EntryKind = Literal["alias", "class", "function", "value"]
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """One name of a module or class.
 
     `path` says what more is known: for an alias what it is another name of, for a function what
@@ -45,8 +45,7 @@ class Entry:
     """Whether calling the class takes the values of its attributes by their names."""
 
 
-@dataclass(frozen=True, slots=True)
-class Summary:
+class Summary(Struct, frozen=True):
     """The interface of a module: its names, and what it imports whole."""
 
     module: str

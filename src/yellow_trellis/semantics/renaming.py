@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
 from typing import NamedTuple
+
+from msgspec import Struct, field
 
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.semantics.edit_group import EditGroup
@@ -15,8 +16,7 @@ from yellow_trellis.syntax import Tree
 _ARGUMENT = re.compile(r"(?P<function>[\w.]+)\((?P<name>\w+)\)")
 
 
-@dataclass
-class Renaming:
+class Renaming(Struct):
     """The edits that rename, by the place they change, and why the renaming must not be done."""
 
     edits: dict[Span, Edit] = field(default_factory=dict)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
+
+from msgspec import Struct
 
 from yellow_trellis.semantics.imports import Import
 from yellow_trellis.source import Place, Span
@@ -266,11 +267,10 @@ class Scope:
         return ".".join(reversed(parts))
 
 
-@dataclass(frozen=True, slots=True)
-class Occurrence:
+class Occurrence(Struct, frozen=True):
     """One place where a name stands."""
 
-    scope: Scope = field(repr=False)
+    scope: Scope
     name: str
     span: Span
     use: Use
@@ -290,8 +290,7 @@ class Occurrence:
         return node
 
 
-@dataclass(frozen=True, eq=False)
-class Binding:
+class Binding(Struct, frozen=True, eq=False, dict=True):
     """A name of one scope, with every place that binds it and every place that refers to it."""
 
     scope: Scope

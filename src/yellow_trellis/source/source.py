@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import pairwise
+
+from msgspec import Struct
 
 from yellow_trellis.source import encoding
 from yellow_trellis.source.lines import LineIndex
@@ -21,8 +22,7 @@ _BLOCK = re.compile(
 """A line that opens a block, with the indentation of it and of the line behind."""
 
 
-@dataclass(frozen=True)
-class Source:
+class Source(Struct, frozen=True, dict=True):
     """The bytes of one file with its encoding, byte order mark and line endings.
 
     `data` is the file without byte order mark, in UTF-8; every span of the library is a range of
@@ -32,7 +32,7 @@ class Source:
     data: bytes
     codec: str = "utf-8"
     bom: bytes = b""
-    path: str = field(default="<text>", compare=False)
+    path: str = "<text>"
 
     @classmethod
     def read(cls, raw: bytes, *, path: str = "<text>", declarations: bool = True) -> Source:

@@ -6,8 +6,9 @@ import re
 from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from yellow_trellis.source.words import OF_WORDS
 
@@ -15,8 +16,7 @@ _APART = bytes(byte if byte in OF_WORDS else 32 for byte in range(256))
 """Turns all that is no letter of a word into space."""
 
 
-@dataclass(frozen=True)
-class TokenSequence:
+class TokenSequence(Struct, frozen=True):
     """Neighbouring tokens, as a regular expression for bytes.
 
     It takes the first token, looks at the others ahead, and ends with an empty group behind them.

@@ -204,7 +204,7 @@ def _names(files: list[StagedFile]) -> tuple[str, ...]:
 def _look(files: list[StagedFile]) -> RunOptions:
     """Return options of a run that takes texts of git where the working tree has others.
 
-    What is the same in both is known from earlier runs, which is most of the time of a small commit.
+    What the code base has on the disk is known from earlier runs: a small commit saves most by it.
     """
     return RunOptions(configured_filter(settings_here()), texts=unlike_disk(files))
 

@@ -6,8 +6,9 @@ import hashlib
 import os
 import time
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 from pathlib import Path
+
+from msgspec import Struct, field
 
 from yellow_trellis.cli.arguments import Takes, file_there, flag, option
 from yellow_trellis.cli.console import DIM, console, counted, listed, shown_path
@@ -83,8 +84,7 @@ def command(
         console().print("\nStopped.")
 
 
-@dataclass
-class _Bench:
+class _Bench(Struct):
     """The rules of one file, tried on the code whenever the file is saved."""
 
     rule: str
@@ -108,8 +108,7 @@ class _Bench:
             self.begin()
 
 
-@dataclass
-class _Watcher:
+class _Watcher(Struct):
     """The findings of all files, followed from change to change."""
 
     tops: tuple[str, ...]

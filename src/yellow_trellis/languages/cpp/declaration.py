@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from yellow_trellis.languages.c import declaration as c
 from yellow_trellis.languages.c_style import ASSIGNMENT, OPERATORS, POSTFIX, UNARY

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.javascript import declaration as javascript

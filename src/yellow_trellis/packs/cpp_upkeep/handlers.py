@@ -7,8 +7,9 @@ from collections.abc import Iterator
 
 from yellow_trellis.fixes import fix
 from yellow_trellis.rules.decorator import rule
+from yellow_trellis.rules.draft import Draft
 from yellow_trellis.rules.example import Example
-from yellow_trellis.rules.rule_context import Code, Draft
+from yellow_trellis.rules.rule_context import Code
 from yellow_trellis.syntax import Node
 
 # Source: the working draft of C++, "Diagnostics library".

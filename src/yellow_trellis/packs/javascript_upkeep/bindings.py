@@ -7,9 +7,10 @@ from collections.abc import Iterator
 
 from yellow_trellis.fixes import fix
 from yellow_trellis.rules.decorator import rule
+from yellow_trellis.rules.draft import Draft
 from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.option import Option
-from yellow_trellis.rules.rule_context import Code, Draft
+from yellow_trellis.rules.rule_context import Code
 from yellow_trellis.semantics import Binding, Occurrence
 from yellow_trellis.semantics.javascript import facts_of
 from yellow_trellis.syntax import Node

@@ -8,9 +8,10 @@ from difflib import get_close_matches
 
 from yellow_trellis.fixes import fix
 from yellow_trellis.rules.decorator import rule
+from yellow_trellis.rules.draft import Draft
 from yellow_trellis.rules.example import Example
 from yellow_trellis.rules.option import Option
-from yellow_trellis.rules.rule_context import Code, Draft
+from yellow_trellis.rules.rule_context import Code
 from yellow_trellis.syntax import Node
 
 _CODE = "program Till;\nvar\n  Zone: Integer;\nbegin\n  {} := 1;\nend.\n"

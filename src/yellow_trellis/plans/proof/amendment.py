@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.plans.proof.claims import Region
@@ -13,8 +14,7 @@ from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
-@dataclass
-class Draft:
+class Draft(Struct):
     """A text in the making."""
 
     tree: Tree

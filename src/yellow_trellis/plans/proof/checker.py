@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
+
+from msgspec import Struct, field
 
 from yellow_trellis.edits import New
 from yellow_trellis.fixes.tokens import closes_body
@@ -38,8 +39,7 @@ class Fault(NamedTuple):
     """Whether what stands there was written by the fix that is to blame."""
 
 
-@dataclass
-class Attempt:
+class Attempt(Struct):
     """The text of some fixes, and what the proof says of it."""
 
     draft: Draft

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from yellow_trellis.plans.plan import Candidate
 from yellow_trellis.plans.proof.claims import Region, claims_of, regions_alone
@@ -16,8 +17,7 @@ Move = Callable[[Span, bool], Span]
 right around it, a slice that is kept does not."""
 
 
-@dataclass(eq=False)
-class Slice:
+class Slice(Struct, eq=False):
     """A slice of the original in the new text, and what other fixes do in it."""
 
     old: Span
@@ -27,8 +27,7 @@ class Slice:
     inside: list[Replacement] = field(default_factory=list)
 
 
-@dataclass(eq=False)
-class Replacement:
+class Replacement(Struct, eq=False):
     """Code that fixes replace together: claims that meet elsewhere than in a slice are one."""
 
     old: Span

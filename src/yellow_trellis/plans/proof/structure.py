@@ -10,19 +10,18 @@ and is another tree.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
 from itertools import zip_longest
 from typing import NamedTuple
 
 import tree_sitter
+from msgspec import Struct, field
 
 from yellow_trellis.plans.proof.regions import Replacement
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
-@dataclass
-class Differences:
+class Differences(Struct):
     """Differences between two trees that no fix accounts for."""
 
     fixes: set[int] = field(default_factory=set)

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Kind
 from yellow_trellis.plans.dependencies import meet, settled
@@ -14,8 +16,7 @@ from yellow_trellis.plans.proof.culprits import sound_part
 from yellow_trellis.syntax import Tree
 
 
-@dataclass
-class Proven:
+class Proven(Struct):
     """A plan whose text has passed the proof."""
 
     plan: Plan

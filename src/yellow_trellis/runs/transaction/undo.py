@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from contextlib import suppress
-from dataclasses import dataclass, field
 from pathlib import Path
+
+from msgspec import Struct, field
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.file_stat import digest_of
@@ -21,8 +22,7 @@ class NoSuchRun(TrellisError, LookupError):
     """A run, a file or a rule that no journal knows."""
 
 
-@dataclass
-class UndoReport:
+class UndoReport(Struct):
     """The result of `undo`: files restored, and files left alone with the reason."""
 
     run: str = ""

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 from pathlib import Path
+
+from msgspec import Struct, field
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.chunks import in_parts
@@ -25,8 +26,7 @@ class Unfinished(TrellisError, RuntimeError):
     """Raised where the unfinished work of an earlier run could not be taken back."""
 
 
-@dataclass
-class WriteReport:
+class WriteReport(Struct):
     """The files written, and those left alone with the reason. Paths are as given."""
 
     written: list[str] = field(default_factory=list)

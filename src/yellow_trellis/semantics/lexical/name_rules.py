@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
 from typing import Literal
+
+from msgspec import Struct, field
 
 from yellow_trellis.semantics.lexical.scope_rules import ScopeRules
 from yellow_trellis.semantics.renaming import Renaming
@@ -26,8 +27,7 @@ def write_plain(item: Occurrence, new: str, done: Renaming) -> None:
     done.put(item.span, new)
 
 
-@dataclass(frozen=True)
-class ImportStyle:
+class ImportStyle(Struct, frozen=True):
     """The form of the statements that import."""
 
     kinds: frozenset[str]
@@ -42,8 +42,7 @@ class ImportStyle:
     """Tells whether a statement brings one name only, so that it may go with that."""
 
 
-@dataclass(frozen=True)
-class NameRules:
+class NameRules(Struct, frozen=True):
     """The rules of one language."""
 
     language: str

@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
+
+from msgspec import Struct, field
 
 from yellow_trellis.semantics.scope import How, ScopeKind, Use
 
@@ -23,8 +24,7 @@ Where = Literal["here", "function", "rest"]
 innermost from the end of the declaration on."""
 
 
-@dataclass(frozen=True, slots=True)
-class Bind:
+class Bind(Struct, frozen=True):
     """The names in a node, a pattern of any depth, are bound."""
 
     how: How
@@ -36,8 +36,7 @@ Action = Bind | Literal["read", "skip", "write", "update", "same"]
 assigned to; ``same``, in a pattern: what is done with all of that."""
 
 
-@dataclass(frozen=True, slots=True)
-class NodeRule:
+class NodeRule(Struct, frozen=True):
     """The rule by which the names in a node of one kind are read."""
 
     scope: ScopeKind | None = None
@@ -52,8 +51,7 @@ class NodeRule:
     """The field that names the scope."""
 
 
-@dataclass(frozen=True)
-class ScopeRules:
+class ScopeRules(Struct, frozen=True):
     """The rules of one language."""
 
     names: Mapping[str, Use]

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, field
 from itertools import pairwise
+
+from msgspec import Struct, field
 
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.semantics import RequiredImport, types_only
@@ -21,8 +22,7 @@ _PLAIN = "import_statement"
 _FUTURE = "future_import_statement"
 
 
-@dataclass
-class _Block:
+class _Block(Struct):
     """A body with imports in it, and what is to be added there."""
 
     body: Node

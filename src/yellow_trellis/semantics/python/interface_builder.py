@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 from functools import cached_property
+
+from msgspec.structs import replace
 
 from yellow_trellis.semantics.imports import Import, types_only
 from yellow_trellis.semantics.module_interface import RECEIVER, Entry, Summary

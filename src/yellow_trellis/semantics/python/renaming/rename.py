@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import keyword
 from collections.abc import Iterator
-from dataclasses import field
+
+from msgspec import field
 
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.semantics import Binding, Occurrence, Renaming, Scope
