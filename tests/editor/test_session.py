@@ -287,18 +287,32 @@ PIECES = (
 )
 
 
-@pytest.mark.parametrize("seed", range(int(os.environ.get("YTR_SHARE", "4"))))
-def test_findings_after_any_edits_are_those_of_a_fresh_look(seed: int) -> None:
-    rng = random.Random(seed)
-    ruleset = RulesSpec((str(ROOT / "benchmarks/rules_forty.py"),)).ruleset()
-    spoken = language("python")
+def python_code(rng: random.Random) -> tuple[str, str]:
+    """Return rules, and a file of the standard library, most of which are classes."""
     files = sorted(Path(sysconfig.get_paths()["stdlib"]).glob("*.py"))
-    text = rng.choice(files).read_text("utf-8")[: 12_000]
-    document = Document("a.py", spoken, text)
+    start = rng.choice((0, 0, 9_000))
+    text = rng.choice(files).read_text("utf-8")[start : start + 12_000]
+    return str(ROOT / "benchmarks/rules_forty.py"), text
+
+
+def classes(name: str) -> tuple[str, str]:
+    """Return a pack, and the code that it finds, in classes of a language."""
+    pack = f"{name}-upkeep"
+    examples = [one.code for rule in RulesSpec((pack,)).ruleset() for one in rule.examples]
+    return pack, "\n".join(one for one in examples if "class " in one)
+
+
+@pytest.mark.parametrize("name", ["python", "java", "csharp", "php", "javascript", "ruby"])
+@pytest.mark.parametrize("seed", range(int(os.environ.get("YTR_SHARE", "3"))))
+def test_findings_after_any_edits_are_those_of_a_fresh_look(seed: int, name: str) -> None:
+    rng = random.Random(seed)
+    rules, text = python_code(rng) if name == "python" else classes(name)
+    ruleset, spoken = RulesSpec((rules,)).ruleset(), language(name)
+    document = Document("a", spoken, text)
     live = LiveScan(ruleset, spoken)
 
     def look(document: Document, live: LiveScan) -> object:
-        return live.look(document.tree(None, lambda d: ruleset.token_index(d, "python")), Watch())
+        return live.look(document.tree(None, lambda d: ruleset.token_index(d, name)), Watch())
 
     for number in range(250):
         size = len(document.source.data)
@@ -311,7 +325,7 @@ def test_findings_after_any_edits_are_those_of_a_fresh_look(seed: int) -> None:
         document.change([TextChange(where, piece)], "utf-8")
         found = look(document, live)
         if number % 5 == 0:
-            fresh = look(Document("a.py", spoken, document.text), LiveScan(ruleset, spoken))
+            fresh = look(Document("a", spoken, document.text), LiveScan(ruleset, spoken))
             assert found == fresh
         if document.tree().errors and rng.random() < 0.8:
             document.change([TextChange(None, before)], "utf-8")

@@ -10,6 +10,7 @@ from yellow_trellis.languages import Language
 from yellow_trellis.source import Source, TokenIndex
 from yellow_trellis.source.encoding import declared_codec, from_utf8
 from yellow_trellis.syntax import Tree
+from yellow_trellis.syntax.tree import Memos
 
 
 class Document:
@@ -22,6 +23,7 @@ class Document:
         self.over: dict[str, str] = {}
         """The rules that are not tried on this file any more, each with the reason."""
         self._tree: Tree | None = None
+        self._memos: Memos = {}
 
     def change(self, changes: list[TextChange], encoding: PositionEncoding) -> None:
         """Take over changes of the text, one after the other."""
@@ -49,7 +51,7 @@ class Document:
         Arguments: `context` gives the code base around the file, `index` makes its token index.
         """
         if self._tree is None:
-            self._tree = Tree(self.source, self.language)
+            self._tree = Tree(self.source, self.language, memos=self._memos)
         self._tree.context = context
         if index is not None:
             self._tree.token_index = index(self.source.data)

@@ -49,11 +49,16 @@ def locality_of(rule: RuleDefinition) -> Locality:
                 return "file"
         elif not isinstance(condition, (HoleCondition, CountCondition)):
             return "file"
-    looks_around = any(
-        isinstance(c, RelationCondition) and c.relation == "within" for c in conditions
-    )
     is_simple = pattern.kinds.isdisjoint(rule.compiled.language.compound)
-    return "statement" if is_simple and not looks_around else "segment"
+    return "statement" if is_simple and not looks_around(rule) else "segment"
+
+
+def looks_around(rule: RuleDefinition) -> bool:
+    """Return whether a rule asks for the code that a match lies in."""
+    return any(
+        isinstance(condition, RelationCondition) and condition.relation == "within"
+        for condition in _flat(rule.where)
+    )
 
 
 def local_rules(ruleset: Ruleset, language: Language) -> frozenset[str]:

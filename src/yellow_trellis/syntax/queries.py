@@ -12,6 +12,8 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import tree_sitter
 
+from yellow_trellis.syntax.query_memo import QueryMemo
+
 if TYPE_CHECKING:
     from yellow_trellis.languages import Language
 
@@ -38,11 +40,16 @@ MAX_DEPTH = 3
 
 
 def find(
-    queries: tuple[StructureQuery, ...], language: Language, root: tree_sitter.Node
+    queries: tuple[StructureQuery, ...],
+    language: Language,
+    root: tree_sitter.Node,
+    data: bytes = b"",
+    memo: QueryMemo | None = None,
 ) -> list[list[tree_sitter.Node]]:
     """Return for each query the parser's nodes below `root` that may fit it, in no order.
 
     Some may be there twice. A node with a comment in it fits whatever its form is.
+    Arguments: `memo` has what the same queries found in an earlier text; `data` is the text now.
     """
     compiled = compile_all(queries, language)
     results: list[list[tree_sitter.Node]] = [[] for _ in queries]
@@ -50,11 +57,17 @@ def find(
         return results
     by_kind = _queries_by_kind(queries)
     cursor, query_cursor = root.walk(), tree_sitter.QueryCursor(compiled)
+    if memo is not None:
+        memo.begin()
     while True:
         node = cursor.node
         assert node is not None
         if node.end_byte - node.start_byte < _LARGE:
-            captures = query_cursor.captures(node)
+            captures = (
+                query_cursor.captures(node)
+                if memo is None
+                else memo.captures(node, data, query_cursor)
+            )
             for extra in captures.pop(_EXTRA, ()):
                 _add_around(extra, by_kind, queries, results)
             for name, nodes in captures.items():
@@ -103,28 +116,29 @@ def compile_all(
     """Return one query for all; None where the grammar has none of the kinds."""
     kinds = [_of_kinds(query.kinds, language) for query in queries]
     forms = [query.form or kinds[number] for number, query in enumerate(queries)]
+    extras = language.extras if any(query.form for query in queries) else frozenset[str]()
     try:
-        return _together(forms, language)
+        return _together(forms, language, extras)
     except tree_sitter.QueryError:
-        return _together(
-            [form if _is_possible(form, language) else kinds[n] for n, form in enumerate(forms)],
-            language,
-        )
+        forms = [form if _is_possible(form, language) else kinds[n] for n, form in enumerate(forms)]
+        return _together(forms, language, extras)
 
 
-def _together(forms: list[str], language: Language) -> tree_sitter.Query | None:
+def _together(
+    forms: list[str], language: Language, extras: frozenset[str]
+) -> tree_sitter.Query | None:
     patterns = [f"{form} @{number}" for number, form in enumerate(forms) if form]
     if not patterns:
         return None
-    extras = " ".join(f"({kind})" for kind in sorted(language.extras))
-    patterns.append(f"[{extras}] @{_EXTRA}")
+    if extras:
+        patterns.append(f"[{' '.join(f'({kind})' for kind in sorted(extras))}] @{_EXTRA}")
     return tree_sitter.Query(language.raw_language, "\n".join(patterns))
 
 
 def _is_possible(form: str, language: Language) -> bool:
     """Return whether the query engine takes a form: it refuses what the grammar cannot make."""
     try:
-        _together([form], language)
+        _together([form], language, frozenset())
     except tree_sitter.QueryError:
         return False
     return True

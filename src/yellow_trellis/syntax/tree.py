@@ -12,6 +12,7 @@ from yellow_trellis.source.encoding import parseable
 from yellow_trellis.syntax import queries
 from yellow_trellis.syntax.node import Node
 from yellow_trellis.syntax.queries import StructureQuery
+from yellow_trellis.syntax.query_memo import QueryMemo
 
 if TYPE_CHECKING:
     from typing import Protocol
@@ -46,6 +47,9 @@ if TYPE_CHECKING:
             """Let go of everything, so that memory is free at once."""
             ...
 
+
+Memos = dict[tuple[StructureQuery, ...], QueryMemo]
+"""What queries found in earlier texts of a file, by those that were asked together."""
 
 _MANY, _DEEP = 500, 200
 """Nodes sought after which it is looked how deep they lie, and how deep is far from the root."""
@@ -83,6 +87,7 @@ class Tree:
         spans: Sequence[tuple[int, int]] | None = None,
         token_index: TokenIndex | None = None,
         raw: tree_sitter.Tree | None = None,
+        memos: Memos | None = None,
     ) -> None:
         self.source = source
         self._given = source
@@ -112,6 +117,8 @@ class Tree:
         self._queries: tuple[StructureQuery, ...] = ()
         """What may be asked for: one pass then answers all of it."""
         self._answers: dict[StructureQuery, list[tree_sitter.Node]] = {}
+        self._memos = memos
+        """What queries found in earlier texts of the file; None where nothing is kept of them."""
 
     @cached_property
     def root(self) -> Node:
@@ -160,9 +167,8 @@ class Tree:
             after.point(end),
         )
         result = self.language.parse(parseable(source.data), None, raw)
-        if result.root_node.has_error:
-            return Tree(source, self.language, self.context)
-        return Tree(source, self.language, self.context, raw=result)
+        same = None if result.root_node.has_error else result
+        return Tree(source, self.language, self.context, raw=same, memos=self._memos)
 
     @property
     def edits(self) -> Editor:
@@ -264,7 +270,9 @@ class Tree:
         """Return the parser's nodes that fit a query, in no order."""
         if query not in self._answers:
             asked = self._queries if query in self._queries else (query,)
-            nodes = queries.find(asked, self.language, self._raw.root_node)
+            memo = None if self._memos is None else self._memos.setdefault(asked, QueryMemo())
+            root, data = self._raw.root_node, self.source.data
+            nodes = queries.find(asked, self.language, root, data, memo)
             self._answers.update(zip(asked, nodes, strict=True))
         return self._answers[query]
 

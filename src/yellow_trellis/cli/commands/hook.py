@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shlex
 import sys
+from collections.abc import Iterable
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
@@ -16,6 +17,7 @@ from yellow_trellis.cli.options import RULES, RuleChoice, RunOptions, settings_h
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.survey_view import show_survey
 from yellow_trellis.cli.surveying import survey_report
+from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.git import NoRevision, Repository
 from yellow_trellis.project.staging import (
     StagedFile,
@@ -185,16 +187,22 @@ def _run(
         sys.exit(FOUND)
 
 
-def _is_elsewhere(path: str) -> bool:
-    """Return whether the configuration does not speak of a file."""
+def _chosen(files: Iterable[StagedFile]) -> list[StagedFile]:
+    """Return the files that are code, and lie where the configuration has rules look."""
     settings = settings_here()
+    endings = dict(settings.endings)
     tops = [os.path.realpath(settings.folder / top) for top in settings.paths]
-    return bool(tops) and not any(path == top or path.startswith(top + os.sep) for top in tops)
+    return [
+        file
+        for file in files
+        if language_at(file.path, endings) is not None
+        and (not tops or any(Path(file.path).is_relative_to(top) for top in tops))
+    ]
 
 
 def _staged(repository: Repository) -> list[StagedFile]:
-    """Return the staged files that the configuration speaks of."""
-    return [file for file in staged_files(repository) if not _is_elsewhere(file.path)]
+    """Return the staged files to look at."""
+    return _chosen(staged_files(repository))
 
 
 def _names(files: list[StagedFile]) -> tuple[str, ...]:
@@ -245,7 +253,7 @@ def _pushed(repository: Repository) -> list[StagedFile]:
         except NoRevision:  # what the remote has is not known here
             found = committed_files(repository, _base(repository, words[1]), words[1])
         files.update((file.path, file) for file in found)
-    return [file for file in files.values() if not _is_elsewhere(file.path)]
+    return _chosen(files.values())
 
 
 def _base(repository: Repository, revision: str) -> str:

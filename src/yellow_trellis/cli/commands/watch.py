@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import os
+import signal
+import threading
 import time
 from collections.abc import Iterable
 from pathlib import Path
@@ -67,13 +69,21 @@ def command(
         ) from None
     tops = look.paths(paths)
     watcher = _Bench(rule, tops, look) if rule is not None else _Watcher(tops, choice, look, fix)
+    stop = threading.Event()
     changes = watchfiles.watch(
         *watcher.watched(),
         debounce=_WAIT,
         step=_STEP,
         rust_timeout=_TICK,
         yield_on_timeout=True,
+        stop_event=stop,
     )
+
+    def interrupt(*_: object) -> None:
+        stop.set()  # Python drops what is raised while it runs a finalizer, or forks
+        raise KeyboardInterrupt
+
+    signal.signal(signal.SIGINT, interrupt)
     try:
         next(changes)  # from here on nothing is missed, also while all is looked at
         watcher.begin()
@@ -81,7 +91,8 @@ def command(
             if some:
                 watcher.take({path for _, path in some})
     except KeyboardInterrupt:
-        console().print("\nStopped.")
+        pass
+    console().print("\nStopped.")
 
 
 class _Bench(Struct):

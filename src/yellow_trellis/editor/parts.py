@@ -1,0 +1,74 @@
+"""The parts of a file that are known again by their text: statements at its top, members of classes.
+
+A class may be most of a file. So it is taken apart: its header, each member, what ends it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING, NamedTuple
+
+from yellow_trellis.languages import Language
+from yellow_trellis.rules import RuleDefinition
+from yellow_trellis.scan.locality import looks_around
+from yellow_trellis.source import Span
+from yellow_trellis.syntax import Tree
+
+if TYPE_CHECKING:
+    import tree_sitter
+
+
+class Part(NamedTuple):
+    """A part of a file, in bytes, and the kind of what it stands in."""
+
+    span: Span
+    parent: str
+
+
+def statements_of(tree: Tree) -> Iterator[Part]:
+    """Yield what stands at the top of a file."""
+    top = tree.raw_root.type
+    for raw in tree.raw_root.children:
+        yield Part(Span(raw.start_byte, raw.end_byte), top)
+
+
+def members_of(tree: Tree) -> Iterator[Part]:
+    """Yield what stands at the top of a file, and classes there part by part."""
+    top = tree.raw_root.type
+    for raw in tree.raw_root.children:
+        body = _class_body(raw, tree.language)
+        if body is None:
+            yield Part(Span(raw.start_byte, raw.end_byte), top)
+            continue
+        yield Part(Span(raw.start_byte, body.start_byte), raw.type)
+        for member in body.children:
+            yield Part(Span(member.start_byte, member.end_byte), body.type)
+        if body.end_byte < raw.end_byte:
+            yield Part(Span(body.end_byte, raw.end_byte), raw.type)
+
+
+def fits_in_members(rule: RuleDefinition, language: Language) -> bool:
+    """Return whether all that a rule over statements looks at lies in one of the members.
+
+    That is so unless it looks for classes, or at what is around a match.
+    """
+    pattern = rule.compiled.pattern
+    assert pattern is not None  # it leads a rule over statements to its places
+    return pattern.kinds.isdisjoint(_around_members(language)) and not looks_around(rule)
+
+
+def _around_members(language: Language) -> frozenset[str]:
+    return (language.family("class") or frozenset()) | language.optional_around
+
+
+def _class_body(raw: tree_sitter.Node, language: Language) -> tree_sitter.Node | None:
+    """Return the one body of a class, also of one with decorators; None for all else."""
+    around = _around_members(language)
+    if raw.type not in around:
+        return None
+    if raw.type in language.optional_around and raw.children:
+        raw = raw.children[-1]
+        if raw.type not in around:
+            return None
+    bodies = [child for child in raw.children if child.type in language.bodies]
+    return bodies[0] if len(bodies) == 1 else None
