@@ -23,6 +23,15 @@ TOKENS = [
 def test_any_text_is_its_leaves_and_gaps(tokens: list[str], name: str) -> None:
     tree = tree_of("".join(tokens), name)
     assert b"".join(piece for piece, _ in tree.pieces()) == tree.source.data
+    assert tree.errors or not tree_of(tree.source.data.decode() + "\n", name).raw_root.has_error
+
+
+def test_an_error_that_no_node_stands_for_is_told() -> None:
+    tree = tree_of("def f():\n    return f'a {b}.{c}'x\n")
+    assert [(raw.type, raw.text) for raw in tree.errors] == [("block", b"return f'a {b}.{c}'x")]
+    assert [tree.source.text(span) for span in tree.broken] == [tree.source.data.decode().rstrip()]
+    assert tree_of("#define A 1 /* a */ #define B\n", "c").errors
+    assert not tree_of("#define A 1", "c").errors  # but for the end of the line, which may be left out
 
 
 @given(st.binary(max_size=200))

@@ -28,4 +28,5 @@ class LiveFinding(NamedTuple):
 
     def moved(self, start: int) -> LiveFinding:
         """Return the same with places that count from the start of the file."""
-        return self._replace(span=Span(self.span.start + start, self.span.end + start))
+        rule, level, (first, end), message, fixes = self
+        return LiveFinding(rule, level, Span(first + start, end + start), message, fixes)

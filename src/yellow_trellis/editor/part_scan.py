@@ -19,6 +19,9 @@ from yellow_trellis.syntax import Tree
 Key = tuple[str, bytes]
 """The kind of what a part stands in, and its text."""
 
+_MOST = 4
+"""How many times as many parts are known as a file has, until those of earlier texts are let go."""
+
 
 class PartScan:
     """The evaluation of rules of which each looks at one part at a time.
@@ -33,7 +36,7 @@ class PartScan:
         self._vocabulary = vocabulary
         self._split = split
         self._known: dict[Key, tuple[LiveFinding, ...]] = {}
-        """What was found in the parts of the text before."""
+        """What was found in the parts of this text, and of some before."""
 
     def clear(self) -> None:
         """Forget what was found."""
@@ -43,22 +46,26 @@ class PartScan:
         """Return the findings in `tree`, and the rules that failed on it."""
         data = tree.source.data
         parts = list(self._split(tree))
-        keys = [(part.parent, data[part.span.start : part.span.end]) for part in parts]
+        keys = [(parent, data[start:end]) for start, end, parent in parts]
         fresh = [at for at, key in enumerate(keys) if key not in self._known]
-        found, failures = self._look_in([parts[at].span for at in fresh], tree, watch)
-        starts = [part.span.start for part in parts]
-        by_part: defaultdict[int, list[LiveFinding]] = defaultdict(list)
+        spans = [Span(parts[at].start, parts[at].end) for at in fresh]
+        found, failures = self._look_in(spans, tree, watch)
+        by_start: defaultdict[int, list[LiveFinding]] = defaultdict(list)
+        starts = [span.start for span in spans]
         for finding in found:
-            at = bisect_right(starts, finding.span.start) - 1
-            by_part[at].append(LiveFinding.of(finding, starts[at]))
-        known = {key: self._known.get(key, ()) for key in keys}
-        known |= {keys[at]: tuple(by_part[at]) for at in fresh}
-        self._known = {} if failures else known
+            start = starts[bisect_right(starts, finding.span.start) - 1]
+            by_start[start].append(LiveFinding.of(finding, start))
+        for at in fresh:
+            self._known[keys[at]] = tuple(by_start[parts[at].start])
         results = [
-            finding.moved(start)
-            for start, key in zip(starts, keys, strict=True)
-            for finding in known[key]
+            finding.moved(part.start)
+            for part, key in zip(parts, keys, strict=True)
+            for finding in self._known[key]
         ]
+        if failures:
+            self._known.clear()
+        elif len(self._known) > _MOST * len(keys):
+            self._known = {key: self._known[key] for key in keys}
         return results, failures
 
     def _look_in(

@@ -1,4 +1,4 @@
-"""The parts of a file that are known again by their text: statements at its top, members of classes.
+"""The parts of a file that are known again by their text: statements at its top, and members.
 
 A class may be most of a file. So it is taken apart: its header, each member, what ends it.
 """
@@ -11,7 +11,6 @@ from typing import TYPE_CHECKING, NamedTuple
 from yellow_trellis.languages import Language
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.scan.locality import looks_around
-from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 if TYPE_CHECKING:
@@ -19,9 +18,10 @@ if TYPE_CHECKING:
 
 
 class Part(NamedTuple):
-    """A part of a file, in bytes, and the kind of what it stands in."""
+    """A part of a file: start and end in bytes, and the kind of what it stands in."""
 
-    span: Span
+    start: int
+    end: int
     parent: str
 
 
@@ -29,22 +29,24 @@ def statements_of(tree: Tree) -> Iterator[Part]:
     """Yield what stands at the top of a file."""
     top = tree.raw_root.type
     for raw in tree.raw_root.children:
-        yield Part(Span(raw.start_byte, raw.end_byte), top)
+        yield Part(raw.start_byte, raw.end_byte, top)
 
 
 def members_of(tree: Tree) -> Iterator[Part]:
     """Yield what stands at the top of a file, and classes there part by part."""
-    top = tree.raw_root.type
+    top, around = tree.raw_root.type, _around_members(tree.language)
     for raw in tree.raw_root.children:
-        body = _class_body(raw, tree.language)
+        kind = raw.type
+        body = _class_body(raw, tree.language) if kind in around else None
         if body is None:
-            yield Part(Span(raw.start_byte, raw.end_byte), top)
+            yield Part(raw.start_byte, raw.end_byte, top)
             continue
-        yield Part(Span(raw.start_byte, body.start_byte), raw.type)
+        yield Part(raw.start_byte, body.start_byte, kind)
+        inside = body.type
         for member in body.children:
-            yield Part(Span(member.start_byte, member.end_byte), body.type)
+            yield Part(member.start_byte, member.end_byte, inside)
         if body.end_byte < raw.end_byte:
-            yield Part(Span(body.end_byte, raw.end_byte), raw.type)
+            yield Part(body.end_byte, raw.end_byte, kind)
 
 
 def fits_in_members(rule: RuleDefinition, language: Language) -> bool:
@@ -62,13 +64,10 @@ def _around_members(language: Language) -> frozenset[str]:
 
 
 def _class_body(raw: tree_sitter.Node, language: Language) -> tree_sitter.Node | None:
-    """Return the one body of a class, also of one with decorators; None for all else."""
-    around = _around_members(language)
-    if raw.type not in around:
-        return None
+    """Return the one body of a class, or of what is decorated; None where there is none."""
     if raw.type in language.optional_around and raw.children:
         raw = raw.children[-1]
-        if raw.type not in around:
+        if raw.type not in _around_members(language):
             return None
     bodies = [child for child in raw.children if child.type in language.bodies]
     return bodies[0] if len(bodies) == 1 else None

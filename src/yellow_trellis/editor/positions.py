@@ -73,5 +73,8 @@ def range_at(source: Source, start: Place, end: Place, encoding: PositionEncodin
 
 def range_of(source: Source, span: Span, encoding: PositionEncoding) -> Range:
     """Return the range of a span."""
-    start, end = span
-    return Range(position_of(source, start, encoding), position_of(source, end, encoding))
+    start = position_of(source, span.start, encoding)
+    text = source.data[span.start : span.end]
+    if text.isascii() and b"\n" not in text and b"\r" not in text:
+        return Range(start, Position(start.line, start.character + len(text)))
+    return Range(start, position_of(source, span.end, encoding))

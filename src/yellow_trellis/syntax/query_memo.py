@@ -1,4 +1,4 @@
-"""What queries found in pieces of the text before: equal pieces of the next text need no query.
+"""The findings of queries in pieces of a text: equal pieces of the next text need no query.
 
 A piece is a node without syntax errors. What it holds is told by its kind, the kind of what it
 stands in, and its text; so the places of what was found in it lead to the nodes of another tree.

@@ -228,11 +228,12 @@ class Tree:
             return False
         top, names, crlf = self._raw.root_node.id, self.kind_names, int(self.splits_line_ends)
         for number, node in self.known.items():
-            raw = node.raw
+            raw = node._raw
             if raw is None or node.tree is not self or node.kind != names.get(raw.kind_id, "ERROR"):
                 return False
-            as_made = node.start == raw.start_byte and 0 <= raw.end_byte - node.end <= crlf
-            if not as_made and number != top:
+            if node.start == raw.start_byte and 0 <= raw.end_byte - node.end <= crlf:
+                continue
+            if number != top:
                 return False
         return True
 
@@ -287,14 +288,22 @@ class Tree:
 
     @cached_property
     def errors(self) -> tuple[tree_sitter.Node, ...]:
-        """The parser's nodes for what it could make no sense of; none in a sound file."""
-        results = []
+        """The parser's nodes for what it could make no sense of; none in a sound file.
+
+        Where it has put in a token of which there is no node, such as the end of a line, that is
+        the smallest node around it; at the end of a file such a line end may be left out.
+        """
+        data, results = self.source.data, []
         stack = [self._raw.root_node] if self._raw.root_node.has_error else []
         while stack:
             raw = stack.pop()
-            if raw.is_error or raw.is_missing:
+            inner = [child for child in raw.children if child.has_error or child.is_missing]
+            if raw.is_error or raw.is_missing or not inner:
                 results.append(raw)
-            stack.extend(child for child in raw.children if child.has_error or child.is_missing)
+            stack += inner
+        if len(results) == 1 and results[0].end_byte == len(data) and not data.endswith(b"\n"):
+            ended = self.language.parse(parseable(data + b"\n"), self.spans)
+            results = results if ended.root_node.has_error else []
         return tuple(results)
 
     @cached_property
