@@ -43,7 +43,7 @@ def show_survey(
     """Print the findings that no baseline accepts, and what there is to say of the rest."""
     done = report.done
     if presentation().quiet:
-        out.print(report.verdict())
+        out.print(report.done.verdict())
         return
     summaries = {name: rule.summary for name, rule in report.rules.items()}
     findings = sorted(done.new, key=lambda f: (LEVELS.index(f.level), f.rule, f.path, f.start))
@@ -153,7 +153,7 @@ def _show_compared(out: Output, compared: Compared) -> None:
 
 def _show_verdict(out: Output, report: SurveyReport) -> None:
     """Say whether it passes, and why."""
-    word, _, reason = report.verdict().partition(":")
+    word, _, reason = report.done.verdict().partition(":")
     out.print(styled((word, BAD if report.done.fails else GOOD), f":{reason}"))
 
 

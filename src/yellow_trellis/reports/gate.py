@@ -54,3 +54,16 @@ class Surveyed(NamedTuple):
     def fails(self) -> bool:
         """Return whether more findings count against it than are allowed."""
         return len(self.failing) > self.bar.at_most
+
+    def verdict(self) -> str:
+        """Return in a sentence whether it passes, and why."""
+        bar, count = self.bar, len(self.failing)
+        word = "Fails" if self.fails else "Passes"
+        new = "new " if self.compared is not None else ""
+        if bar.fail_at == "never":
+            return f"{word}: findings are not to make it fail."
+        label = f"{count:,} {new}finding{'' if count == 1 else 's'}"
+        reason = f"{label if count else f'no {new}finding'} at `{bar.fail_at}` or above"
+        reason += " without a fix" if bar.fixable_passes else ""
+        reason += f", {bar.at_most:,} allowed" if bar.at_most else ""
+        return f"{word}: {reason}."

@@ -37,7 +37,7 @@ def html_report(report: SurveyReport) -> Iterator[str]:
     done = report.done
     words = {
         "TITLE": f"Survey of {html.escape(visible(Path.cwd().name))}",
-        "VERDICT": html.escape(report.verdict().replace("`", "")),
+        "VERDICT": html.escape(report.done.verdict().replace("`", "")),
         "CLASS": "fails" if done.fails else "",
         "MADE": datetime.now(timezone.utc).strftime("%Y-%m-%d %H:%M UTC"),
         "SCRIPT_HASH": _hash(script),

@@ -30,7 +30,7 @@ def json_lines(report: SurveyReport) -> Iterator[str]:
             "version": VERSION,
             "passes": not report.done.fails,
             "failing": len(report.done.failing),
-            "text": report.verdict(),
+            "text": report.done.verdict(),
         }
     )
 

@@ -26,7 +26,7 @@ def pull_request(report: SurveyReport) -> Iterator[str]:
     counts = ", ".join(f"{levels[level]:,} {level}" for level in LEVELS if levels[level])
     head = f"## {len(found):,} {new}finding{'' if len(found) == 1 else 's'}"
     head += f" ({counts})" if counts else ""
-    text = f"{head}\n\n**{report.verdict()}**\n"
+    text = f"{head}\n\n**{report.done.verdict()}**\n"
     if done.compared is not None:
         text += f"\n{len(done.compared.known):,} accepted by the baseline, "
         text += f"{len(done.compared.gone):,} of those accepted are gone.\n"

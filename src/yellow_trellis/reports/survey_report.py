@@ -35,24 +35,6 @@ class SurveyReport(NamedTuple):
         for report in self.done.run.reports:
             yield from report.suppressed
 
-    def verdict(self) -> str:
-        """Return in a sentence whether the survey passes, and why."""
-        return verdict(self.done)
-
-
-def verdict(done: Surveyed) -> str:
-    """Return in a sentence whether a survey passes, and why."""
-    bar, count = done.bar, len(done.failing)
-    word = "Fails" if done.fails else "Passes"
-    new = "new " if done.compared is not None else ""
-    if bar.fail_at == "never":
-        return f"{word}: findings are not to make it fail."
-    label = f"{count:,} {new}finding{'' if count == 1 else 's'}"
-    reason = f"{label if count else f'no {new}finding'} at `{bar.fail_at}` or above"
-    reason += " without a fix" if bar.fixable_passes else ""
-    reason += f", {bar.at_most:,} allowed" if bar.at_most else ""
-    return f"{word}: {reason}."
-
 
 @cache
 def report_path(path: str) -> str:

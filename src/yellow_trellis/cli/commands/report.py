@@ -120,7 +120,7 @@ def _write_page(
     wanted = FORMATS["html"]
     report = survey_report(paths, choice.spec(), look, gate_options, [wanted])
     write_report(wanted.parts(report), file)
-    console().print(f"Wrote {file}. {report.verdict()}")
+    console().print(f"Wrote {file}. {report.done.verdict()}")
     tell_problems(report.done.run.problems)
     if report.done.run.problems:
         sys.exit(UNHANDLED)

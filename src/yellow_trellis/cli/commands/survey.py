@@ -127,7 +127,7 @@ def command(
         write_report(FORMATS[name].parts(report), file)
     tell_problems(result.problems)
     if form != "text":
-        notes().print(report.verdict())
+        notes().print(report.done.verdict())
     if result.problems:
         sys.exit(UNHANDLED)
     if done.fails:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import re
-import tempfile
 from pathlib import Path
 from typing import NamedTuple
 
 from yellow_trellis.authoring.example_runner import prove_rule
+from yellow_trellis.editor.authoring.unsaved_rules import as_file
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.locate import OWN
 from yellow_trellis.project.settings import settings_for
@@ -39,10 +39,7 @@ def faults_in(path: str, source: Source) -> list[Fault]:
 
     Of mistakes the first is told, as the rest cannot be read past it; else examples that fail.
     """
-    with tempfile.TemporaryDirectory(prefix="ytr-rules-") as folder:
-        copy = Path(folder).resolve() / Path(path).name
-        copy.write_bytes(source.data)
-        (copy.parent / ".git").mkdir()  # what lies above is none of its
+    with as_file(path, source) as copy:
         try:
             if copy.name == OWN:
                 settings_for(copy.parent)

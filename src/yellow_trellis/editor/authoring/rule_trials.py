@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import os
-import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
-from pathlib import Path
 
 from yellow_trellis.editor.answers import Location, Match, WrittenRule
+from yellow_trellis.editor.authoring.unsaved_rules import as_file
 from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.open_files import OpenFiles
 from yellow_trellis.editor.positions import Position, offset_of, range_at
@@ -124,9 +123,7 @@ def _rules(files: OpenFiles, path: str) -> Iterator[tuple[RulesSpec, list[RuleDe
     """
     source, setup = files.plain.get(path), files.setup(path)
     if source is not None and path.endswith(".toml") and _DATA in source.data:
-        with tempfile.TemporaryDirectory(prefix="ytr-rules-") as folder:
-            copy = Path(folder).resolve() / Path(path).name
-            copy.write_bytes(source.data)
+        with as_file(path, source) as copy:
             yield _of_file(RulesSpec((str(copy),)), str(copy))
     elif path.endswith(".py") and path in files.documents and isinstance(setup, Setup):
         yield _of_file(setup.spec, path)
