@@ -302,9 +302,17 @@ def classes(name: str) -> tuple[str, str]:
     return pack, "\n".join(one for one in examples if "class " in one)
 
 
-@pytest.mark.parametrize("name", ["python", "java", "csharp", "php", "javascript", "ruby"])
-@pytest.mark.parametrize("seed", range(int(os.environ.get("YTR_SHARE", "3"))))
-def test_findings_after_any_edits_are_those_of_a_fresh_look(seed: int, name: str) -> None:
+SEEDS = int(os.environ.get("YTR_SHARE", "1"))
+
+
+@pytest.mark.parametrize(
+    ("name", "seed"),
+    [
+        *(("python", seed) for seed in range(3 * SEEDS)),
+        *((name, n) for name in ("java", "csharp", "php", "javascript", "ruby") for n in range(SEEDS)),
+    ],
+)
+def test_findings_after_any_edits_are_those_of_a_fresh_look(name: str, seed: int) -> None:
     rng = random.Random(seed)
     rules, text = python_code(rng) if name == "python" else classes(name)
     ruleset, spoken = RulesSpec((rules,)).ruleset(), language(name)
@@ -314,7 +322,7 @@ def test_findings_after_any_edits_are_those_of_a_fresh_look(seed: int, name: str
     def look(document: Document, live: LiveScan) -> object:
         return live.look(document.tree(None, lambda d: ruleset.token_index(d, name)), Watch())
 
-    for number in range(250):
+    for number in range(250 if name == "python" else 100):
         size = len(document.source.data)
         places = sorted(rng.randrange(size + 1) for _ in range(2))
         if places[1] - places[0] > 30:

@@ -119,7 +119,7 @@ def test_comments_between_tokens_in_javascript() -> None:
 
 def test_in_the_library() -> None:
     """Patterns of all kinds in a share of the files; YTR_SHARE=1 takes all."""
-    share = int(os.environ.get("YTR_SHARE", "450"))
+    share = int(os.environ.get("YTR_SHARE", "700"))
     names = ("rules_forty.py", "rules_shapes.py")
     rules = load_rules([ROOT / "benchmarks" / name for name in names])
     patterns = [one.compiled.pattern for one in rules if one.find is not None]

@@ -155,7 +155,7 @@ def test_ugly_code_in_any_order(codes: list[str], in_a_class: bool) -> None:
 
 def test_the_library_in_parts_and_whole() -> None:
     """A share of the files; YTR_SHARE=1 takes all."""
-    share = int(os.environ.get("YTR_SHARE", "200"))
+    share = int(os.environ.get("YTR_SHARE", "400"))
     files = sorted(Path(sysconfig.get_paths()["stdlib"]).rglob("*.py"))[::share]
     declared = [
         one

@@ -142,7 +142,7 @@ def run_shown(
         except KeyboardInterrupt:
             bar.stop()
             notes().print(
-                styled(f"Interrupted after {bar.told()}; nothing was written.", style=BAD)
+                styled(f"Interrupted after {bar.summary()}; nothing was written.", style=BAD)
             )
             sys.exit(INTERRUPTED)
     if os.path.exists(os.path.join(result.root, HOME, MARK)):

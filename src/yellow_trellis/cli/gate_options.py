@@ -70,7 +70,7 @@ def _gate_options(
 
 
 def gate_here() -> GateOptions:
-    """Return what a survey is held to where a call says nothing."""
+    """Return the threshold of a survey for which a call gives none."""
     return _gate_options(
         fail_at=None, warnings_as_errors=False, fixable_passes=False, at_most=None, baseline=None
     )

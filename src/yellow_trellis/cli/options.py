@@ -103,10 +103,10 @@ class RuleChoice(NamedTuple):
         for name in self.without:
             if name not in names:
                 raise UsageError(f"--without {name}: no rule is called so: {nearest(name, names)}")
-        known = {tag for rule in rules for tag in rule.tags}
+        tags = {tag for rule in rules for tag in rule.tags}
         for tag in self.tags:
-            if tag not in known:
-                raise UsageError(f"--tag {tag}: no rule has it: {nearest(tag, known)}")
+            if tag not in tags:
+                raise UsageError(f"--tag {tag}: no rule has it: {nearest(tag, tags)}")
         chosen = [
             rule.name
             for rule in rules

@@ -65,7 +65,7 @@ class Bar:
         self._progress.start()
         self._task = self._progress.add_task("", total=self.files, rate=0, found=0)
 
-    def told(self) -> str:
+    def summary(self) -> str:
         """Return how far it came."""
         return f"{self.done:,} of {self.files:,} files, {self.findings:,} findings"
 

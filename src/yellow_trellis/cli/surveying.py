@@ -49,18 +49,18 @@ def survey_report(
         raise UsageError("--new-only needs to know since when: add --changed-since or --staged")
     if new_only and gate.baseline is not None:
         gate = gate._replace(baseline=None)  # what was there before is accepted either way
-    wanted = list(formats)
+    requested = list(formats)
     result, seconds = run_shown(
         paths,
         spec,
         look,
         timed=timed,
         with_review=with_review,
-        with_marks=new_only or gate.baseline is not None or any(one.marks for one in wanted),
-        with_details=any(one.details for one in wanted),
+        with_marks=new_only or gate.baseline is not None or any(form.marks for form in requested),
+        with_details=any(form.details for form in requested),
     )
     rework = None
-    if any(one.changes for one in wanted):
+    if any(form.changes for form in requested):
         rework, _ = run_shown(paths, spec, look, mode="rework", with_review=with_review)
     rules = {rule.name: rule for rule in spec.ruleset()}
     compared = None
@@ -70,7 +70,7 @@ def survey_report(
         baseline = Baseline.read(*gate.baseline)
         compared = baseline.compared(result, rules, whole=whole and not look.file_filter.lines)
     done = Surveyed(result, gate.bar, compared)
-    history = _earlier(look.paths(paths)) if any(one.history for one in wanted) else ()
+    history = _earlier(look.paths(paths)) if any(form.history for form in requested) else ()
     return SurveyReport(done, rules, seconds, rework, history)
 
 
@@ -93,9 +93,9 @@ def _since(
         before = replace(look, file_filter=plain, texts=texts, names_from=None, cache=False)
         names = tuple(os.path.relpath(path) for path in texts)
         earlier, _ = run_shown(names, spec, before, with_marks=True)
-    known = Baseline(Path("revision").absolute(), ())
-    known = known.with_entries(known.entries_of(earlier.findings))
-    return known.compared(result, rules, whole=False)
+    baseline = Baseline(Path("revision").absolute(), ())
+    baseline = baseline.with_entries(baseline.entries_of(earlier.findings))
+    return baseline.compared(result, rules, whole=False)
 
 
 def _earlier(paths: tuple[str, ...]) -> list[Totals]:

@@ -1,4 +1,4 @@
-"""A look at files that have changed, in a process of its own: rules and settings are read anew.
+"""A look at files that have changed, in a process of its own, which reads rules and settings again.
 
 The process is forked where that can be, from one that has loaded the library and no rule. So each
 look starts at once, and nothing that rules leave behind is there at the next one.
@@ -99,7 +99,7 @@ def survey_files(
         show_code(out, finding, styled(f"  {finding.rule}", style=DIM), width)
         out.print(styled(f"{'':<{width + 4}}{visible(finding.message)}", style=DIM))
     tell_problems(result.problems)
-    counts = {os.path.realpath(one.path): len(one.findings) for one in result.reports}
+    counts = {os.path.realpath(report.path): len(report.findings) for report in result.reports}
     return Look(counts, written)
 
 
@@ -120,15 +120,16 @@ def try_rule(file: str, paths: tuple[str, ...], look: RunOptions) -> Look:
     out = console()
     show_proofs(out, {rule.name: proof_of(rule) for rule in spec.ruleset().own_rules})
     result, seconds = run_shown(paths, spec, look)
-    found = result.findings
-    files = list(dict.fromkeys(finding.path for finding in found))
+    findings = result.findings
+    files = list(dict.fromkeys(finding.path for finding in findings))
     out.print()
-    width = place_width(found[:_MATCHES])
-    for finding in found[:_MATCHES]:
+    width = place_width(findings[:_MATCHES])
+    for finding in findings[:_MATCHES]:
         show_code(out, finding, width=width)
-    if len(found) > _MATCHES:
-        out.print(styled(f"  and {counted(len(found) - _MATCHES, 'more match', 'more matches')}"))
-    out.print(f"{counted(len(found), 'match', 'matches')} in {counted(len(files), 'file')}.")
+    if len(findings) > _MATCHES:
+        extra = counted(len(findings) - _MATCHES, "more match", "more matches")
+        out.print(styled(f"  and {extra}"))
+    out.print(f"{counted(len(findings), 'match', 'matches')} in {counted(len(files), 'file')}.")
     out.print()
     seconds += _show_diff(files, spec, look)
     tell_problems(result.problems)

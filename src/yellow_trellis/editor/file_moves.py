@@ -93,10 +93,10 @@ def _follow(
             raise _Refused(f"`{new}` cannot be imported: no name may be like that (`{old}`)")
     _refuse_taken(moving, name, renamed)
     words = [old.replace("/", ".").rpartition(".")[2].encode("utf-8") for old in renamed]
-    known = moving.base.modules(name).names
+    names = moving.base.modules(name).names
     shown = {os.path.realpath(path): path for path in moving.files.documents}
-    for number, path in enumerate(known):
-        tell(number + 1, len(known))
+    for number, path in enumerate(names):
+        tell(number + 1, len(names))
         spoken = language_at(path, moving.endings) or name
         try:
             source = moving.files.source_of(shown.get(path, path), spoken)

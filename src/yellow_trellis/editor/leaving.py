@@ -26,10 +26,10 @@ def leave(
     files: OpenFiles, path: str, rule: str, where: Range, scope: Scope = "line"
 ) -> list[TextChange] | str:
     """Return the changes that write a comment, with a reason to fill in, or why there are none."""
-    found = files.opened(path)
-    if isinstance(found, str):
-        return found
-    document, setup = found
+    opened = files.opened(path)
+    if isinstance(opened, str):
+        return opened
+    document, setup = opened
     start = offset_of(document.source, where.start, files.encoding)
     if scope == "line":
         return _on_line(files, document, setup, rule, start)

@@ -21,7 +21,7 @@ class LiveFinding(NamedTuple):
 
     @classmethod
     def of(cls, finding: Finding, start: int = 0) -> LiveFinding:
-        """Return what is told of a finding, with places that count from the byte `start`."""
+        """Convert a finding; its places then count from the byte `start`."""
         span = Span(finding.span.start - start, finding.span.end - start)
         fixes = tuple((fix.title, fix.safety) for fix in finding.fixes)
         return cls(finding.rule, finding.level, span, finding.message, fixes)

@@ -42,14 +42,14 @@ class LiveScan:
         if tree.token_index.holds(MARK) or watch.over:  # a comment may speak for any code
             for scan in self._by_part:
                 scan.clear()
-            found, failures = self._all.look(tree, self._vocabulary, watch)
-            results = [LiveFinding.of(finding) for finding in found if not finding.left]
+            findings, failures = self._all.look(tree, self._vocabulary, watch)
+            results = [LiveFinding.of(finding) for finding in findings if not finding.left]
         else:
-            found, failures = self._others.look(tree, self._vocabulary, watch)
-            results = list(map(LiveFinding.of, found))
+            findings, failures = self._others.look(tree, self._vocabulary, watch)
+            results = list(map(LiveFinding.of, findings))
             for scan in self._by_part:
-                more, failed = scan.look(tree, watch)
-                results += more
+                part, failed = scan.look(tree, watch)
+                results += part
                 failures += failed
         results.sort(key=self._order)
         return results, failures

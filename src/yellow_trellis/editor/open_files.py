@@ -132,7 +132,7 @@ class OpenFiles:
         return self.base(path, setup, symbols) if symbols else None
 
     def base(self, path: str, setup: Setup, symbols: frozenset[str]) -> CodeBase:
-        last = max((n for other, n in self._edits.items() if other != path), default=0)
+        last = max((n for name, n in self._edits.items() if name != path), default=0)
         key = (setup.root, symbols)
         read, base = self._bases.get(key, (-1, None))
         if base is None or read < last:

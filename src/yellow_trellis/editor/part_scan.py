@@ -49,10 +49,10 @@ class PartScan:
         keys = [(parent, data[start:end]) for start, end, parent in parts]
         fresh = [at for at, key in enumerate(keys) if key not in self._known]
         spans = [Span(parts[at].start, parts[at].end) for at in fresh]
-        found, failures = self._look_in(spans, tree, watch)
+        findings, failures = self._look_in(spans, tree, watch)
         by_start: defaultdict[int, list[LiveFinding]] = defaultdict(list)
         starts = [span.start for span in spans]
-        for finding in found:
+        for finding in findings:
             start = starts[bisect_right(starts, finding.span.start) - 1]
             by_start[start].append(LiveFinding.of(finding, start))
         for at in fresh:

@@ -1,4 +1,4 @@
-"""The parts of a file that are known again by their text: statements at its top, and members.
+"""The parts into which a file is split for the incremental scan: statements at its top, members.
 
 A class may be most of a file. So it is taken apart: its header, each member, what ends it.
 """

@@ -62,27 +62,27 @@ def renamable(files: OpenFiles, path: str, position: Position) -> Renamable | st
 
 def place_to_rename(files: OpenFiles, path: str, position: Position) -> tuple[Range, str] | str:
     """Return the range and the text of the name at a position, or why it cannot be renamed."""
-    found = renamable(files, path, position)
-    if isinstance(found, str):
-        return found
-    return range_of(found.node.tree.source, found.node.span, files.encoding), found.node.text
+    target = renamable(files, path, position)
+    if isinstance(target, str):
+        return target
+    return range_of(target.node.tree.source, target.node.span, files.encoding), target.node.text
 
 
 def rename(
     files: OpenFiles, tell: Tell, path: str, position: Position, new: str
 ) -> WorkspaceChanges | str:
     """Return the changes that rename what stands at a position, or why it is refused."""
-    found, document = renamable(files, path, position), files.documents.get(path)
-    if isinstance(found, str) or document is None:
-        return str(found)
-    if not found.symbol:
-        assert found.binding is not None
-        return _in_file(files, document, found.node, found.binding, new)
+    target, document = renamable(files, path, position), files.documents.get(path)
+    if isinstance(target, str) or document is None:
+        return str(target)
+    if not target.symbol:
+        assert target.binding is not None
+        return _in_file(files, document, target.node, target.binding, new)
     setup = files.setup(path)
     if isinstance(setup, str):
         return setup
     try:
-        return _everywhere(files, document, setup, found.symbol, new, tell)
+        return _everywhere(files, document, setup, target.symbol, new, tell)
     except TrellisError as error:
         return str(error)
 
@@ -91,10 +91,10 @@ def _in_file(
     files: OpenFiles, document: Document, node: Node, binding: Binding, new: str
 ) -> WorkspaceChanges | str:
     tree = node.tree
-    made = fix(f"Rename to {new}").rename(binding, new).made(node.span)
-    if made is None:
+    result = fix(f"Rename to {new}").rename(binding, new).made(node.span)
+    if result is None:
         return "nothing would change"
-    data = text_after(tree, made)
+    data = text_after(tree, result)
     if isinstance(data, str):
         return data
     return WorkspaceChanges({document.path: text_changes(document.source, data, files.encoding)})

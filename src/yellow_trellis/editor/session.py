@@ -84,11 +84,11 @@ class Session(OpenFiles):
             return Answer(problems=problems)
         ruleset = setup.spec.ruleset(path)
         if setup.settings.baseline is not None:
-            found, failures = self._but_accepted(document, setup, ruleset)
+            findings, failures = self._but_accepted(document, setup, ruleset)
         else:
-            found, failures = self._look(document, setup, ruleset)
+            findings, failures = self._look(document, setup, ruleset)
         rules = {rule.name: rule for rule in ruleset.rules}
-        shown = tuple(self._shown(document.source, one, rules) for one in found)
+        shown = tuple(self._shown(document.source, finding, rules) for finding in findings)
         return Answer(shown, (*problems, *failures))
 
     def _faults(self, path: str) -> Answer:
@@ -102,10 +102,9 @@ class Session(OpenFiles):
             return Answer()
         return Answer(
             tuple(
-                OpenFinding(
-                    "", "error", range_of(source, one.span, self.encoding), one.message, (), (), ""
-                )
-                for one in faults_in(path, source)
+                OpenFinding("", "error", where, fault.message, (), (), "")
+                for fault in faults_in(path, source)
+                for where in (range_of(source, fault.span, self.encoding),)
             )
         )
 
@@ -115,27 +114,27 @@ class Session(OpenFiles):
         Those are the other ends of conflicts between fixes, and where a symbol is defined that a
         rule asks for by meaning.
         """
-        found = self.opened(path)
-        if isinstance(found, str) or self._is_left(*found):
+        opened = self.opened(path)
+        if isinstance(opened, str) or self._is_left(*opened):
             return ()
-        document, setup = found
+        document, setup = opened
         ruleset, source = setup.spec.ruleset(path), document.source
         report = self.report(document, setup, ruleset, FileOptions())
         results: list[Related] = []
         for conflict in report.conflicts:
             sides = (conflict.party, conflict.other)
-            for one, other in (sides, sides[::-1]):
-                if one is not None and other is not None:
-                    message = f"{EXPLAINED[conflict.kind]}: {other.rule} ({other.title})"
-                    here = range_of(source, one.span, self.encoding)
-                    there = range_of(source, other.span, self.encoding)
-                    results.append(Related(one.rule, here, message, Location(path, there)))
+            for side, opposite in (sides, sides[::-1]):
+                if side is not None and opposite is not None:
+                    message = f"{EXPLAINED[conflict.kind]}: {opposite.rule} ({opposite.title})"
+                    here = range_of(source, side.span, self.encoding)
+                    there = range_of(source, opposite.span, self.encoding)
+                    results.append(Related(side.rule, here, message, Location(path, there)))
         base = self.code_base(path, setup, ruleset)
         if base is not None:
             from yellow_trellis.editor.definitions import defined_places
 
-            known = self.findings(path).findings
-            results += defined_places(self, path, base, ruleset, known)
+            findings = self.findings(path).findings
+            results += defined_places(self, path, base, ruleset, findings)
         return tuple(results)
 
     def rules_in(self, path: str) -> list[WrittenRule]:
@@ -155,19 +154,20 @@ class Session(OpenFiles):
         setup = self.setup(path)
         if isinstance(setup, str):
             return None
-        found = [
-            one
-            for one in self.findings(path).findings
-            if one.range.start <= position <= one.range.end
+        findings = [
+            finding
+            for finding in self.findings(path).findings
+            if finding.range.start <= position <= finding.range.end
         ]
         rules = {rule.name: rule for rule in setup.spec.ruleset(path).rules}
-        named = [rules[name] for name in dict.fromkeys(one.rule for one in found) if name in rules]
-        if not named:
+        names = dict.fromkeys(finding.rule for finding in findings)
+        rules_here = [rules[name] for name in names if name in rules]
+        if not rules_here:
             return None
         from yellow_trellis.editor.authoring.rule_text import rule_text
 
-        smallest = max(found, key=lambda one: (one.range.start, -one.range.end.line))
-        return smallest.range, "\n\n---\n\n".join(map(rule_text, named))
+        smallest = max(findings, key=lambda one: (one.range.start, -one.range.end.line))
+        return smallest.range, "\n\n---\n\n".join(map(rule_text, rules_here))
 
     def completions(self, path: str, position: Position) -> list[Completion]:
         """Return what can be written at a position of a rule file or a configuration."""
@@ -215,11 +215,11 @@ class Session(OpenFiles):
     ) -> tuple[list[LiveFinding], list[str]]:
         path = document.path
         base = self.code_base(path, setup, ruleset)
-        known = self._scans.get(path)
-        if known is None or known[0] is not ruleset or known[1] is not base:
+        entry = self._scans.get(path)
+        if entry is None or entry[0] is not ruleset or entry[1] is not base:
             vocabulary = base.vocabulary if base is not None else SPELLED
-            known = ruleset, base, LiveScan(ruleset, document.language, vocabulary)
-            self._scans[path] = known
+            entry = ruleset, base, LiveScan(ruleset, document.language, vocabulary)
+            self._scans[path] = entry
             document.parse_anew()  # what the tree knows of names is of the code base before
         watch = Watch(over=document.over)
         guard = Deadline(LIMITS)
@@ -231,7 +231,7 @@ class Session(OpenFiles):
             )
             try:
                 with guard.on_duty():
-                    found, failures = known[2].look(tree, watch)
+                    findings, failures = entry[2].look(tree, watch)
             except TreeChanged as wrong:
                 if not wrong.rule and watch.is_careful:
                     raise
@@ -244,7 +244,7 @@ class Session(OpenFiles):
                 return [], [f"{path}: {over}"]
             for failure in failures:
                 document.over.setdefault(failure.rule, failure.reason)
-            return found, [f"{one.rule}: {one.reason} ({path})" for one in failures]
+            return findings, [f"{failure.rule}: {failure.reason} ({path})" for failure in failures]
 
     def _but_accepted(
         self, document: Document, setup: Setup, ruleset: Ruleset
@@ -260,12 +260,15 @@ class Session(OpenFiles):
         place = baseline.place(document.path)
         accepted = [entry for entry in baseline.entries if entry.path == place]
         pairs = matched(baseline.entries_of(report.findings), accepted)
-        found, failures = self._look(document, setup, ruleset)
+        findings, failures = self._look(document, setup, ruleset)
         new = {
-            (one.rule, one.start) for at, one in enumerate(report.findings) if at not in pairs
+            (finding.rule, finding.start)
+            for at, finding in enumerate(report.findings)
+            if at not in pairs
         }
         source = document.source
-        return [one for one in found if (one.rule, source.place(one.span.start)) in new], failures
+        findings = [one for one in findings if (one.rule, source.place(one.span.start)) in new]
+        return findings, failures
 
     def _shown(
         self, source: Source, one: LiveFinding, rules: dict[str, RuleDefinition]
@@ -280,9 +283,9 @@ class Session(OpenFiles):
     def findings_at(self, path: str, where: Range) -> list[OpenFinding]:
         """Return the findings that touch a range of an open file."""
         return [
-            one
-            for one in self.findings(path).findings
-            if one.range.start <= where.end and where.start <= one.range.end
+            finding
+            for finding in self.findings(path).findings
+            if finding.range.start <= where.end and where.start <= finding.range.end
         ]
 
     def one_fix(self, path: str, rule: str, where: Range, number: int) -> list[TextChange] | str:
@@ -325,10 +328,10 @@ class Session(OpenFiles):
         Rules over all of a code base are left out. Arguments: `rules` are those to apply, all if
         empty.
         """
-        found = self.opened(path)
-        if isinstance(found, str) or self._is_left(*found):
+        opened = self.opened(path)
+        if isinstance(opened, str) or self._is_left(*opened):
             return []
-        document, setup = found
+        document, setup = opened
         ruleset = setup.spec.ruleset(path)
         if rules:
             ruleset = ruleset.only(rules)

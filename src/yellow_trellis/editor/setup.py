@@ -71,8 +71,8 @@ class Setup(Struct, frozen=True, dict=True):
             return reason
         name = language_at(path, dict(settings.endings)) or ""
         file = SourceFile(path, name, Stamp.of(path) or Stamp())
-        _, left = narrowed([file], configured_filter(settings), Path(self.root))
-        return left[0].reason if left else ""
+        _, skipped = narrowed([file], configured_filter(settings), Path(self.root))
+        return skipped[0].reason if skipped else ""
 
 
 def _data_only(paths: tuple[str, ...]) -> tuple[tuple[str, ...], tuple[str, ...]]:

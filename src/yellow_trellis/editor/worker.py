@@ -43,13 +43,13 @@ class Worker:
         self._end: Connection | None = None
 
     def begin(self) -> None:
-        """Start the process before anything is asked of it."""
+        """Start the process ahead of the first request."""
         with self._lock:
             if self._process is None:
                 self._start()
 
     def configure(self, trusted: bool, encoding: PositionEncoding) -> None:
-        """Start anew where the session is to be another than it is."""
+        """Restart the process if the options of its session have changed."""
         with self._lock:
             if (trusted, encoding) != (self.trusted, self.encoding):
                 self.trusted, self.encoding = trusted, encoding
@@ -85,7 +85,7 @@ class Worker:
             return {path: text.data.decode("utf-8") for path, text in self._texts.items()}
 
     def restart(self) -> None:
-        """Start anew: configurations and rules are read again."""
+        """Restart the process, so that configurations and rules are read again."""
         with self._lock:
             self._kill()
 

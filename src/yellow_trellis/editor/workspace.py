@@ -49,15 +49,15 @@ def survey(files: OpenFiles, tell: Tell, root: str) -> WorkspaceFindings | str:
     settings = setup.settings
     try:
         done = run_over(files, setup, setup.spec, tell, with_marks=settings.baseline is not None)
-        found = done.findings
+        findings = done.findings
         if settings.baseline is not None:
             baseline = Baseline.read(settings.folder / settings.baseline, settings.folder)
-            found = baseline.compared(done, [rule.name for rule in setup.spec.rules()]).new
+            findings = baseline.compared(done, [rule.name for rule in setup.spec.rules()]).new
     except (TrellisError, OSError) as error:
         return str(error)
     rules = {rule.name: rule for rule in setup.spec.rules()}
     by_path: dict[str, list[FindingRecord]] = {}
-    for finding in found:
+    for finding in findings:
         by_path.setdefault(finding.path, []).append(finding)
     shown = {
         os.path.abspath(path): tuple(_shown(files, path, some, rules, setup))
@@ -160,12 +160,12 @@ def _shown(
 ) -> Iterator[OpenFinding]:
     name = language_at(path, dict(setup.settings.endings)) or ""
     source = files.source_of(os.path.abspath(path), name)
-    for one in found:
-        where = range_at(source, one.start, one.end, files.encoding)
-        rule = rules.get(one.rule)
+    for finding in found:
+        where = range_at(source, finding.start, finding.end, files.encoding)
+        rule = rules.get(finding.rule)
         tags, page = (tuple(rule.tags), rule.place) if rule is not None else ((), "")
-        fixes = cast("tuple[tuple[str, Safety], ...]", one.fixes)
-        yield OpenFinding(one.rule, one.level, where, one.message, fixes, tags, page)
+        fixes = cast("tuple[tuple[str, Safety], ...]", finding.fixes)
+        yield OpenFinding(finding.rule, finding.level, where, finding.message, fixes, tags, page)
 
 
 def _left_out(done: Run) -> Iterator[str]:
@@ -174,9 +174,10 @@ def _left_out(done: Run) -> Iterator[str]:
     yield from _summary(
         "conflict",
         [
-            f"{os.path.basename(path)}:{one.party.start}: {EXPLAINED[one.kind]}: {one.party.rule}"
-            + (f" and {one.other.rule}" if one.other is not None else "")
-            for path, one in conflicts
+            f"{os.path.basename(path)}:{conflict.party.start}: {EXPLAINED[conflict.kind]}: "
+            + conflict.party.rule
+            + (f" and {conflict.other.rule}" if conflict.other is not None else "")
+            for path, conflict in conflicts
         ],
     )
     refused: Counter[str] = Counter(
@@ -195,5 +196,5 @@ def _summary(what: str, messages: list[str]) -> Iterator[str]:
     plural = {"refused fix": "refused fixes"}.get(what, f"{what}s")
     count = f"1 {what}" if len(messages) == 1 else f"{len(messages)} {plural}"
     extra = len(messages) - _MOST_TOLD
-    more = f"; and {extra} more" if extra > 0 else ""
-    yield f"{count}: {'; '.join(messages[:_MOST_TOLD])}{more}"
+    tail = f"; and {extra} more" if extra > 0 else ""
+    yield f"{count}: {'; '.join(messages[:_MOST_TOLD])}{tail}"

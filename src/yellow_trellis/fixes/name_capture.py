@@ -88,7 +88,7 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
         frozenset(read - entries),
         frozenset(free - entries),
         frozenset(bound - entries - set(put.meant)),
-        tuple(around) if binds or any(one.captured for one in around) else (),
+        tuple(around) if binds or any(occurrence.captured for occurrence in around) else (),
         was_bound,
         frozenset(put.holes),
     )

@@ -76,8 +76,8 @@ def compile_template(text: str, find: Pattern) -> Template:
     text = shape.text
     for stand_in in shape.stand_ins.values():
         _refuse_unbound(stand_in, find, text)
-    known = Counter(comment.text for comment in find.tree.comments())
-    slots = _with_last_separators(list(_slots(shape, known)))
+    comments = Counter(comment.text for comment in find.tree.comments())
+    slots = _with_last_separators(list(_slots(shape, comments)))
     unit = shape.tree.source.indent_unit.decode()
     same = find.language.same_kind
     kinds = frozenset(same(node.kind) for root in shape.nodes for node in root.walk())

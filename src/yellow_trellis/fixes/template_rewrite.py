@@ -165,23 +165,23 @@ class _Job:
         for (i, j), (next_i, next_j) in pairwise(ends):
             old = self.units[i + 1 : next_i]
             new = self.slots[j + 1 : next_j]
-            left = self.units[i] if i >= 0 else None
+            unit = self.units[i] if i >= 0 else None
             right = self.units[next_i] if next_i < len(self.units) else None
             follow = self.slots[next_j] if next_j < len(self.slots) else None
             if old and new:
-                yield from self._replace(old, new, left, right, follow)
+                yield from self._replace(old, new, unit, right, follow)
             elif new:
-                result = self._insert(new, left, right, follow)
+                result = self._insert(new, unit, right, follow)
                 if result.side == "before" or (right and result.span.end == right.span.start):
                     led.add(next_i)
                 yield result
             elif old:
-                result = self._remove(old, left, right, follow)
+                result = self._remove(old, unit, right, follow)
                 if right is not None and result.span.end == right.span.start:
                     led.add(next_i)
                 yield result
             if right is not None and follow is not None and bool(old) == bool(new):
-                behind = old[-1] if old else left
+                behind = old[-1] if old else unit
                 if behind is not None and (edit := self.layout.fit_break(behind, right, follow)):
                     led.add(next_i)
                     yield edit

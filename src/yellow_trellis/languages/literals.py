@@ -137,9 +137,9 @@ class Literals(Struct, frozen=True, eq=False, dict=True):
             raise ValueError(body)
         out: list[str] = []
         at = 0
-        while (found := body.find("\\", at)) >= 0:
-            out.append(body[at:found])
-            text, at = self._escape(body, found + 1, binary)
+        while (escape := body.find("\\", at)) >= 0:
+            out.append(body[at:escape])
+            text, at = self._escape(body, escape + 1, binary)
             out.append(text)
         return "".join([*out, body[at:]])
 

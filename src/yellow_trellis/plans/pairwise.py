@@ -46,7 +46,7 @@ def trials(tree: Tree, look: LookWith) -> list[Trial]:
 
     Each rule is applied for one round. Nothing here depends on the order of findings.
     """
-    return list(_Trials(tree, look).found())
+    return list(_Trials(tree, look).run())
 
 
 class _Trials:
@@ -61,7 +61,7 @@ class _Trials:
     def _first(self, rule: str) -> Finding:
         return next(f for f in self.findings if f.rule == rule)
 
-    def found(self) -> Iterator[Trial]:
+    def run(self) -> Iterator[Trial]:
         once = {rule: self._applied(self.tree, rule) for rule in self.rules}
         before = Counter(f.rule for f in self.findings)
         for rule, (after, deferred) in once.items():

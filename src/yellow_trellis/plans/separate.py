@@ -51,15 +51,15 @@ def separate_fixes(
     """
     plan = make_plan(tree, findings, prefer=prefer)
     proven = prove(plan, version)
-    reasons = {id(one.finding): one.reason or one.state for one in plan.outcomes}
-    written = {id(one.finding) for one in plan.outcomes if one.state in WRITTEN}
+    reasons = {id(outcome.finding): outcome.reason or outcome.state for outcome in plan.outcomes}
+    applied = {id(outcome.finding) for outcome in plan.outcomes if outcome.state in WRITTEN}
     fixes: dict[int, SeparateFix] = {}
     if proven.draft is not None:
         parts = _parts(proven.draft)
         for candidate in plan.accepted:
             fix = _fix(plan, proven.draft, candidate, parts.get(candidate.number, ()))
             for finding in (candidate.finding, *candidate.twins):
-                if id(finding) in written:
+                if id(finding) in applied:
                     fixes[id(finding)] = fix
     return [
         fixes.get(id(finding), SeparateFix(reason=reasons.get(id(finding), "")))
@@ -72,7 +72,7 @@ def _parts(draft: Draft) -> dict[int, list[Replacement]]:
     parts: defaultdict[int, list[Replacement]] = defaultdict(list)
     together: set[int] = set()
     for replaced in draft.replaced:
-        inside = {fix for one in replaced.kept for inner in one.inside for fix in inner.fixes}
+        inside = {fix for outer in replaced.kept for inner in outer.inside for fix in inner.fixes}
         if len(replaced.fixes) > 1 or inside:
             together |= replaced.fixes | inside
         for fix in replaced.fixes:
@@ -94,6 +94,6 @@ def _fix(
         newline = plan.tree.source.newline_at(edit.span.start)
         edits.append(PlainEdit(edit.span, text.encode("utf-8").replace(b"\n", newline)))
     edits.sort()
-    if any(one.span.end > other.span.start for one, other in zip(edits, edits[1:])):
+    if any(one.span.end > follower.span.start for one, follower in zip(edits, edits[1:])):
         return SeparateFix(reason=_COMPOSED)
     return SeparateFix(tuple(edits))

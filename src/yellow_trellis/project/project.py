@@ -68,8 +68,8 @@ class CodeBase:
         package = language(name).semantics or ""
         if package not in self._modules:
             family = frozenset(family_of(name))
-            given = ProjectFiles(self.root, self._files(family), self._read, self._summary)
-            self._modules[package] = require_semantics(language(name)).modules_of(given)
+            files = ProjectFiles(self.root, self._files(family), self._read, self._summary)
+            self._modules[package] = require_semantics(language(name)).modules_of(files)
         return self._modules[package]
 
     def _files(self, languages: frozenset[str]) -> tuple[Path, ...]:
@@ -100,10 +100,10 @@ class CodeBase:
         before = self.modules(name).names
         back = {new: old for old, new in moves.items()}
         paths = tuple(Path(moves.get(path, path)) for path in before)
-        given = ProjectFiles(
+        files = ProjectFiles(
             self.root, paths, lambda path: self._read(back.get(path, path)), lambda *_: None
         )
-        after = require_semantics(language(name)).modules_of(given).names
+        after = require_semantics(language(name)).modules_of(files).names
         new = {path: after[moves.get(path, path)] for path in before}
         return {old: new[path] for path, old in before.items() if old != new[path]}
 
@@ -136,15 +136,15 @@ class CodeBase:
     def _summary(self, module: str, path: str) -> Summary | None:
         if path in self._read_already:
             return self._read_already[path]
-        kept = path not in self._unsaved
-        result = self._kept.get(path, module) if kept else None
+        is_saved = path not in self._unsaved
+        result = self._kept.get(path, module) if is_saved else None
         if result is None:
             raw = self._read(path)
             tree = self._tree(path, raw) if raw is not None else None
             if raw is not None and tree is not None:
                 result = facts_of(tree).summary
                 tree.release()
-                if kept:
+                if is_saved:
                     self._kept.put(path, hashlib.sha256(raw).hexdigest(), result)
         self._read_already[path] = result
         return result
@@ -267,10 +267,10 @@ class CodeBase:
         A name for which one of them has no words is left out: nothing can be told by words then.
         """
         tables = [modules.words_of(self.symbols) for modules in self._all()]
-        known = set(self.symbols).intersection(*tables) if tables else set()
+        names = set(self.symbols).intersection(*tables) if tables else set()
         return {
             name: frozenset(word for table in tables for word in table[name])
-            for name in sorted(known)
+            for name in sorted(names)
         }
 
     def _read(self, path: str) -> bytes | None:

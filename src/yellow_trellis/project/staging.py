@@ -72,8 +72,8 @@ def _blobs(repository: Repository, names: list[str]) -> dict[str, bytes]:
     """Return the contents of blobs by their names."""
     if not names:
         return {}
-    asked = "".join(f"{name}\n" for name in dict.fromkeys(names)).encode("ascii")
-    message = repository.ask("cat-file", "--batch", fed=asked)
+    request = "".join(f"{name}\n" for name in dict.fromkeys(names)).encode("ascii")
+    message = repository.ask("cat-file", "--batch", fed=request)
     texts: dict[str, bytes] = {}
     at = 0
     while at < len(message):

@@ -73,7 +73,7 @@ def _data(report: SurveyReport) -> Iterator[str]:
         yield comma + _json(row)
         comma = ",\n"
     yield "], "
-    rest = {
+    tail = {
         "rules": [
             {
                 "name": rule.name,
@@ -87,7 +87,7 @@ def _data(report: SurveyReport) -> Iterator[str]:
         "paths": [visible(report_path(path)) for path in paths],
         "owners": _owners(report, list(paths)),
         "conflicts": [
-            _conflict(conflict, one.path) for one in run.reports for conflict in one.conflicts
+            _conflict(conflict, file.path) for file in run.reports for conflict in file.conflicts
         ],
         "problems": [visible(f"{report_path(p.path)}: {p.reason}") for p in run.problems],
         "trend": [[item.day[:10], item.count] for item in report.history],
@@ -95,25 +95,25 @@ def _data(report: SurveyReport) -> Iterator[str]:
         "lines": run.lines,
         "compared": done.compared is not None,
     }
-    yield _json(rest)[1:]
+    yield _json(tail)[1:]
 
 
 def _rows(
     report: SurveyReport, paths: dict[str, int], rules: dict[str, int]
 ) -> Iterator[list[object]]:
-    known = set(map(id, report.accepted()))
-    for one in report.done.run.reports:
+    accepted = set(map(id, report.accepted()))
+    for file in report.done.run.reports:
         source: Source | None = None
-        for finding in (*one.findings, *one.suppressed):
+        for finding in (*file.findings, *file.suppressed):
             if finding.edits and source is None:
-                source = _read(one.path)
-            state = _LEFT if finding.left else _ACCEPTED if id(finding) in known else _NEW
+                source = _read(file.path)
+            state = _LEFT if finding.left else _ACCEPTED if id(finding) in accepted else _NEW
             before, after = _change(finding, source)
             summary = report.rules[finding.rule].summary
             message = "" if finding.message == summary else visible(finding.message)
             code, start, stop = _code(finding)
             yield [
-                rules[finding.rule], paths.setdefault(one.path, len(paths)),
+                rules[finding.rule], paths.setdefault(file.path, len(paths)),
                 finding.start.line, finding.start.column, message, code, start, stop,
                 state, visible(finding.left or finding.unfixed), before, after, finding.level,
             ]
@@ -121,9 +121,9 @@ def _rows(
 
 def _code(finding: FindingRecord) -> tuple[str, int, int]:
     """Return the line of a finding, and where in it that is which was found."""
-    line, left = finding.line, finding.left_out
-    first = finding.start.column - 1 - left
-    last = finding.end.column - 1 - left if finding.end.line == finding.start.line else len(line)
+    line, start, end = finding.line, finding.start, finding.end
+    first = start.column - 1 - finding.left_out
+    last = end.column - 1 - finding.left_out if end.line == start.line else len(line)
     before, match = visible(line[:first]), visible(line[first:last])
     return before + match + visible(line[last:]), len(before), len(before) + len(match)
 

@@ -30,15 +30,15 @@ def junit(report: SurveyReport) -> Iterator[str]:
         f'<testsuites name="ytr survey" tests="{tests}" failures="{len(failing)}" '
         f'errors="{len(problems)}" time="{report.seconds:.3f}">\n'
     )
-    for rule, found in by_rule.items():
-        failures = sum(id(finding) in failing for finding in found)
+    for rule, findings in by_rule.items():
+        failures = sum(id(finding) in failing for finding in findings)
         yield (
-            f'  <testsuite name={_attribute(rule)} tests="{max(len(found), 1)}" '
-            f'failures="{failures}" errors="0" skipped="{len(found) - failures}" time="0">\n'
+            f'  <testsuite name={_attribute(rule)} tests="{max(len(findings), 1)}" '
+            f'failures="{failures}" errors="0" skipped="{len(findings) - failures}" time="0">\n'
         )
-        if not found:
+        if not findings:
             yield f'    <testcase classname={_attribute(rule)} name="finds nothing" time="0"/>\n'
-        for finding in found:
+        for finding in findings:
             yield _case(finding, fails=id(finding) in failing)
         yield "  </testsuite>\n"
     if problems:

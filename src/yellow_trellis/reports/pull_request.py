@@ -20,11 +20,11 @@ _MOST = 60_000
 def pull_request(report: SurveyReport) -> Iterator[str]:
     """Yield the parts of a summary of the findings that are not accepted."""
     done = report.done
-    found = done.new
-    levels = Counter(finding.level for finding in found)
+    findings = done.new
+    levels = Counter(finding.level for finding in findings)
     new = "new " if done.compared is not None else ""
     counts = ", ".join(f"{levels[level]:,} {level}" for level in LEVELS if levels[level])
-    head = f"## {len(found):,} {new}finding{'' if len(found) == 1 else 's'}"
+    head = f"## {len(findings):,} {new}finding{'' if len(findings) == 1 else 's'}"
     head += f" ({counts})" if counts else ""
     text = f"{head}\n\n**{report.done.verdict()}**\n"
     if done.compared is not None:
@@ -33,8 +33,8 @@ def pull_request(report: SurveyReport) -> Iterator[str]:
     for problem in done.run.problems[:_FIRST]:
         text += f"\n- could not be handled: {_plain(problem.path)}: {_plain(problem.reason)}"
     text += "\n" if done.run.problems else ""
-    if found:
-        text += _table(found) + _places(found)
+    if findings:
+        text += _table(findings) + _places(findings)
     yield text
     yield _diff(report, _MOST - len(text))
 
@@ -76,11 +76,11 @@ def _diff(report: SurveyReport, room: int) -> str:
         shown.append(text)
     extra = len(changes) - len(shown)
     fence = "`" * max(3, *(len(run) + 1 for text in shown for run in re.findall("`+", text)), 3)
-    more = f"\n{extra:,} more files are changed: `ytr preview` shows them.\n" if extra else ""
+    tail = f"\n{extra:,} more files are changed: `ytr preview` shows them.\n" if extra else ""
     files = f"{len(changes):,} file{'' if len(changes) == 1 else 's'}"
     return (
         f"\n<details><summary>What the safe fixes would change in {files}</summary>\n\n"
-        f"{fence}diff\n{''.join(shown)}{fence}\n{more}\n</details>\n"
+        f"{fence}diff\n{''.join(shown)}{fence}\n{tail}\n</details>\n"
     )
 
 

@@ -62,28 +62,28 @@ def sarif(report: SurveyReport) -> Iterator[str]:
 
 def _results(report: SurveyReport, ranks: dict[str, int]) -> Iterator[Item]:
     compared = report.done.compared
-    known = set(map(id, report.accepted()))
-    seen: dict[str, int] = {}
-    for one in report.done.run.reports:
+    accepted = set(map(id, report.accepted()))
+    counts: dict[str, int] = {}
+    for file in report.done.run.reports:
         by_rule: dict[str, list[Conflict]] = {}
-        for conflict in one.conflicts:
+        for conflict in file.conflicts:
             for side in filter(None, (conflict.party, conflict.other)):
                 by_rule.setdefault(side.rule, []).append(conflict)
-        for finding in one.findings:
-            item = _result(finding, ranks, seen)
+        for finding in file.findings:
+            item = _result(finding, ranks, counts)
             if compared is not None:
-                is_known = id(finding) in known
+                is_known = id(finding) in accepted
                 item["baselineState"] = "unchanged" if is_known else "new"
                 if is_known:
                     why = "the baseline accepts it"
                     item["suppressions"] = [{"kind": "external", "justification": why}]
-            flows = [_flow(conflict, one.path) for conflict in by_rule.get(finding.rule, ())
+            flows = [_flow(conflict, file.path) for conflict in by_rule.get(finding.rule, ())
                      if _is_side(finding, conflict)]
             if flows:
                 item["codeFlows"] = flows
             yield item
-        for finding in one.suppressed:
-            item = _result(finding, ranks, seen)
+        for finding in file.suppressed:
+            item = _result(finding, ranks, counts)
             item["suppressions"] = [{"kind": "inSource", "justification": finding.left}]
             yield item
 

@@ -177,8 +177,8 @@ class Ruleset(Struct, frozen=True, dict=True):
             watch.begin(item.name)
             try:
                 spans = None if within is None else within.get(item.name)
-                known = places.get(rank) if places else None
-                findings += item.compiled.look(tree, rank, spans, known)
+                sites = places.get(rank) if places else None
+                findings += item.compiled.look(tree, rank, spans, sites)
             except OutOfTime as over:
                 if not over.rule:
                     raise

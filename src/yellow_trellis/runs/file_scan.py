@@ -98,17 +98,17 @@ def misread_name(file: ScanInput) -> str:
     words = [] if form is None else list(words_in_other_form(data, form))
     if form is None or not words:
         return ""
-    seen = replace(file.source, data=normalized(data, form))
-    if not read(seen, file.language, file.ruleset, file.project, file.watch).candidates:
+    source = replace(file.source, data=normalized(data, form))
+    if not read(source, file.language, file.ruleset, file.project, file.watch).candidates:
         return ""
     tree = parse(file)
     for word in words:
         leaf = tree.leaf_at(word.start)
         if leaf is not None and leaf.kind in file.language.families["name"]:
             text = file.source.text(word)
-            meant = unicodedata.normalize(form, text)
+            normal = unicodedata.normalize(form, text)
             return (
-                f"the name {ascii(text)} at {file.source.place(word.start)} is {ascii(meant)} to "
+                f"the name {ascii(text)} at {file.source.place(word.start)} is {ascii(normal)} to "
                 f"{file.language.name}, which reads names in the normal form {form} of Unicode; "
                 "write it so first"
             )

@@ -117,9 +117,9 @@ def run(
     with clock.phase("find files"):
         endings = dict(file_filter.endings)
         there = [path for path in paths if os.path.realpath(path) not in unsaved]
-        found = discover(there, ruleset.languages(), unread, endings) if there else []
-        found += _unsaved_files(paths, unsaved, ruleset.languages(), endings)
-        files, remainder = narrowed(found, file_filter, root)
+        listed = discover(there, ruleset.languages(), unread, endings) if there else []
+        listed += _unsaved_files(paths, unsaved, ruleset.languages(), endings)
+        files, remainder = narrowed(listed, file_filter, root)
     project = project_of(str(root))
     symbols, languages = ruleset.required_symbols(), tuple(sorted(ruleset.languages()))
     run = os.urandom(16).hex()
@@ -231,7 +231,7 @@ def _redo(
     failed: dict[str, str],
     with_review: bool,
 ) -> None:
-    """Report files anew without the rules over several files that cannot be done in all of them.
+    """Repeat files without the rules over several files that cannot be done in all of them.
 
     Arguments: `failed` are those known from outside of the files, with the reasons.
     """

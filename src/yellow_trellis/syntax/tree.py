@@ -270,11 +270,11 @@ class Tree:
     def query(self, query: StructureQuery) -> list[tree_sitter.Node]:
         """Return the parser's nodes that fit a query, in no order."""
         if query not in self._answers:
-            asked = self._queries if query in self._queries else (query,)
-            memo = None if self._memos is None else self._memos.setdefault(asked, QueryMemo())
+            together = self._queries if query in self._queries else (query,)
+            memo = None if self._memos is None else self._memos.setdefault(together, QueryMemo())
             root, data = self._raw.root_node, self.source.data
-            nodes = queries.find(asked, self.language, root, data, memo)
-            self._answers.update(zip(asked, nodes, strict=True))
+            nodes = queries.find(together, self.language, root, data, memo)
+            self._answers.update(zip(together, nodes, strict=True))
         return self._answers[query]
 
     def of_kinds(self, kinds: frozenset[str]) -> list[Node]:

@@ -38,16 +38,16 @@ def _options(name: str) -> Iterator[Option]:
 def _words(name: str) -> list[str]:
     """Return the options of a command, and the words that its arguments are chosen from."""
     words = ["--help"]
-    for one in _options(name):
-        words += one.how.get("choices", ()) if one.is_argument else one.names
+    for item in _options(name):
+        words += item.how.get("choices", ()) if item.is_argument else item.names
     return words
 
 
 def _choices(name: str) -> Iterator[tuple[str, tuple[str, ...]]]:
     """Yield the options of a command that take one of several words, with these."""
-    for one in _options(name):
-        if not one.is_argument and one.how.get("choices"):
-            yield one.names[0], tuple(one.how["choices"])
+    for item in _options(name):
+        if not item.is_argument and item.how.get("choices"):
+            yield item.names[0], tuple(item.how["choices"])
 
 
 def _bash() -> str:
@@ -87,17 +87,18 @@ def _fish() -> str:
             f"-d {_quoted(purpose)}"
         )
     for name in COMMANDS:
-        seen = f"-n '__fish_seen_subcommand_from {name}'"
-        for one in _options(name):
-            choices = one.how.get("choices") or ()
-            given = f" -x -a {_quoted(' '.join(choices))}" if choices else ""
-            if one.is_argument:
-                lines += [f"complete -c ytr {seen}{given}"] if choices else []
+        condition = f"-n '__fish_seen_subcommand_from {name}'"
+        for item in _options(name):
+            choices = item.how.get("choices") or ()
+            argument = f" -x -a {_quoted(' '.join(choices))}" if choices else ""
+            if item.is_argument:
+                lines += [f"complete -c ytr {condition}{argument}"] if choices else []
                 continue
-            value = "" if one.how.get("action") == "store_true" or choices else " -r"
-            flags = " ".join(map(_fish_flag, one.names))
-            first = str(one.how.get("help", "")).split(". ")[0]
-            lines.append(f"complete -c ytr {seen} {flags}{value}{given} -d {_quoted(first)}")
+            value = "" if item.how.get("action") == "store_true" or choices else " -r"
+            flags = " ".join(map(_fish_flag, item.names))
+            first = str(item.how.get("help", "")).split(". ")[0]
+            line = f"complete -c ytr {condition} {flags}{value}{argument} -d {_quoted(first)}"
+            lines.append(line)
     return "\n".join(lines) + "\n"
 
 

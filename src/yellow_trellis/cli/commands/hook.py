@@ -100,25 +100,26 @@ def _is_ours(file: Path) -> bool:
 
 
 def _install(file: Path, hook: str, fix: bool) -> None:
-    kept = file.with_name(file.name + KEPT)
+    original = file.with_name(file.name + KEPT)
     if file.exists() and not _is_ours(file):
-        if kept.exists():
-            raise UsageError(f"{kept}: it is in the way: move it first")
-        file.rename(kept)
+        if original.exists():
+            raise UsageError(f"{original}: it is in the way: move it first")
+        file.rename(original)
     file.parent.mkdir(parents=True, exist_ok=True)
     file.write_text(_script(hook, fix), "utf-8")
     file.chmod(0o755)
     out = console()
     out.print(styled((f"Installed {hook}", GOOD), f": {shown_path(str(file))}"))
-    if kept.exists():
-        out.print(f"The hook that was there runs first: {shown_path(str(kept))}.")
+    if original.exists():
+        out.print(f"The hook that was there runs first: {shown_path(str(original))}.")
     if not settings_here().rules:
         out.print("No rules are configured here yet: `ytr init` does that.")
 
 
 def _script(hook: str, fix: bool) -> str:
-    """Return what git runs: the hook that was there, then ours. A push is told on standard input.
+    """Return what git runs: the hook that was there, then ours.
 
+    git describes a push on standard input, which both get.
     Python runs us apart from the folder that the hook runs in, whose files are not to be imported.
     """
     words = f"hook run {hook}" + (" --fix" if fix else "")
@@ -140,9 +141,9 @@ def _remove(file: Path) -> None:
     if not _is_ours(file):
         raise UsageError(f"{shown_path(str(file))}: there is no hook of ours")
     file.unlink()
-    kept = file.with_name(file.name + KEPT)
-    if kept.exists():
-        kept.rename(file)
+    original = file.with_name(file.name + KEPT)
+    if original.exists():
+        original.rename(file)
         console().print(f"Removed; the hook that was there is back: {shown_path(str(file))}.")
     else:
         console().print(f"Removed {shown_path(str(file))}.")
@@ -181,8 +182,8 @@ def _run(
     if result.problems:
         sys.exit(UNHANDLED)
     if done.fails:
-        what = "commit" if hook == "pre-commit" else "push"
-        text = f"The {what} is stopped; `git {what} --no-verify` goes on."
+        action = "commit" if hook == "pre-commit" else "push"
+        text = f"The {action} is stopped; `git {action} --no-verify` goes on."
         notes().print(styled(text, style=ASK))
         sys.exit(FOUND)
 
@@ -225,16 +226,16 @@ def _fixed(
 
     done, _ = run_shown(_names(files), spec, _look(files), mode="rework")
     try:
-        written = fix_staged(repository, files, done)
+        paths = fix_staged(repository, files, done)
     except NotStaged as error:
         notes().print(styled(f"Nothing was fixed: {error}.", style=ASK))
         return files
-    if not written:
+    if not paths:
         return files
     out = notes()
-    for path in written[:20]:
+    for path in paths[:20]:
         out.print(styled(f"  fixed {shown_path(path)}", style=DIM))
-    number = counted(len(written), "file")
+    number = counted(len(paths), "file")
     out.print(f"Fixed {number}, in the commit and in the working tree; `ytr undo` mends that.")
     return _staged(repository)
 
@@ -249,10 +250,10 @@ def _pushed(repository: Repository) -> list[StagedFile]:
             continue
         since = words[3] if words[3] != _NOTHING else _base(repository, words[1])
         try:
-            found = committed_files(repository, since, words[1])
+            committed = committed_files(repository, since, words[1])
         except NoRevision:  # what the remote has is not known here
-            found = committed_files(repository, _base(repository, words[1]), words[1])
-        files.update((file.path, file) for file in found)
+            committed = committed_files(repository, _base(repository, words[1]), words[1])
+        files.update((file.path, file) for file in committed)
     return _chosen(files.values())
 
 

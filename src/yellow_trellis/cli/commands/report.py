@@ -87,8 +87,8 @@ def command(
         return
     if paths:
         raise UsageError("PATHS are what --html surveys: add --html FILE")
-    named = OwnFile(Path(history)) if history is not None else history_here()
-    remainder = named or OwnFile(Path(NAME))
+    source = OwnFile(Path(history)) if history is not None else history_here()
+    remainder = source or OwnFile(Path(NAME))
     surveys = read(*remainder)
     if not surveys:
         raise TrellisError("the history is empty: `ytr survey --record` adds to it")
@@ -117,9 +117,9 @@ def _write_page(
     """Survey the code, and write a page about it."""
     from yellow_trellis.cli.surveying import survey_report
 
-    wanted = FORMATS["html"]
-    report = survey_report(paths, choice.spec(), look, gate_options, [wanted])
-    write_report(wanted.parts(report), file)
+    page = FORMATS["html"]
+    report = survey_report(paths, choice.spec(), look, gate_options, [page])
+    write_report(page.parts(report), file)
     console().print(f"Wrote {file}. {report.done.verdict()}")
     tell_problems(report.done.run.problems)
     if report.done.run.problems:

@@ -144,25 +144,25 @@ def command(
 
 
 def _language_of(paths: tuple[str, ...]) -> str:
-    """Return the language of the files under some paths, or of most of them, which is told then."""
+    """Return the language of the files under some paths, or of most, with a note that says so."""
     endings = dict(settings_here().endings) if configured_here() else {}
     if all(map(os.path.isfile, paths)):
         spoken = dict.fromkeys(name for path in paths if (name := language_at(path, endings)))
         return next(iter(spoken), DEFAULT)
     if discover(paths, frozenset({DEFAULT}), None, endings):
         return DEFAULT
-    found = Counter(file.language for file in discover(paths, frozenset(names()), None, endings))
-    if len(found) < 2:
-        return next(iter(found), DEFAULT)
-    most = min(found, key=lambda name: (-found[name], name))
+    counts = Counter(file.language for file in discover(paths, frozenset(names()), None, endings))
+    if len(counts) < 2:
+        return next(iter(counts), DEFAULT)
+    commonest = min(counts, key=lambda name: (-counts[name], name))
     notes().print(
         styled(
-            f"The pattern is read as {most}, as {found[most]:,} of {found.total():,} files are: "
-            "--language takes another.",
+            f"The pattern is read as {commonest}, as {counts[commonest]:,} of {counts.total():,} "
+            "files are: --language takes another.",
             style=DIM,
         )
     )
-    return most
+    return commonest
 
 
 def _check_languages(paths: tuple[str, ...], language: str) -> None:

@@ -98,13 +98,13 @@ def command(
             "--tag, and what chooses among the files"
         )
     files = _files_of(also)
-    wanted = [FORMATS[name] for name in {form, *(name for name, _ in files)} if name != "text"]
+    formats = [FORMATS[name] for name in {form, *(name for name, _ in files)} if name != "text"]
     report = survey_report(
         paths,
         spec,
         look,
         gate_options,
-        wanted,
+        formats,
         with_review=with_review,
         new_only=new_only,
         timed=timings,

@@ -79,8 +79,8 @@ def command(
             out.print(f"  and {counted(len(report.restored) - 20, 'more file')}")
         item = _run_called(root, report.run)
         by = _rule_list(item.rules) if item is not None else ""
-        what = f"{report.run} ({by})" if by else report.run
-        out.print(f"Took back {what}: {counted(len(report.restored), 'file')} restored.")
+        label = f"{report.run} ({by})" if by else report.run
+        out.print(f"Took back {label}: {counted(len(report.restored), 'file')} restored.")
         if report.restored and Repository.around(root) is not None:
             hint = "Commits are as they were: `git status` shows what came back."
             out.print(styled(hint, style=DIM))

@@ -53,7 +53,7 @@ def faults_in(path: str, source: Source) -> list[Fault]:
             for verdict in prove_rule(rule) if rule.path == str(copy) else ():
                 if not verdict.passed:
                     at = file.data["rule"].index(
-                        next(one for one in file.data["rule"] if one["name"] == rule.name)
+                        next(entry for entry in file.data["rule"] if entry["name"] == rule.name)
                     )
                     line = file.line("rule", at, "examples", verdict.number - 1)
                     message = f"example {verdict.number} of {rule.name} fails: {verdict.reason}"

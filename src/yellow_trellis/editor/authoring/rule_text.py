@@ -10,7 +10,7 @@ def rule_text(rule: RuleDefinition) -> str:
     parts = [f"**{rule.name}** ({rule.level}): {rule.summary}"]
     if rule.help:
         parts.append(rule.help.strip())
-    example = next((one for one in rule.examples if one.becomes is not None), None)
+    example = next((item for item in rule.examples if item.becomes is not None), None)
     if example is not None and example.becomes is not None:
         parts += [_block(example.code, rule.language), "becomes"]
         parts.append(_block(example.becomes, rule.language))

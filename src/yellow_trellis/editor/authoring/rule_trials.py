@@ -45,17 +45,17 @@ def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[Match]] |
             done = run_over(files, setup, spec, tell)
     except TrellisError as error:
         return str(error)
-    found: dict[str, list[Match]] = {rule.name: [] for rule in rules}
+    results: dict[str, list[Match]] = {rule.name: [] for rule in rules}
     endings = dict(setup.settings.endings)
     for report in done.reports:
         if not report.findings:
             continue
         place = os.path.abspath(report.path)
         source = files.source_of(place, language_at(place, endings) or "")
-        for one in report.findings:
-            location = Location(place, range_at(source, one.start, one.end, files.encoding))
-            found[one.rule].append(Match(location, *one.start, one.message))
-    return found
+        for finding in report.findings:
+            location = Location(place, range_at(source, finding.start, finding.end, files.encoding))
+            results[finding.rule].append(Match(location, *finding.start, finding.message))
+    return results
 
 
 def preview(files: OpenFiles, tell: Tell, path: str, rule: str) -> str:
@@ -80,8 +80,8 @@ def why_not(files: OpenFiles, path: str, rule: str, place: str, position: Positi
     """Return in a sentence whether a rule fits the code at a position of another file."""
     try:
         with _rules(files, path) as (_, rules):
-            asked = next((one for one in rules if one.name == rule), None)
-            return f"{rule} is gone" if asked is None else _why(files, asked, place, position)
+            chosen = next((item for item in rules if item.name == rule), None)
+            return f"{rule} is gone" if chosen is None else _why(files, chosen, place, position)
     except TrellisError as error:
         return str(error)
 

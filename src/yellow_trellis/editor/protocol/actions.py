@@ -71,7 +71,7 @@ def register(server: TrellisServer) -> None:
                 actions += _fixes(uri, finding)
             for finding in findings:
                 actions += _of_rule(uri, finding)
-        actions += (one for one in _of_everything(uri) if _is_wanted(str(one.kind), only))
+        actions += (action for action in _of_everything(uri) if _is_wanted(str(action.kind), only))
         return actions
 
     @server.feature(lsp.CODE_ACTION_RESOLVE)
@@ -120,11 +120,11 @@ def register(server: TrellisServer) -> None:
 
     @server.command(PAGE)
     async def show_rule(page: str) -> None:
-        found = page_of(page)
-        if found is None:
+        target = page_of(page)
+        if target is None:
             server.say(f"{page}: there is no such file any more")
             return
-        uri, line = found
+        uri, line = target
         start = lsp.Position(line, 0)
         await server.show_place(uri, lsp.Range(start, start))
 
@@ -235,5 +235,5 @@ def _new_range(change: TextChange) -> Any:
 def _is_wanted(kind: str, only: Any) -> bool:
     if not only:
         return True
-    names = [str(getattr(one, "value", one)) for one in only]
+    names = [str(getattr(kind, "value", kind)) for kind in only]
     return any(kind == name or kind.startswith(f"{name}.") for name in names)

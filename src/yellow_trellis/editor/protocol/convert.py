@@ -92,9 +92,9 @@ def position_of(position: lsp.Position) -> Position:
 def diagnostic_of(finding: OpenFinding, related: Sequence[Related] = ()) -> lsp.Diagnostic:
     """Return a finding as the protocol has it, with those of the `related` places that are its."""
     others = [
-        lsp.DiagnosticRelatedInformation(location_of(one.other), one.message)
-        for one in related
-        if one.rule == finding.rule and _meet(one.range, finding.range)
+        lsp.DiagnosticRelatedInformation(location_of(place.other), place.message)
+        for place in related
+        if place.rule == finding.rule and _meet(place.range, finding.range)
     ]
     tags = sorted({_TAGS[tag] for tag in finding.tags if tag in _TAGS})
     return lsp.Diagnostic(
@@ -127,8 +127,8 @@ def _meet(first: Range, second: Range) -> bool:
 
 def _page(place: str) -> lsp.CodeDescription | None:
     """Return the link to where a rule is written, ``path:line``."""
-    found = page_of(place)
-    return None if found is None else lsp.CodeDescription(f"{found[0]}#L{found[1] + 1}")
+    target = page_of(place)
+    return None if target is None else lsp.CodeDescription(f"{target[0]}#L{target[1] + 1}")
 
 
 def page_of(place: str) -> tuple[str, int] | None:

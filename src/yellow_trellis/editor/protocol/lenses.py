@@ -36,16 +36,16 @@ class _Counts:
 
     async def of(self, uri: str) -> _Matches | str:
         """Return the matches of the rules in a file, or why there are none."""
-        known = self._tasks.get(uri)
-        if known is None or known[0] != self._server.count:
-            if known is not None:
-                known[1].cancel()
-            known = self._server.count, asyncio.ensure_future(self._count(uri))
-            self._tasks[uri] = known
+        entry = self._tasks.get(uri)
+        if entry is None or entry[0] != self._server.count:
+            if entry is not None:
+                entry[1].cancel()
+            entry = self._server.count, asyncio.ensure_future(self._count(uri))
+            self._tasks[uri] = entry
         try:
-            return await asyncio.shield(known[1])
+            return await asyncio.shield(entry[1])
         except asyncio.CancelledError:
-            if known[1].cancelled():
+            if entry[1].cancelled():
                 return "the text has changed meanwhile"
             raise
 
@@ -72,11 +72,11 @@ def register(server: TrellisServer) -> None:
     @server.feature(lsp.CODE_LENS_RESOLVE)
     async def resolved(lens: lsp.CodeLens) -> lsp.CodeLens:
         data: Any = lens.data
-        found = await counts.of(data["uri"])
-        if isinstance(found, str):
-            title = found
+        matches = await counts.of(data["uri"])
+        if isinstance(matches, str):
+            title = matches
         else:
-            count = len(found.get(data["rule"], ()))
+            count = len(matches.get(data["rule"], ()))
             title = f"{count:,} {'match' if count == 1 else 'matches'} in the workspace"
         lens.command = lsp.Command(title, MATCHES, arguments=[data["uri"], data["rule"]])
         return lens
@@ -86,18 +86,18 @@ def register(server: TrellisServer) -> None:
         uri = params.text_document.uri
         rules: list[WrittenRule] = await server.ask_or_tell([], "rules_in", path_of(uri))
         above = [rule for rule in rules if rule.line <= params.position.line]
-        found = await counts.of(uri) if above else None
-        if found is None or isinstance(found, str):
+        matches = await counts.of(uri) if above else None
+        if matches is None or isinstance(matches, str):
             return None
-        return [location_of(match.location) for match in found.get(above[-1].name, ())]
+        return [location_of(match.location) for match in matches.get(above[-1].name, ())]
 
     @server.command(MATCHES)
     async def list_matches(uri: str, rule: str) -> None:
-        found = await counts.of(uri)
-        if isinstance(found, str):
-            server.say(found)
+        matches = await counts.of(uri)
+        if isinstance(matches, str):
+            server.say(matches)
             return
-        places = found.get(rule, [])
+        places = matches.get(rule, [])
         if not places:
             server.say(f"{rule} finds nothing in the workspace")
             return

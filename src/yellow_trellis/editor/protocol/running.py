@@ -88,7 +88,7 @@ async def _begin(
 async def changes_from(
     server: TrellisServer, title: str, name: str, *arguments: object
 ) -> Any:
-    """Return the changes that a job makes, or in words why there are none; its notes are told."""
+    """Return the changes that a job makes, or in words why there are none; show its notes."""
     try:
         done = await run_job(server, title, name, *arguments)
     except WorkerFailed as error:

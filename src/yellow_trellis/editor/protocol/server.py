@@ -72,7 +72,7 @@ class TrellisServer(LanguageServer):
         return await loop.run_in_executor(self.queue, self.worker.call, method, *arguments)
 
     async def ask_or_tell(self, otherwise: Any, method: str, *arguments: object) -> Any:
-        """Return the answer of the worker; `otherwise` where it failed, which is told."""
+        """Return the answer of the worker; `otherwise`, with a message, where it failed."""
         try:
             return await self.ask(method, *arguments)
         except WorkerFailed as error:
@@ -193,16 +193,16 @@ class TrellisServer(LanguageServer):
 
     def diagnostics_of(self, uri: str, version: int | None, answer: Answer) -> list[lsp.Diagnostic]:
         """Return the findings of an open file, with the places that they have to do with."""
-        known = self.related.get(uri)
-        related = known[1] if known is not None and known[0] == version else ()
+        entry = self.related.get(uri)
+        related = entry[1] if entry is not None and entry[0] == version else ()
         return [diagnostic_of(finding, related) for finding in answer.findings]
 
     async def look(self, uri: str) -> Answer | None:
         """Return what is found in an open file; None where the worker failed."""
         version = self.version_of(uri)
-        known = self.answers.get(uri)
-        if known is not None and known[0] == version and uri not in self._stale:
-            return known[1]
+        entry = self.answers.get(uri)
+        if entry is not None and entry[0] == version and uri not in self._stale:
+            return entry[1]
         answer: Answer | None = await self.ask_or_tell(None, "findings", path_of(uri))
         if answer is None:
             return None
@@ -215,9 +215,9 @@ class TrellisServer(LanguageServer):
         """Send the findings of an open file to an editor that does not ask for them."""
         if self.pulls:
             return
-        found = self.diagnostics_of(uri, version, answer)
+        diagnostics = self.diagnostics_of(uri, version, answer)
         self.text_document_publish_diagnostics(
-            lsp.PublishDiagnosticsParams(uri=uri, version=version, diagnostics=found)
+            lsp.PublishDiagnosticsParams(uri=uri, version=version, diagnostics=diagnostics)
         )
 
     def note(self, uri: str) -> None:
@@ -301,17 +301,17 @@ def make_server(worker: Worker) -> TrellisServer:
         uri = params.text_document.uri
         version = server.version_of(uri)
         answer = await server.look(uri)
-        found = server.diagnostics_of(uri, version, answer) if answer else []
-        return lsp.RelatedFullDocumentDiagnosticReport(items=found)
+        diagnostics = server.diagnostics_of(uri, version, answer) if answer else []
+        return lsp.RelatedFullDocumentDiagnosticReport(items=diagnostics)
 
     @server.feature(lsp.TEXT_DOCUMENT_HOVER)
     async def hovered(params: lsp.HoverParams) -> lsp.Hover | None:
         uri, position = params.text_document.uri, position_of(params.position)
         server.cursor = uri, position
-        found = await server.ask_or_tell(None, "hover", path_of(uri), position)
-        if found is None:
+        answer = await server.ask_or_tell(None, "hover", path_of(uri), position)
+        if answer is None:
             return None
-        where, text = found
+        where, text = answer
         content = lsp.MarkupContent(kind=lsp.MarkupKind.Markdown, value=text)
         return lsp.Hover(contents=content, range=lsp_range(where))
 
@@ -320,8 +320,8 @@ def make_server(worker: Worker) -> TrellisServer:
     )
     async def completed(params: lsp.CompletionParams) -> list[lsp.CompletionItem]:
         path, position = path_of(params.text_document.uri), position_of(params.position)
-        found = await server.ask_or_tell([], "completions", path, position)
-        return [completion_of(one) for one in found]
+        completions = await server.ask_or_tell([], "completions", path, position)
+        return [completion_of(item) for item in completions]
 
     @server.feature(lsp.TEXT_DOCUMENT_PREPARE_RENAME)
     async def prepared(params: lsp.PrepareRenameParams) -> lsp.PrepareRenamePlaceholder:

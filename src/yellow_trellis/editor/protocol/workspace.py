@@ -44,38 +44,40 @@ class Surveyed:
     async def renew(
         self, server: TrellisServer, token: lsp.ProgressToken | None, *, quiet: bool
     ) -> None:
-        """Look at all folders of the workspace; what fails is told, and tried again when asked."""
+        """Look at all folders of the workspace; report what fails, and try that again next time."""
         count, reports, is_whole = server.count, {}, True
         for folder in server.roots():
-            found = await _survey(server, folder, token, quiet=quiet)
-            reports.update(found or {})
-            is_whole = is_whole and found is not None
+            surveyed = await _survey(server, folder, token, quiet=quiet)
+            reports.update(surveyed or {})
+            is_whole = is_whole and surveyed is not None
         self.reports, self.at = reports, count if is_whole else -1
 
 
 def register(server: TrellisServer) -> None:
-    """Let a server answer what is asked of a whole workspace."""
+    """Register the handlers of requests about a whole workspace."""
     surveyed = Surveyed()
 
     @server.feature(lsp.WORKSPACE_DIAGNOSTIC)
     async def pulled(params: lsp.WorkspaceDiagnosticParams) -> lsp.WorkspaceDiagnosticReport:
-        known = {one.uri: one.value for one in params.previous_result_ids}
+        marks = {previous.uri: previous.value for previous in params.previous_result_ids}
         while surveyed.at != server.count:
             count = server.count
-            if known:
+            if marks:
                 await asyncio.sleep(_QUIET)
             if count == server.count:
                 await surveyed.renew(server, params.work_done_token, quiet=True)
                 break
         items: list[Any] = []
-        for uri in sorted({*surveyed.reports, *known}):
-            mark, found = surveyed.reports.get(uri, ("", []))
+        for uri in sorted({*surveyed.reports, *marks}):
+            mark, diagnostics = surveyed.reports.get(uri, ("", []))
             version = _version(server, uri)
-            if known.get(uri) == mark and uri in known:
+            if marks.get(uri) == mark and uri in marks:
                 items.append(lsp.WorkspaceUnchangedDocumentDiagnosticReport(uri, mark, version))
             else:
                 items.append(
-                    lsp.WorkspaceFullDocumentDiagnosticReport(uri, found, version, result_id=mark)
+                    lsp.WorkspaceFullDocumentDiagnosticReport(
+                        uri, diagnostics, version, result_id=mark
+                    )
                 )
         return lsp.WorkspaceDiagnosticReport(items)
 
@@ -85,11 +87,11 @@ def register(server: TrellisServer) -> None:
         await surveyed.renew(server, None, quiet=False)
         for uri in sorted({*before, *surveyed.reports}):
             if uri not in server.workspace.text_documents:
-                _, found = surveyed.reports.get(uri, ("", []))
+                _, diagnostics = surveyed.reports.get(uri, ("", []))
                 server.text_document_publish_diagnostics(
-                    lsp.PublishDiagnosticsParams(uri=uri, diagnostics=found)
+                    lsp.PublishDiagnosticsParams(uri=uri, diagnostics=diagnostics)
                 )
-        return sum(len(found) for _, found in surveyed.reports.values())
+        return sum(len(diagnostics) for _, diagnostics in surveyed.reports.values())
 
     @server.feature(lsp.TEXT_DOCUMENT_RENAME, lsp.RenameOptions(prepare_provider=True))
     async def renamed(params: lsp.RenameParams) -> lsp.WorkspaceEdit:
@@ -113,7 +115,7 @@ def register(server: TrellisServer) -> None:
         lsp.WORKSPACE_WILL_RENAME_FILES, lsp.FileOperationRegistrationOptions(patterns)
     )
     async def moved(params: lsp.RenameFilesParams) -> lsp.WorkspaceEdit | None:
-        moves = tuple((path_of(one.old_uri), path_of(one.new_uri)) for one in params.files)
+        moves = tuple((path_of(move.old_uri), path_of(move.new_uri)) for move in params.files)
         done = await changes_from(server, "Move imports", "move_imports", moves)
         if isinstance(done, str):
             server.tell(done)
@@ -139,8 +141,8 @@ async def _survey(
     for problem in done.problems:
         server.tell(problem)
     return {
-        from_fs_path(path) or path: (_mark_of(found), [diagnostic_of(one) for one in found])
-        for path, found in done.found.items()
+        from_fs_path(path) or path: (_mark_of(findings), [diagnostic_of(one) for one in findings])
+        for path, findings in done.found.items()
     }
 
 

@@ -64,9 +64,9 @@ def _lacks_guard(parameter: Node, body: Node) -> bool:
         if type_ is None or name is None or type_.text != "string":
             return False
     text = "".join(body.text.split())
-    said = (f"{name.text}isnull", f"{name.text}==null", f"{name.text}??", f"null({name.text})",
+    spellings = (f"{name.text}isnull", f"{name.text}==null", f"{name.text}??", f"null({name.text})",
             f"Null({name.text}", f"NullOrEmpty({name.text}", f"nameof({name.text})")
-    return not any(part in text for part in said)
+    return not any(part in text for part in spellings)
 
 
 @rule(

@@ -41,12 +41,12 @@ def printed_to_the_console(node: Node, code: Code) -> Iterator[Draft]:
     body, name = node.child("body"), node.child("name")
     if body is None or name is None or any(a.kind == "class_declaration" for a in node.ancestors()):
         return
-    found = list(code.seek(body, "@<java.lang.System>.out.println(@{text})"))
+    matches = list(code.seek(body, "@<java.lang.System>.out.println(@{text})"))
     members = [item for item in body.items if item.named]
-    if not found or not members:
+    if not matches or not members:
         return
     offered = fix("log it", safety="review")
-    for match in found:
+    for match in matches:
         text = match["text"]
         assert isinstance(text, Node)
         is_text = text.kind == "string_literal" or (
@@ -55,11 +55,11 @@ def printed_to_the_console(node: Node, code: Code) -> Iterator[Draft]:
         offered.put(match, "LOG.info(@{text})" if is_text else "LOG.info(String.valueOf(@{text}))")
     fields = [d.text for d in body.walk() if d.kind == "variable_declarator"]
     if any(text.startswith("LOG") for text in fields):
-        yield code.finding(found[0].node, "this goes to the console; the class has a `LOG`")
+        yield code.finding(matches[0].node, "this goes to the console; the class has a `LOG`")
         return
     offered.before(
         members[0],
         "private static final ", named(_LOGGER), " LOG = ", named(_LOGGER),
         f".getLogger({name.text}.class.getName());\n",
     )
-    yield code.finding(found[0].node, f"{len(found)} lines of `{name.text}` go to the console", [offered])
+    yield code.finding(matches[0].node, f"{len(matches)} lines of `{name.text}` go to the console", [offered])

@@ -55,8 +55,8 @@ def declared_for_a_function(node: Node, code: Code) -> Iterator[Draft]:
     if not all(item.child("value") for item in node.items if item.kind == "variable_declarator"):
         return
     word = "let" if any(b is not None and b.reassigned for b in bindings) else "const"
-    rest = node.text.removeprefix("var")
-    offered = fix(f"declare it by `{word}`").replace(node, word + rest)
+    declarators = node.text.removeprefix("var")
+    offered = fix(f"declare it by `{word}`").replace(node, word + declarators)
     yield code.finding(node, f"`var` declares for the whole function: `{word}` will do", [offered])
 
 

@@ -55,13 +55,13 @@ def case_of_the_declaration(node: Node, code: Code) -> Iterator[Draft]:
 def nearly_a_name(node: Node, code: Code) -> Iterator[Draft]:
     """Asks for review: the name may be one of a unit that this file uses."""
     names = code.facts.names
-    known = {b.definitions[0].node.text for b in names.bindings if b.definitions}
+    spellings = {b.definitions[0].node.text for b in names.bindings if b.definitions}
     for start, (scope, name) in sorted(names.sites.items()):
         if names.visible(name, scope) is not None or len(name) < 4:
             continue
         place = names.tree.leaf_at(start)
         text = place.text if place is not None else ""
-        near = get_close_matches(text, known, 1, code.options["alike"] / 100)
+        near = get_close_matches(text, spellings, 1, code.options["alike"] / 100)
         if place is not None and near and near[0].lower() != text.lower():
             offered = fix(f"write `{near[0]}`", safety="review").replace(place, near[0])
             yield code.finding(place, f"nothing here is called so: is it `{near[0]}`?", [offered])

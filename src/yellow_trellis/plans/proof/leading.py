@@ -29,8 +29,8 @@ def led_astray(before: Tree, after: Tree, regions: Iterable[Region]) -> Iterator
         if not region.replaces:
             yield new.start
         elif old.end >= node.end:
-            written = after.source.data[new.start : new.end].strip()
-            filled = after.leaf_at(new.start, new.end) if written else None
+            text = after.source.data[new.start : new.end].strip()
+            filled = after.leaf_at(new.start, new.end) if text else None
             if filled is None or filled.kind in after.language.bodies:
                 yield new.start  # nothing is left of the statement, or several have come
 

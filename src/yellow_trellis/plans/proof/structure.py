@@ -48,7 +48,7 @@ def differences(
     Arguments: `added` are spans of the new text that no fix made, such as a statement in a body
     that would be empty.
     """
-    return _Comparison(before, after, added).found(replaced)
+    return _Comparison(before, after, added).differences(replaced)
 
 
 class _Comparison:
@@ -61,7 +61,7 @@ class _Comparison:
         """The kinds of lists, of which some need no brackets."""
         self.unmeant = self.language.comments | self.language.space_kinds
 
-    def found(self, replaced: Sequence[Replacement]) -> Differences:
+    def differences(self, replaced: Sequence[Replacement]) -> Differences:
         result = Differences()
         row = _Row(self.tree.raw_root.children, self.new_tree.raw_root.children, replaced)
         near: list[Replacement] = []
@@ -138,10 +138,10 @@ class _Comparison:
             before: set[Span] = set()
             after: set[Span] = set()
             spans = sorted(item.old for item in replaced)
-            left = self._outside(self.tree, row.old, spans, before)
+            outside = self._outside(self.tree, row.old, spans, before)
             spans = sorted([*(item.new for item in replaced), *self.added])
             right = self._outside(self.new_tree, row.new, spans, after)
-            for old, new in zip_longest(left, right):
+            for old, new in zip_longest(outside, right):
                 inside = [item for item in replaced if old is not None and _crosses(item.old, old)]
                 if old is not None and new is not None and inside:
                     around = self.language.optional_around

@@ -30,10 +30,10 @@ _NAMES = kinds("identifier qualified_name alias_qualified_name generic_name")
 def _using(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     """A namespace is brought whole, and so are the members of a type that is ``static``."""
     alias = raw.child_by_field_name("name")
-    named = [child for child in raw.named_children if child.type in _NAMES and child != alias]
-    if not named:
+    names = [child for child in raw.named_children if child.type in _NAMES and child != alias]
+    if not names:
         return
-    text = "".join(reader.text(named[-1]).split()).removeprefix("global::")
+    text = "".join(reader.text(names[-1]).split()).removeprefix("global::")
     span = Span(raw.start_byte, raw.end_byte)
     if alias is None:
         reader.scope.imports.append(Import(span, span, -1, 0, text, "*"))
@@ -47,10 +47,10 @@ def _using(reader: ScopeReader, raw: tree_sitter.Node) -> None:
 def _deconstructed(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     """``var (a, b) = t``, and the names of a variable without one."""
     name = raw.child_by_field_name("name")
-    rest = [child for child in raw.named_children if child != name]
-    taken = [child for child in rest if child.type == "tuple_pattern"]
-    rest = [child for child in rest if child not in taken]
-    reader.do(*tasks_of([name, *taken], _LOCAL), *tasks_of(rest))
+    others = [child for child in raw.named_children if child != name]
+    patterns = [child for child in others if child.type == "tuple_pattern"]
+    others = [child for child in others if child not in patterns]
+    reader.do(*tasks_of([name, *patterns], _LOCAL), *tasks_of(others))
 
 
 def _field(reader: ScopeReader, raw: tree_sitter.Node) -> None:
@@ -58,8 +58,8 @@ def _field(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     for child in reversed(declared.named_children):
         if child.type == "variable_declarator":
             name = child.child_by_field_name("name")
-            rest = [part for part in child.named_children if part != name]
-            reader.do(*tasks_of([name], Bind("field")), *tasks_of(rest))
+            others = [part for part in child.named_children if part != name]
+            reader.do(*tasks_of([name], Bind("field")), *tasks_of(others))
         else:
             reader.push([child])
 
@@ -72,20 +72,20 @@ def _subpattern(reader: ScopeReader, raw: tree_sitter.Node) -> None:
 
 def _anonymous(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     """``new { A = x, y }``: a name before `=` is a member."""
-    named = []
+    names = []
     children = raw.children
     for at, child in enumerate(children):
         follows = children[at + 1].type if at + 1 < len(children) else ""
         if child.is_named and not (child.type == "identifier" and follows == "="):
-            named.append(child)
-    reader.do(*tasks_of(named))
+            names.append(child)
+    reader.do(*tasks_of(names))
 
 
 def _parameters(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     """The last one, ``params int[] rest``, has no node of its own."""
     name = raw.child_by_field_name("name")
-    rest = [child for child in raw.named_children if child != name]
-    reader.do(*tasks_of(rest), *tasks_of([name], _ARGUMENT))
+    others = [child for child in raw.named_children if child != name]
+    reader.do(*tasks_of(others), *tasks_of([name], _ARGUMENT))
 
 
 def _query(reader: ScopeReader, raw: tree_sitter.Node) -> None:

@@ -47,7 +47,7 @@ class JavaScriptGraph(ModuleGraph):
         symbol = self._entered(f"{module}.{WHOLE}", whole, depth)
         if not steps or steps[0] == "default":
             return len(steps[:1]), symbol
-        known = summary is not None and steps[0] in summary.names
-        if known:
+        is_bound = summary is not None and steps[0] in summary.names
+        if is_bound:
             return super()._start(module, steps, depth)
         return 1, self._member(symbol, steps[0], depth) if symbol is not None else None

@@ -23,10 +23,10 @@ def add_imports(tree: Tree, required_imports: Iterable[tuple[RequiredImport, int
     an import of the same module; a new statement goes behind the last of its sort, packages before
     files of the code base.
     """
-    wanted = dict.fromkeys(item for item, _ in required_imports if not _is_there(tree, item))
+    missing = dict.fromkeys(item for item, _ in required_imports if not _is_there(tree, item))
     edits: list[Edit] = []
     fresh: dict[tuple[str, bool], list[RequiredImport]] = {}
-    for item in wanted:
+    for item in missing:
         host = _host(tree, item)
         if host is not None:
             edits += append_to(host, _specifier(item, ": " if _is_common(tree) else " as "), None)
@@ -98,14 +98,14 @@ def _statements(tree: Tree, group: list[RequiredImport]) -> list[str]:
             f"const {item.bound} = require({source}){'.default' if item.name else ''}{end}"
             for item in group if item.name in (None, "default")
         ]
-        named = ", ".join(_specifier(i, ": ") for i in group if i.name not in (None, "default"))
-        return [*texts, *([f"const {{ {named} }} = require({source}){end}"] if named else [])]
+        inner = ", ".join(_specifier(i, ": ") for i in group if i.name not in (None, "default"))
+        return [*texts, *([f"const {{ {inner} }} = require({source}){end}"] if inner else [])]
     texts = [
         f"{word} {'* as ' if item.name is None else ''}{item.bound} from {source}{end}"
         for item in group if item.name in (None, "default")
     ]
-    named = ", ".join(_specifier(i, " as ") for i in group if i.name not in (None, "default"))
-    return [*texts, *([f"{word} {{ {named} }} from {source}{end}"] if named else [])]
+    specifiers = ", ".join(_specifier(i, " as ") for i in group if i.name not in (None, "default"))
+    return [*texts, *([f"{word} {{ {specifiers} }} from {source}{end}"] if specifiers else [])]
 
 
 def _quote(tree: Tree) -> str:

@@ -113,16 +113,16 @@ def _rewritten(statement: Node, going: list[Import]) -> list[Edit]:
         raise ValueError("this import stands in a declaration of more")
     starts = {item.bound_at for item in going}
     parts = [item for item in clause.items if item.named]
-    kept = [
+    remaining = [
         part
         for part in parts
         if not any(part.start <= start < part.end for start in starts)
     ]
-    if len(kept) != 1:
+    if len(remaining) != 1:
         raise ValueError("this part of an import cannot be taken out alone")
     edits = []
-    if kept[0].start > clause.start:
-        edits.append(Edit(Span(clause.start, kept[0].start)))
-    if kept[0].end < clause.end:
-        edits.append(Edit(Span(kept[0].end, clause.end)))
+    if remaining[0].start > clause.start:
+        edits.append(Edit(Span(clause.start, remaining[0].start)))
+    if remaining[0].end < clause.end:
+        edits.append(Edit(Span(remaining[0].end, clause.end)))
     return edits

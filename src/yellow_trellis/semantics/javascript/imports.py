@@ -44,9 +44,9 @@ def _named_imports(
         name = part.child_by_field_name("name")
         alias = part.child_by_field_name("alias")
         if part.type == "import_specifier" and name is not None:
-            said = _text(name, data).strip("'\"")
+            text = _text(name, data).strip("'\"")
             bound = _text(alias, data) if alias is not None else None
-            yield _item(raw, part, alias or name, module, said, bound)
+            yield _item(raw, part, alias or name, module, text, bound)
 
 
 def read_require(
@@ -70,8 +70,8 @@ def read_require(
             elif part.type == "pair_pattern":
                 key, bound = part.named_children[0], part.named_children[-1]
                 if key.type == "property_identifier" and bound.type == "identifier":
-                    said = _text(key, data)
-                    yield _item(raw, part, bound, module, said, _text(bound, data))
+                    text = _text(key, data)
+                    yield _item(raw, part, bound, module, text, _text(bound, data))
 
 
 def _required(value: tree_sitter.Node, data: bytes) -> str | None:

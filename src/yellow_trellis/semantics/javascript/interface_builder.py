@@ -66,16 +66,17 @@ class _Builder:
         source = statement.child("source")
         module = self._import(source.text[1:-1]) if source is not None else None
         clause = next((item for item in statement.items if item.kind == "export_clause"), None)
-        named = next((item for item in statement.items if item.kind == "namespace_export"), None)
+        exports = (item for item in statement.items if item.kind == "namespace_export")
+        namespace = next(exports, None)
         declared = statement.child("declaration")
         words = [child.text for child in statement.children if not child.named]
         if clause is not None:
             for specifier in clause.items:
                 if specifier.core.kind in ("export_specifier", *_NAMES):
                     self._specifier(specifier, source is not None, module)
-        elif named is not None:
+        elif namespace is not None:
             path = f"{module}:" if module is not None else None
-            self._give(_export_name(named.items[-1]), Entry("alias", path))
+            self._give(_export_name(namespace.items[-1]), Entry("alias", path))
         elif source is not None:
             self.stars.append(module if module is not None else "?")
         elif "default" in words:
@@ -174,8 +175,10 @@ class _Builder:
             return Entry("alias", path)
         if name != binding.name:
             return Entry("alias", path)
-        found: list[EntryKind] = [_KINDS[how] for how in sorted(binding.hows) if how in _KINDS]
-        kind = found[0] if found else "value"
+        entry_kinds: list[EntryKind] = [
+            _KINDS[how] for how in sorted(binding.hows) if how in _KINDS
+        ]
+        kind = entry_kinds[0] if entry_kinds else "value"
         bases: tuple[str | None, ...] = ()
         if kind == "class" and any(self._is_derived(d.node) for d in binding.definitions):
             bases = (None,)

@@ -26,22 +26,23 @@ def follow_modules(tree: Tree, moves: Mapping[str, str]) -> RenameResult:
     new_folder = posixpath.dirname(moves[here]) if here in moves else folder
     doubts: list[Doubt] = []
     for text in tree.of_kinds(frozenset({"string"})):
-        said = text.text[1:-1]
-        if not said.startswith("."):
+        specifier = text.text[1:-1]
+        if not specifier.startswith("."):
             continue
-        module = facts.paths.resolved(said)
+        module = facts.paths.resolved(specifier)
         if module is None or (module not in moves and new_folder == folder):
             continue
         if not _is_import(text):
             if module in moves and facts.graph.holds(module):
-                doubts.append(Doubt(text.span, f"a text says `{said}`"))
+                doubts.append(Doubt(text.span, f"a text says `{specifier}`"))
             continue
         if new_folder is None or (module not in moves and not facts.graph.holds(module)):
-            doubts.append(Doubt(text.span, f"what `{said}` is from the new folder is not known"))
+            reason = f"what `{specifier}` is from the new folder is not known"
+            doubts.append(Doubt(text.span, reason))
             continue
-        written = _spelling(said, moves.get(module, module), new_folder)
-        if written != said:
-            done.put(text.span, f"{text.text[0]}{written}{text.text[-1]}")
+        spelling = _spelling(specifier, moves.get(module, module), new_folder)
+        if spelling != specifier:
+            done.put(text.span, f"{text.text[0]}{spelling}{text.text[-1]}")
     for old, new in moves.items():
         old_word, new_word = posixpath.basename(old), posixpath.basename(new)
         if old_word != new_word:
@@ -51,7 +52,7 @@ def follow_modules(tree: Tree, moves: Mapping[str, str]) -> RenameResult:
 
 def _spelling(said: str, module: str, folder: str) -> str:
     """Return how a file in `folder` imports a module, with the ending that was said before."""
-    suffix = next((one for one in SUFFIXES if said.endswith(one)), "")
+    suffix = next((ending for ending in SUFFIXES if said.endswith(ending)), "")
     stem = said[: len(said) - len(suffix)]
     index = "/index" if stem.endswith("/index") else ""
     return specifier_of(module, folder) + index + suffix

@@ -75,13 +75,13 @@ class JavaScriptModules:
             if entries[name] & {"default", WHOLE}:
                 del entries[name]
         waiting = {word for words in entries.values() for word in words}
-        seen: set[str] = set()
+        visited: set[str] = set()
         while waiting:
-            seen |= waiting
-            found = self._aliases(waiting)
-            waiting = {second for _, second in found} - seen
+            visited |= waiting
+            aliases = self._aliases(waiting)
+            waiting = {second for _, second in aliases} - visited
             for words in entries.values():
-                words |= {second for first, second in found if first in words}
+                words |= {second for first, second in aliases if first in words}
                 if "default" in words:
                     words.clear()  # and then it has any name
         return {name: frozenset(words) for name, words in entries.items() if words}
@@ -91,12 +91,12 @@ class JavaScriptModules:
         any_of = b"|".join(re.escape(word.encode("utf-8")) for word in sorted(words))
         chain = rb"(?:[\w$]+\s*\??\.\s*)*(" + any_of + rb")(?![\w$])"
         renamed = re.compile(rb"(?<![\w$])(" + any_of + rb")\s+as\s+([\w$]+)")
-        given = re.compile(rb"([\w$]+)\s*[=:]\s*" + chain)
+        assignment = re.compile(rb"([\w$]+)\s*[=:]\s*" + chain)
         pairs: set[tuple[bytes, bytes]] = set()
         for raw in self._contents():
             pairs.update(renamed.findall(raw))
-            pairs.update((second, first) for first, second in given.findall(raw))
-        return {(one.decode("utf-8"), two.decode("utf-8", "replace")) for one, two in pairs}
+            pairs.update((second, first) for first, second in assignment.findall(raw))
+        return {(first.decode("utf-8"), two.decode("utf-8", "replace")) for first, two in pairs}
 
     def _contents(self) -> Iterator[bytes]:
         for path in self.names:

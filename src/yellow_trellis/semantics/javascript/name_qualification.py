@@ -153,7 +153,7 @@ class _Speller:
         text = specifier_of(module, self.facts.place.package)
         path = self.facts.graph.files[module].replace("\\", "/")
         own = [item.module for _, item in self.names.imports if item.module.startswith(".")]
-        with_ends = [said for said in own if said.endswith((".js", ".mjs", ".cjs", ".jsx"))]
+        with_ends = [text for text in own if text.endswith((".js", ".mjs", ".cjs", ".jsx"))]
         if own and len(with_ends) * 2 > len(own):
             text += "/index" if path.rpartition("/")[2] == f"index{_suffix(path)}" else ""
             text += _WRITTEN.get(_suffix(path), _suffix(path))

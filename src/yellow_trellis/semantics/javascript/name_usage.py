@@ -139,6 +139,6 @@ def _is_in_comment(names: LexicalNames, name: str) -> bool:
 def _makers(names: LexicalNames) -> frozenset[str]:
     """Return the names that elements of JSX are made with, said or not."""
     if names.tree.of_kinds(_ELEMENTS):
-        said = _PRAGMA.findall(names.tree.source.data)
-        return frozenset({"React", *(word.decode("utf-8") for word in said)})
+        pragmas = _PRAGMA.findall(names.tree.source.data)
+        return frozenset({"React", *(word.decode("utf-8") for word in pragmas)})
     return frozenset()

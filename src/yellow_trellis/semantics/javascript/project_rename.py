@@ -138,8 +138,8 @@ class _Across:
         if imported is not None:
             module = self.facts.paths.resolved(imported.module)
             return imported.name == self.word and self.is_it(f"{module}:{self.word}")
-        said = self._key_of(definition)
-        if said is None or said.text != self.word:
+        key = self._key_of(definition)
+        if key is None or key.text != self.word:
             return False
         return self.is_it(self.facts.paths.of_key(definition.node))
 

@@ -99,9 +99,9 @@ class LexicalFacts(Facts):
     def _binding_of(self, node: Node) -> Binding | None:
         """Return what the first part of a name is bound by in the file."""
         leaf = first_leaf(node)
-        found = self.names.binding(leaf)
-        if found is not None or leaf.start in self.names.sites:
-            return found
+        binding = self.names.binding(leaf)
+        if binding is not None or leaf.start in self.names.sites:
+            return binding
         return self.names.visible(self._key(leaf.text), self.names.scope_at(leaf))
 
     def _key(self, name: str) -> str:
@@ -198,10 +198,10 @@ def is_local(binding: Binding, rules: NameRules) -> bool:
 def first_leaf(node: Node) -> Node:
     """Return the first name in a name of several parts."""
     while node.children:
-        named = [child for child in node.children if child.named]
-        if not named:
+        children = [child for child in node.children if child.named]
+        if not children:
             break
-        node = named[0]
+        node = children[0]
     return node
 
 

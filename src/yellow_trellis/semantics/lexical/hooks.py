@@ -18,8 +18,8 @@ def first(action: Action, rest: Action = "read") -> Hook:
     """Return a hook that does `action` with the first named child, and `rest` with the others."""
 
     def hook(reader: ScopeReader, raw: tree_sitter.Node) -> None:
-        named = raw.named_children
-        reader.do(*tasks_of(named[:1], action), *tasks_of(named[1:], rest))
+        children = raw.named_children
+        reader.do(*tasks_of(children[:1], action), *tasks_of(children[1:], rest))
 
     return hook
 
@@ -28,8 +28,8 @@ def last(action: Action, rest: Action = "read") -> Hook:
     """Return a hook that does `action` with the last named child, after `rest` with the others."""
 
     def hook(reader: ScopeReader, raw: tree_sitter.Node) -> None:
-        named = raw.named_children
-        reader.do(*tasks_of(named[:-1], rest), *tasks_of(named[-1:], action))
+        children = raw.named_children
+        reader.do(*tasks_of(children[:-1], rest), *tasks_of(children[-1:], action))
 
     return hook
 

@@ -15,8 +15,8 @@ def clash_of(binding: Binding, new: str) -> str:
     """
     home, old = binding.scope, binding.name
     if home.binds(new):
-        taken = next(o for o in Binding(home, new).occurrences if o.use == "bind")
-        return f"`{new}` is taken: it is bound at {taken.place}"
+        clash = next(o for o in Binding(home, new).occurrences if o.use == "bind")
+        return f"`{new}` is taken: it is bound at {clash.place}"
     for outer in home.around():
         for user in outer.users.get(new, ()):
             if user is home or home in user.around():

@@ -64,8 +64,8 @@ class LexicalScope(Scope):
             return False
         if use == "export":
             return True
-        other = self.rules.values if use == "annotation" else self.rules.types
-        return not other or any(how not in other for _, how in symbol.binds)
+        space = self.rules.values if use == "annotation" else self.rules.types
+        return not space or any(how not in space for _, how in symbol.binds)
 
 
 _VARIABLES = frozenset({"argument", "let"})

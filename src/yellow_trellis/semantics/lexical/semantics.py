@@ -54,12 +54,12 @@ class LexicalSemantics:
     ) -> list[Edit]:
         """Return the edits that add imports, in the order of names among those that are there."""
         style = self.rules.imports
-        wanted = dict.fromkeys(item for item, _ in required_imports)
+        missing = dict.fromkeys(item for item, _ in required_imports)
         there = {full_name(item) for _, item in _facts_of(tree).names.imports}
         if style is None:
             return []
         by_host: dict[int, tuple[Node, bool, list[str]]] = {}
-        for item in wanted:
+        for item in missing:
             if item.meaning in there:
                 continue
             text = style.write(item.meaning, item.alias, tree)

@@ -25,10 +25,10 @@ def spell_at(facts: LexicalFacts, place: Node, name: str) -> tuple[str, Required
 
 def _without_import(facts: LexicalFacts, scope: Scope, name: str) -> str | None:
     """Return how a name is said that the language knows."""
-    for known, dotted in facts.rules.known.items():
-        is_it = (name + ".").startswith(dotted + ".") and facts.is_known(known)
-        if is_it and _is_free(facts, scope, known):
-            return (known + name[len(dotted) :]).replace(".", facts.rules.joint)
+    for word, dotted in facts.rules.known.items():
+        is_it = (name + ".").startswith(dotted + ".") and facts.is_known(word)
+        if is_it and _is_free(facts, scope, word):
+            return (word + name[len(dotted) :]).replace(".", facts.rules.joint)
     return None
 
 
@@ -80,8 +80,8 @@ def _by_import(
     bound = space.rpartition("/")[2] if rules.brings == "package" else last
     text = f"{bound}{rules.joint}{last}" if rules.brings == "package" else last
     scope = facts.names.scope_at(place)
-    said = any(True for _ in facts.tree.hits(bound.encode("utf-8"), whole_word=True))
-    is_free = not said and facts.names.visible(bound, scope) is None
+    is_mentioned = any(True for _ in facts.tree.hits(bound.encode("utf-8"), whole_word=True))
+    is_free = not is_mentioned and facts.names.visible(bound, scope) is None
     if is_free and not facts.place.declares(facts.namespace, bound):
         return text, RequiredImport(imported, imported, bound)
     if rules.is_whole or rules.rooted:

@@ -43,17 +43,17 @@ def _use(reader: ScopeReader, raw: tree_sitter.Node) -> None:
         words = {child.type for child in (*raw.children, *clause.children) if not child.is_named}
         how: How = "function" if words & {"const", "function"} else "import"
         alias = clause.child_by_field_name("alias")
-        named = [c for c in clause.named_children if c != alias]
-        if not named:
+        names = [c for c in clause.named_children if c != alias]
+        if not names:
             continue
-        leaf = named[0].named_children[-1] if named[0].named_children else named[0]
-        whole = ".".join(filter(None, (head, _dotted(reader, named[0]))))
+        leaf = names[0].named_children[-1] if names[0].named_children else names[0]
+        whole = ".".join(filter(None, (head, _dotted(reader, names[0]))))
         module, _, name = whole.rpartition(".")
         bound = alias or leaf
-        said = reader.text(alias) if alias is not None else None
+        text = reader.text(alias) if alias is not None else None
         span = Span(raw.start_byte, raw.end_byte)
         item = Span(clause.start_byte, clause.end_byte)
-        reader.scope.imports.append(Import(span, item, bound.start_byte, 0, module, name, said))
+        reader.scope.imports.append(Import(span, item, bound.start_byte, 0, module, name, text))
         reader.bind(bound, how, reader.scope)
 
 

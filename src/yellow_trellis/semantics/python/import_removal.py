@@ -123,9 +123,9 @@ def _holds_up(facts: PythonFacts, scope: Scope, item: Import) -> bool:
         return False
     binding = facts.names.visible(item.bound, scope)
     others = [
-        other.module
-        for home, other in facts.names.imports
-        if home is scope and other is not item and (other.bound, other.name) == (item.bound, None)
+        path.module
+        for home, path in facts.names.imports
+        if home is scope and path is not item and (path.bound, path.name) == (item.bound, None)
     ]
     references = binding.references if binding is not None else ()
     return any(not any(_through(r.node, module) for module in others) for r in references)

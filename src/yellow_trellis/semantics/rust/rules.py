@@ -56,11 +56,11 @@ def _branch(reader: ScopeReader, node: tree_sitter.Node, space: str, span: Span)
     if path is not None and path.type == "self":
         whole, leaf = space, alias or node
     module, _, name = whole.rpartition(".")
-    said = reader.text(alias) if alias is not None else None
+    text = reader.text(alias) if alias is not None else None
     item = Span(node.start_byte, node.end_byte)
     if leaf.type == "self":
         return  # it is bound by the name of the list's path, which stands elsewhere
-    reader.scope.imports.append(Import(span, item, leaf.start_byte, 0, module, name, said))
+    reader.scope.imports.append(Import(span, item, leaf.start_byte, 0, module, name, text))
     reader.bind(leaf, "import", reader.scope)
 
 
@@ -88,9 +88,9 @@ def _let(reader: ScopeReader, raw: tree_sitter.Node) -> None:
 
 def _if(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     """Close the scope of a condition before `else`, which does not see its names."""
-    other = raw.child_by_field_name("alternative")
-    inside = [child for child in raw.named_children if child != other]
-    reader.do(scoped("block", raw, tasks_of(inside)), *tasks_of([other]))
+    alternative = raw.child_by_field_name("alternative")
+    inside = [child for child in raw.named_children if child != alternative]
+    reader.do(scoped("block", raw, tasks_of(inside)), *tasks_of([alternative]))
 
 
 def _for(reader: ScopeReader, raw: tree_sitter.Node) -> None:
@@ -120,9 +120,9 @@ def _fields(reader: ScopeReader, raw: tree_sitter.Node) -> None:
 def _fault(binding: Binding, new: str) -> str:
     """Refuse what a text in a macro says: ``println!("{name}")``."""
     tree = binding.scope.tree
-    said = re.compile(rb"\{\s*" + re.escape(binding.name.encode("utf-8")) + rb"\b")
+    field_name = re.compile(rb"\{\s*" + re.escape(binding.name.encode("utf-8")) + rb"\b")
     for text in tree.of_kinds(kinds("raw_string_literal string_literal")):
-        if binding.scope.start <= text.start < binding.scope.end and said.search(text.data):
+        if binding.scope.start <= text.start < binding.scope.end and field_name.search(text.data):
             return f"the text at {text.place} may say it"
     return ""
 

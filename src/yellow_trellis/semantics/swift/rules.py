@@ -147,8 +147,8 @@ def _capture(reader: ScopeReader, raw: tree_sitter.Node) -> None:
 def _write(item: Occurrence, new: str, done: Renaming) -> None:
     """Write a new name; a parameter keeps its old one for those who call."""
     above = item.node.parent
-    named = above is not None and above.kind == "parameter"
-    if item.how == "argument" and above is not None and named:
+    is_parameter = above is not None and above.kind == "parameter"
+    if item.how == "argument" and above is not None and is_parameter:
         if above.child("external_name") is None:
             done.edits[item.span] = Edit.after(item.span, New(f" {new}"))
             return

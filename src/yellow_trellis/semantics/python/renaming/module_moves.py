@@ -96,18 +96,19 @@ class _Following:
         within = [chain.span for chain in chains]
         alone = all(definition.span == dotted.span or definition.span.start == dotted.start
                     for definition in binding.definitions)
-        rest = [
-            one
-            for one in binding.references
-            if not any(span.start <= one.span.start < span.end for span in within)
+        references = [
+            reference
+            for reference in binding.references
+            if not any(span.start <= reference.span.start < span.end for span in within)
         ]
-        if alone and rest:
+        if alone and references:
             self.done.refuse(
-                f"`{root}` at {rest[0].place} relies on `import {item.module}` for more than that"
+                f"`{root}` at {references[0].place} relies on `import {item.module}` for more "
+                "than that"
             )
-        if root != new_root and (other := self.facts.names.visible(new_root, scope)) is not None:
-            if other.hows != {"import"}:
-                self.done.refuse(f"`{new_root}` is bound at {other.occurrences[0].place} already")
+        if root != new_root and (bound := self.facts.names.visible(new_root, scope)) is not None:
+            if bound.hows != {"import"}:
+                self.done.refuse(f"`{new_root}` is bound at {bound.occurrences[0].place} already")
 
     def _chains(self, module: str) -> Iterator[Node]:
         """Yield where the code says the dotted name of a module, all of it."""
@@ -120,8 +121,8 @@ class _Following:
                         yield self._node(reference.span)
             return
         for node in self.facts.members(frozenset({last})):
-            said = "".join(node.text.split())
-            if said == module and self.facts.graph.resolve(self._path(node)) == module:
+            text = "".join(node.text.split())
+            if text == module and self.facts.graph.resolve(self._path(node)) == module:
                 yield node
 
     def _taken_from(self, items: list[tuple[Scope, Import]]) -> None:
@@ -165,10 +166,10 @@ class _Following:
         name = f"{source}.{item.name}"
         if name not in self.moves:
             return None
-        meant = self.facts.graph.resolve(item.target(self.package) or "")
-        if meant is not None and meant != name:
+        target = self.facts.graph.resolve(item.target(self.package) or "")
+        if target is not None and target != name:
             return None
-        if meant is None:
+        if target is None:
             self.doubts.append(Doubt(item.item, f"it may import `{name}`"))
             return None
         return self.moves[name]
@@ -194,7 +195,7 @@ class _Following:
         binding = names.visible(item.bound, scope)
         if binding is None or len(binding.definitions) != 1 or binding.scope is not scope:
             return False
-        if any(one.name == "*" for one in names.module.imports):
+        if any(item.name == "*" for item in names.module.imports):
             return False
         if scope is not names.module:
             return True
@@ -204,8 +205,8 @@ class _Following:
         """Import modules that have gone elsewhere in statements of their own, behind this one."""
         source = self.tree.source
         line = Span(source.lines.start(statement.start), source.lines.end(statement.end))
-        rest = source.text(Span(statement.end, line.end)).partition("#")[0].strip()
-        if rest or source.text(Span(line.start, statement.start)).strip():
+        tail = source.text(Span(statement.end, line.end)).partition("#")[0].strip()
+        if tail or source.text(Span(line.start, statement.start)).strip():
             self.done.refuse(f"the import at {statement.place} shares its line with other code")
         indent = source.indent_at(statement.start).decode("utf-8")
         added = [f"\n{indent}{self._alone(item, new)}" for _, item, new in others]
