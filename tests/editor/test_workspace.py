@@ -83,6 +83,26 @@ def test_a_folder_and_the_workspace_are_fixed_as_one_edit(folder: Path) -> None:
     client.stop()
 
 
+def test_a_folder_with_a_configuration_of_its_own_is_looked_at_by_it(folder: Path) -> None:
+    own = folder / "lines/own [x]"
+    own.mkdir()
+    (own / "trellis.toml").write_text('rules = ["r.toml"]\n')
+    (own / "r.toml").write_text('[[rule]]\nname = "no-h"\nsummary = "No h."\nfind = "h(@{x})"\n')
+    (own / "d.py").write_text("f(1)\nh(2)\n")
+    client = Client(folder, capabilities={"textDocument": {"diagnostic": {}}})
+    (closed,) = pulled(client, {})["d.py"]["items"]
+    item = {"uri": (own / "d.py").as_uri(), "languageId": "x", "version": 1, "text": "f(1)\nh(2)\n"}
+    client.tell("textDocument/didOpen", textDocument=item)
+    (opened,) = client.ask("textDocument/diagnostic", textDocument={"uri": item["uri"]})["items"]
+    assert closed["code"] == opened["code"] == "no-h" and closed["range"] == opened["range"]
+    actions = {one["title"]: one for one in client.actions(folder / "a.py", opened["range"])}
+    everywhere = actions["Apply all safe fixes in this workspace"]
+    assert set(files_of(client.ask("codeAction/resolve", **everywhere)["edit"])) == {"a.py", "b.py"}
+    message = client.told("window/showMessage")["message"]
+    assert f"{own} has a configuration of its own" in message
+    client.stop()
+
+
 def test_a_level_is_chosen_and_its_place_opened(folder: Path) -> None:
     client = Client(folder, capabilities=SHOWS)
     client.answers["window/showMessageRequest"] = {"title": "note"}

@@ -59,7 +59,7 @@ class Related(NamedTuple):
 class WorkspaceFindings(NamedTuple):
     """The findings in all files of a workspace, and what could not be looked at."""
 
-    found: dict[str, tuple[OpenFinding, ...]]
+    findings: dict[str, tuple[OpenFinding, ...]]
     """By path: those of the files that have any."""
     problems: tuple[str, ...] = ()
 

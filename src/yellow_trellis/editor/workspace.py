@@ -13,8 +13,10 @@ from collections.abc import Callable, Iterable, Iterator
 from typing import Any, cast
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from yellow_trellis.editor.answers import OpenFinding, WorkspaceChanges, WorkspaceFindings
+from yellow_trellis.editor.nested import nested_folders, skip_patterns
 from yellow_trellis.editor.open_files import OpenFiles
 from yellow_trellis.editor.positions import range_at
 from yellow_trellis.editor.setup import Setup
@@ -42,13 +44,36 @@ _MOST_TOLD = 3
 
 
 def survey(files: OpenFiles, tell: Tell, root: str) -> WorkspaceFindings | str:
-    """Return the findings in the workspace at `root`, or why there are none."""
+    """Return the findings in the workspace at `root`, or why there are none.
+
+    In folders with a configuration of their own that one counts, as it does for an open file.
+    """
+    nested = nested_folders(root)
+    result = _survey(files, tell, root, nested)
+    if isinstance(result, str):
+        return result
+    findings, problems = dict(result.findings), [*result.problems]
+    for folder in nested:
+        inner = survey(files, tell, folder)
+        if isinstance(inner, str):
+            problems.append(inner)
+        else:
+            findings |= inner.findings
+            problems += inner.problems
+    return WorkspaceFindings(findings, tuple(problems))
+
+
+def _survey(
+    files: OpenFiles, tell: Tell, root: str, nested: list[str]
+) -> WorkspaceFindings | str:
+    """Return the findings by the configuration at `root`, but in the folders `nested`."""
     setup = files.setup_in(root)
     if isinstance(setup, str):
         return setup
     settings = setup.settings
     try:
-        done = run_over(files, setup, setup.spec, tell, with_marks=settings.baseline is not None)
+        with_marks = settings.baseline is not None
+        done = run_over(files, setup, setup.spec, tell, without=nested, with_marks=with_marks)
         findings = done.findings
         if settings.baseline is not None:
             baseline = Baseline.read(settings.folder / settings.baseline, settings.folder)
@@ -80,14 +105,17 @@ def fix_all(
     spec = setup.spec._replace(only=rules)
     versions = setup.settings.python_version
     syntax = SyntaxChecks(versions=(("python", versions),)) if versions else NO_CHECKS
+    paths = [scope] if scope else None
+    nested = nested_folders(scope or str(setup.settings.folder))
     try:
         done = run_over(
-            files, setup, spec, tell, mode="rework", paths=[scope] if scope else None, syntax=syntax
+            files, setup, spec, tell, mode="rework", paths=paths, without=nested, syntax=syntax
         )
         changes = changes_of(files, done)
     except TrellisError as error:
         return str(error)
-    return WorkspaceChanges(changes, tuple(_left_out(done)))
+    notes = [f"{folder} has a configuration of its own: fix it from there" for folder in nested]
+    return WorkspaceChanges(changes, (*_left_out(done), *notes))
 
 
 def run_over(
@@ -98,18 +126,22 @@ def run_over(
     *,
     mode: Mode = "survey",
     paths: Iterable[str] | None = None,
+    without: Iterable[str] = (),
     **options: Any,
 ) -> Run:
     """Return the run of some rules over the files of a configuration, as an editor has them.
 
-    One processor is left to the editor. Errors: those of `run`.
+    One processor is left to the editor. Arguments: `without` are folders to leave out.
+    Errors: those of `run`.
     """
     progress = _Progress(tell)
+    file_filter = configured_filter(setup.settings)
+    skip = (*file_filter.skip, *skip_patterns(without, str(setup.settings.folder)))
     return run(
         list(paths) if paths is not None else setup.paths,
         rules,
         mode=mode,
-        file_filter=configured_filter(setup.settings),
+        file_filter=replace(file_filter, skip=skip),
         cache=True,
         workers=max((os.cpu_count() or 1) - 1, 1),
         unsaved=files.unsaved(),

@@ -142,7 +142,7 @@ async def _survey(
         server.tell(problem)
     return {
         from_fs_path(path) or path: (_mark_of(findings), [diagnostic_of(one) for one in findings])
-        for path, findings in done.found.items()
+        for path, findings in done.findings.items()
     }
 
 

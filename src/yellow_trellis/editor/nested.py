@@ -1,0 +1,51 @@
+"""The folders of a workspace that have a configuration of their own, which counts for their files."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import Iterable
+from pathlib import Path
+
+from yellow_trellis.errors import TrellisError
+from yellow_trellis.project.discovery import SKIPPED
+from yellow_trellis.project.locate import OWN, SHARED
+from yellow_trellis.project.settings import settings_for
+
+_SPECIAL = re.compile(r"([\\*?\[\]! ])")
+"""Characters that mean something in the patterns of ignore files."""
+_ESCAPED = r"\\\1"
+
+
+def nested_folders(root: str) -> list[str]:
+    """Return the topmost folders below `root` with a configuration of their own, as real paths.
+
+    Those with a repository of their own are left out, as a run leaves them out.
+    """
+    results: list[str] = []
+    top = os.path.realpath(root)
+    for folder, folders, names in os.walk(top):
+        if folder != top and {OWN, SHARED} & set(names) and _is_configured(folder):
+            results.append(folder)
+            folders.clear()
+            continue
+        folders[:] = sorted(
+            name
+            for name in folders
+            if name not in SKIPPED and not os.path.exists(os.path.join(folder, name, ".git"))
+        )
+    return results
+
+
+def _is_configured(folder: str) -> bool:
+    try:
+        file = settings_for(Path(folder)).file
+    except TrellisError:
+        return True  # whoever looks at the files there is told what is wrong
+    return file is not None and str(file.parent) == folder
+
+
+def skip_patterns(folders: Iterable[str], root: str) -> tuple[str, ...]:
+    """Return the patterns, as in ignore files, that leave out folders below `root`."""
+    places = (os.path.relpath(folder, os.path.realpath(root)) for folder in folders)
+    return tuple(f"/{_SPECIAL.sub(_ESCAPED, place.replace(os.sep, '/'))}/" for place in places)
