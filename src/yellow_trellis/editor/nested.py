@@ -1,4 +1,4 @@
-"""The folders of a workspace that have a configuration of their own, which counts for their files."""
+"""The folders of a workspace that have a configuration of their own: that one counts for them."""
 
 from __future__ import annotations
 
