@@ -16,10 +16,39 @@ _ENTRY = "import sys; sys.argv[0] = 'ytr'; from yellow_trellis.cli import main; 
 SECONDS = 60.0
 
 
+USUAL: dict[str, dict[str, Any]] = {
+    "textDocument": {
+        "codeAction": {
+            "codeActionLiteralSupport": {"codeActionKind": {"valueSet": []}},
+            "resolveSupport": {"properties": ["edit"]},
+        }
+    },
+    "workspace": {"workspaceEdit": {"documentChanges": True, "changeAnnotationSupport": {}}},
+}
+"""What most editors know."""
+
+
+def with_usual(capabilities: dict[str, Any]) -> dict[str, Any]:
+    """Return capabilities beside the usual ones."""
+    results = {**USUAL, **capabilities}
+    for name, usual in USUAL.items():
+        some = capabilities.get(name, {})
+        results[name] = {**usual, **some}
+        for key in usual.keys() & some.keys():
+            results[name][key] = {**usual[key], **some[key]}
+    return results
+
+
 class Client:
     """A server in a process of its own, and what it has said."""
 
-    def __init__(self, folder: Path, *words: str, capabilities: dict[str, Any] | None = None) -> None:
+    def __init__(
+        self,
+        folder: Path,
+        *words: str,
+        capabilities: dict[str, Any] | None = None,
+        knows_usual: bool = True,
+    ) -> None:
         self.folder = folder
         self.process = subprocess.Popen(
             [sys.executable, "-c", _ENTRY, "lsp", *words],
@@ -42,7 +71,7 @@ class Client:
             processId=None,
             rootUri=folder.as_uri(),
             workspaceFolders=folders,
-            capabilities=capabilities or {},
+            capabilities=with_usual(capabilities or {}) if knows_usual else capabilities or {},
         )
         self.tell("initialized")
 

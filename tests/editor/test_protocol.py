@@ -105,6 +105,26 @@ def test_actions_fix_one_all_of_a_rule_and_the_file(folder: Path) -> None:
     client.stop()
 
 
+@pytest.mark.parametrize("knows_actions", [True, False])
+def test_an_editor_that_cannot_ask_for_an_edit_gets_a_command(folder: Path, knows_actions: bool) -> None:
+    literal = {"codeActionLiteralSupport": {"codeActionKind": {"valueSet": []}}}
+    capabilities = {"textDocument": {"codeAction": literal}} if knows_actions else {}
+    client = Client(folder, capabilities=capabilities, knows_usual=False)
+    client.answers["workspace/applyEdit"] = {"applied": True}
+    file = folder / "a.py"
+    _, review, inner = client.open(file)
+    for where, text, start in ((inner["range"], "g", 2), (review["range"], "k", 0)):
+        title = "f() is called g()." if text == "g" else "h() goes. (may change behaviour)"
+        action = next(one for one in client.actions(file, where) if one["title"] == title)
+        command = action["command"] if knows_actions else action
+        client.command(command["command"], *command["arguments"])
+        edit = client.told("workspace/applyEdit")["edit"]
+        (change,) = edit["changes"][file.as_uri()]  # and no documents with versions, nor questions
+        assert list(edit) == ["changes"] and change["newText"] == text
+        assert change["range"]["start"] == {"line": 1, "character": start}
+    client.stop()
+
+
 def test_rules_are_read_again_when_they_change(folder: Path) -> None:
     client = Client(folder)
     file = folder / "a.py"

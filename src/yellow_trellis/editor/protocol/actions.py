@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import asyncio
 import os
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Any
 
 from lsprotocol import types as lsp
@@ -42,6 +42,9 @@ LEVEL = "yellow-trellis.level"
 PAGE = "yellow-trellis.rule"
 """The command that opens where a rule is written."""
 
+APPLY = "yellow-trellis.apply"
+"""The command that does what an action says, for editors that cannot ask for its edit."""
+
 SAVE_SECONDS = 1.5
 """How long what is done on save may take: nothing is changed where it takes longer."""
 
@@ -58,7 +61,7 @@ def register(server: TrellisServer) -> None:
             code_action_kinds=[_QUICK, FIX_ALL, FIX_BEYOND], resolve_provider=True
         ),
     )
-    async def offered(params: lsp.CodeActionParams) -> list[lsp.CodeAction]:
+    async def offered(params: lsp.CodeActionParams) -> list[lsp.CodeAction | lsp.Command]:
         uri, only = params.text_document.uri, params.context.only
         where = range_of(params.range)
         server.cursor = uri, where.start
@@ -72,22 +75,22 @@ def register(server: TrellisServer) -> None:
             for finding in findings:
                 actions += _of_rule(uri, finding)
         actions += (action for action in _of_everything(uri) if _is_wanted(str(action.kind), only))
-        return actions
+        return as_known(server.client_capabilities, actions)
 
     @server.feature(lsp.CODE_ACTION_RESOLVE)
     async def resolved(action: lsp.CodeAction) -> lsp.CodeAction:
-        data: Any = action.data
-        path = path_of(data["uri"])
-        changes = await _changes(server, action, path, data)
-        if isinstance(changes, str):
-            action.disabled = lsp.CodeActionDisabled(reason=changes)
-            server.say(f"{action.title}: {changes}", lsp.MessageType.Warning)
-        elif data["do"] == "leave":
-            action.edit = edit_to_fill_in(server, path, changes[path])
+        edit = await _edit(server, action.title, action.data)
+        if isinstance(edit, str):
+            action.disabled = lsp.CodeActionDisabled(reason=edit)
         else:
-            review = action.title if data.get("safety") == "review" else ""
-            action.edit = workspace_edit(server, changes, review)
+            action.edit = edit
         return action
+
+    @server.command(APPLY)
+    async def apply(title: str, data: Any) -> None:
+        edit = await _edit(server, title, data)
+        if not isinstance(edit, str):
+            await server.workspace_apply_edit_async(lsp.ApplyWorkspaceEditParams(edit, title))
 
     @server.feature(lsp.TEXT_DOCUMENT_WILL_SAVE_WAIT_UNTIL)
     async def before_saving(params: lsp.WillSaveTextDocumentParams) -> list[lsp.TextEdit]:
@@ -196,15 +199,47 @@ def _of_everything(uri: str) -> Iterator[lsp.CodeAction]:
         )
 
 
+def as_known(
+    client: lsp.ClientCapabilities, actions: Iterable[lsp.CodeAction]
+) -> list[lsp.CodeAction | lsp.Command]:
+    """Return actions in the form that a client knows.
+
+    One that cannot ask for the edit of an action gets the command that applies it, and one that
+    knows no actions the command alone.
+    """
+    texts = client.text_document
+    known = texts.code_action if texts is not None else None
+    asks = known.resolve_support if known is not None else None
+    is_resolved = asks is not None and "edit" in asks.properties
+    knows_actions = known is not None and known.code_action_literal_support is not None
+    results: list[lsp.CodeAction | lsp.Command] = []
+    for action in actions:
+        if action.command is None and not (is_resolved and knows_actions):
+            arguments = [action.title, action.data]
+            action.command = lsp.Command(action.title, APPLY, arguments=arguments)
+        results.append(action if knows_actions or action.command is None else action.command)
+    return results
+
+
+async def _edit(server: TrellisServer, title: str, data: Any) -> lsp.WorkspaceEdit | str:
+    """Return the edit of an action, or why there is none, which is shown too."""
+    path = path_of(data["uri"])
+    changes = await _changes(server, title, path, data)
+    if isinstance(changes, str):
+        server.say(f"{title}: {changes}", lsp.MessageType.Warning)
+        return changes
+    if data["do"] == "leave":
+        return edit_to_fill_in(server, path, changes[path])
+    return workspace_edit(server, changes, title if data.get("safety") == "review" else "")
+
+
 async def _changes(
-    server: TrellisServer, action: lsp.CodeAction, path: str, data: dict[str, Any]
+    server: TrellisServer, title: str, path: str, data: dict[str, Any]
 ) -> dict[str, list[TextChange]] | str:
     """Return by path the changes of an action, or why there are none."""
     if data["do"] == "fix_all" and data["scope"] != "file":
         folder = os.path.dirname(path) if data["scope"] == "folder" else ""
-        done = await changes_from(
-            server, action.title, "fix_all", path, folder, tuple(data["rules"])
-        )
+        done = await changes_from(server, title, "fix_all", path, folder, tuple(data["rules"]))
         return done or "no safe fix is left there"
     try:
         if data["do"] == "fix_all":

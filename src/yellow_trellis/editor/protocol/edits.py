@@ -27,15 +27,21 @@ def workspace_edit(
     Arguments: `to_confirm` says what is done, where it may change behaviour: editors that know of
     confirmations ask first.
     """
+    known = _known(server)
+    if not known.document_changes:
+        return lsp.WorkspaceEdit(
+            {from_fs_path(path) or path: edits_of(list(some)) for path, some in changes.items()}
+        )
+    asks = bool(to_confirm) and known.change_annotation_support is not None
     documents: list[Any] = []
     for path, some in sorted(changes.items()):
         edits: list[Any] = list(edits_of(list(some)))
-        if to_confirm:
+        if asks:
             edits = [
                 lsp.AnnotatedTextEdit(_REVIEW, edit.range, edit.new_text) for edit in edits
             ]
         documents.append(lsp.TextDocumentEdit(_document(server, path), edits))
-    if not to_confirm:
+    if not asks:
         return lsp.WorkspaceEdit(document_changes=documents)
     note = lsp.ChangeAnnotation("This may change behaviour", True, to_confirm)
     return lsp.WorkspaceEdit(document_changes=documents, change_annotations={_REVIEW: note})
@@ -45,11 +51,9 @@ def edit_to_fill_in(
     server: TrellisServer, path: str, changes: Iterable[TextChange]
 ) -> lsp.WorkspaceEdit:
     """Return changes of a file that hold a reason to write, which editors may put the cursor on."""
+    if not _known(server).snippet_edit_support:
+        return workspace_edit(server, {path: changes})
     edits = edits_of(list(changes))
-    if not _knows_snippets(server):
-        return lsp.WorkspaceEdit(
-            document_changes=[lsp.TextDocumentEdit(_document(server, path), list(edits))]
-        )
     snippets: list[Any] = [
         lsp.SnippetTextEdit(edit.range, lsp.StringValue(_snippet(edit.new_text))) for edit in edits
     ]
@@ -63,10 +67,11 @@ def _snippet(text: str) -> str:
     return escaped.replace(REASON, f"${{1:{REASON}}}", 1)
 
 
-def _knows_snippets(server: TrellisServer) -> bool:
+def _known(server: TrellisServer) -> lsp.WorkspaceEditClientCapabilities:
+    """Return the kinds of edits that the client knows."""
     workspace = server.client_capabilities.workspace
     edit = workspace.workspace_edit if workspace is not None else None
-    return edit is not None and bool(edit.snippet_edit_support)
+    return edit or lsp.WorkspaceEditClientCapabilities()
 
 
 def _document(
