@@ -125,16 +125,23 @@ def test_an_editor_that_cannot_ask_for_an_edit_gets_a_command(folder: Path, know
     client.stop()
 
 
-def test_rules_are_read_again_when_they_change(folder: Path) -> None:
-    client = Client(folder)
+@pytest.mark.parametrize("reports", [True, False])
+def test_rules_are_read_again_when_they_change(folder: Path, reports: bool) -> None:
+    """Also where the editor reports no changes on the disk: then the server sees them itself."""
+    watches = {"workspace": {"didChangeWatchedFiles": {"dynamicRegistration": reports}}}
+    client = Client(folder, capabilities=watches)
     file = folder / "a.py"
     assert len(client.open(file)) == 3
-    (folder / "rules.toml").write_text(RULES.replace('"f(@{x})"', '"f(@{x: string})"', 1))
-    changes = [{"uri": (folder / "rules.toml").as_uri(), "type": 2}]
-    client.tell("workspace/didChangeWatchedFiles", changes=changes)
+
+    def write(text: str) -> None:
+        (folder / "rules.toml").write_text(text)
+        if reports:
+            changes = [{"uri": (folder / "rules.toml").as_uri(), "type": 2}]
+            client.tell("workspace/didChangeWatchedFiles", changes=changes)
+
+    write(RULES.replace('"f(@{x})"', '"f(@{x: string})"', 1))
     client.told("textDocument/publishDiagnostics", lambda params: len(params["diagnostics"]) == 1)
-    (folder / "rules.toml").write_text("[[rule]\n")
-    client.tell("workspace/didChangeWatchedFiles", changes=changes)
+    write("[[rule]\n")
     told = client.told("window/showMessage")
     assert "rules.toml: invalid TOML" in told["message"]
     client.stop()

@@ -14,6 +14,7 @@ from weakref import WeakSet
 from lsprotocol import types as lsp
 from pygls.exceptions import JsonRpcException
 from pygls.lsp.server import LanguageServer
+from pygls.uris import from_fs_path
 
 from yellow_trellis._version import __version__
 from yellow_trellis.editor.answers import Answer, Related
@@ -29,11 +30,12 @@ from yellow_trellis.editor.protocol.convert import (
     path_of,
     position_of,
 )
+from yellow_trellis.editor.protocol.disk_watch import DiskWatch
 from yellow_trellis.editor.worker import Worker, WorkerFailed
 
 NAME = "yellow-trellis"
-_WATCHED = ("**/*.toml", "**/*.py", "**/trellis-baseline.json")
-"""Files of rules and of configurations, and those that rules in Python import."""
+_WATCHED = (".toml", ".py", "trellis-baseline.json")
+"""Endings of the files of rules and of configurations, and of those that rules in Python import."""
 
 
 _IDLE = 0.4
@@ -64,6 +66,7 @@ class TrellisServer(LanguageServer):
         self.related: dict[str, tuple[int | None, tuple[Related, ...]]] = {}
         """By URI: the version of the text, and the conflicts between fixes in it."""
         self._running: WeakSet[Job] = WeakSet()
+        self._disk: DiskWatch | None = None
         self._shown = tempfile.TemporaryDirectory(prefix="ytr-editor-")
 
     async def ask(self, method: str, *arguments: object) -> Any:
@@ -99,6 +102,23 @@ class TrellisServer(LanguageServer):
         """Return the folders of the workspace."""
         folders = [path_of(uri) for uri in self.workspace.folders]
         return folders or [self.workspace.root_path] if self.workspace.root_path else folders
+
+    def watch_disk(self, loop: asyncio.AbstractEventLoop) -> None:
+        """Follow changes of rules on the disk, which the editor does not report."""
+
+        def follow(paths: list[str]) -> None:
+            uris = [from_fs_path(path) or path for path in paths]
+            loop.call_soon_threadsafe(_follow, self, uris)
+
+        def give_up(reason: str) -> None:
+            message = "rules are read again only when they are saved in this editor"
+            loop.call_soon_threadsafe(self.tell, f"{message}: {reason}")
+
+        self._disk = DiskWatch(self.roots(), _WATCHED, follow, give_up)
+        try:
+            self._disk.start()
+        except ImportError:
+            give_up("to see changes on the disk, pip install 'yellow-trellis[watch]'")
 
     def hand_over(self, send: Callable[..., None], *arguments: object) -> None:
         """Let the worker know of an open file, behind what it has been asked before."""
@@ -228,6 +248,8 @@ class TrellisServer(LanguageServer):
 
     def end(self) -> None:
         """End what the server has started."""
+        if self._disk is not None:
+            self._disk.stop()
         self.worker.stop()
         for job in list(self._running):
             job.cancel()
@@ -253,11 +275,13 @@ def make_server(worker: Worker) -> TrellisServer:
         workspace = server.client_capabilities.workspace
         watched = workspace.did_change_watched_files if workspace is not None else None
         if watched is not None and watched.dynamic_registration:
-            globs = [lsp.FileSystemWatcher(glob_pattern=glob) for glob in _WATCHED]
+            globs = [lsp.FileSystemWatcher(glob_pattern=f"**/*{end}") for end in _WATCHED]
             options = lsp.DidChangeWatchedFilesRegistrationOptions(globs)
             method = lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES
             registration = lsp.Registration("watched-files", method, options)
             await server.client_register_capability_async(lsp.RegistrationParams([registration]))
+        else:
+            server.watch_disk(asyncio.get_running_loop())
 
     @server.feature(lsp.TEXT_DOCUMENT_DID_OPEN)
     def opened(params: lsp.DidOpenTextDocumentParams) -> None:
