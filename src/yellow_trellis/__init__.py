@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from yellow_trellis.plans.code_result import CodeResult
     from yellow_trellis.plans.conflict import Conflict, ConflictSide
     from yellow_trellis.plans.outcome import Outcome, State
-    from yellow_trellis.plans.pairwise import Trial
+    from yellow_trellis.plans.trial import Trial
     from yellow_trellis.plans.tree_edits import EditRefused, apply_edits, parse
     from yellow_trellis.project.codeowners import NoOwners
     from yellow_trellis.project.discovery import MissingPath, SourceFile
@@ -95,7 +95,7 @@ _HOMES = {
     "plans.code_result": ("CodeResult",),
     "plans.conflict": ("Conflict", "ConflictSide"),
     "plans.outcome": ("Outcome", "State"),
-    "plans.pairwise": ("Trial",),
+    "plans.trial": ("Trial",),
     "plans.tree_edits": ("EditRefused", "apply_edits", "parse"),
     "project.codeowners": ("NoOwners",),
     "project.discovery": ("MissingPath", "SourceFile"),

@@ -10,9 +10,9 @@ if TYPE_CHECKING:
     from yellow_trellis.plans.fixpoint import Rework, Round, rework
     from yellow_trellis.plans.incremental import Partial, Within
     from yellow_trellis.plans.outcome import Outcome, State
-    from yellow_trellis.plans.pairwise import Trial
     from yellow_trellis.plans.plan import Choose, Plan, make_plan
     from yellow_trellis.plans.separate import SeparateFix, separate_fixes
+    from yellow_trellis.plans.trial import Trial
 
 _HOMES = {
     "code_result": ("CodeResult",),
@@ -21,9 +21,9 @@ _HOMES = {
     "fixpoint": ("Rework", "Round", "rework"),
     "incremental": ("Partial", "Within"),
     "outcome": ("Outcome", "State"),
-    "pairwise": ("Trial",),
     "plan": ("Choose", "Plan", "make_plan"),
     "separate": ("SeparateFix", "separate_fixes"),
+    "trial": ("Trial",),
 }
 
 __getattr__ = face(__name__, globals(), _HOMES)

@@ -5,40 +5,19 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterator
 from itertools import combinations
-from typing import Literal, NamedTuple
 
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans.containment import contained
 from yellow_trellis.plans.plan import Plan, make_plan
 from yellow_trellis.plans.proof.validation import Proven, prove
-from yellow_trellis.source import Place
+from yellow_trellis.plans.trial import Trial, TrialKind
 from yellow_trellis.syntax import Tree
-
-TrialKind = Literal["order matters", "feeds", "undoes", "unfinished"]
-
-TOLD: dict[TrialKind, str] = {
-    "order matters": "one after the other gives another text than the other way round",
-    "feeds": "what the first writes is found by the second",
-    "undoes": "the second brings back what the first replaced",
-    "unfinished": "one go over its own output finds more",
-}
 
 MOST_RULES = 16
 """Of a file that more rules have fixes for, only so many are tried with each other."""
 
 LookWith = Callable[[Tree, "str | None"], list[Finding]]
 """Returns the findings of one rule in a tree, or of all rules."""
-
-
-class Trial(NamedTuple):
-    """Something that was seen by applying `first`, then `second` (or the other way round)."""
-
-    kind: TrialKind
-    first: str
-    second: str
-    place: Place
-    code: str
-    """The code at the place, as it was."""
 
 
 def trials(tree: Tree, look: LookWith) -> list[Trial]:

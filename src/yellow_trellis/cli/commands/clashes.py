@@ -32,7 +32,7 @@ from yellow_trellis.cli.options import (
 )
 from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, ConflictSide
-from yellow_trellis.plans.pairwise import TOLD, Trial, TrialKind
+from yellow_trellis.plans.trial import TOLD, Trial, TrialKind
 from yellow_trellis.reports.json import clashes_json
 from yellow_trellis.reports.plots import draw_clashes
 from yellow_trellis.runs.file_report import Mode, Run
