@@ -320,11 +320,20 @@ def test_foreign_code_costs_its_rule_whatever_it_does(
     assert (tmp_path / "a.py").read_text("utf-8") == "g(1)\nh(2)\n"
 
 
-@pytest.mark.parametrize("line", ["import sys; sys.exit(0)", "raise BaseException", "1 / 0"])
-def test_a_rule_file_that_ends_itself_is_told(ytr, tmp_path: Path, line: str) -> None:
-    (tmp_path / "r.py").write_text(f"{line}\n")
+@pytest.mark.parametrize(
+    ("line", "reason"),
+    [
+        ("import sys; sys.exit(0)", "SystemExit: 0"),
+        ("raise BaseException", "BaseException"),
+        ("1 / 0", "ZeroDivisionError: division by zero"),
+        ('Rule("a-b", sumary="x")', "argument 'sumary': did you mean `summary`?"),
+    ],
+)
+def test_a_rule_file_that_ends_itself_is_told(ytr, tmp_path: Path, line: str, reason: str) -> None:
+    (tmp_path / "r.py").write_text(f"from yellow_trellis import Rule\n\n{line}\n")
     told = ytr("survey", "--rules", "r.py", ".")
-    assert told.status == 2 and "r.py:1: the rule file fails when it is read" in told.err
+    assert told.status == 2 and "r.py:3: the rule file fails when it is read: " in told.err
+    assert reason in " ".join(told.err.split())
 
 
 def test_the_only_decorator_goes_while_another_fix_writes_in_the_function() -> None:

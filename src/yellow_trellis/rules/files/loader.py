@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import importlib.util
+import os
+import re
 import sys
 import traceback
 from collections.abc import Iterable, Mapping
@@ -19,6 +21,8 @@ from yellow_trellis.schema import STRING, STRINGS, TABLE, TABLES, near, nearest
 from yellow_trellis.toml_source import TomlFile
 
 _SUFFIXES = (".py", ".toml")
+_UNKNOWN = re.compile(r"nexpected keyword argument '(?P<name>\w+)'")
+"""What Python, and what rules are made of, say of an argument that there is not."""
 RULESET_KEYS = {
     "summary": STRING,
     "builds-on": STRINGS,
@@ -277,9 +281,9 @@ def _run(path: Path) -> list[Rule]:
     except BaseException as wrong:
         if not is_contained(wrong):
             raise
-        told = reason_of(wrong).rpartition(" (")[0]
+        reason = reason_of(wrong).rpartition(" (")[0] + _hint(str(wrong))
         raise RuleFileError(
-            f"{path}:{_line_in(wrong, path)}: the rule file fails when it is read: {told}"
+            f"{path}:{_line_in(wrong, path)}: the rule file fails when it is read: {reason}"
         ) from None
     finally:
         sys.dont_write_bytecode = keep
@@ -293,6 +297,14 @@ def _run(path: Path) -> list[Rule]:
 
 
 def _line_in(wrong: BaseException, path: Path) -> int:
+    names = {str(path), os.path.abspath(path)}
     frames = traceback.extract_tb(wrong.__traceback__)
-    lines = [f.lineno for f in frames if f.filename == str(path) and f.lineno is not None]
+    lines = [f.lineno for f in frames if f.filename in names and f.lineno is not None]
     return lines[-1] if lines else 1
+
+
+def _hint(message: str) -> str:
+    """Return the nearest argument of a rule to one that there is not, as the end of a message."""
+    match = _UNKNOWN.search(message)
+    like = near(match["name"], Rule.__struct_fields__) if match is not None else ""
+    return f": did you mean `{like}`?" if like else ""
