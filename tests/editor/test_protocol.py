@@ -147,6 +147,18 @@ def test_rules_are_read_again_when_they_change(folder: Path, reports: bool) -> N
     client.stop()
 
 
+def test_a_first_configuration_counts_from_the_next_save_on(folder: Path) -> None:
+    text = (folder / "trellis.toml").read_text("utf-8")
+    (folder / "trellis.toml").unlink()
+    client = Client(folder)
+    file = folder / "a.py"
+    assert client.open(file) == []
+    (folder / "trellis.toml").write_text(text)
+    client.tell("textDocument/didSave", textDocument={"uri": file.as_uri()})
+    client.told("textDocument/publishDiagnostics", lambda params: len(params["diagnostics"]) == 3)
+    client.stop()
+
+
 def test_a_worker_that_dies_is_started_anew(folder: Path) -> None:
     (folder / "r.py").write_text(
         "import os\nfrom yellow_trellis import rule\n"

@@ -25,7 +25,7 @@ def nested_folders(root: str) -> list[str]:
     results: list[str] = []
     top = os.path.realpath(root)
     for folder, folders, names in os.walk(top):
-        if folder != top and {OWN, SHARED} & set(names) and _is_configured(folder):
+        if folder != top and {OWN, SHARED} & set(names) and configuration_of(folder) == folder:
             results.append(folder)
             folders.clear()
             continue
@@ -37,12 +37,16 @@ def nested_folders(root: str) -> list[str]:
     return results
 
 
-def _is_configured(folder: str) -> bool:
+def configuration_of(folder: str) -> str:
+    """Return the folder of the configuration that holds in a folder; empty where there is none.
+
+    One that cannot be read counts as one: whoever looks at the files there is told why.
+    """
     try:
         file = settings_for(Path(folder)).file
     except TrellisError:
-        return True  # whoever looks at the files there is told what is wrong
-    return file is not None and str(file.parent) == folder
+        return folder
+    return "" if file is None else str(file.parent)
 
 
 def skip_patterns(folders: Iterable[str], root: str) -> tuple[str, ...]:

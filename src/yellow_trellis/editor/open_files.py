@@ -79,8 +79,16 @@ class OpenFiles:
         self._note(path)
 
     def files_changed(self) -> None:
-        """Take note that files on the disk are not as they were."""
+        """Take note that files on the disk are not as they were.
+
+        Where there was no configuration there may be one now; changes of one restart the process.
+        """
         self._bases.clear()
+        self._setups = {
+            folder: setup
+            for folder, setup in self._setups.items()
+            if isinstance(setup, str) or setup.settings.file is not None
+        }
 
     def _note(self, path: str) -> None:
         self._count += 1

@@ -19,6 +19,7 @@ from pygls.uris import from_fs_path
 from yellow_trellis._version import __version__
 from yellow_trellis.editor.answers import Answer, Related
 from yellow_trellis.editor.job import Job
+from yellow_trellis.editor.nested import configuration_of
 from yellow_trellis.editor.positions import Position
 from yellow_trellis.editor.protocol import actions, lenses, workspace
 from yellow_trellis.editor.protocol.convert import (
@@ -104,7 +105,10 @@ class TrellisServer(LanguageServer):
         return folders or [self.workspace.root_path] if self.workspace.root_path else folders
 
     def watch_disk(self, loop: asyncio.AbstractEventLoop) -> None:
-        """Follow changes of rules on the disk, which the editor does not report."""
+        """Follow changes of rules on the disk, which the editor does not report.
+
+        A folder without a configuration is not watched: it may be all that a user has.
+        """
 
         def follow(paths: list[str]) -> None:
             uris = [from_fs_path(path) or path for path in paths]
@@ -114,7 +118,8 @@ class TrellisServer(LanguageServer):
             message = "rules are read again only when they are saved in this editor"
             loop.call_soon_threadsafe(self.tell, f"{message}: {reason}")
 
-        self._disk = DiskWatch(self.roots(), _WATCHED, follow, give_up)
+        folders = [folder for folder in self.roots() if configuration_of(folder)]
+        self._disk = DiskWatch(folders, _WATCHED, follow, give_up)
         try:
             self._disk.start()
         except ImportError:
