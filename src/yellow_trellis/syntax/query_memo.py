@@ -43,17 +43,12 @@ class QueryMemo:
         start = piece.start_byte
         key = (above.type if above is not None else "", piece.type, data[start : piece.end_byte])
         places = self._now.get(key, self._before.get(key))
-        if places is None:
+        captures = _captures_at(places, piece, start) if places is not None else None
+        if captures is None:
             captures = query.captures(piece)
             places = _places(captures, start)
-            if len(set(places)) < sum(map(len, captures.values())):
-                return captures  # two nodes of one kind in one place: it would lead to one of them
-            self._now[key] = places
-            return captures
-        self._now[key] = places
-        captures = {}
-        for place in places:
-            captures.setdefault(place.name, []).append(_node_at(piece, start, place))
+        if places is not None and len(set(places)) == len(places):
+            self._now[key] = places  # else two nodes of one kind are in one place
         return captures
 
 
@@ -65,12 +60,24 @@ def _places(captures: Captures, start: int) -> tuple[_Place, ...]:
     )
 
 
-def _node_at(piece: tree_sitter.Node, start: int, place: _Place) -> tree_sitter.Node:
+def _captures_at(
+    places: tuple[_Place, ...], piece: tree_sitter.Node, start: int
+) -> Captures | None:
+    """Return the nodes of a piece at some places; None where one is not there."""
+    captures: Captures = {}
+    for place in places:
+        node = _node_at(piece, start, place)
+        if node is None:
+            return None
+        captures.setdefault(place.name, []).append(node)
+    return captures
+
+
+def _node_at(piece: tree_sitter.Node, start: int, place: _Place) -> tree_sitter.Node | None:
     first, end = start + place.start, start + place.end
     node = piece.descendant_for_byte_range(first, end)
     while node is not None and (
         node.kind_id != place.kind or node.start_byte != first or node.end_byte != end
     ):
         node = node.parent
-    assert node is not None  # an equal piece has it
     return node
