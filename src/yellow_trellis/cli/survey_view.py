@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable
 from itertools import groupby
+from typing import TYPE_CHECKING
 
 from yellow_trellis.cli.console import (
     ASK,
@@ -20,16 +21,18 @@ from yellow_trellis.cli.console import (
 from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.presentation import presentation
 from yellow_trellis.findings.finding import LEVELS
-from yellow_trellis.reports.baseline import Compared
-from yellow_trellis.reports.survey_report import SurveyReport
-from yellow_trellis.runs.file_report import FindingRecord, Run
 from yellow_trellis.visible_text import visible
+
+if TYPE_CHECKING:
+    from yellow_trellis.reports.baseline import Compared
+    from yellow_trellis.reports.survey_report import SurveyReport
+    from yellow_trellis.runs.file_report import FindingRecord, Run
 
 _SHOWN = 8
 _LEVEL_STYLE = {"error": BAD, "warning": "yellow", "note": "blue"}
 
 
-Governing = Callable[[FindingRecord], str]
+Governing = Callable[["FindingRecord"], str]
 """Returns the place of the setting that gives a finding its level."""
 
 

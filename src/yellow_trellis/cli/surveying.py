@@ -1,10 +1,14 @@
-"""A survey as commands make it: the run, what a baseline or a revision says of it, and the bar."""
+"""A survey as commands make it: the run, what a baseline or a revision says of it, and the bar.
+
+A hook waits for it at each commit; so what only some surveys need is imported by those.
+"""
 
 from __future__ import annotations
 
 import os
 from collections.abc import Iterable, Mapping
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 
@@ -13,16 +17,16 @@ from yellow_trellis.cli.console import run_shown
 from yellow_trellis.cli.gate_options import GateOptions, history_here
 from yellow_trellis.cli.options import RunOptions
 from yellow_trellis.project.discovery import common_root
-from yellow_trellis.project.git import Repository
-from yellow_trellis.reports.baseline import Baseline, Compared
-from yellow_trellis.reports.formats import Format
 from yellow_trellis.reports.gate import Surveyed
-from yellow_trellis.reports.history import Totals, paths_in
-from yellow_trellis.reports.history import read as read_history
 from yellow_trellis.reports.survey_report import SurveyReport
-from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
+
+if TYPE_CHECKING:
+    from yellow_trellis.reports.baseline import Compared
+    from yellow_trellis.reports.formats import Format
+    from yellow_trellis.reports.history import Totals
+    from yellow_trellis.rules import RuleDefinition
 
 
 def survey_report(
@@ -67,6 +71,8 @@ def survey_report(
     if new_only:
         compared = _since(result, spec, look, rules)
     elif gate.baseline is not None:
+        from yellow_trellis.reports.baseline import Baseline
+
         baseline = Baseline.read(*gate.baseline)
         compared = baseline.compared(result, rules, whole=whole and not look.file_filter.lines)
     done = Surveyed(result, gate.bar, compared)
@@ -78,6 +84,9 @@ def _since(
     result: Run, spec: RulesSpec, look: RunOptions, rules: Mapping[str, RuleDefinition]
 ) -> Compared:
     """Return a run compared with the same files as they were at a revision."""
+    from yellow_trellis.project.git import Repository
+    from yellow_trellis.reports.baseline import Baseline
+
     base = look.file_filter.base
     assert base is not None  # the caller has seen to it
     root = common_root(report.path for report in result.reports)
@@ -103,5 +112,7 @@ def _earlier(paths: tuple[str, ...]) -> list[Totals]:
     history = history_here()
     if history is None or not history.path.exists():
         return []
+    from yellow_trellis.reports.history import paths_in, read
+
     names = paths_in(history.path, paths)
-    return [item for item in read_history(*history) if item.paths == names]
+    return [item for item in read(*history) if item.paths == names]

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis.findings.finding import LEVELS
-from yellow_trellis.reports.baseline import Compared
-from yellow_trellis.runs.file_report import FindingRecord, Run
+
+if TYPE_CHECKING:
+    from yellow_trellis.reports.baseline import Compared
+    from yellow_trellis.runs.file_report import FindingRecord, Run
 
 
 class Bar(NamedTuple):

@@ -5,12 +5,13 @@ from __future__ import annotations
 import os
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cache
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
-from yellow_trellis.reports.gate import Surveyed
-from yellow_trellis.reports.history import Totals
-from yellow_trellis.rules import RuleDefinition
-from yellow_trellis.runs.file_report import FindingRecord, Run
+if TYPE_CHECKING:
+    from yellow_trellis.reports.gate import Surveyed
+    from yellow_trellis.reports.history import Totals
+    from yellow_trellis.rules import RuleDefinition
+    from yellow_trellis.runs.file_report import FindingRecord, Run
 
 
 class SurveyReport(NamedTuple):

@@ -29,7 +29,6 @@ from yellow_trellis.reports.gate import Surveyed
 from yellow_trellis.reports.history import NAME, totals_of
 from yellow_trellis.reports.history import record as add_to_history
 from yellow_trellis.reports.json import survey_json
-from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import FindingRecord
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.schema import nearest
