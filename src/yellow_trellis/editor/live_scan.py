@@ -31,10 +31,11 @@ class LiveScan:
         self._ranks = {rule.name: rank for rank, rule in enumerate(ruleset.own_rules)}
         local = local_rules(ruleset, language)
         small = {name for name in local if fits_in_members(ruleset[name], language)}
-        self._by_part = (
-            PartScan(ruleset.only(small), vocabulary, members_of),
-            PartScan(ruleset.only(local - small), vocabulary, statements_of),
-        )
+        self._by_part = [
+            PartScan(ruleset.only(names), vocabulary, split)
+            for names, split in ((small, members_of), (local - small, statements_of))
+            if names
+        ]
         self._others = ruleset.only(self._ranks.keys() - local)
 
     def look(self, tree: Tree, watch: Watch) -> tuple[list[LiveFinding], list[RuleFailure]]:

@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.project.discovery import SKIPPED
+from yellow_trellis.project.discovery import why_left_out
 from yellow_trellis.project.locate import OWN, SHARED
 from yellow_trellis.project.settings import settings_for
 
@@ -20,7 +20,7 @@ _ESCAPED = r"\\\1"
 def nested_folders(root: str) -> list[str]:
     """Return the topmost folders below `root` with a configuration of their own, as real paths.
 
-    Those with a repository of their own are left out, as a run leaves them out.
+    Folders that a run does not look into are left out.
     """
     results: list[str] = []
     top = os.path.realpath(root)
@@ -30,9 +30,7 @@ def nested_folders(root: str) -> list[str]:
             folders.clear()
             continue
         folders[:] = sorted(
-            name
-            for name in folders
-            if name not in SKIPPED and not os.path.exists(os.path.join(folder, name, ".git"))
+            name for name in folders if not why_left_out(name, os.path.join(folder, name))
         )
     return results
 

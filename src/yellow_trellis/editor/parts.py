@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis.languages import Language
+from yellow_trellis.plans.incremental import units
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.scan.locality import looks_around
 from yellow_trellis.syntax import Tree
@@ -26,10 +27,9 @@ class Part(NamedTuple):
 
 
 def statements_of(tree: Tree) -> Iterator[Part]:
-    """Yield what stands at the top of a file."""
+    """Return what stands at the top of a file."""
     top = tree.raw_root.type
-    for raw in tree.raw_root.children:
-        yield Part(raw.start_byte, raw.end_byte, top)
+    return (Part(start, end, top) for start, end in units(tree))
 
 
 def members_of(tree: Tree) -> Iterator[Part]:

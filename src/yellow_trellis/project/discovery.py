@@ -117,14 +117,14 @@ def _why_below(file: str, top: str, ignores: Ignores) -> str:
         ignores = (*ignores, *ignores_of(folder))
         folder = os.path.join(folder, part)
         is_dir = at < len(parts) - 1
-        if is_dir and (why := _left_out(part, folder)):
+        if is_dir and (why := why_left_out(part, folder)):
             return why
         if line := "" if file in tracked else ignored(folder, is_dir, ignores):
             return f"version control ignores it: {line}"
     return ""
 
 
-def _left_out(name: str, folder: str) -> str:
+def why_left_out(name: str, folder: str) -> str:
     """Return why nothing in a folder is looked at; empty if it is."""
     if name in SKIPPED:
         return f"it lies in a folder {name}, which holds no code of the project's own"
@@ -168,7 +168,7 @@ def _walk(
             if leave and whole not in tracked:
                 continue
             if name is None:
-                if not _left_out(entry.name, whole):
+                if not why_left_out(entry.name, whole):
                     folders.append((path, whole, ignores, leave))
             elif entry.is_file():
                 try:

@@ -12,7 +12,6 @@ from yellow_trellis.findings.finding import Level
 from yellow_trellis.project.dependency_trace import Dependencies
 from yellow_trellis.rules import Fingerprint
 from yellow_trellis.runs import file_report as reports
-from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
 from yellow_trellis.source import Place
 
 if TYPE_CHECKING:
@@ -34,11 +33,8 @@ def decoder(many: bool = False) -> Callable[[bytes], Any]:
 
     Errors: `msgspec.MsgspecError` where bytes are no such thing.
     """
-    # it reads types by their names in the module of reports, which loads none that it only names
-    types = {
-        item.__name__: item
-        for item in (Change, OutcomeRecord, Fingerprint, Place, Problem, TextEdit, Dependencies)
-    }
+    # it reads types by their names in the module of reports, which loads few that it only names
+    types = {item.__name__: item for item in (Fingerprint, Place, Dependencies)}
     vars(reports).update(types, plans=plans, Level=Level)
     one = reports.FileReport
     return msgspec.msgpack.Decoder(list[one] if many else one).decode  # type: ignore[valid-type]

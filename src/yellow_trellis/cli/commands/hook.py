@@ -196,8 +196,8 @@ def _chosen(files: Iterable[StagedFile]) -> list[StagedFile]:
     return [
         file
         for file in files
-        if language_at(file.path, endings) is not None
-        and (not tops or any(Path(file.path).is_relative_to(top) for top in tops))
+        if (not tops or any(Path(file.path).is_relative_to(top) for top in tops))
+        and language_at(file.path, endings) is not None  # it may look at what is installed
     ]
 
 

@@ -28,14 +28,13 @@ def workspace_edit(
     confirmations ask first.
     """
     known = _known(server)
+    by_path = {path: edits_of(list(some)) for path, some in sorted(changes.items())}
     if not known.document_changes:
-        return lsp.WorkspaceEdit(
-            {from_fs_path(path) or path: edits_of(list(some)) for path, some in changes.items()}
-        )
+        return lsp.WorkspaceEdit({from_fs_path(p) or p: edits for p, edits in by_path.items()})
     asks = bool(to_confirm) and known.change_annotation_support is not None
     documents: list[Any] = []
-    for path, some in sorted(changes.items()):
-        edits: list[Any] = list(edits_of(list(some)))
+    for path, plain in by_path.items():
+        edits: list[Any] = list(plain)
         if asks:
             edits = [
                 lsp.AnnotatedTextEdit(_REVIEW, edit.range, edit.new_text) for edit in edits

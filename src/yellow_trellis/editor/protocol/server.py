@@ -8,7 +8,7 @@ import tempfile
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from weakref import WeakSet
 
 from lsprotocol import types as lsp
@@ -19,7 +19,6 @@ from pygls.uris import from_fs_path
 from yellow_trellis._version import __version__
 from yellow_trellis.editor.answers import Answer, Related
 from yellow_trellis.editor.job import Job
-from yellow_trellis.editor.nested import configuration_of
 from yellow_trellis.editor.positions import Position
 from yellow_trellis.editor.protocol import actions, lenses, workspace
 from yellow_trellis.editor.protocol.convert import (
@@ -31,8 +30,10 @@ from yellow_trellis.editor.protocol.convert import (
     path_of,
     position_of,
 )
-from yellow_trellis.editor.protocol.disk_watch import DiskWatch
 from yellow_trellis.editor.worker import Worker, WorkerFailed
+
+if TYPE_CHECKING:
+    from yellow_trellis.editor.protocol.disk_watch import DiskWatch
 
 NAME = "yellow-trellis"
 _WATCHED = (".toml", ".py", "trellis-baseline.json")
@@ -109,6 +110,10 @@ class TrellisServer(LanguageServer):
 
         A folder without a configuration is not watched: it may be all that a user has.
         """
+        # many editors watch themselves
+        from yellow_trellis.editor.nested import configuration_of
+        from yellow_trellis.editor.protocol.disk_watch import DiskWatch
+
 
         def follow(paths: list[str]) -> None:
             uris = [from_fs_path(path) or path for path in paths]
