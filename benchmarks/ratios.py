@@ -194,6 +194,25 @@ def remembered(folder: Path, workers: int, hashing: float) -> Iterator[tuple[str
     yield "one file changed: to nothing changed", changed / warm, f"{changed:.2f} s"
 
 
+def with_staged_file(folder: Path) -> str:
+    """Make a repository of the demo, in which a change of one file is staged; return its path."""
+    demo = Path(__file__).parent.parent / "demo"
+    for part in ("alder", "rules"):
+        shutil.copytree(demo / part, folder / part)
+
+    def git(*words: str) -> None:
+        who = ("-c", "user.name=Fern Alder", "-c", "user.email=fern@alder.example")
+        subprocess.run(["git", *who, *words], cwd=folder, capture_output=True, check=True)
+
+    git("init", "--quiet")
+    git("add", ".")
+    git("commit", "--quiet", "--message", "Open the line")
+    with (folder / "alder" / "__init__.py").open("a") as file:
+        file.write("\nLINES = 4\n")
+    git("add", ".")
+    return str(folder)
+
+
 def started() -> Iterator[tuple[str, float, str]]:
     """Yield what starting the command costs, as a ratio to the bare interpreter."""
     with tempfile.TemporaryDirectory() as name:
@@ -203,20 +222,23 @@ def started() -> Iterator[tuple[str, float, str]]:
         env.pop("PYTHONDONTWRITEBYTECODE", None)
         (Path(name) / "small.py").write_text("x = stamp(HOME)\n")
 
-        def call(*words: str) -> float:
-            known = subprocess.run
+        def call(*words: str, folder: str = name) -> float:
+            command = [sys.executable, *words]
             return best(
-                9, lambda: known([sys.executable, *words], env=env, cwd=name, capture_output=True)
+                9, lambda: subprocess.run(command, env=env, cwd=folder, capture_output=True)
             )
 
         bare = call("-c", "pass")
         start = Path(name) / "ytr"  # as an installation writes it
         start.write_text("import re, sys\nfrom yellow_trellis.cli import main\nsys.exit(main())\n")
-        for what, words in (
-            ("`ytr --version`", ("--version",)),
-            ("`ytr seek` on a small file", ("seek", "stamp(@{zone})", "small.py")),
+        demo = with_staged_file(Path(name) / "trams")
+        staged = ("hook", "run", "--rules", "rules")
+        for what, words, folder in (
+            ("`ytr --version`", ("--version",), name),
+            ("`ytr seek` on a small file", ("seek", "stamp(@{zone})", "small.py"), name),
+            ("`ytr hook run` on the demo, one file staged", staged, demo),
         ):
-            took = call(str(start), *words)
+            took = call(str(start), *words, folder=folder)
             yield f"{what}: to the bare interpreter", took / bare, f"{took * 1000:.0f} ms"
 
 

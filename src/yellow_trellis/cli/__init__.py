@@ -1,5 +1,7 @@
 """The command `ytr`: the way in, which answers for its version before anything is imported."""
 
+import atexit
+import gc
 import sys
 
 
@@ -10,6 +12,8 @@ def main() -> None:
 
         print(f"ytr {__version__}")
         return
+    gc.disable()  # nothing that is imported is garbage: the command itself looks for it again
+    atexit.register(gc.freeze)  # a process that ends need not take each object apart
     from yellow_trellis.cli.app import run_command
 
     run_command()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 from contextlib import ExitStack
@@ -95,6 +96,8 @@ def _run(name: str, words: list[str]) -> None:
             from yellow_trellis.runs.run_options import USUAL
 
             stack.enter_context(limited(USUAL.file))
+        gc.freeze()
+        gc.enable()
         command(**arguments)
 
 

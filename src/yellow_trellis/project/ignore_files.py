@@ -10,11 +10,15 @@ import os
 from functools import cache, lru_cache
 from pathlib import Path
 from stat import S_ISREG
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
 from yellow_trellis.ignore_patterns import Globs
 from yellow_trellis.project.cache.file_stat import Stamp
+
+if TYPE_CHECKING:
+    from yellow_trellis.project.git import Repository
 
 IGNORE = ".gitignore"
 _MOST = 4 * 1024 * 1024
@@ -79,10 +83,10 @@ def tracked_but_ignored(top: str) -> frozenset[str]:
 
 @lru_cache(maxsize=4)
 def _tracked_but_ignored(top: str, index: Stamp | None) -> frozenset[str]:
-    from yellow_trellis.project.git import NoRevision, Repository
+    from yellow_trellis.project.git import NoRevision
 
     try:
-        files = Repository(Path(top)).tracked_but_ignored()
+        files = _repository(top).tracked_but_ignored()
     except NoRevision:  # what writes asks git again, and tells
         return frozenset()
     results: set[str] = set()
@@ -111,17 +115,25 @@ def _outside(top: str) -> list[Ignore]:
 
 @cache
 def _files_outside(top: str) -> tuple[str, ...]:
-    from yellow_trellis.project.git import NoRevision, Repository
+    from yellow_trellis.project.git import NoRevision
 
     own = os.path.join(os.environ.get("XDG_CONFIG_HOME") or "~/.config", "git", "ignore")
     common = os.path.join(top, ".git", "info", "exclude")
     try:
-        repository = Repository(Path(top))
+        repository = _repository(top)
         own = repository.ignore_file or own
         common = repository.exclude_file
     except NoRevision:  # what writes asks git again, and tells
         pass
     return os.path.expanduser(own), common
+
+
+@cache
+def _repository(top: str) -> Repository:
+    """Return the repository at `top`. Errors: `NoRevision`."""
+    from yellow_trellis.project.git import Repository  # who names files asks nothing of git
+
+    return Repository(Path(top))
 
 
 def _read(file: str, folder: str, flags: int = 0) -> list[Ignore]:

@@ -36,12 +36,12 @@ def is_partial_commit() -> bool:
 
 def staged_files(repository: Repository) -> list[StagedFile]:
     """Return the regular files that the next commit adds or changes. Errors: `NoRevision`."""
+    words = ("diff-index", "--cached", "-z", "--no-renames", "--diff-filter=AM")
     try:
-        against = repository.head()
-    except NoRevision:
-        against = EMPTY
-    words = ("diff-index", "--cached", "-z", "--no-renames", "--diff-filter=AM", against, "--")
-    return _files(repository, repository.ask(*words))
+        message = repository.ask(*words, "HEAD", "--")
+    except NoRevision:  # there is no commit yet
+        message = repository.ask(*words, EMPTY, "--")
+    return _files(repository, message)
 
 
 def committed_files(repository: Repository, since: str, revision: str) -> list[StagedFile]:
