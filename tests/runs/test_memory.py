@@ -19,7 +19,7 @@ from yellow_trellis.runs.rule_source import PatternSpec, RulesSpec
 from yellow_trellis.runs.word_index import WordIndex
 
 TEXTS = {
-    "alder/__init__.py": ["", "from .clock import stamp\n", "from .clock import *\n"],
+    "alder/__init__.py": ["", "from .clock import stamp\n", "from .clock import *\n", None],
     "alder/clock.py": [
         "from tramline.clock import stamp\n",
         "from tramline.clock import stamp, tick\nx = stamp\n",
@@ -32,8 +32,26 @@ TEXTS = {
         "from alder.clock import x as stamp\nstamp(2)\n",
         "import alder\nalder.stamp(3)\n",
         "from alder.clock import Clock\nClock().now()\n",
+        "from alder.clock import x\nx(2)\n",
+        "from alder.depot.yard import mark\nmark(3)\n",
     ],
     "alder/more.py": ["stamp(4)\n", "from tramline.clock import stamp\nif 1:\n  stamp(5)\n", None],
+    "alder/depot/yard.py": [
+        "from alder.clock import stamp as mark\nmark(6)\n",
+        "import alder.depot.yard\npatch('alder.clock.Clock.now')\n",
+        "from ..clock import stamp as tick\nnow = tick\nnow(7)\n",
+        None,
+    ],
+    "pages/fares.ts": [
+        "export function fare(x) { return x }\n",
+        "export { fare as price } from './sale'\n",
+        "function fare(x) { return x }\nexport { fare, fare as price }\n",
+        None,
+    ],
+    "pages/sale.ts": [
+        "import { fare as toll } from './fares'\ntoll(8)\n",
+        "import { price } from './fares'\nprice(9)\nexport function fare() {}\n",
+    ],
 }
 RULES = """
 [[rule]]
@@ -41,6 +59,12 @@ name = "by-meaning"
 summary = "s"
 find = "@<tramline.clock.stamp>(@{x})"
 put = "tick(@{x})"
+
+[[rule]]
+name = "fare-by-meaning"
+summary = "s"
+language = "typescript"
+find = "@<pages/fares.fare>(@{x})"
 
 [[rule]]
 name = "method"
@@ -58,7 +82,7 @@ _times = count(1_600_000_000)
 
 def put(file: Path, text: str | None) -> None:
     """Write a file that seems to have been so for long."""
-    file.parent.mkdir(exist_ok=True)
+    file.parent.mkdir(exist_ok=True, parents=True)
     if text is None:
         file.unlink(missing_ok=True)
         return
@@ -110,7 +134,13 @@ def opened_from_here(monkeypatch) -> list[str]:
 @settings(max_examples=int(os.environ.get("YTR_EXAMPLES", "100")) // 4)
 @given(steps=STEPS, index=st.booleans())
 def test_what_is_known_gives_what_looking_gives(tmp_path_factory, steps, index: bool) -> None:
-    folder = tmp_path_factory.mktemp("base")
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("yellow_trellis.project.cache.file_stat._SETTLED", 0)
+        _compare_known_with_looked(tmp_path_factory.mktemp("base"), steps, index)
+
+
+def _compare_known_with_looked(folder: Path, steps, index: bool) -> None:
+    """Change files step by step, and compare runs that know what was with runs that do not."""
     (folder / "r.toml").write_text(RULES)
     for name, texts in TEXTS.items():
         put(folder / name, texts[0])
@@ -124,6 +154,15 @@ def test_what_is_known_gives_what_looking_gives(tmp_path_factory, steps, index: 
         for mode in ("survey", "rework"):
             kept = told_of(folder, spec, mode, cache=True)
             assert kept == told_of(folder, spec, mode), (name, text, mode)
+
+
+@pytest.mark.parametrize("mode", ["survey", "rework"])
+def test_a_run_without_a_cache_leaves_nothing_behind(tmp_path, mode: str) -> None:
+    (tmp_path / "r.toml").write_text(RULES)
+    for name, texts in TEXTS.items():
+        put(tmp_path / name, texts[0])
+    told_of(tmp_path, RulesSpec((str(tmp_path / "r.toml"),)), mode)
+    assert not (tmp_path / ".yellow-trellis").exists()
 
 
 @pytest.fixture

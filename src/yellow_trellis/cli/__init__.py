@@ -12,7 +12,8 @@ def main() -> None:
 
         print(f"ytr {__version__}")
         return
-    gc.disable()  # nothing that is imported is garbage: the command itself looks for it again
+    # trellis: leave collector-runs because nothing that is imported is garbage
+    gc.disable()  # until the command itself is run
     atexit.register(gc.freeze)  # a process that ends need not take each object apart
     from yellow_trellis.cli.app import run_command
 

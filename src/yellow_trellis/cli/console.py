@@ -25,10 +25,6 @@ if TYPE_CHECKING:
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
 
-_FEW = 3
-"""Files that are read sooner than a cache of them."""
-
-
 def console() -> Output:
     """Return where results go."""
     return Output()
@@ -111,8 +107,6 @@ def run_shown(
         stack.callback(bar.stop)
         executor = None
         selected = look.paths(paths)
-        # a file or two are read sooner than anything is looked up
-        cache = look.cache and (len(selected) > _FEW or any(map(os.path.isdir, selected)))
         if look.cluster is not None:
             from yellow_trellis.runs.processes.dask_executor import cluster
 
@@ -130,7 +124,7 @@ def run_shown(
                 file_filter=look.file_filter,
                 limits=look.limits,
                 syntax=look.syntax,
-                cache=cache,
+                cache=look.cache,
                 timed=timed,
                 workers=look.workers,
                 executor=executor,

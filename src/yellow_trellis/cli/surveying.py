@@ -99,7 +99,7 @@ def _since(
     earlier = Run([], root)
     if texts:
         plain = replace(look.file_filter, since=None, staged=False, lines=False)
-        before = replace(look, file_filter=plain, texts=texts, names_from=None, cache=False)
+        before = replace(look, file_filter=plain, texts=texts, names_from=None)
         names = tuple(os.path.relpath(path) for path in texts)
         earlier, _ = run_shown(names, spec, before, with_marks=True)
     baseline = Baseline(Path("revision").absolute(), ())

@@ -12,6 +12,7 @@ from typing import Any
 from yellow_trellis.languages import DEFAULT, family_of, language
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.cache.module_cache import Summaries
+from yellow_trellis.project.cache.scan_cache import ScanCache
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.dependency_trace import DependencyTrace
 from yellow_trellis.project.discovery import SourceFile, discover
@@ -27,6 +28,7 @@ from yellow_trellis.semantics import (
     require_semantics,
     semantics_of,
 )
+from yellow_trellis.semantics.modules import Rows, Scan
 from yellow_trellis.source import Source, Unreadable
 from yellow_trellis.syntax import Tree
 
@@ -40,7 +42,8 @@ class CodeBase:
     Arguments: `symbols` are the dotted names that are asked for by meaning; `languages` those of
     the run; `home` is the folder below which what is found out is kept, `root` if left out;
     `endings` are those that a configuration gives to languages; `unsaved` are by real path the
-    bytes of files that an editor has open, which count instead of those on the disk.
+    bytes of files that an editor has open, which count instead of those on the disk; `kept` is
+    whether what earlier runs found out is used, and what is found out kept.
     """
 
     def __init__(
@@ -51,14 +54,17 @@ class CodeBase:
         home: Path | None = None,
         endings: Mapping[str, str] | None = None,
         unsaved: Mapping[str, bytes] | None = None,
+        kept: bool = True,
     ) -> None:
         self.root = root.resolve()
         self._unsaved = dict(unsaved or {})
         self._endings = endings
         self.symbols = symbols
         self._languages = frozenset(languages)
-        self.store = Store((home or root).resolve())
+        self.store = Store((home or root).resolve(), is_off=not kept)
         self._kept = Summaries(self.store)
+        self._scans = ScanCache(self.store)
+        self._stamps: dict[str, Stamp] = {}
 
     def modules(self, name: str) -> Modules:
         """Return the modules of the family of the language called `name`.
@@ -67,19 +73,34 @@ class CodeBase:
         """
         package = language(name).semantics or ""
         if package not in self._modules:
-            family = frozenset(family_of(name))
-            files = ProjectFiles(self.root, self._files(family), self._read, self._summary)
+            paths = self._paths(name)
+            scan = partial(self._scan, paths)
+            files = ProjectFiles(str(self.root), paths, self._read, self._summary, scan)
             self._modules[package] = require_semantics(language(name)).modules_of(files)
         return self._modules[package]
 
-    def _files(self, languages: frozenset[str]) -> tuple[Path, ...]:
-        """Return the files of a family of languages."""
-        if not languages <= self._spoken:
-            files = discover([self.root], languages, None, self._endings)
-        else:
-            files = [file for file in self._listed if file.language in languages]
-        names = {file.path: None for file in files} | self._new(languages)
-        return tuple(Path(path) for path in names)
+    def _paths(self, name: str) -> tuple[str, ...]:
+        """Return the files of the family of the language called `name`."""
+        family = frozenset(family_of(name))
+        if family not in self._paths_of:
+            if not family <= self._spoken:
+                files = discover([self.root], family, None, self._endings)
+            else:
+                files = [file for file in self._listed if file.language in family]
+            self._stamps.update((f.path, f.stamp) for f in files if f.stamp != Stamp())
+            paths = tuple({file.path: None for file in files} | self._new(family))
+            self._paths_of[family] = paths
+        return self._paths_of[family]
+
+    @cached_property
+    def _paths_of(self) -> dict[frozenset[str], tuple[str, ...]]:
+        return {}
+
+    def _scan(self, paths: Iterable[str], name: str, scan: Scan) -> Mapping[str, Rows]:
+        """Return by path the rows of a scan; what an editor has open is always scanned."""
+        stamps = self._stamps
+        files = ((path, None if path in self._unsaved else stamps.get(path)) for path in paths)
+        return self._scans.over(name, scan, files, self._read)
 
     @cached_property
     def _spoken(self) -> frozenset[str]:
@@ -99,9 +120,17 @@ class CodeBase:
         """
         before = self.modules(name).names
         back = {new: old for old, new in moves.items()}
-        paths = tuple(Path(moves.get(path, path)) for path in before)
+
+        def scan_moved(about: str, scan: Scan) -> Mapping[str, Rows]:
+            results = self._scan(before, about, scan)
+            return {moves.get(path, path): rows for path, rows in results.items()}
+
         files = ProjectFiles(
-            self.root, paths, lambda path: self._read(back.get(path, path)), lambda *_: None
+            str(self.root),
+            tuple(moves.get(path, path) for path in before),
+            lambda path: self._read(back.get(path, path)),
+            lambda *_: None,
+            scan_moved,
         )
         after = require_semantics(language(name)).modules_of(files).names
         new = {path: after[moves.get(path, path)] for path in before}
@@ -119,14 +148,19 @@ class CodeBase:
     def _modules(self) -> dict[str, Modules]:
         return {}
 
-    def _all(self) -> Iterator[Modules]:
-        """Yield the modules of each family among the languages of the run, once."""
-        packages: set[str] = set()
+    @cached_property
+    def _families(self) -> list[str]:
+        """One language of each family among those of the run whose modules are known."""
+        names: dict[str, str] = {}
         for name in sorted(self._languages):
             package = language(name).semantics
-            if package is not None and package not in packages:
-                packages.add(package)
-                yield self.modules(name)
+            if package is not None:
+                names.setdefault(package, name)
+        return list(names.values())
+
+    def _all(self) -> Iterator[Modules]:
+        """Yield the modules of each family among the languages of the run."""
+        return map(self.modules, self._families)
 
     def _of(self, path: str) -> Modules | None:
         """Return the modules among which a file is."""
@@ -170,15 +204,19 @@ class CodeBase:
 
     @cached_property
     def fingerprint(self) -> str:
-        """A stamp that changes with any file of the code base; empty while one has just changed."""
+        """A stamp that changes with any file of the code base; empty while one has just changed.
+
+        It tells of files as they were found: what is read of them afterwards is as old or younger.
+        """
         if self._unsaved:
             return ""
         message = hashlib.sha256()
-        for path in sorted(path for modules in self._all() for path in modules.names):
-            stamp = Stamp.of(path)
+        for path in sorted(path for name in self._families for path in self._paths(name)):
+            stamp = self._stamps.get(path)
             if stamp is None or not stamp.settled:
                 return ""
-            message.update(f"{self.store.name(path)} {stamp}\n".encode("utf-8", "surrogateescape"))
+            line = f"{self.store.name(path)} {' '.join(map(str, stamp))}\n"
+            message.update(line.encode("utf-8", "surrogateescape"))
         return message.hexdigest()
 
     @cached_property

@@ -26,7 +26,8 @@ class BaseSpec(NamedTuple):
     one run from the next, between which files change; `home` is the folder below which what is
     found out is kept, `root` where it is empty; `languages` are those of the rules, `endings` those
     that a configuration gives to languages; `unsaved` are by real path the bytes that count instead
-    of those on the disk.
+    of those on the disk; `kept` is whether what is known from earlier runs is used, and what is
+    found out kept.
     """
 
     root: str
@@ -36,6 +37,7 @@ class BaseSpec(NamedTuple):
     languages: tuple[str, ...] = (DEFAULT,)
     endings: tuple[tuple[str, str], ...] = ()
     unsaved: tuple[tuple[str, bytes], ...] = ()
+    kept: bool = True
 
     def read(self, path: str) -> bytes:
         """Return the bytes of a file: those in an editor where it is open. Errors: `OSError`."""
@@ -58,8 +60,9 @@ def code_base(spec: BaseSpec) -> CodeBase:
             del _known[next(iter(_known))]
         home = Path(spec.home or spec.root)
         endings = dict(spec.endings)
+        unsaved = dict(spec.unsaved)
         entry = CodeBase(
-            Path(spec.root), spec.symbols, spec.languages, home, endings, dict(spec.unsaved)
+            Path(spec.root), spec.symbols, spec.languages, home, endings, unsaved, spec.kept
         )
         _known[spec] = entry
     return entry

@@ -3,20 +3,15 @@
 from __future__ import annotations
 
 import hashlib
-import os
-import platform
 import time
 import zlib
 from collections.abc import Iterable
-from functools import cache
-from pathlib import Path
 from typing import Any
 
 import msgspec
-import tree_sitter
 
-from yellow_trellis._version import __version__
 from yellow_trellis.project.cache.file_hashes import Digests
+from yellow_trellis.project.cache.library_stamp import library_stamp
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.project.project import CodeBase
@@ -45,7 +40,7 @@ class ReportCache:
         self._base = base
         self._store: Store = base.store
         self._digests = Digests(self._store)
-        message = repr([_library(), *kind]).encode("utf-8", "surrogateescape")
+        message = repr([library_stamp(), *kind]).encode("utf-8", "surrogateescape")
         self._key = hashlib.sha256(message).hexdigest()
         self._seed = zlib.crc32(self._key.encode("ascii"))
         """Where sums start, so that no report counts for a kind of run that it was not kept for."""
@@ -133,16 +128,3 @@ _SMALL = 16
 
 class _Wrong(Exception):
     """Raised where kept data is not what was written."""
-
-
-@cache
-def _library() -> str:
-    """Return what changes when the library, its parsers or Python do."""
-    messages = [__version__, platform.python_version()]
-    homes = (Path(__file__).parent.parent, Path(tree_sitter.__file__).parent)
-    for folder, _, names in (here for home in homes for here in sorted(os.walk(home))):
-        for name in sorted(names):
-            if name.endswith((".py", ".so", ".pyd")):
-                status = os.stat(os.path.join(folder, name))
-                messages.append(f"{name} {status.st_size} {status.st_mtime_ns}")
-    return " ".join(messages)

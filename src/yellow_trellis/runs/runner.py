@@ -40,6 +40,8 @@ if TYPE_CHECKING:
 OnProgress = Callable[[FileReport], None]
 _NOTHING: Mapping[str, str] = {}
 _NO_TEXTS: Mapping[str, bytes] = {}
+_FEW = 3
+"""Files that are looked at sooner than a cache of them, where no folder is named."""
 
 
 Pairs = dict[tuple[str, str], int]
@@ -90,7 +92,8 @@ def run(
         file_filter: which of the files to look at, and of what size at most.
         limits: what one file may cost.
         syntax: what changed files are held to; its commands are for `write_changes`.
-        cache: whether what is known from earlier runs is used, and what is found kept.
+        cache: whether what is known from earlier runs is used, and what is found kept; of a few
+            named files no reports are kept, as they are looked at sooner.
         timed: whether each report says what the parts of the work took.
         workers: how many processes; as many as there are processors if left out, none of them
             started where the code is too small to be worth it, but one where rules are programs or
@@ -124,7 +127,7 @@ def run(
     symbols, languages = ruleset.required_symbols(), tuple(sorted(ruleset.languages()))
     run = os.urandom(16).hex()
     texts = tuple(sorted(unsaved.items()))
-    base = BaseSpec(project, symbols, run, str(root), languages, file_filter.endings, texts)
+    base = BaseSpec(project, symbols, run, str(root), languages, file_filter.endings, texts, cache)
     spanning = [rule for rule in ruleset.rules if rule.across is not None]
     _refuse_unknown(spanning, base)
     if on_start is not None:
@@ -146,7 +149,8 @@ def run(
         task = task._replace(changed_from=_earlier(files, file_filter.base, root))
     inspection = _Inspection(task, workers, executor, _asking(ask) if ask is not None else None)
     store = None
-    if cache and ask is None and not timed and not file_filter.lines:
+    many = len(paths) > _FEW or any(map(os.path.isdir, paths))
+    if cache and many and ask is None and not timed and not file_filter.lines:
         store = None if isinstance(rules, Ruleset) else _cache(base, rules, task)
     by_path: dict[str, FileReport] = {}
 

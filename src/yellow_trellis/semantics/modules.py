@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from pathlib import Path
 from typing import NamedTuple, Protocol
 
 from yellow_trellis.semantics.graph import ModuleGraph
@@ -11,16 +10,29 @@ from yellow_trellis.semantics.module_interface import Summary
 from yellow_trellis.semantics.project_context import ProjectContext
 
 
+Rows = tuple[tuple[str, ...], ...]
+"""What a scan gives of one file: rows of words, which can be kept from run to run."""
+
+Scan = Callable[[bytes], Rows]
+"""A search in the bytes of one file; the same bytes give the same rows."""
+
+
 class ProjectFiles(NamedTuple):
     """The files of a code base in one family of languages, and how to read them."""
 
-    root: Path
-    paths: tuple[Path, ...]
+    root: str
+    paths: tuple[str, ...]
     """Absolute, in order."""
     read: Callable[[str], bytes | None]
     """Gives the bytes of a file by its path; None where it cannot be read."""
     summary: Callable[[str, str], Summary | None]
     """Gives the interface of a module by its name and path; None where it cannot be had."""
+    scan: Callable[[str, Scan], Mapping[str, Rows]]
+    """Gives by path the rows of a scan of all files, without files that have none.
+
+    It is told what the rows rest on beside the bytes of a file: the name of the scan, and the words
+    that it looks for.
+    """
 
 
 class Modules(Protocol):

@@ -68,6 +68,7 @@ _WHAT = {
     "runs": "cached combinations of rules, mode and version",
     "reports": "reports of files in these runs",
     "modules": "modules whose names are known",
+    "scans": "scans of all files for imports and other names",
     "words": "files in the word index",
 }
 

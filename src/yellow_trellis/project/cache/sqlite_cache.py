@@ -16,7 +16,7 @@ from typing import Any
 from yellow_trellis._version import __version__
 from yellow_trellis.project.cache.state_dir import HOME, fault_of, private_folder
 
-_FORM = f"{__version__}/4"
+_FORM = f"{__version__}/5"
 """What another version has kept is made anew."""
 
 _TABLES = """
@@ -34,6 +34,7 @@ create table if not exists reports (
   run integer, path text, digest text, base text, body blob, sum integer,
   primary key (run, path)
 ) without rowid;
+create table if not exists scans (key text primary key, used integer, body blob, sum integer);
 create table if not exists things (key text primary key, fingerprint text, value blob);
 """
 
@@ -51,10 +52,14 @@ class Store:
 
     Where it cannot be read or written all is worked out anew; `damaged` then says whether a store
     was there and could not be believed.
+
+    Arguments: with `is_off` nothing is read and nothing is kept.
     """
 
-    def __init__(self, root: Path) -> None:
+    def __init__(self, root: Path, is_off: bool = False) -> None:
         self.root = str(root)
+        self._is_off = is_off
+        self._inside = os.path.join(self.root, "")
         self.path = root / HOME / "known.sqlite"
         self.damaged = False
         self._open: sqlite3.Connection | None = None
@@ -76,9 +81,7 @@ class Store:
         """
         if (entry := self._names.get(path)) is not None:
             return entry
-        whole = os.path.abspath(path)
-        inside = whole.startswith(self.root + os.sep)
-        name = whole[len(self.root) + 1 :] if inside else whole
+        name = os.path.abspath(path).removeprefix(self._inside)
         if not name.isascii():
             name = name.encode("utf-8", "backslashreplace").decode("utf-8")
         self._names[path] = name
@@ -86,7 +89,7 @@ class Store:
 
     def read(self, query: str, values: Values = ()) -> list[tuple[Any, ...]]:
         """Return the rows that `query` gives; none where nothing is kept."""
-        if not os.path.lexists(self.path) or not self._may_use():
+        if self._is_off or not os.path.lexists(self.path) or not self._may_use():
             return []
         try:
             return self._connection().execute(query, values).fetchall()
@@ -98,6 +101,8 @@ class Store:
 
     def write(self, *changes: tuple[str, Iterable[Values]]) -> None:
         """Carry out statements, each with its rows, all or none; what cannot be kept is not."""
+        if self._is_off:
+            return
         try:
             private_folder(Path(self.root))
             if not self._may_use():

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import os
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Mapping
 from functools import cached_property
-from pathlib import Path, PurePosixPath
+from pathlib import PurePosixPath
 
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.semantics.javascript.graph import WHOLE, JavaScriptGraph
 from yellow_trellis.semantics.javascript.module_names import name_of_file
 from yellow_trellis.semantics.module_interface import Summary
-from yellow_trellis.semantics.modules import ProjectFiles
+from yellow_trellis.semantics.modules import ProjectFiles, Rows, Scan
 from yellow_trellis.semantics.project_context import ProjectContext
 
 
@@ -34,11 +35,12 @@ class JavaScriptModules:
     @cached_property
     def names(self) -> Mapping[str, str]:
         """By absolute path: the name of the module that each file is."""
-        return {str(path): name_of_file(self._inside(path)) for path in self._files.paths}
+        return {path: name_of_file(self._inside(path)) for path in self._files.paths}
 
-    def _inside(self, path: Path) -> str:
-        root = self._files.root
-        return path.relative_to(root).as_posix() if path.is_relative_to(root) else path.name
+    def _inside(self, path: str) -> str:
+        above = os.path.join(self._files.root, "")
+        inside = path.startswith(above)
+        return path[len(above) :].replace(os.sep, "/") if inside else os.path.basename(path)
 
     @cached_property
     def files(self) -> Mapping[str, str]:
@@ -57,7 +59,7 @@ class JavaScriptModules:
 
     def context_of(self, path: str) -> ProjectContext:
         """Return where a file stands; of one outside of the code base, by its name alone."""
-        inside = self._inside(Path(path).resolve())
+        inside = self._inside(os.path.realpath(path))
         folder = str(PurePosixPath(inside).parent)
         folder = "" if folder == "." else folder
         return ProjectContext(
@@ -88,21 +90,27 @@ class JavaScriptModules:
 
     def _aliases(self, words: set[str]) -> set[tuple[str, str]]:
         """Return pairs of a word and another name that some file gives to what has it."""
-        any_of = b"|".join(re.escape(word.encode("utf-8")) for word in sorted(words))
-        chain = rb"(?:[\w$]+\s*\??\.\s*)*(" + any_of + rb")(?![\w$])"
-        renamed = re.compile(rb"(?<![\w$])(" + any_of + rb")\s+as\s+([\w$]+)")
-        assignment = re.compile(rb"([\w$]+)\s*[=:]\s*" + chain)
-        pairs: set[tuple[bytes, bytes]] = set()
-        for raw in self._contents():
-            pairs.update(renamed.findall(raw))
-            pairs.update((second, first) for first, second in assignment.findall(raw))
-        return {(first.decode("utf-8"), two.decode("utf-8", "replace")) for first, two in pairs}
-
-    def _contents(self) -> Iterator[bytes]:
-        for path in self.names:
-            raw = self._files.read(path)
-            if raw is not None:
-                yield raw
+        about = f"javascript other names of {' '.join(sorted(words))}"
+        table = self._files.scan(about, _scan_for_other_names(words))
+        return {(first, second) for rows in table.values() for first, second in rows}
 
     def read_imports(self) -> None:
         """Read what all files import: nothing here asks for that."""
+
+
+def _scan_for_other_names(words: Iterable[str]) -> Scan:
+    """Return a scan for pairs of one of `words` and another name that is given to what has it."""
+    any_of = b"|".join(re.escape(word.encode("utf-8")) for word in sorted(words))
+    chain = rb"(?:[\w$]+\s*\??\.\s*)*(" + any_of + rb")(?![\w$])"
+    renamed = re.compile(rb"(?<![\w$])(" + any_of + rb")\s+as\s+([\w$]+)")
+    assignment = re.compile(rb"([\w$]+)\s*[=:]\s*" + chain)
+
+    def scan(data: bytes) -> Rows:
+        pairs = {*renamed.findall(data)}
+        pairs.update((second, first) for first, second in assignment.findall(data))
+        return tuple(
+            (first.decode("utf-8"), second.decode("utf-8", "replace"))
+            for first, second in sorted(pairs)
+        )
+
+    return scan

@@ -8,7 +8,7 @@ from functools import cached_property
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.semantics.graph import ModuleGraph
 from yellow_trellis.semantics.lexical.name_rules import NameRules
-from yellow_trellis.semantics.modules import ProjectFiles
+from yellow_trellis.semantics.modules import ProjectFiles, Rows
 from yellow_trellis.semantics.project_context import ProjectContext
 
 
@@ -24,7 +24,7 @@ class LexicalModules:
     @cached_property
     def names(self) -> Mapping[str, str]:
         """By absolute path: the path once more; files are no modules here."""
-        return {str(path): str(path) for path in self._files.paths}
+        return {path: path for path in self._files.paths}
 
     def context_of(self, path: str) -> ProjectContext:
         """Return the place of a file."""
@@ -42,13 +42,12 @@ class LexicalModules:
         pattern = self._rules.declared
         if pattern is None:
             return frozenset()
-        raws = (self._files.read(path) for path in self.names)
-        return frozenset(
-            name.decode("utf-8", "replace")
-            for raw in raws
-            if raw is not None
-            for name in pattern.findall(raw)
-        )
+
+        def scan(data: bytes) -> Rows:
+            return tuple((name.decode("utf-8", "replace"),) for name in set(pattern.findall(data)))
+
+        table = self._files.scan(f"types declared as {pattern.pattern!r}", scan)
+        return frozenset(name for rows in table.values() for (name,) in rows)
 
     def words_of(self, symbols: Iterable[str]) -> Mapping[str, frozenset[str]]:
         """Return by dotted name the words that files can refer to it with: its last part.

@@ -7,7 +7,10 @@ found here is only ever too much: it decides which files to look into.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable
+from itertools import chain
+
+from yellow_trellis.semantics.modules import Rows, Scan
 
 _FROM = re.compile(
     rb"^[ \t]*from[ \t]+([.\w]+)[ \t]+import[ \t]*(\([^)]*\)|(?:[^\n\\#]|\\\r?\n)*)", re.MULTILINE
@@ -18,37 +21,70 @@ _DOTTED = re.compile(rb"[\"']((?:\w+\.)+\w+)[\"']")
 _NAME = re.compile(rb"([^\W\d]\w*|\*)(?:\s+as\s+\w+)?\s*(?:,|$|\))|#[^\n]*")
 
 
-def names_from(data: bytes, package: str) -> Iterator[tuple[str, list[str]]]:
-    """Yield modules from which a file of `package` imports names, each with those names."""
-    for match in _FROM.finditer(data) if b"import" in data else ():
-        text = match[1].decode("utf-8", "replace")
-        module = text.lstrip(".")
-        level = len(text) - len(module)
-        if level:
-            parts = package.split(".")
-            above = parts[: len(parts) - level + 1]
-            module = ".".join([*above, *filter(None, [module])])
+def imports_in(data: bytes) -> Rows:
+    """Return the imports of a file: of each the module as written, and the names taken from it.
+
+    What is imported as such has no names, and stands behind an empty word.
+    """
+    if b"import" not in data:
+        return ()
+    results = []
+    for match in _FROM.finditer(data):
         names = [n[1].decode("utf-8", "replace") for n in _NAME.finditer(match[2]) if n[1]]
-        yield module, names
-
-
-def imported_modules(data: bytes) -> Iterator[str]:
-    """Yield the modules that a file imports as such."""
+        results.append((match[1].decode("utf-8", "replace"), *names))
     for match in _IMPORT.finditer(data):
         for part in match[1].decode("utf-8", "replace").split(","):
-            yield part.split(" as ")[0].strip()
+            results.append(("", part.split(" as ")[0].strip()))
+    return tuple(dict.fromkeys(results))
 
 
-def attribute_words(data: bytes) -> set[bytes]:
-    """Return the words that stand behind a dot."""
-    return set(_ATTRIBUTE.findall(data))
+def absolute(module: str, package: str) -> str:
+    """Return the dotted name of a module that an import in a file of `package` says."""
+    name = module.lstrip(".")
+    level = len(module) - len(name)
+    if not level:
+        return name
+    parts = package.split(".")
+    above = parts[: len(parts) - level + 1]
+    return ".".join([*above, *filter(None, [name])])
 
 
-def quoted_names(data: bytes) -> Iterator[str]:
-    """Yield the dotted names in quotes, and what they start with: ``patch("a.b.c")``."""
+def scan_for_imports_of(names: Iterable[str]) -> Scan:
+    """Return a scan for those of the dotted `names` that an import says, or goes through."""
+    words = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True)).encode()
+    # each starts with a literal, so that it is looked for as fast as one
+    patterns = [re.compile(word + rb"[ \t]+(" + words + rb")\b") for word in (b"from", b"import")]
+
+    def scan(data: bytes) -> Rows:
+        matches = chain.from_iterable(pattern.finditer(data) for pattern in patterns)
+        said = {match[1] for match in matches if _starts_line(data, match.start())}
+        return tuple((name.decode(),) for name in sorted(said))
+
+    return scan
+
+
+def _starts_line(data: bytes, at: int) -> bool:
+    """Return whether only space stands before byte `at` in its line."""
+    return not data[data.rfind(b"\n", 0, at) + 1 : at].strip(b" \t")
+
+
+def scan_for_attributes(words: frozenset[bytes]) -> Scan:
+    """Return a scan for those of `words` that stand behind a dot."""
+
+    def scan(data: bytes) -> Rows:
+        said = words.intersection(_ATTRIBUTE.findall(data))
+        return tuple((word.decode("utf-8"),) for word in sorted(said))
+
+    return scan
+
+
+def quoted_names(data: bytes) -> Rows:
+    """Return the dotted names in quotes, and what they start with: ``patch("a.b.c")``."""
+    results: dict[tuple[str, ...], None] = {}
     for text in _DOTTED.findall(data):
         parts = text.decode("utf-8", "replace").split(".")
-        yield from (".".join(parts[:count]) for count in range(2, len(parts) + 1))
+        results.update(((".".join(parts[:count]),), None) for count in range(2, len(parts) + 1))
+    return tuple(results)
 
 
 def mention_of(name: str) -> re.Pattern[bytes]:

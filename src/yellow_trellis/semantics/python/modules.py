@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from pathlib import Path
@@ -9,19 +10,20 @@ from pathlib import Path
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.semantics.graph import ModuleGraph
 from yellow_trellis.semantics.module_interface import Summary
-from yellow_trellis.semantics.modules import ProjectFiles
+from yellow_trellis.semantics.modules import ProjectFiles, Rows
 from yellow_trellis.semantics.project_context import ProjectContext
 from yellow_trellis.semantics.python.import_scan import (
-    attribute_words,
-    imported_modules,
+    absolute,
+    imports_in,
     mention_of,
-    names_from,
     quoted_names,
+    scan_for_attributes,
+    scan_for_imports_of,
 )
 from yellow_trellis.semantics.python.loading import lacks
 from yellow_trellis.semantics.python.override_sets import Classes, family_of
 from yellow_trellis.semantics.python.roots import Place, Roots, View
-from yellow_trellis.semantics.python.symbol_aliases import words_of
+from yellow_trellis.semantics.python.symbol_aliases import scan_for_other_names, words_of
 
 
 def modules_of(files: ProjectFiles) -> PythonModules:
@@ -43,7 +45,13 @@ class PythonModules:
 
     @cached_property
     def _roots(self) -> Roots:
-        return Roots(self._files.paths, self._files.root, self._read)
+        return Roots(self._files.paths, self._files.root, self._said)
+
+    def _said(self, names: frozenset[str]) -> frozenset[str]:
+        """Return those of the dotted `names` that an import in any file says, or goes through."""
+        about = f"python imports of {' '.join(sorted(names))}"
+        table = self._files.scan(about, scan_for_imports_of(names))
+        return frozenset(name for rows in table.values() for (name,) in rows)
 
     @property
     def _paths(self) -> dict[str, Place]:
@@ -57,7 +65,7 @@ class PythonModules:
 
     @property
     def _view(self) -> View:
-        return self._roots.view(str(self._files.root))
+        return self._roots.view(self._files.root)
 
     @cached_property
     def graph(self) -> ModuleGraph:
@@ -84,11 +92,18 @@ class PythonModules:
 
     def _imported_modules(self, path: str) -> Iterator[str]:
         """Yield the modules of the code base that a file imports, by the words of its imports."""
-        for module, names in self._imports(path):
+        for module, *names in self._imports.get(path, ()):
+            if not module:
+                yield from names
+                continue
+            module = absolute(module, self._paths[path].package)
             yield module
             yield from (whole for name in names if (whole := f"{module}.{name}") in self.files)
-        raw = self._read(path)
-        yield from imported_modules(raw) if raw is not None else ()
+
+    @cached_property
+    def _imports(self) -> Mapping[str, Rows]:
+        """By path: what the imports of a file say, see `imports_in`."""
+        return self._files.scan("python imports", imports_in)
 
     @cached_property
     def _graphs(self) -> dict[str, ModuleGraph]:
@@ -99,11 +114,12 @@ class PythonModules:
         """By folder that is no package: the short names of the modules in it."""
         table: dict[str, dict[str, str]] = {}
         for path, place in self._paths.items():
-            file = Path(path)
-            if file.name != "__init__.py" and str(file.parent / "__init__.py") not in self._paths:
-                names = table.setdefault(str(file.parent), {})
-                if place.module != file.stem and file.stem not in self.files:
-                    names[file.stem] = place.module
+            folder, name = os.path.split(path)
+            if name != "__init__.py" and os.path.join(folder, "__init__.py") not in self._paths:
+                names = table.setdefault(folder, {})
+                stem = os.path.splitext(name)[0]
+                if place.module != stem and stem not in self.files:
+                    names[stem] = place.module
         return table
 
     def context_of(self, path: str) -> ProjectContext:
@@ -145,11 +161,13 @@ class PythonModules:
     @cached_property
     def _attributes(self) -> dict[str, list[str]]:
         """By last name of a module: the modules that say it behind a dot."""
-        lasts = {name.rpartition(".")[2].encode("utf-8") for name in self.files if "." in name}
+        lasts = {name.rpartition(".")[2] for name in self.files if "." in name}
+        about = f"python attributes {' '.join(sorted(lasts))}"
+        scan = scan_for_attributes(frozenset(word.encode("utf-8") for word in lasts))
         table: dict[str, list[str]] = {}
-        for module, raw in self.contents():
-            for word in lasts & attribute_words(raw):
-                table.setdefault(word.decode("utf-8"), []).append(module)
+        for path, rows in self._files.scan(about, scan).items():
+            for (word,) in rows:
+                table.setdefault(word, []).append(self._paths[path].module)
         return table
 
     @cached_property
@@ -181,24 +199,29 @@ class PythonModules:
     @cached_property
     def _quoted(self) -> frozenset[str]:
         """The dotted names in quotes, and what they start with: ``patch("a.b.c")``."""
-        return frozenset(name for _, raw in self.contents() for name in quoted_names(raw))
+        table = self._files.scan("python quoted names", quoted_names)
+        return frozenset(name for rows in table.values() for (name,) in rows)
 
     @cached_property
     def taken(self) -> dict[str, frozenset[str]]:
         """By module: what others take from it by name; a star where they take all."""
         table: dict[str, set[str]] = {}
-        for path in self._paths:
-            for module, names in self._imports(path):
-                table.setdefault(module, set()).update(names)
+        for path, rows in self._imports.items():
+            for module, *names in rows:
+                if module:
+                    whole = absolute(module, self._paths[path].package)
+                    table.setdefault(whole, set()).update(names)
         return {module: frozenset(names) for module, names in table.items()}
-
-    def _imports(self, path: str) -> Iterator[tuple[str, list[str]]]:
-        raw = self._read(path)
-        return iter(()) if raw is None else names_from(raw, self._paths[path].package)
 
     def words_of(self, symbols: Iterable[str]) -> Mapping[str, frozenset[str]]:
         """Return by dotted name the words that files can refer to it with."""
-        return words_of(symbols, self.contents, self.graph)
+        return words_of(symbols, self._other_names, self.graph)
+
+    def _other_names(self, words: list[str]) -> Iterator[tuple[str, Rows]]:
+        """Yield the name of each file, with other names that it may give to what has a word."""
+        about = f"python other names of {' '.join(words)}"
+        for path, rows in self._files.scan(about, scan_for_other_names(words)).items():
+            yield self._paths[path].module, rows
 
     def read_imports(self) -> None:
         """Read what all files import, so that processes forked later share it."""

@@ -7,19 +7,14 @@ others. What two of them have means one thing here and another there: it is not 
 
 from __future__ import annotations
 
-import re
+import os
 import sys
 from collections.abc import Callable, Iterable, Mapping
 from functools import cached_property
-from itertools import chain
-from pathlib import Path
 from typing import NamedTuple
 
 _ROOTS = ("src", "lib", "python")
 """Folders that hold packages without being one; the first at any depth, the others at the top."""
-
-Read = Callable[[str], "bytes | None"]
-"""Gives the bytes of a file by its path; None where it cannot be read."""
 
 
 class Place(NamedTuple):
@@ -43,75 +38,94 @@ class View(NamedTuple):
 class Roots:
     """The roots of a code base.
 
-    Arguments: `files` are all its files, below the folder `base`; `read` reads one of them.
+    Arguments: `files` are the absolute paths of all its files, below the folder `base`; `said`
+    gives those of some dotted names that an import in any of them says.
     """
 
-    def __init__(self, files: Iterable[Path], base: Path, read: Read) -> None:
+    def __init__(
+        self,
+        files: Iterable[str],
+        base: str,
+        said: Callable[[frozenset[str]], frozenset[str]],
+    ) -> None:
         self._files = list(files)
         self._base = base
-        self._read = read
-        self._packages = {file.parent for file in self._files if file.name == "__init__.py"}
+        self._said = said
+        self._packages = {
+            folder for folder, name in map(os.path.split, self._files) if name == "__init__.py"
+        }
 
     @cached_property
     def places(self) -> dict[str, Place]:
         """By absolute path: the module that each file is."""
-        tops = {folder: self._top(folder) for folder in {file.parent for file in self._files}}
+        folders = {os.path.dirname(file) for file in self._files}
+        tops = {folder: self._top(folder) for folder in folders}
         doubtful = {
             name
             for folder, top in tops.items()
             if top != folder
             for _, name in self._namespaces(top)
         }
-        entry = named_in(map(self._read, map(str, self._files)), frozenset(doubtful))
-        return {str(file): self._place(file, tops[file.parent], entry) for file in self._files}
+        named = self._said(frozenset(doubtful)) if doubtful else frozenset[str]()
+        roots = {folder: self._root(folder, top, named) for folder, top in tops.items()}
+        packages = {folder: ".".join(_below(folder, root)) for folder, root in roots.items()}
+        places: dict[str, Place] = {}
+        for file in self._files:
+            folder, name = os.path.split(file)
+            package, stem = packages[folder], os.path.splitext(name)[0]
+            if stem == "__init__" or not package:
+                module = package if stem == "__init__" else stem
+            else:
+                module = f"{package}.{stem}"
+            places[file] = Place(module, package, roots[folder])
+        return places
 
-    def _top(self, folder: Path) -> Path:
+    def _top(self, folder: str) -> str:
         """Return the folder that holds the outermost package around a file."""
-        while folder in self._packages and folder != folder.parent:
-            folder = folder.parent
+        while folder in self._packages and folder != os.path.dirname(folder):
+            folder = os.path.dirname(folder)
         return folder
 
-    def _namespaces(self, top: Path) -> list[tuple[Path, str]]:
+    def _namespaces(self, top: str) -> list[tuple[str, str]]:
         """Return where imports may start above `top`, with what `top` is called from there."""
-        parts = top.relative_to(self._base).parts if top.is_relative_to(self._base) else ()
+        parts = _below(top, self._base)
         first = _first(parts)
         results = []
         for at in range(first, len(parts)):
             name = ".".join(parts[at:])
             if all(part.isidentifier() for part in parts[at:]):
-                results.append((self._base.joinpath(*parts[:at]), name))
+                results.append((os.path.join(self._base, *parts[:at]), name))
         return results
 
-    def _place(self, file: Path, top: Path, results: frozenset[str]) -> Place:
-        root = top
-        if top == file.parent:  # in no package
-            parts = top.relative_to(self._base).parts if top.is_relative_to(self._base) else ()
-            root = self._base.joinpath(*parts[: _first(parts)]) if parts else top
-        else:
-            root = next((r for r, name in self._namespaces(top) if name in results), top)
-        names = file.relative_to(root).with_suffix("").parts
-        if names[-1] == "__init__":
-            names = names[:-1]
-            return Place(".".join(names), ".".join(names), str(root))
-        return Place(".".join(names), ".".join(names[:-1]), str(root))
+    def _root(self, folder: str, top: str, named: frozenset[str]) -> str:
+        """Return the folder that imports of the files in `folder` start from."""
+        if top == folder:  # it is no package
+            parts = _below(top, self._base)
+            return os.path.join(self._base, *parts[: _first(parts)]) if parts else top
+        return next((root for root, name in self._namespaces(top) if name in named), top)
 
     @cached_property
     def _units(self) -> dict[str, dict[str, dict[str, str]]]:
         """By package or single module, then by root: the modules of it with their paths."""
         table: dict[str, dict[str, dict[str, str]]] = {}
+        units: dict[tuple[str, str], str] = {}
         for path, place in sorted(self.places.items(), reverse=True):
-            folder = Path(place.root)
-            unit = place.module
-            names = place.module.split(".")
-            for count in range(1, len(names)):
-                folder = folder / names[count - 1]
-                if folder in self._packages:
-                    unit = ".".join(names[:count])
-                    break
+            above = place.module.rpartition(".")[0]
+            if (place.root, above) not in units:
+                units[place.root, above] = self._unit(place.root, above)
+            unit = units[place.root, above] or place.module
             modules = table.setdefault(unit, {}).setdefault(place.root, {})
             if place.module not in modules or path.endswith("__init__.py"):
                 modules[place.module] = path
         return table
+
+    def _unit(self, root: str, package: str) -> str:
+        """Return the outermost package on the way to `package` from a root; empty if none is."""
+        names = package.split(".") if package else []
+        for count in range(1, len(names) + 1):
+            if os.path.join(root, *names[:count]) in self._packages:
+                return ".".join(names[:count])
+        return ""
 
     @cached_property
     def _plain(self) -> View:
@@ -135,7 +149,7 @@ class Roots:
 
         A script sees the packages beside it first, wherever else imports start from.
         """
-        folder = str(Path(path).parent)
+        folder = os.path.dirname(path)
         place = self.places.get(path)
         if folder in self._with_packages or place is None:
             return self.view(folder)
@@ -145,9 +159,8 @@ class Roots:
     def _with_packages(self) -> frozenset[str]:
         """The folders that are roots of packages."""
         packages = self._packages
-        return frozenset(
-            str(package.parent) for package in packages if package.parent not in packages
-        )
+        above = {os.path.dirname(package) for package in packages}
+        return frozenset(above - packages)
 
     def view(self, root: str) -> View:
         """Return the modules as they are named in files of `root`."""
@@ -170,21 +183,7 @@ def _first(parts: tuple[str, ...]) -> int:
     return 1 if parts[:1] and parts[0] in _ROOTS else 0
 
 
-def named_in(contents: Iterable[bytes | None], names: frozenset[str]) -> frozenset[str]:
-    """Return those of the dotted `names` that an import in `contents` says, or goes through."""
-    if not names:
-        return names
-    words = "|".join(re.escape(name) for name in sorted(names, key=len, reverse=True)).encode()
-    # each starts with a literal, so that it is looked for as fast as one
-    patterns = [re.compile(word + rb"[ \t]+(" + words + rb")\b") for word in (b"from", b"import")]
-    results: set[str] = set()
-    for raw in filter(None, contents):
-        for match in chain.from_iterable(pattern.finditer(raw) for pattern in patterns):
-            if match[1].decode() not in results and _starts_line(raw, match.start()):
-                results.add(match[1].decode())
-    return frozenset(results)
-
-
-def _starts_line(data: bytes, at: int) -> bool:
-    """Return whether only space stands before byte `at` in its line."""
-    return not data[data.rfind(b"\n", 0, at) + 1 : at].strip(b" \t")
+def _below(folder: str, base: str) -> tuple[str, ...]:
+    """Return the names of the folders from `base` down to `folder`; none if it lies elsewhere."""
+    inside = os.path.join(base, "")
+    return tuple(folder[len(inside) :].split(os.sep)) if folder.startswith(inside) else ()

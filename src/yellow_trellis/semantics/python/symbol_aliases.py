@@ -6,23 +6,24 @@ import re
 from collections.abc import Callable, Iterable
 
 from yellow_trellis.semantics import ModuleGraph
+from yellow_trellis.semantics.modules import Rows, Scan
 from yellow_trellis.source import words_at
 
-Contents = Callable[[], Iterable[tuple[str, bytes]]]
-"""Gives the dotted name of each file and its bytes, one after another, as often as it is called."""
+OtherNames = Callable[[list[str]], Iterable[tuple[str, Rows]]]
+"""Gives of each file its dotted name, and the rows of `scan_for_other_names` for some words."""
 
 
 def words_of(
-    results: Iterable[str], contents: Contents, graph: ModuleGraph
+    results: Iterable[str], other_names: OtherNames, graph: ModuleGraph
 ) -> dict[str, frozenset[str]]:
     """Return by dotted name the words that files can refer to it with.
 
-    Arguments: `results` are the names; `contents` gives the files of the code base.
+    Arguments: `results` are the names; `other_names` looks for words in the files of the code base.
     """
     entries = {name: {name.rpartition(".")[2]} for name in results}
     fresh = {name: set(words) for name, words in entries.items()}
     while any(fresh.values()):
-        fresh = _aliases(fresh, contents, graph)
+        fresh = _aliases(fresh, other_names, graph)
         for name, words in fresh.items():
             words -= entries[name]
             entries[name] |= words
@@ -30,19 +31,36 @@ def words_of(
 
 
 def _aliases(
-    words: dict[str, set[str]], contents: Contents, graph: ModuleGraph
+    words: dict[str, set[str]], other_names: OtherNames, graph: ModuleGraph
 ) -> dict[str, set[str]]:
     """Return other names that modules give to what is known by `words`."""
-    every = sorted({word.encode("utf-8") for some in words.values() for word in some})
     table: dict[str, set[str]] = {name: set() for name in words}
-    for module, raw in contents():
-        for word in every:
-            for at in words_at(raw, word):
-                new, inside = _other_name(raw, at, at + len(word))
-                for name in words if new else ():
-                    if _is(graph, module, new, name, inside):
-                        table[name].add(new)
+    for module, rows in other_names(sorted(set().union(*words.values()))):
+        for new, inside in rows:
+            for name in words:
+                if _is(graph, module, new, name, bool(inside)):
+                    table[name].add(new)
     return table
+
+
+def scan_for_other_names(words: Iterable[str]) -> Scan:
+    """Return a scan for other names that a file may give to what has one of `words`.
+
+    Each row is such a name, and a word that is not empty where the name is given inside of
+    something: a class, or a function.
+    """
+    encoded = [word.encode("utf-8") for word in words]
+
+    def scan(data: bytes) -> Rows:
+        results: dict[tuple[str, ...], None] = {}
+        for word in encoded:
+            for at in words_at(data, word):
+                new, is_inside = _other_name(data, at, at + len(word))
+                if new:
+                    results[new, "inside" if is_inside else ""] = None
+        return tuple(results)
+
+    return scan
 
 
 def _is(graph: ModuleGraph, module: str, word: str, name: str, inside: bool) -> bool:
