@@ -112,22 +112,19 @@ def run(
     paths = [paths] if isinstance(paths, (str, Path)) else list(paths)
     root = common_root(paths)
     clock = Watch()
-    missed: list[Problem] = []
-
-    def unread(folder: str, reason: str) -> None:
-        missed.append(Problem(folder, reason))
-
     with clock.phase("find files"):
-        endings = dict(file_filter.endings)
-        there = [path for path in paths if os.path.realpath(path) not in unsaved]
-        listed = discover(there, ruleset.languages(), unread, endings) if there else []
-        listed += _unsaved_files(paths, unsaved, ruleset.languages(), endings)
+        listed, missed = _listed(paths, ruleset.languages(), dict(file_filter.endings), unsaved)
         files, remainder = narrowed(listed, file_filter, root)
-    project = project_of(str(root))
-    symbols, languages = ruleset.required_symbols(), tuple(sorted(ruleset.languages()))
-    run = os.urandom(16).hex()
-    texts = tuple(sorted(unsaved.items()))
-    base = BaseSpec(project, symbols, run, str(root), languages, file_filter.endings, texts, cache)
+    base = BaseSpec(
+        project_of(str(root)),
+        ruleset.required_symbols(),
+        os.urandom(16).hex(),
+        str(root),
+        tuple(sorted(ruleset.languages())),
+        file_filter.endings,
+        tuple(sorted(unsaved.items())),
+        cache,
+    )
     spanning = [rule for rule in ruleset.rules if rule.across is not None]
     _refuse_unknown(spanning, base)
     if on_start is not None:
@@ -152,6 +149,7 @@ def run(
     many = len(paths) > _FEW or any(map(os.path.isdir, paths))
     if cache and many and ask is None and not timed and not file_filter.lines:
         store = None if isinstance(rules, Ruleset) else _cache(base, rules, task)
+    saved = [f for f in files if not unsaved or os.path.realpath(f.path) not in unsaved]
     by_path: dict[str, FileReport] = {}
 
     def take(report: FileReport) -> None:
@@ -160,7 +158,6 @@ def run(
             on_progress(report)
 
     with clock.phase("recall"):
-        saved = [f for f in files if not unsaved or os.path.realpath(f.path) not in unsaved]
         for report in store.recall(saved, ruleset) if store is not None else ():
             take(report)
     recalled = len(by_path)
@@ -179,7 +176,7 @@ def run(
     done = Run([r for r in reports if not r.left], root, remainder, recalled, seconds=clock.phases)
     done.left += [SkippedFile(report.path, report.left) for report in reports if report.left]
     done.left.sort(key=lambda item: item.path)
-    done.missed += sorted(missed, key=lambda item: item.path)
+    done.missed += missed
     if spanning and mode == "rework":
         from yellow_trellis.runs.outside_users import texts_saying
 
@@ -189,20 +186,29 @@ def run(
     return done
 
 
-def _unsaved_files(
+def _listed(
     paths: list[str | Path],
-    unsaved: Mapping[str, bytes],
     languages: frozenset[str],
     endings: Mapping[str, str],
-) -> list[SourceFile]:
-    """Return the files among `paths` whose text is given: they need not exist."""
-    files = []
+    unsaved: Mapping[str, bytes],
+) -> tuple[list[SourceFile], list[Problem]]:
+    """Return the files under `paths`, and the folders that cannot be read, sorted by path.
+
+    A file whose text is given need not exist.
+    """
+    missed: list[Problem] = []
+
+    def unread(folder: str, reason: str) -> None:
+        missed.append(Problem(folder, reason))
+
+    there = [path for path in paths if os.path.realpath(path) not in unsaved]
+    files = discover(there, languages, unread, endings) if there else []
     for path in map(str, paths):
         raw = unsaved.get(os.path.realpath(path))
         name = language_at(path, endings) if raw is not None else None
         if raw is not None and name is not None and name in languages:
             files.append(SourceFile(path, name, Stamp(len(raw))))
-    return files
+    return files, sorted(missed, key=lambda item: item.path)
 
 
 class _Inspection(Struct, frozen=True):
