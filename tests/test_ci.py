@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 import shlex
 import shutil
@@ -81,6 +82,15 @@ def test_only_findings_that_a_change_brings_count(
     file.write_text("# moved down\n\n" + file.read_text("utf-8"), "utf-8")
     passes = ytr("survey", *since)
     assert (passes.status, passes.out.splitlines()[-1]) == (0, "Passes: no new finding at `warning` or above.")
+    assert "accepted" not in passes.out and "there at origin/main already" in passes.out
+    ytr("survey", *since, "--also", "sarif=out.sarif", "--also", "markdown=out.md", "--also", "html=out.html")
+    log = json.loads((repository / "out.sarif").read_text("utf-8"))
+    results = log["runs"][0]["results"]
+    assert {item["baselineState"] for item in results} == {"unchanged"}
+    assert not any("suppressions" in item for item in results)
+    for name in ("out.md", "out.html"):
+        text = (repository / name).read_text("utf-8")
+        assert "origin/main" in text and "accepted by the baseline, " not in text
     file.write_text(file.read_text("utf-8") + "\n\ndef more(found):\n    return found == None\n", "utf-8")
     fails = ytr("survey", *since, "--format", "lines")
     assert fails.status == 1 and fails.out.count("\n") == 1 and "[one-none]" in fails.out

@@ -144,9 +144,7 @@ def _show_summary(out: Output, report: SurveyReport) -> None:
 
 
 def _show_compared(out: Output, compared: Compared) -> None:
-    out.print(
-        styled(f"{counted(len(compared.known), 'finding')} accepted by the baseline", style=DIM)
-    )
+    out.print(styled(f"{counted(len(compared.known), 'finding')} {compared.reason}", style=DIM))
     if compared.gone:
         verb, label = ("is", "it") if len(compared.gone) == 1 else ("are", "them")
         count = f"{len(compared.gone):,} accepted before {verb} gone"

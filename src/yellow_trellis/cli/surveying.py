@@ -104,7 +104,7 @@ def _since(
         earlier, _ = run_shown(names, spec, before, with_marks=True)
     baseline = Baseline(Path("revision").absolute(), ())
     baseline = baseline.with_entries(baseline.entries_of(earlier.findings))
-    return baseline.compared(result, rules, whole=False)
+    return baseline.compared(result, rules, whole=False)._replace(since=base)
 
 
 def _earlier(paths: tuple[str, ...]) -> list[Totals]:

@@ -36,7 +36,7 @@ class Entry(NamedTuple):
 
 
 class Compared(NamedTuple):
-    """The comparison of a run with a baseline."""
+    """The comparison of a run with a baseline, or with the same files at a revision."""
 
     known: list[FindingRecord]
     """The findings that are accepted."""
@@ -46,6 +46,13 @@ class Compared(NamedTuple):
     """The entries that the run has found again as they are now, and those it has not looked for."""
     gone: list[Entry]
     """The entries whose findings are not there any more."""
+    since: str = ""
+    """The revision; empty where it is a baseline that was compared with."""
+
+    @property
+    def reason(self) -> str:
+        """Why the known findings do not count."""
+        return f"there at {self.since} already" if self.since else "accepted by the baseline"
 
 
 _Row = tuple[str, str, str, str, tuple[str, ...], str]

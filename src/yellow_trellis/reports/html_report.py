@@ -94,6 +94,7 @@ def _data(report: SurveyReport) -> Iterator[str]:
         "files": len(run.reports),
         "lines": run.lines,
         "compared": done.compared is not None,
+        "since": visible(done.compared.since) if done.compared is not None else "",
     }
     yield _json(tail)[1:]
 

@@ -28,8 +28,9 @@ def pull_request(report: SurveyReport) -> Iterator[str]:
     head += f" ({counts})" if counts else ""
     text = f"{head}\n\n**{report.done.verdict()}**\n"
     if done.compared is not None:
-        text += f"\n{len(done.compared.known):,} accepted by the baseline, "
-        text += f"{len(done.compared.gone):,} of those accepted are gone.\n"
+        text += f"\n{len(done.compared.known):,} {_plain(done.compared.reason)}"
+        gone = f", {len(done.compared.gone):,} of those accepted are gone"
+        text += ".\n" if done.compared.since else f"{gone}.\n"
     for problem in done.run.problems[:_FIRST]:
         text += f"\n- could not be handled: {_plain(problem.path)}: {_plain(problem.reason)}"
     text += "\n" if done.run.problems else ""

@@ -74,7 +74,7 @@ def _results(report: SurveyReport, ranks: dict[str, int]) -> Iterator[Item]:
             if compared is not None:
                 is_known = id(finding) in accepted
                 item["baselineState"] = "unchanged" if is_known else "new"
-                if is_known:
+                if is_known and not compared.since:
                     why = "the baseline accepts it"
                     item["suppressions"] = [{"kind": "external", "justification": why}]
             flows = [_flow(conflict, file.path) for conflict in by_rule.get(finding.rule, ())

@@ -3,7 +3,8 @@
 
 const data = JSON.parse(document.getElementById("data").textContent);
 const LEVELS = ["error", "warning", "note"];
-const STATES = ["new", "accepted by the baseline", "left alone by a comment"];
+const KNOWN = data.since ? `there at ${data.since} already` : "accepted by the baseline";
+const STATES = ["new", KNOWN, "left alone by a comment"];
 const ROW = 46;
 
 function make(name, options = {}, ...inside) {
@@ -115,7 +116,7 @@ function overview() {
       .filter(([one]) => one).map(([one, level]) => [count(one[1]), level]),
     [count(shown.filter((one) => one.before !== null).length), "with a proved fix"],
     [count(data.conflicts.length), "conflicts"],
-    [count(all.filter((one) => one.state === 1).length), "accepted"],
+    [count(all.filter((one) => one.state === 1).length), data.since ? "there before" : "accepted"],
     [count(all.filter((one) => one.state === 2).length), "left alone"],
     [count(data.files), "files"], [count(data.lines), "lines"],
   ].filter(([number], at) => at === 0 || number !== "0");
