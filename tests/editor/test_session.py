@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from yellow_trellis.editor.authoring.levels import with_level
 from yellow_trellis.editor.document import Document
-from yellow_trellis.editor.live_scan import LiveScan
+from yellow_trellis.editor.live.scan import LiveScan
 from yellow_trellis.editor.positions import Position, Range, offset_of, position_of
 from yellow_trellis.editor.session import Session
 from yellow_trellis.editor.text_change import TextChange

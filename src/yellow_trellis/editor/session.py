@@ -16,8 +16,8 @@ from yellow_trellis.editor.answers import (
     WrittenRule,
 )
 from yellow_trellis.editor.document import Document
-from yellow_trellis.editor.live_finding import LiveFinding
-from yellow_trellis.editor.live_scan import LiveScan
+from yellow_trellis.editor.live.finding import LiveFinding
+from yellow_trellis.editor.live.scan import LiveScan
 from yellow_trellis.editor.open_files import LIMITS, OpenFiles
 from yellow_trellis.editor.positions import (
     Position,

@@ -4,13 +4,13 @@ from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
+    from yellow_trellis.semantics.python.code_base.modules import modules_of
     from yellow_trellis.semantics.python.import_insertion import add_imports
     from yellow_trellis.semantics.python.import_removal import (
         drop_imports,
         lost_words,
         removal_of_import,
     )
-    from yellow_trellis.semantics.python.modules import modules_of
     from yellow_trellis.semantics.python.name_qualification import spell
     from yellow_trellis.semantics.python.renaming.module_moves import follow_modules
     from yellow_trellis.semantics.python.renaming.moves import move_in
@@ -19,9 +19,9 @@ if TYPE_CHECKING:
     from yellow_trellis.semantics.python.semantic_model import facts_of, model_of
 
 _HOMES = {
+    "code_base.modules": ("modules_of",),
     "import_insertion": ("add_imports",),
     "import_removal": ("drop_imports", "lost_words", "removal_of_import"),
-    "modules": ("modules_of",),
     "name_qualification": ("spell",),
     "renaming.module_moves": ("follow_modules",),
     "renaming.moves": ("move_in",),

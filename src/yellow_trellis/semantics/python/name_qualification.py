@@ -16,7 +16,11 @@ from yellow_trellis.semantics import (
     relative_module,
     types_only,
 )
-from yellow_trellis.semantics.python.loading import circle_of, order_of, rests_while_loading
+from yellow_trellis.semantics.python.code_base.loading import (
+    circle_of,
+    order_of,
+    rests_while_loading,
+)
 from yellow_trellis.semantics.python.semantic_model import PythonFacts, facts_of
 from yellow_trellis.semantics.required_import import ImportPlacement
 from yellow_trellis.syntax import Node

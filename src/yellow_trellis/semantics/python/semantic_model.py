@@ -11,8 +11,13 @@ from yellow_trellis.semantics import Binding, Occurrence
 from yellow_trellis.semantics.imports import Import
 from yellow_trellis.semantics.module_interface import Summary
 from yellow_trellis.semantics.python import name_usage
+from yellow_trellis.semantics.python.code_base.loading import (
+    beyond,
+    holds_order,
+    loaded_with,
+    ready_for,
+)
 from yellow_trellis.semantics.python.interface_builder import summarize
-from yellow_trellis.semantics.python.loading import beyond, holds_order, loaded_with, ready_for
 from yellow_trellis.semantics.python.name_resolution import PythonNames
 from yellow_trellis.semantics.python.type_inference import Paths
 from yellow_trellis.semantics.scope import Scope

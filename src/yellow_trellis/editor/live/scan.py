@@ -7,9 +7,9 @@ evaluated on all of the file each time.
 
 from __future__ import annotations
 
-from yellow_trellis.editor.live_finding import LiveFinding
-from yellow_trellis.editor.part_scan import PartScan
-from yellow_trellis.editor.parts import fits_in_members, members_of, statements_of
+from yellow_trellis.editor.live.finding import LiveFinding
+from yellow_trellis.editor.live.part_scan import PartScan
+from yellow_trellis.editor.live.parts import fits_in_members, members_of, statements_of
 from yellow_trellis.findings.failure import RuleFailure
 from yellow_trellis.findings.timing import Watch
 from yellow_trellis.languages import Language

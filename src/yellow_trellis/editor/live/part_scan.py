@@ -6,8 +6,8 @@ from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Callable, Iterator
 
-from yellow_trellis.editor.live_finding import LiveFinding
-from yellow_trellis.editor.parts import Part
+from yellow_trellis.editor.live.finding import LiveFinding
+from yellow_trellis.editor.live.parts import Part
 from yellow_trellis.findings.failure import RuleFailure
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.findings.timing import Watch

@@ -6,13 +6,14 @@ import os
 from collections.abc import Iterable, Iterator, Mapping
 from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.semantics.graph import ModuleGraph
 from yellow_trellis.semantics.module_interface import Summary
 from yellow_trellis.semantics.modules import ProjectFiles, Rows
 from yellow_trellis.semantics.project_context import ProjectContext
-from yellow_trellis.semantics.python.import_scan import (
+from yellow_trellis.semantics.python.code_base.import_scan import (
     absolute,
     imports_in,
     mention_of,
@@ -20,10 +21,12 @@ from yellow_trellis.semantics.python.import_scan import (
     scan_for_attributes,
     scan_for_imports_of,
 )
-from yellow_trellis.semantics.python.loading import lacks
-from yellow_trellis.semantics.python.override_sets import Classes, family_of
-from yellow_trellis.semantics.python.roots import Place, Roots, View
-from yellow_trellis.semantics.python.symbol_aliases import scan_for_other_names, words_of
+from yellow_trellis.semantics.python.code_base.loading import lacks
+from yellow_trellis.semantics.python.code_base.roots import Place, Roots, View
+from yellow_trellis.semantics.python.code_base.symbol_aliases import scan_for_other_names, words_of
+
+if TYPE_CHECKING:
+    from yellow_trellis.semantics.python.code_base.override_sets import Classes
 
 
 def modules_of(files: ProjectFiles) -> PythonModules:
@@ -241,11 +244,16 @@ class PythonModules:
         no member of a class stands for itself.
         """
         if name not in self._families:
+            from yellow_trellis.semantics.python.code_base.override_sets import family_of
+
             self._families[name] = family_of(name, self._classes, self.graph)
         return self._families[name]
 
     @cached_property
     def _classes(self) -> Classes:
+        # only renaming and moving ask for members of classes
+        from yellow_trellis.semantics.python.code_base.override_sets import Classes
+
         return Classes(self.contents)
 
     @cached_property

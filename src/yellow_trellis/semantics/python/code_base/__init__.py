@@ -1,0 +1,1 @@
+"""The files of a code base in Python: their modules, and what each says of the others."""
