@@ -76,7 +76,7 @@ def compile_template(text: str, find: Pattern) -> Template:
     text = shape.text
     for stand_in in shape.stand_ins.values():
         _refuse_unbound(stand_in, find, text)
-    comments = Counter(comment.text for comment in find.tree.comments())
+    comments = Counter(comment.text for comment in find.comments)
     slots = _with_last_separators(list(_slots(shape, comments)))
     unit = shape.tree.source.indent_unit.decode()
     same = find.language.same_kind
@@ -196,7 +196,7 @@ def _with_comments(shape: Pattern) -> tuple[int, int]:
     """Return where the code of a pattern starts and ends, with the comments before and behind."""
     begin, stop = shape.nodes[0].start, shape.nodes[-1].end
     text = shape.tree.source.data
-    comments = [comment for comment in shape.tree.comments() if comment.text in shape.text]
+    comments = [comment for comment in shape.comments if comment.text in shape.text]
     for comment in reversed(comments):
         if comment.end <= begin and not text[comment.end : begin].strip():
             begin = comment.start

@@ -163,6 +163,15 @@ class Pattern(Struct, frozen=True, eq=False, dict=True):
         return list(self.find(self, code))
 
     @cached_property
+    def comments(self) -> tuple[Node, ...]:
+        """The comments in its text, in order.
+
+        They are found by a walk: a query takes longer to be compiled than a pattern to be walked.
+        """
+        kinds = self.language.comments
+        return tuple(node for node in self.tree.root.walk() if node.kind in kinds)
+
+    @cached_property
     def trail(self) -> Anchors:
         """The literal anchors, computed when first needed."""
         return self.find_anchors(self.roots, self.language)

@@ -15,11 +15,14 @@ from yellow_trellis._version import __version__
 @cache
 def library_stamp() -> str:
     """Return a text with the versions, and with size and time of each file of the library."""
-    messages = [__version__, platform.python_version()]
-    homes = (Path(__file__).parent.parent.parent, Path(tree_sitter.__file__).parent)
-    for folder, _, names in (here for home in homes for here in sorted(os.walk(home))):
-        for name in sorted(names):
-            if name.endswith((".py", ".so", ".pyd")):
-                status = os.stat(os.path.join(folder, name))
-                messages.append(f"{name} {status.st_size} {status.st_mtime_ns}")
-    return " ".join(messages)
+    messages = []
+    folders = [str(Path(__file__).parents[2]), os.path.dirname(tree_sitter.__file__)]
+    while folders:
+        with os.scandir(folders.pop()) as entries:
+            for entry in entries:
+                if entry.name.endswith((".py", ".so", ".pyd")):
+                    status = entry.stat()
+                    messages.append(f"{entry.name} {status.st_size} {status.st_mtime_ns}")
+                elif entry.name != "__pycache__" and entry.is_dir():
+                    folders.append(entry.path)
+    return " ".join([__version__, platform.python_version(), *sorted(messages)])
