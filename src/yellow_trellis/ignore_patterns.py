@@ -250,6 +250,10 @@ class Globs:
             else:
                 self._others.append(line)
 
+    def __bool__(self) -> bool:
+        """Return whether there is any pattern."""
+        return bool(self._lines)
+
     @classmethod
     def read(cls, data: bytes) -> Globs:
         """Read the bytes of an ignore file; a line that is no pattern is passed over."""

@@ -17,6 +17,7 @@ LINES = {
         "from alder.clock import stamp",
         "from alder.clock import stamp as mark",
         "from .clock import *",
+        "from alder.depot.yard import *",
         "from ..clock import mark",
         "from yard import mark",
         "from alder.depot.yard import mark as tick",
@@ -35,6 +36,8 @@ LINES = {
         "export { price as cost } from './sale'",
         "import { fare as toll } from './fares'",
         "export const sum = toll",
+        "export * from './fares'",
+        "export * from './sale'",
     ],
     ".java": ["class Fare {}", "interface Toll {}"],
 }

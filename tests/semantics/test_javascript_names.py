@@ -108,6 +108,11 @@ FILES = {
     "both.ts": 'export * from "./left";\nexport * from "./right";\n',
     "left.ts": "export const same = 1;\nexport const own = 1;\n",
     "right.ts": "export const same = 2;\n",
+    **{  # each exports all of each other
+        f"ring/{one}.ts": "".join(f'export * from "./{other}";\n' for other in "abcdef" if other != one)
+        + ("export const toll = 1;\n" if one == "c" else "")
+        for one in "abcdef"
+    },
 }
 MEANT = [
     ('import { price } from "./fares"; price', "fares/ticket.price"),
@@ -127,6 +132,8 @@ MEANT = [
     ('import { a } from "./twice/a"; a', None),
     ('import { same } from "./both"; same', None),
     ('import { own } from "./both"; own', "left.own"),
+    ('import { toll } from "./ring/a"; toll', "ring/c.toll"),
+    ('import { nothing } from "./ring/a"; nothing', "ring/a.nothing"),
     ('import { fp } from "@alder/rates/lib"; fp.map', "@alder/rates/lib.fp.map"),
     ('import * as fs from "node:fs"; fs.readFile', "fs.readFile"),
     ('import { price } from "./fares"; function f(price) { return price }', None),

@@ -60,6 +60,14 @@ class Depot:
 def find(name) -> Depot: ...
 async def later() -> Depot: ...
 """,
+    **{  # each imports all of each other
+        f"alder.ring_{one}": "".join(f"from .ring_{other} import *\n" for other in "abcdef" if other != one)
+        + ("def toll(): pass\n" if one == "c" else "")
+        for one in "abcdef"
+    },
+    "alder.pair_a": "from .pair_b import *\nfrom .pair_c import *\n",
+    "alder.pair_b": "from .pair_a import *\ndef bell(): pass\n",
+    "alder.pair_c": "from .pair_a import *\ndef bell(): pass\n",
 }
 
 
@@ -96,6 +104,11 @@ CASES = [
     ("from alder import *", "_hidden", None),
     ("from alder._impl import new", "new", "alder._impl.old"),
     ("from alder import stamp", "stamp", "alder.stamp.stamp"),
+    ("from alder.ring_a import toll", "toll", "alder.ring_c.toll"),
+    ("from alder.pair_a import bell", "bell", None),  # it depends on which is loaded first
+    ("from alder.ring_c import toll", "toll", "alder.ring_c.toll"),
+    ("from alder.ring_a import nothing", "nothing", "alder.ring_a.nothing"),
+    ("from alder.ring_a import *", "print", "builtins.print"),
     ("import tramline.clock", "tramline.clock.stamp", "tramline.clock.stamp"),
     ("from tramline import clock as c", "c.stamp", "tramline.clock.stamp"),
     ("from alder.compat import somewhat", "somewhat", None),

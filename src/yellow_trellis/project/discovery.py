@@ -9,7 +9,7 @@ from typing import NamedTuple
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.file_stat import Stamp
-from yellow_trellis.project.file_language import language_at
+from yellow_trellis.project.file_language import language_at, language_finder
 from yellow_trellis.project.ignore_files import (
     IGNORE,
     Ignores,
@@ -144,6 +144,7 @@ def _walk(
     """Yield the files of `languages` below `top`, folder by folder, any number deep."""
     real = os.path.realpath(top)
     tracked = tracked_but_ignored(real)
+    language_in = language_finder(endings, languages)
     folders = [(top, real, ignores_above(top), False)]
     while folders:
         folder, absolute, ignores, is_ignored = folders.pop()
@@ -160,7 +161,7 @@ def _walk(
         above = os.path.join(absolute, "")
         for entry in listed:
             is_dir = entry.is_dir(follow_symlinks=False)
-            name = None if is_dir else language_at(above + entry.name, endings, languages)
+            name = None if is_dir else language_in(above, entry.name)
             if not is_dir and (name not in languages or entry.is_symlink()):
                 continue
             whole, path = above + entry.name, before + entry.name

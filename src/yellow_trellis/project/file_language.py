@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 
 from yellow_trellis.languages import language_of
 
@@ -36,6 +36,27 @@ def language_at(
         return endings[suffix]
     name = language_of(path, among)
     return _by_first_line(path) if name is None and not suffix else name
+
+
+def language_finder(
+    endings: Mapping[str, str] | None, among: frozenset[str]
+) -> Callable[[str, str], str | None]:
+    """Return a function for many files that gives what `language_at` does.
+
+    It takes the folder of a file, with a separator behind it, and the name. An ending is looked up
+    once.
+    """
+    known: dict[str, str | None] = {}
+
+    def find(folder: str, name: str) -> str | None:
+        suffix = os.path.splitext(name)[1]
+        if not suffix:
+            return language_at(folder + name, endings, among)
+        if suffix not in known:
+            known[suffix] = language_at(name, endings, among)
+        return known[suffix]
+
+    return find
 
 
 def _by_first_line(path: str) -> str | None:

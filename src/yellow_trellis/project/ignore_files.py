@@ -142,6 +142,7 @@ def _read(file: str, folder: str, flags: int = 0) -> list[Ignore]:
         with open(handle, "rb") as item:
             if not S_ISREG(os.fstat(handle).st_mode):  # a pipe would keep us waiting
                 return []
-            return [Ignore(folder, file, Globs.read(item.read(_MOST)))]
+            globs = Globs.read(item.read(_MOST))
+            return [Ignore(folder, file, globs)] if globs else []
     except OSError:
         return []

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import builtins
 import re
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import cached_property
 from typing import Literal, NamedTuple
 
@@ -59,6 +59,7 @@ class ModuleGraph:
         self._load = load
         self._summaries: dict[str, Summary | None] = {}
         self._reduced: dict[str, Referent | None] = {}
+        self._starred: dict[str, frozenset[str]] = {}
 
     def with_module(self, module: str, result: Callable[[], Summary]) -> ModuleGraph:
         """Return a graph that knows `module` by what `result` gives, whatever a file says."""
@@ -166,7 +167,7 @@ class ModuleGraph:
     def _walked(self, path: str, depth: int) -> Referent | None:
         guard, starred, tail = path.partition("|")
         if starred:
-            return self._thing(tail, depth + 1) if self._is_plain(guard, depth) else None
+            return self._thing(tail, depth + 1) if self._is_plain(guard) else None
         module, colon, tail = path.partition(":")
         module = self.beside.get(module, module)
         steps = _STEP.findall(tail if colon else path)
@@ -193,14 +194,12 @@ class ModuleGraph:
             )
         return symbol
 
-    def _is_plain(self, guard: str, depth: int) -> bool:
+    def _is_plain(self, guard: str) -> bool:
         """Return whether no star import of a module brings the name of ``module:*.name``."""
         module, _, name = guard.partition(":*.")
         summary = self.summary(module)
         return summary is not None and not any(
-            not self.holds(star)
-            or ((offered := self.summary(star)) is not None and offered.is_open)
-            or self.brings(star, name, depth)
+            not self.holds(star) or self._is_open(star) or self.brings(star, name)
             for star in summary.stars
         )
 
@@ -265,7 +264,7 @@ class ModuleGraph:
         summary = self.summary(module)
         entry = summary.names.get(name) if summary is not None else None
         if summary is not None and name in summary.starred:
-            if not self._is_plain(f"{module}:*.{name}", depth):
+            if not self._is_plain(f"{module}:*.{name}"):
                 return None  # a star import behind it may bind it anew
         itself = entry is not None and entry.path in (whole, f"{module}:{name}")
         if entry is not None and not itself:
@@ -274,36 +273,82 @@ class ModuleGraph:
             return Referent("module", whole)
         if summary is not None and summary.stars:
             result = self._of_stars(module, name, depth)
-            if result is not None or any(not self.holds(star) for star in summary.stars):
-                return result  # or it may come from a module that nobody here knows
+            if result is not None or not self._is_plain(f"{module}:*.{name}"):
+                return result  # or one of them may bring it, or a module that nobody here knows
         if whole in self._modules_and_packages:
             return Referent("module", whole)
         return Referent("unknown", whole)
 
     def _of_stars(self, module: str, name: str, depth: int) -> Referent | None:
-        """Return what a star import brings under `name`, the last one first."""
+        """Return what a star import brings under `name`, the last one first.
+
+        Where modules import all of each other in a circle, it depends on which is loaded first
+        what is bound last: then only one of them may export the name.
+        """
         summary = self.summary(module)
-        for star in reversed(summary.stars) if summary is not None else ():
-            offered = self.summary(star)
-            if offered is not None and offered.is_open:
+        if summary is None or depth > MOST_STEPS:
+            return None
+        behind = self._behind_stars(module)
+        if module in behind:
+            exporters = {*self._exporters(summary.stars, name)}
+            if len(exporters) > 1 or any(map(self._is_open, behind)):
+                return None
+            for exporter in exporters:
+                return self._of_module(exporter, name, depth + 1)
+        for star in reversed(summary.stars):
+            if self._is_open(star):
                 return None  # it may bring anything
-            if self.brings(star, name, depth):
+            if self.brings(star, name):
                 return self._of_module(star, name, depth + 1)
-        entry = summary is not None and all(self.holds(star) for star in summary.stars)
-        if entry and hasattr(builtins, name):
+        if all(self.holds(star) for star in summary.stars) and hasattr(builtins, name):
             return Referent("unknown", f"builtins.{name}")
         return None
 
-    def brings(self, module: str, name: str, depth: int = 0) -> bool:
-        """Return whether a star import of `module` brings `name`, through others too."""
+    def _behind_stars(self, module: str) -> frozenset[str]:
+        """Return the modules whose names star imports of `module` bring, through others too."""
+        if module not in self._starred:
+            todo, visited = [module], set[str]()
+            while todo:
+                summary = self.summary(todo.pop())
+                fresh = set(summary.stars if summary is not None else ()) - visited
+                visited |= fresh
+                todo += fresh
+            self._starred[module] = frozenset(visited)
+        return self._starred[module]
+
+    def _is_open(self, module: str) -> bool:
         summary = self.summary(module)
-        if summary is None or depth > MOST_STEPS:
-            return False
-        if summary.exports(name):
-            return True
-        if summary.exported is not None or name.startswith("_"):
-            return False
-        return any(self.brings(star, name, depth + 1) for star in summary.stars)
+        return summary is not None and summary.is_open
+
+    def brings(self, module: str, name: str) -> bool:
+        """Return whether a star import of `module` brings `name`, through others too."""
+        return next(self._exporters([module], name), None) is not None
+
+    def _exporters(self, modules: Iterable[str], name: str) -> Iterator[str]:
+        """Yield those of `modules` that export `name`, for each other one those behind its stars.
+
+        Each module is looked at once: they may import all of each other in a circle.
+        """
+        todo = list(modules)
+        visited = set(todo)
+        while todo:
+            module = todo.pop()
+            summary = self.summary(module)
+            if summary is None:
+                continue
+            if self._exports(summary, name):
+                yield module
+            elif self._passes_on(summary, name):
+                todo += (star for star in summary.stars if star not in visited)
+                visited.update(summary.stars)
+
+    def _exports(self, summary: Summary, name: str) -> bool:
+        """Return whether a star import of a module brings `name`, which that has itself."""
+        return summary.exports(name)
+
+    def _passes_on(self, summary: Summary, name: str) -> bool:
+        """Return whether it brings `name` where a star of that module does."""
+        return summary.exported is None and not name.startswith("_")
 
     def _of_class(self, symbol: Referent, name: str, depth: int) -> Referent | None:
         if name == "<super>":

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from yellow_trellis.semantics.graph import MOST_STEPS, ModuleGraph, Referent
+from yellow_trellis.semantics.graph import ModuleGraph, Referent
+from yellow_trellis.semantics.module_interface import Summary
 
 WHOLE = "export="
 """The name under which a module keeps what ``module.exports`` or ``export =`` makes of it."""
@@ -11,32 +12,26 @@ WHOLE = "export="
 class JavaScriptGraph(ModuleGraph):
     """Modules as ECMA-262 links them: what two star exports bring is brought by neither."""
 
-    def brings(self, module: str, name: str, depth: int = 0) -> bool:
-        """Return whether a star export of `module` brings `name`, through others too."""
-        if name == "default" or depth > MOST_STEPS:
-            return False
-        summary = self.summary(module)
-        if summary is None:
-            return False
-        if name in (summary.exported or ()):
-            return True
-        return any(self.brings(star, name, depth + 1) for star in summary.stars)
+    def _exports(self, summary: Summary, name: str) -> bool:
+        return name != "default" and name in (summary.exported or ())
+
+    def _passes_on(self, summary: Summary, name: str) -> bool:
+        return name != "default"
 
     def _of_module(self, module: str, name: str, depth: int) -> Referent | None:
         result = super()._of_module(module, name, depth)
         summary = self.summary(module)
         if result is not None and result.kind == "unknown" and summary is not None:
-            if any(self.brings(star, name, depth) for star in summary.stars):
+            if any(self.brings(star, name) for star in summary.stars):
                 return None  # more than one of them brings it
         return result
 
     def _of_stars(self, module: str, name: str, depth: int) -> Referent | None:
         summary = self.summary(module)
         results: dict[str, Referent | None] = {}
-        for star in summary.stars if summary is not None else ():
-            if self.brings(star, name, depth):
-                result = self._of_module(star, name, depth + 1)
-                results[result.name if result is not None else ""] = result
+        for exporter in self._exporters(summary.stars if summary is not None else (), name):
+            result = self._of_module(exporter, name, depth + 1)
+            results[result.name if result is not None else ""] = result
         return next(iter(results.values())) if len(results) == 1 else None
 
     def _start(self, module: str, steps: list[str], depth: int) -> tuple[int, Referent | None]:

@@ -51,14 +51,13 @@ class Roots:
         self._files = list(files)
         self._base = base
         self._said = said
-        self._packages = {
-            folder for folder, name in map(os.path.split, self._files) if name == "__init__.py"
-        }
+        end = f"{os.sep}__init__.py"
+        self._packages = {os.path.dirname(file) for file in self._files if file.endswith(end)}
 
     @cached_property
     def places(self) -> dict[str, Place]:
         """By absolute path: the module that each file is."""
-        folders = {os.path.dirname(file) for file in self._files}
+        folders = {file.rpartition(os.sep)[0] or os.sep for file in self._files}
         tops = {folder: self._top(folder) for folder in folders}
         doubtful = {
             name
@@ -71,7 +70,8 @@ class Roots:
         packages = {folder: ".".join(_below(folder, root)) for folder, root in roots.items()}
         places: dict[str, Place] = {}
         for file in self._files:
-            folder, name = os.path.split(file)
+            folder, _, name = file.rpartition(os.sep)
+            folder = folder or os.sep
             package, stem = packages[folder], os.path.splitext(name)[0]
             if stem == "__init__" or not package:
                 module = package if stem == "__init__" else stem
