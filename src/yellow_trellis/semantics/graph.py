@@ -198,9 +198,12 @@ class ModuleGraph:
         """Return whether no star import of a module brings the name of ``module:*.name``."""
         module, _, name = guard.partition(":*.")
         summary = self.summary(module)
-        return summary is not None and not any(
-            not self.holds(star) or self._is_open(star) or self.brings(star, name)
-            for star in summary.stars
+        if summary is None:
+            return False
+        behind = self._behind_stars(module)
+        may_bring, stars = (self._has, behind) if module in behind else (self.brings, summary.stars)
+        return not any(
+            not self.holds(star) or self._is_open(star) or may_bring(star, name) for star in stars
         )
 
     def _is_ambiguous(self, path: str) -> bool:
@@ -283,18 +286,19 @@ class ModuleGraph:
         """Return what a star import brings under `name`, the last one first.
 
         Where modules import all of each other in a circle, it depends on which is loaded first
-        what is bound last: then only one of them may export the name.
+        what is bound last, and what is seen in between: then only one of them may have the name.
         """
         summary = self.summary(module)
         if summary is None or depth > MOST_STEPS:
             return None
         behind = self._behind_stars(module)
         if module in behind:
-            exporters = {*self._exporters(summary.stars, name)}
-            if len(exporters) > 1 or any(map(self._is_open, behind)):
+            having = [star for star in behind if self._has(star, name)]
+            if len(having) > 1 or any(map(self._is_open, behind)):
                 return None
-            for exporter in exporters:
-                return self._of_module(exporter, name, depth + 1)
+            if having:
+                is_certain = self.brings(module, name)
+                return self._of_module(having[0], name, depth + 1) if is_certain else None
         for star in reversed(summary.stars):
             if self._is_open(star):
                 return None  # it may bring anything
@@ -316,6 +320,12 @@ class ModuleGraph:
             self._starred[module] = frozenset(visited)
         return self._starred[module]
 
+    def _has(self, module: str, name: str) -> bool:
+        """Return whether a star import brings `name` of a module, or does so until it is loaded."""
+        summary = self.summary(module)
+        is_bound = summary is not None and name in summary.names and not name.startswith("_")
+        return is_bound or self._exports(module, name)
+
     def _is_open(self, module: str) -> bool:
         summary = self.summary(module)
         return summary is not None and summary.is_open
@@ -336,15 +346,16 @@ class ModuleGraph:
             summary = self.summary(module)
             if summary is None:
                 continue
-            if self._exports(summary, name):
+            if self._exports(module, name):
                 yield module
             elif self._passes_on(summary, name):
                 todo += (star for star in summary.stars if star not in visited)
                 visited.update(summary.stars)
 
-    def _exports(self, summary: Summary, name: str) -> bool:
-        """Return whether a star import of a module brings `name`, which that has itself."""
-        return summary.exports(name)
+    def _exports(self, module: str, name: str) -> bool:
+        """Return whether a star import of `module` brings `name`, which that has itself."""
+        summary = self.summary(module)
+        return summary is not None and summary.exports(name)
 
     def _passes_on(self, summary: Summary, name: str) -> bool:
         """Return whether it brings `name` where a star of that module does."""

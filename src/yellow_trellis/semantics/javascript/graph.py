@@ -12,8 +12,9 @@ WHOLE = "export="
 class JavaScriptGraph(ModuleGraph):
     """Modules as ECMA-262 links them: what two star exports bring is brought by neither."""
 
-    def _exports(self, summary: Summary, name: str) -> bool:
-        return name != "default" and name in (summary.exported or ())
+    def _exports(self, module: str, name: str) -> bool:
+        summary = self.summary(module)
+        return summary is not None and name != "default" and name in (summary.exported or ())
 
     def _passes_on(self, summary: Summary, name: str) -> bool:
         return name != "default"
