@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import builtins
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import Literal, NamedTuple
 
@@ -60,6 +61,7 @@ class ModuleGraph:
         self._summaries: dict[str, Summary | None] = {}
         self._reduced: dict[str, Referent | None] = {}
         self._starred: dict[str, frozenset[str]] = {}
+        self._lines: dict[str, tuple[Referent | None, ...]] = {}
 
     def with_module(self, module: str, result: Callable[[], Summary]) -> ModuleGraph:
         """Return a graph that knows `module` by what `result` gives, whatever a file says."""
@@ -201,7 +203,8 @@ class ModuleGraph:
         if summary is None:
             return False
         behind = self._behind_stars(module)
-        may_bring, stars = (self._has, behind) if module in behind else (self.brings, summary.stars)
+        is_circle = self._in_circle(module)
+        may_bring, stars = (self._has, behind) if is_circle else (self.brings, summary.stars)
         return not any(
             not self.holds(star) or self._is_open(star) or may_bring(star, name) for star in stars
         )
@@ -285,14 +288,14 @@ class ModuleGraph:
     def _of_stars(self, module: str, name: str, depth: int) -> Referent | None:
         """Return what a star import brings under `name`, the last one first.
 
-        Where modules import all of each other in a circle, it depends on which is loaded first
+        Where they lead to modules that import all of each other in a circle, it depends on which is loaded first
         what is bound last, and what is seen in between: then only one of them may have the name.
         """
         summary = self.summary(module)
         if summary is None or depth > MOST_STEPS:
             return None
         behind = self._behind_stars(module)
-        if module in behind:
+        if self._in_circle(module):
             having = [star for star in behind if self._has(star, name)]
             if len(having) > 1 or any(map(self._is_open, behind)):
                 return None
@@ -319,6 +322,11 @@ class ModuleGraph:
                 todo += fresh
             self._starred[module] = frozenset(visited)
         return self._starred[module]
+
+    def _in_circle(self, module: str) -> bool:
+        """Return whether star imports of `module` lead into a circle."""
+        modules = (module, *self._behind_stars(module))
+        return any(name in self._behind_stars(name) for name in modules)
 
     def _has(self, module: str, name: str) -> bool:
         """Return whether a star import brings `name` of a module, or does so until it is loaded."""
@@ -407,31 +415,29 @@ class ModuleGraph:
             for item in self._line(value, depth)
         )
 
-    def _line(self, symbol: Referent | None, depth: int) -> Iterator[Referent | None]:
-        """Yield a class and those it comes from, in the order in which they are asked for a name.
+    def _line(self, symbol: Referent | None, depth: int) -> Sequence[Referent | None]:
+        """Return a class and those it comes from, in the order in which they are asked for a name.
 
-        None stands for one that is not known. The order is depth first; a class that is reached
-        twice is asked where it is reached last, which agrees with the language but in rare nets.
+        None stands for one that is not known. The order is the C3 linearization of Python; where a
+        class has none, or comes from itself, nothing above it is known.
         """
-        results: list[Referent | None] = []
-        stack = [symbol]
-        while stack and len(results) < MOST_STEPS:
-            item = stack.pop(0)
-            results.append(item)
-            bases = item.entry.bases if item is not None and item.entry is not None else ()
-            above: list[Referent | None] = []
-            for base in bases:
-                reached = self._thing(base, depth + 1) if base is not None else None
-                if reached is not None and reached.kind == "unknown":
-                    reached = Referent("class", reached.name)
-                above.append(reached if reached is not None and reached.kind == "class" else None)
-            stack = above + stack
-        last = {result.name: at for at, result in enumerate(results) if result is not None}
-        for at, item in enumerate(results):
-            if item is None or last[item.name] == at:
-                if item is not None and item.name == "builtins.object":
-                    continue
-                yield item
+        if symbol is None or symbol.entry is None:
+            return (symbol,)
+        line = self._lines.get(symbol.name)
+        if line is None:
+            self._lines[symbol.name] = (None,)  # what comes from itself has no order
+            bases = [self._base(base, depth) for base in symbol.entry.bases]
+            bases = [b for b in bases if b is None or b.name != "builtins.object"]
+            lines = [list(self._line(base, depth + 1)) for base in bases]
+            line = self._lines[symbol.name] = tuple(_merged([*lines, bases]))
+        return (symbol, *line)
+
+    def _base(self, path: str | None, depth: int) -> Referent | None:
+        """Return the class that is named as a base; None if it is not known."""
+        base = self._thing(path, depth + 1) if path is not None else None
+        if base is not None and base.kind == "unknown":
+            return Referent("class", base.name)
+        return base if base is not None and base.kind == "class" else None
 
     def _called(self, symbol: Referent, depth: int) -> Referent | None:
         if symbol.kind == "class":
@@ -469,3 +475,28 @@ def packages_of(name: str) -> Iterator[str]:
     while "." in name:
         name = name.rpartition(".")[0]
         yield name
+
+
+def _merged(lines: list[list[Referent | None]]) -> Iterator[Referent | None]:
+    """Yield the classes of some lines in one order that agrees with all of them.
+
+    The merge of C3: the next class is the first that heads a line and stands behind the head of
+    none; where there is none, what follows is not known. None stands for a class not known.
+    """
+    behind = Counter(item.name for line in lines for item in line[1:] if item is not None)
+    while lines := [line for line in lines if line]:
+        heads = ((line, line[0]) for line in lines)
+        for line, head in heads:
+            if head is None or not behind[head.name]:
+                break
+        else:
+            yield None
+            return
+        yield head
+        taken = [line] if head is None else [
+            line for line in lines if line[0] is not None and line[0].name == head.name
+        ]
+        for line in taken:
+            del line[0]
+            if line and line[0] is not None:
+                behind[line[0].name] -= 1
