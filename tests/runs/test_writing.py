@@ -88,6 +88,17 @@ def test_killed_at_any_moment_each_file_is_whole(tmp_path: Path) -> None:
     assert between
 
 
+def wait_for_workers(number: int) -> None:
+    """Wait until a process has started others, where the system tells of that."""
+    children = Path(f"/proc/{number}/task/{number}/children")
+    if not children.exists():
+        time.sleep(1.5)
+        return
+    while not children.read_text():
+        time.sleep(0.05)
+    time.sleep(0.2)  # until they are at work
+
+
 @pytest.mark.skipif(sys.platform == "win32", reason="needs SIGINT")
 def test_interrupted_from_the_keyboard_it_tells_and_ends_soon(tmp_path: Path) -> None:
     make(tmp_path, 40)
@@ -95,7 +106,7 @@ def test_interrupted_from_the_keyboard_it_tells_and_ends_soon(tmp_path: Path) ->
         "".join(f"x{n} = [f(1), (2, 3), {{4: 5}}]\n" for n in range(60_000))
     )
     running = apply_in(tmp_path)
-    time.sleep(1.5)
+    wait_for_workers(running.pid)
     running.send_signal(signal.SIGINT)
     started = time.monotonic()
     told = running.communicate()[1].decode()

@@ -65,6 +65,9 @@ async def later() -> Depot: ...
         + ("def toll(): pass\n" if one == "c" else "")
         for one in "abcdef"
     },
+    "alder.over": "from far.away import *\nfrom .stamp import *\n",
+    "alder.under": "from .stamp import *\nfrom far.away import *\n",
+    "alder.deep": "from .stamp import *\nfrom .compat import *\n",
     "alder.pair_a": "from .pair_b import *\nfrom .pair_c import *\n",
     "alder.pair_b": "from .pair_a import *\ndef bell(): pass\n",
     "alder.pair_c": "from .pair_a import *\ndef bell(): pass\n",
@@ -104,6 +107,9 @@ CASES = [
     ("from alder import *", "_hidden", None),
     ("from alder._impl import new", "new", "alder._impl.old"),
     ("from alder import stamp", "stamp", "alder.stamp.stamp"),
+    ("from alder.over import stamp", "stamp", "alder.stamp.stamp"),
+    ("from alder.under import stamp", "stamp", None),  # what is far away may have one, too
+    ("from alder.deep import stamp", "stamp", None),
     ("from alder.ring_a import toll", "toll", "alder.ring_c.toll"),
     ("from alder.pair_a import bell", "bell", None),  # it depends on which is loaded first
     ("from alder.ring_c import toll", "toll", "alder.ring_c.toll"),

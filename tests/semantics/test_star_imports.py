@@ -12,13 +12,14 @@ from hypothesis import strategies as st
 from yellow_trellis.project.project import CodeBase
 
 MODULES = ("a", "b", "c", "d")
-NAMES = ("toll", "bell", "_inner")
+NAMES = ("toll", "bell", "Counter", "_inner")
 LINES = st.sampled_from(
     [
         *(f"from .{module} import *" for module in MODULES),
         *(f"class {name}: pass" for name in NAMES),
         '__all__ = ["toll", "_inner"]',
         "from collections import Counter as bell",
+        "from collections import *",
     ]
 )
 

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import builtins
 import re
-from collections import Counter
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import Literal, NamedTuple
 
 from msgspec.structs import replace
 
+from yellow_trellis.semantics.class_order import merged
 from yellow_trellis.semantics.module_interface import AWAITED, OF, RECEIVER, Entry, Summary
+from yellow_trellis.semantics.star_imports import StarImports
 
 Load = Callable[[str], "Summary | None"]
 """Reads the summary of a module by its name; None if it cannot be had."""
@@ -44,6 +45,9 @@ class ModuleGraph:
     a module bring under that name; ``module:*.name|path`` is `path`, unless they may bring it.
     """
 
+    star_imports: type[StarImports] = StarImports
+    """What the language has stars bring."""
+
     def __init__(
         self,
         files: Mapping[str, str] | None = None,
@@ -60,7 +64,7 @@ class ModuleGraph:
         self._load = load
         self._summaries: dict[str, Summary | None] = {}
         self._reduced: dict[str, Referent | None] = {}
-        self._starred: dict[str, frozenset[str]] = {}
+        self._stars = self.star_imports(self.summary)
         self._lines: dict[str, tuple[Referent | None, ...]] = {}
 
     def with_module(self, module: str, result: Callable[[], Summary]) -> ModuleGraph:
@@ -169,7 +173,9 @@ class ModuleGraph:
     def _walked(self, path: str, depth: int) -> Referent | None:
         guard, starred, tail = path.partition("|")
         if starred:
-            return self._thing(tail, depth + 1) if self._is_plain(guard) else None
+            module, _, name = guard.partition(":*.")
+            may_bring = self._stars.may_bring(module, name)
+            return None if may_bring else self._thing(tail, depth + 1)
         module, colon, tail = path.partition(":")
         module = self.beside.get(module, module)
         steps = _STEP.findall(tail if colon else path)
@@ -195,19 +201,6 @@ class ModuleGraph:
                 symbol, step, depth
             )
         return symbol
-
-    def _is_plain(self, guard: str) -> bool:
-        """Return whether no star import of a module brings the name of ``module:*.name``."""
-        module, _, name = guard.partition(":*.")
-        summary = self.summary(module)
-        if summary is None:
-            return False
-        behind = self._behind_stars(module)
-        is_circle = self._in_circle(module)
-        may_bring, stars = (self._has, behind) if is_circle else (self.brings, summary.stars)
-        return not any(
-            not self.holds(star) or self._is_open(star) or may_bring(star, name) for star in stars
-        )
 
     def _is_ambiguous(self, path: str) -> bool:
         names = path.partition("(")[0].split(".")
@@ -270,7 +263,7 @@ class ModuleGraph:
         summary = self.summary(module)
         entry = summary.names.get(name) if summary is not None else None
         if summary is not None and name in summary.starred:
-            if not self._is_plain(f"{module}:*.{name}"):
+            if self._stars.may_bring(module, name):
                 return None  # a star import behind it may bind it anew
         itself = entry is not None and entry.path in (whole, f"{module}:{name}")
         if entry is not None and not itself:
@@ -279,7 +272,7 @@ class ModuleGraph:
             return Referent("module", whole)
         if summary is not None and summary.stars:
             result = self._of_stars(module, name, depth)
-            if result is not None or not self._is_plain(f"{module}:*.{name}"):
+            if result is not None or self._stars.may_bring(module, name):
                 return result  # or one of them may bring it, or a module that nobody here knows
         if whole in self._modules_and_packages:
             return Referent("module", whole)
@@ -288,86 +281,29 @@ class ModuleGraph:
     def _of_stars(self, module: str, name: str, depth: int) -> Referent | None:
         """Return what a star import brings under `name`, the last one first.
 
-        Where they lead to modules that import all of each other in a circle, it depends on which is loaded first
-        what is bound last, and what is seen in between: then only one of them may have the name.
+        In a circle it depends on which module is loaded first what is bound last, and what is seen
+        in between: then only one of them may have the name.
         """
-        summary = self.summary(module)
+        summary, stars = self.summary(module), self._stars
         if summary is None or depth > MOST_STEPS:
             return None
-        behind = self._behind_stars(module)
-        if self._in_circle(module):
-            having = [star for star in behind if self._has(star, name)]
-            if len(having) > 1 or any(map(self._is_open, behind)):
+        if stars.is_circular(module):
+            holders = stars.holders(module, name)
+            if len(holders) > 1 or any(map(stars.is_dark, stars.behind(module))):
                 return None
-            if having:
-                is_certain = self.brings(module, name)
-                return self._of_module(having[0], name, depth + 1) if is_certain else None
+            if holders:
+                is_certain = stars.brings(module, name)
+                return self._of_module(holders[0], name, depth + 1) if is_certain else None
         for star in reversed(summary.stars):
-            if self._is_open(star):
-                return None  # it may bring anything
-            if self.brings(star, name):
+            if stars.is_hidden(star, name):
+                return None
+            if stars.brings(star, name):
                 return self._of_module(star, name, depth + 1)
-        if all(self.holds(star) for star in summary.stars) and hasattr(builtins, name):
-            return Referent("unknown", f"builtins.{name}")
-        return None
-
-    def _behind_stars(self, module: str) -> frozenset[str]:
-        """Return the modules whose names star imports of `module` bring, through others too."""
-        if module not in self._starred:
-            todo, visited = [module], set[str]()
-            while todo:
-                summary = self.summary(todo.pop())
-                fresh = set(summary.stars if summary is not None else ()) - visited
-                visited |= fresh
-                todo += fresh
-            self._starred[module] = frozenset(visited)
-        return self._starred[module]
-
-    def _in_circle(self, module: str) -> bool:
-        """Return whether star imports of `module` lead into a circle."""
-        modules = (module, *self._behind_stars(module))
-        return any(name in self._behind_stars(name) for name in modules)
-
-    def _has(self, module: str, name: str) -> bool:
-        """Return whether a star import brings `name` of a module, or does so until it is loaded."""
-        summary = self.summary(module)
-        is_bound = summary is not None and name in summary.names and not name.startswith("_")
-        return is_bound or self._exports(module, name)
-
-    def _is_open(self, module: str) -> bool:
-        summary = self.summary(module)
-        return summary is not None and summary.is_open
+        return Referent("unknown", f"builtins.{name}") if hasattr(builtins, name) else None
 
     def brings(self, module: str, name: str) -> bool:
         """Return whether a star import of `module` brings `name`, through others too."""
-        return next(self._exporters([module], name), None) is not None
-
-    def _exporters(self, modules: Iterable[str], name: str) -> Iterator[str]:
-        """Yield those of `modules` that export `name`, for each other one those behind its stars.
-
-        Each module is looked at once: they may import all of each other in a circle.
-        """
-        todo = list(modules)
-        visited = set(todo)
-        while todo:
-            module = todo.pop()
-            summary = self.summary(module)
-            if summary is None:
-                continue
-            if self._exports(module, name):
-                yield module
-            elif self._passes_on(summary, name):
-                todo += (star for star in summary.stars if star not in visited)
-                visited.update(summary.stars)
-
-    def _exports(self, module: str, name: str) -> bool:
-        """Return whether a star import of `module` brings `name`, which that has itself."""
-        summary = self.summary(module)
-        return summary is not None and summary.exports(name)
-
-    def _passes_on(self, summary: Summary, name: str) -> bool:
-        """Return whether it brings `name` where a star of that module does."""
-        return summary.exported is None and not name.startswith("_")
+        return self._stars.brings(module, name)
 
     def _of_class(self, symbol: Referent, name: str, depth: int) -> Referent | None:
         if name == "<super>":
@@ -428,8 +364,11 @@ class ModuleGraph:
             self._lines[symbol.name] = (None,)  # what comes from itself has no order
             bases = [self._base(base, depth) for base in symbol.entry.bases]
             bases = [b for b in bases if b is None or b.name != "builtins.object"]
-            lines = [list(self._line(base, depth + 1)) for base in bases]
-            line = self._lines[symbol.name] = tuple(_merged([*lines, bases]))
+            above = [*(self._line(base, depth + 1) for base in bases), bases]
+            known = {item.name: item for items in above for item in items if item is not None}
+            order = merged([[item and item.name for item in items] for items in above])
+            line = tuple(known[name] if name is not None else None for name in order)
+            self._lines[symbol.name] = line
         return (symbol, *line)
 
     def _base(self, path: str | None, depth: int) -> Referent | None:
@@ -475,28 +414,3 @@ def packages_of(name: str) -> Iterator[str]:
     while "." in name:
         name = name.rpartition(".")[0]
         yield name
-
-
-def _merged(lines: list[list[Referent | None]]) -> Iterator[Referent | None]:
-    """Yield the classes of some lines in one order that agrees with all of them.
-
-    The merge of C3: the next class is the first that heads a line and stands behind the head of
-    none; where there is none, what follows is not known. None stands for a class not known.
-    """
-    behind = Counter(item.name for line in lines for item in line[1:] if item is not None)
-    while lines := [line for line in lines if line]:
-        heads = ((line, line[0]) for line in lines)
-        for line, head in heads:
-            if head is None or not behind[head.name]:
-                break
-        else:
-            yield None
-            return
-        yield head
-        taken = [line] if head is None else [
-            line for line in lines if line[0] is not None and line[0].name == head.name
-        ]
-        for line in taken:
-            del line[0]
-            if line and line[0] is not None:
-                behind[line[0].name] -= 1

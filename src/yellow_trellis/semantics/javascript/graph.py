@@ -4,20 +4,26 @@ from __future__ import annotations
 
 from yellow_trellis.semantics.graph import ModuleGraph, Referent
 from yellow_trellis.semantics.module_interface import Summary
+from yellow_trellis.semantics.star_imports import StarImports
 
 WHOLE = "export="
 """The name under which a module keeps what ``module.exports`` or ``export =`` makes of it."""
 
 
-class JavaScriptGraph(ModuleGraph):
-    """Modules as ECMA-262 links them: what two star exports bring is brought by neither."""
+class StarExports(StarImports):
+    """The star exports of modules: they bring all but a default."""
 
-    def _exports(self, module: str, name: str) -> bool:
-        summary = self.summary(module)
-        return summary is not None and name != "default" and name in (summary.exported or ())
+    def _exports(self, summary: Summary, name: str) -> bool:
+        return name != "default" and name in (summary.exported or ())
 
     def _passes_on(self, summary: Summary, name: str) -> bool:
         return name != "default"
+
+
+class JavaScriptGraph(ModuleGraph):
+    """Modules as ECMA-262 links them: what two star exports bring is brought by neither."""
+
+    star_imports = StarExports
 
     def _of_module(self, module: str, name: str, depth: int) -> Referent | None:
         result = super()._of_module(module, name, depth)
@@ -30,7 +36,7 @@ class JavaScriptGraph(ModuleGraph):
     def _of_stars(self, module: str, name: str, depth: int) -> Referent | None:
         summary = self.summary(module)
         results: dict[str, Referent | None] = {}
-        for exporter in self._exporters(summary.stars if summary is not None else (), name):
+        for exporter in self._stars.exporters(summary.stars if summary is not None else (), name):
             result = self._of_module(exporter, name, depth + 1)
             results[result.name if result is not None else ""] = result
         return next(iter(results.values())) if len(results) == 1 else None
