@@ -94,7 +94,7 @@ def wait_for_workers(number: int) -> None:
     if not children.exists():
         time.sleep(1.5)
         return
-    while not children.read_text():
+    while not children.read_text("utf-8"):
         time.sleep(0.05)
     time.sleep(0.2)  # until they are at work
 
