@@ -5,17 +5,20 @@ import os
 import sys
 from itertools import count
 from pathlib import Path
+from types import ModuleType
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yellow_trellis.project.project import CodeBase
 
-MODULES = ("a", "b", "c", "d")
+MODULES = ("__init__", "a", "b", "c", "toll")
+"""The package itself, and modules in it, one of which is called like a thing."""
 NAMES = ("toll", "bell", "Counter", "_inner")
 LINES = st.sampled_from(
     [
-        *(f"from .{module} import *" for module in MODULES),
+        *(f"from .{module} import *" for module in MODULES[1:]),
+        "from . import *",
         *(f"class {name}: pass" for name in NAMES),
         '__all__ = ["toll", "_inner"]',
         "from collections import Counter as bell",
@@ -35,6 +38,11 @@ TEXTS = st.fixed_dictionaries(
 _numbers = count()
 
 
+def name_of(package: str, module: str) -> str:
+    """Return the dotted name of a module of a package."""
+    return package if module == "__init__" else f"{package}.{module}"
+
+
 def loaded(package: str, first: str) -> dict[str, object]:
     """Import the modules of a package, one of them first, and return them by name; gone if broken."""
     for name in [name for name in sys.modules if name.split(".")[0] == package]:
@@ -42,10 +50,18 @@ def loaded(package: str, first: str) -> dict[str, object]:
     results = {}
     for module in (first, *MODULES):
         try:
-            results[module] = importlib.import_module(f"{package}.{module}")
+            results[module] = importlib.import_module(name_of(package, module))
         except (ImportError, AttributeError):  # a circle, or `__all__` names what is not there
             continue
     return results
+
+
+def called(there: object) -> str:
+    """Return the dotted name of a class or a module."""
+    if isinstance(there, ModuleType):
+        return there.__name__
+    assert isinstance(there, type)
+    return f"{there.__module__}.{there.__qualname__}"
 
 
 @settings(max_examples=int(os.environ.get("YTR_EXAMPLES", "100")))
@@ -54,7 +70,6 @@ def test_a_name_comes_down_to_what_python_finds(tmp_path_factory, texts) -> None
     root: Path = tmp_path_factory.mktemp("base")
     package = f"alder_{next(_numbers)}"
     (root / package).mkdir()
-    (root / package / "__init__.py").write_text("")
     for module, lines in texts.items():
         (root / package / f"{module}.py").write_text("".join(f"{line}\n" for line in lines))
     graph = CodeBase(root, kept=False).modules("python").graph
@@ -63,9 +78,9 @@ def test_a_name_comes_down_to_what_python_finds(tmp_path_factory, texts) -> None
         for first in MODULES:
             for module, value in loaded(package, first).items():
                 for name in NAMES:
-                    meaning = graph.resolve(f"{package}.{module}:{name}")
+                    meaning = graph.resolve(f"{name_of(package, module)}:{name}")
                     there = getattr(value, name, None)
                     if meaning is not None and there is not None:
-                        assert meaning == f"{there.__module__}.{there.__qualname__}", (first, module)
+                        assert meaning == called(there), (first, module)
     finally:
         sys.path.remove(str(root))

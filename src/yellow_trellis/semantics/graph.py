@@ -64,7 +64,7 @@ class ModuleGraph:
         self._load = load
         self._summaries: dict[str, Summary | None] = {}
         self._reduced: dict[str, Referent | None] = {}
-        self._stars = self.star_imports(self.summary)
+        self._stars = self.star_imports(self.summary, self._is_module)
         self._lines: dict[str, tuple[Referent | None, ...]] = {}
 
     def with_module(self, module: str, result: Callable[[], Summary]) -> ModuleGraph:
@@ -268,9 +268,14 @@ class ModuleGraph:
         itself = entry is not None and entry.path in (whole, f"{module}:{name}")
         if entry is not None and not itself:
             return self._entered(whole, entry, depth)
+        stars = summary.stars if summary is not None else ()
         if whole in self.files:
-            return Referent("module", whole)
-        if summary is not None and summary.stars:
+            bringing = [star for star in stars if self._stars.brings(star, name)]
+            if not bringing:
+                return Referent("module", whole)
+            if bringing[-1] != whole:
+                return None  # it depends on when the module is loaded
+        if stars:
             result = self._of_stars(module, name, depth)
             if result is not None or self._stars.may_bring(module, name):
                 return result  # or one of them may bring it, or a module that nobody here knows
@@ -289,7 +294,7 @@ class ModuleGraph:
             return None
         if stars.is_circular(module):
             holders = stars.holders(module, name)
-            if len(holders) > 1 or any(map(stars.is_dark, stars.behind(module))):
+            if holders is None or len(holders) > 1:
                 return None
             if holders:
                 is_certain = stars.brings(module, name)
@@ -300,6 +305,9 @@ class ModuleGraph:
             if stars.brings(star, name):
                 return self._of_module(star, name, depth + 1)
         return Referent("unknown", f"builtins.{name}") if hasattr(builtins, name) else None
+
+    def _is_module(self, name: str) -> bool:
+        return name in self._modules_and_packages
 
     def brings(self, module: str, name: str) -> bool:
         """Return whether a star import of `module` brings `name`, through others too."""

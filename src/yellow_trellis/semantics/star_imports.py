@@ -12,11 +12,16 @@ class StarImports:
 
     Where modules import all of each other in a circle, one of them sees another before all of that
     has run. Which one does depends on the module that is loaded first.
-    Arguments: `summary` gives what a module offers; None if it is not of the code base.
+    Arguments: `summary` gives what a module offers, None if it is not of the code base;
+    `is_module` tells whether a dotted name is that of a module: a package has those in it as soon
+    as somebody has loaded them.
     """
 
-    def __init__(self, summary: Callable[[str], Summary | None]) -> None:
+    def __init__(
+        self, summary: Callable[[str], Summary | None], is_module: Callable[[str], bool]
+    ) -> None:
         self.summary = summary
+        self._is_module = is_module
         self._behind: dict[str, frozenset[str]] = {}
 
     def behind(self, module: str) -> frozenset[str]:
@@ -36,11 +41,6 @@ class StarImports:
         modules = (module, *self.behind(module))
         return any(name in self.behind(name) for name in modules)
 
-    def is_dark(self, module: str) -> bool:
-        """Return whether it is not known what a star import of `module` brings."""
-        summary = self.summary(module)
-        return summary is None or summary.is_open
-
     def brings(self, module: str, name: str) -> bool:
         """Return whether a star import of `module` brings `name`, through others too."""
         return next(self.exporters([module], name), None) is not None
@@ -53,11 +53,17 @@ class StarImports:
 
     def is_hidden(self, module: str, name: str) -> bool:
         """Return whether it is not known if a star import of `module` brings `name`."""
-        return any(self.is_dark(reached) for reached, _ in self._reached([module], name))
+        return any(self._is_dark(reached, name) for reached, _ in self._reached([module], name))
 
-    def _reached(
-        self, modules: Iterable[str], name: str
-    ) -> Iterator[tuple[str, Summary | None]]:
+    def _is_dark(self, module: str, name: str) -> bool:
+        """Return whether it is not known if `module` has `name`, as a package has its modules."""
+        summary = self.summary(module)
+        if summary is None or summary.is_open:
+            return True
+        is_other = self._is_module(f"{module}.{name}") and not self._exports(summary, name)
+        return is_other and self._passes_on(summary, name)
+
+    def _reached(self, modules: Iterable[str], name: str) -> Iterator[tuple[str, Summary | None]]:
         """Yield the modules that may give `name` away, each once, with what they offer."""
         todo = list(modules)
         visited = set(todo)
@@ -71,9 +77,12 @@ class StarImports:
                 todo += (star for star in summary.stars if star not in visited)
                 visited.update(summary.stars)
 
-    def holders(self, module: str, name: str) -> list[str]:
-        """Return the modules behind `module` of which a star import may ever bring `name`."""
-        return [star for star in self.behind(module) if self._may_bring(star, name)]
+    def holders(self, module: str, name: str) -> list[str] | None:
+        """Return the modules behind `module` that may ever give `name`; None if that is unknown."""
+        behind = self.behind(module)
+        if any(self._is_dark(star, name) for star in behind):
+            return None
+        return [star for star in behind if self._may_give(star, name)]
 
     def may_bring(self, module: str, name: str) -> bool:
         """Return whether star imports of `module` may bring `name`, in any order of loading."""
@@ -81,12 +90,11 @@ class StarImports:
         if summary is None:
             return True
         if self.is_circular(module):
-            behind = self.behind(module)
-            return any(map(self.is_dark, behind)) or bool(self.holders(module, name))
+            return self.holders(module, name) != []
         return any(self.brings(s, name) or self.is_hidden(s, name) for s in summary.stars)
 
-    def _may_bring(self, module: str, name: str) -> bool:
-        """Return whether it brings `name` that it has itself, now or while it is being loaded."""
+    def _may_give(self, module: str, name: str) -> bool:
+        """Return whether it has `name` itself, and brings it now or while it is being loaded."""
         summary = self.summary(module)
         if summary is None:
             return False
