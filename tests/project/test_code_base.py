@@ -96,14 +96,14 @@ def test_what_is_remembered_gives_the_answers_of_a_fresh_look(tmp_path_factory, 
                 now = next(times)
                 os.utime(file, (now, now))
             remembering = CodeBase(root, SYMBOLS, LANGUAGES)
-            fresh = CodeBase(root, SYMBOLS, LANGUAGES, kept=False)
+            fresh = CodeBase(root, SYMBOLS, LANGUAGES, use_cache=False)
             assert answers(remembering, root) == answers(fresh, root)
             remembering.keep()
 
 
 def test_nothing_is_kept_where_nothing_is_to_be_kept(tmp_path) -> None:
     (tmp_path / "a.py").write_text("from alder.clock import stamp as mark\n")
-    base = CodeBase(tmp_path, SYMBOLS, LANGUAGES, kept=False)
+    base = CodeBase(tmp_path, SYMBOLS, LANGUAGES, use_cache=False)
     answers(base, tmp_path)
     base.keep()
     assert [file.name for file in tmp_path.iterdir()] == ["a.py"]

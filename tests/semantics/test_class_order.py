@@ -29,7 +29,7 @@ def test_classes_are_asked_in_the_order_of_python(tmp_path_factory, net) -> None
     root = tmp_path_factory.mktemp("base")
     code = written(net)
     (root / "alder.py").write_text(code)
-    graph = CodeBase(root, kept=False).modules("python").graph
+    graph = CodeBase(root, use_cache=False).modules("python").graph
     space: dict[str, type] = {}
     try:
         # trellis: leave no-code-from-text because the classes are those of our own net
@@ -50,7 +50,7 @@ def test_classes_that_share_all_their_bases_cost_no_more_than_they_are(tmp_path)
         above = f"(A{number - 1}, B{number - 1})"
         lines += [f"class A{number}{above}: pass", f"class B{number}{above}: pass"]
     (tmp_path / "alder.py").write_text("\n".join(lines) + "\n")
-    graph = CodeBase(tmp_path, kept=False).modules("python").graph
+    graph = CodeBase(tmp_path, use_cache=False).modules("python").graph
     order = list(graph.bases("alder.A59"))
     assert len(order) == 118 and order[:2] == ["alder.A58", "alder.B58"] and order[-1] == "alder.B0"
 
@@ -58,5 +58,5 @@ def test_classes_that_share_all_their_bases_cost_no_more_than_they_are(tmp_path)
 @pytest.mark.parametrize("code", ["class A(B): pass\nclass B(A): pass\n", "class A(A): pass\n"])
 def test_classes_in_a_circle_have_no_order(tmp_path, code: str) -> None:
     (tmp_path / "alder.py").write_text(code)
-    graph = CodeBase(tmp_path, kept=False).modules("python").graph
+    graph = CodeBase(tmp_path, use_cache=False).modules("python").graph
     assert None in list(graph.bases("alder.A"))

@@ -72,7 +72,7 @@ def test_a_name_comes_down_to_what_python_finds(tmp_path_factory, texts) -> None
     (root / package).mkdir()
     for module, lines in texts.items():
         (root / package / f"{module}.py").write_text("".join(f"{line}\n" for line in lines))
-    graph = CodeBase(root, kept=False).modules("python").graph
+    graph = CodeBase(root, use_cache=False).modules("python").graph
     sys.path.insert(0, str(root))
     try:
         for first in MODULES:

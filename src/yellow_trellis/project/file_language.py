@@ -46,15 +46,15 @@ def language_finder(
     It takes the folder of a file, with a separator behind it, and the name. An ending is looked up
     once.
     """
-    known: dict[str, str | None] = {}
+    by_suffix: dict[str, str | None] = {}
 
     def find(folder: str, name: str) -> str | None:
         suffix = os.path.splitext(name)[1]
         if not suffix:
             return language_at(folder + name, endings, among)
-        if suffix not in known:
-            known[suffix] = language_at(name, endings, among)
-        return known[suffix]
+        if suffix not in by_suffix:
+            by_suffix[suffix] = language_at(name, endings, among)
+        return by_suffix[suffix]
 
     return find
 

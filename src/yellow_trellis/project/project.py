@@ -42,8 +42,8 @@ class CodeBase:
     Arguments: `symbols` are the dotted names that are asked for by meaning; `languages` those of
     the run; `home` is the folder below which what is found out is kept, `root` if left out;
     `endings` are those that a configuration gives to languages; `unsaved` are by real path the
-    bytes of files that an editor has open, which count instead of those on the disk; `kept` is
-    whether what earlier runs found out is used, and what is found out kept.
+    bytes of files that an editor has open, which count instead of those on the disk; `use_cache`
+    is whether what earlier runs found out is used, and what is found out kept.
     """
 
     def __init__(
@@ -54,14 +54,14 @@ class CodeBase:
         home: Path | None = None,
         endings: Mapping[str, str] | None = None,
         unsaved: Mapping[str, bytes] | None = None,
-        kept: bool = True,
+        use_cache: bool = True,
     ) -> None:
         self.root = root.resolve()
         self._unsaved = dict(unsaved or {})
         self._endings = endings
         self.symbols = symbols
         self._languages = frozenset(languages)
-        self.store = Store((home or root).resolve(), is_off=not kept)
+        self.store = Store((home or root).resolve(), is_off=not use_cache)
         self._kept = Summaries(self.store)
         self._scans = ScanCache(self.store)
         self._stamps: dict[str, Stamp] = {}

@@ -26,8 +26,8 @@ class BaseSpec(NamedTuple):
     one run from the next, between which files change; `home` is the folder below which what is
     found out is kept, `root` where it is empty; `languages` are those of the rules, `endings` those
     that a configuration gives to languages; `unsaved` are by real path the bytes that count instead
-    of those on the disk; `kept` is whether what is known from earlier runs is used, and what is
-    found out kept.
+    of those on the disk; `use_cache` is whether what is known from earlier runs is used, and what
+    is found out kept.
     """
 
     root: str
@@ -37,7 +37,7 @@ class BaseSpec(NamedTuple):
     languages: tuple[str, ...] = (DEFAULT,)
     endings: tuple[tuple[str, str], ...] = ()
     unsaved: tuple[tuple[str, bytes], ...] = ()
-    kept: bool = True
+    use_cache: bool = True
 
     def read(self, path: str) -> bytes:
         """Return the bytes of a file: those in an editor where it is open. Errors: `OSError`."""
@@ -62,7 +62,7 @@ def code_base(spec: BaseSpec) -> CodeBase:
         endings = dict(spec.endings)
         unsaved = dict(spec.unsaved)
         entry = CodeBase(
-            Path(spec.root), spec.symbols, spec.languages, home, endings, unsaved, spec.kept
+            Path(spec.root), spec.symbols, spec.languages, home, endings, unsaved, spec.use_cache
         )
         _known[spec] = entry
     return entry

@@ -373,9 +373,9 @@ class ModuleGraph:
             bases = [self._base(base, depth) for base in symbol.entry.bases]
             bases = [b for b in bases if b is None or b.name != "builtins.object"]
             above = [*(self._line(base, depth + 1) for base in bases), bases]
-            known = {item.name: item for items in above for item in items if item is not None}
+            by_name = {item.name: item for items in above for item in items if item is not None}
             order = merged([[item and item.name for item in items] for items in above])
-            line = tuple(known[name] if name is not None else None for name in order)
+            line = tuple(by_name[name] if name is not None else None for name in order)
             self._lines[symbol.name] = line
         return (symbol, *line)
 

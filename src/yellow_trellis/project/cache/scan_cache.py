@@ -24,11 +24,11 @@ from yellow_trellis.semantics.modules import Rows, Scan
 _MOST = 24
 """How many scans are kept: those that were written last."""
 
-_Kept = dict[str, tuple[tuple[int, int, int, int], Rows]]
+_Entries = dict[str, tuple[tuple[int, int, int, int], Rows]]
 """By name of a file in the store: its stamp, and the rows of the scan."""
 
 _encode = msgspec.msgpack.Encoder().encode
-_decode = msgspec.msgpack.Decoder(_Kept).decode
+_decode = msgspec.msgpack.Decoder(_Entries).decode
 
 
 class ScanCache:
@@ -51,29 +51,29 @@ class ScanCache:
         nothing of it; `read` gives the bytes of a file, None where it cannot be read.
         """
         key = hashlib.sha256(f"{library_stamp()} {name}".encode("utf-8", "replace")).hexdigest()
-        known = self._known(key)
-        kept: _Kept = {}
+        before = self._read(key)
+        after: _Entries = {}
         results: dict[str, Rows] = {}
         is_new = False
         for path, stamp in files:
             inside = self._store.name(path)
-            entry = known.get(inside) if stamp is not None else None
+            entry = before.get(inside) if stamp is not None else None
             if entry is not None and entry[0] == stamp:
                 rows = entry[1]
-                kept[inside] = entry
+                after[inside] = entry
             else:
                 raw = read(path)
                 rows = scan(raw) if raw is not None else ()
                 if raw is not None and stamp is not None and stamp.settled:
-                    kept[inside] = (stamp, rows)
+                    after[inside] = (stamp, rows)
                     is_new = True
             if rows:
                 results[path] = rows
         if is_new:
-            self._keep(key, kept)
+            self._keep(key, after)
         return results
 
-    def _known(self, key: str) -> _Kept:
+    def _read(self, key: str) -> _Entries:
         rows = self._store.read("select body, sum from scans where key = ?", (key,))
         if not rows:
             return {}
@@ -86,8 +86,8 @@ class ScanCache:
         self._store.throw_away()
         return {}
 
-    def _keep(self, key: str, kept: _Kept) -> None:
-        body = _encode(kept)
+    def _keep(self, key: str, entries: _Entries) -> None:
+        body = _encode(entries)
         latest = "select key from scans order by used desc limit ?"
         self._store.write(
             (

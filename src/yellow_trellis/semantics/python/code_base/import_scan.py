@@ -57,8 +57,8 @@ def scan_for_imports_of(names: Iterable[str]) -> Scan:
 
     def scan(data: bytes) -> Rows:
         matches = chain.from_iterable(pattern.finditer(data) for pattern in patterns)
-        said = {match[1] for match in matches if _starts_line(data, match.start())}
-        return tuple((name.decode(),) for name in sorted(said))
+        results = {match[1] for match in matches if _starts_line(data, match.start())}
+        return tuple((name.decode(),) for name in sorted(results))
 
     return scan
 
@@ -72,8 +72,8 @@ def scan_for_attributes(words: frozenset[bytes]) -> Scan:
     """Return a scan for those of `words` that stand behind a dot."""
 
     def scan(data: bytes) -> Rows:
-        said = words.intersection(_ATTRIBUTE.findall(data))
-        return tuple((word.decode("utf-8"),) for word in sorted(said))
+        results = words.intersection(_ATTRIBUTE.findall(data))
+        return tuple((word.decode("utf-8"),) for word in sorted(results))
 
     return scan
 

@@ -48,9 +48,9 @@ class PythonModules:
 
     @cached_property
     def _roots(self) -> Roots:
-        return Roots(self._files.paths, self._files.root, self._said)
+        return Roots(self._files.paths, self._files.root, self._names_in_imports)
 
-    def _said(self, names: frozenset[str]) -> frozenset[str]:
+    def _names_in_imports(self, names: frozenset[str]) -> frozenset[str]:
         """Return those of the dotted `names` that an import in any file says, or goes through."""
         about = f"python imports of {' '.join(sorted(names))}"
         table = self._files.scan(about, scan_for_imports_of(names))

@@ -38,19 +38,19 @@ class View(NamedTuple):
 class Roots:
     """The roots of a code base.
 
-    Arguments: `files` are the absolute paths of all its files, below the folder `base`; `said`
-    gives those of some dotted names that an import in any of them says.
+    Arguments: `files` are the absolute paths of all its files, below the folder `base`;
+    `names_in_imports` gives those of some dotted names that an import in any of them says.
     """
 
     def __init__(
         self,
         files: Iterable[str],
         base: str,
-        said: Callable[[frozenset[str]], frozenset[str]],
+        names_in_imports: Callable[[frozenset[str]], frozenset[str]],
     ) -> None:
         self._files = list(files)
         self._base = base
-        self._said = said
+        self._names_in_imports = names_in_imports
         end = f"{os.sep}__init__.py"
         self._packages = {os.path.dirname(file) for file in self._files if file.endswith(end)}
 
@@ -65,8 +65,8 @@ class Roots:
             if top != folder
             for _, name in self._namespaces(top)
         }
-        named = self._said(frozenset(doubtful)) if doubtful else frozenset[str]()
-        roots = {folder: self._root(folder, top, named) for folder, top in tops.items()}
+        names = self._names_in_imports(frozenset(doubtful)) if doubtful else frozenset[str]()
+        roots = {folder: self._root(folder, top, names) for folder, top in tops.items()}
         packages = {folder: ".".join(_below(folder, root)) for folder, root in roots.items()}
         places: dict[str, Place] = {}
         for file in self._files:
@@ -97,12 +97,12 @@ class Roots:
                 results.append((os.path.join(self._base, *parts[:at]), name))
         return results
 
-    def _root(self, folder: str, top: str, named: frozenset[str]) -> str:
+    def _root(self, folder: str, top: str, names: frozenset[str]) -> str:
         """Return the folder that imports of the files in `folder` start from."""
         if top == folder:  # it is no package
             parts = _below(top, self._base)
             return os.path.join(self._base, *parts[: _first(parts)]) if parts else top
-        return next((root for root, name in self._namespaces(top) if name in named), top)
+        return next((root for root, name in self._namespaces(top) if name in names), top)
 
     @cached_property
     def _units(self) -> dict[str, dict[str, dict[str, str]]]:
