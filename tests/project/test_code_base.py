@@ -8,8 +8,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from yellow_trellis import run
 from yellow_trellis.project.project import CodeBase
-from yellow_trellis.semantics import Vocabulary
+from yellow_trellis.rules import RuleDefinition
+from yellow_trellis.semantics import Vocabulary, facts_of
 
 LINES = {
     ".py": [
@@ -99,6 +101,25 @@ def test_what_is_remembered_gives_the_answers_of_a_fresh_look(tmp_path_factory, 
             fresh = CodeBase(root, SYMBOLS, LANGUAGES, use_cache=False)
             assert answers(remembering, root) == answers(fresh, root)
             remembering.keep()
+
+
+def test_a_module_that_we_fail_on_costs_only_what_it_offers(tmp_path, monkeypatch) -> None:
+    texts = {
+        "clock.py": "def stamp(): pass\n",
+        "odd.py": "from clock import stamp as mark\n",
+        "uses.py": "from clock import stamp\nstamp()\n",
+    }
+    for name, text in texts.items():
+        (tmp_path / name).write_text(text)
+
+    def failing(tree):
+        if b"mark" in tree.source.data:
+            raise StopIteration("a fault of ours")
+        return facts_of(tree)
+
+    monkeypatch.setattr("yellow_trellis.project.project.facts_of", failing)
+    done = run([tmp_path], RuleDefinition("r", summary="r", find="@<clock.stamp>()"))
+    assert [finding.path for finding in done.findings] == [str(tmp_path / "uses.py")]
 
 
 def test_nothing_is_kept_where_nothing_is_to_be_kept(tmp_path) -> None:

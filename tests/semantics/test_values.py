@@ -53,6 +53,7 @@ CASES = {
     'except': ('class E(Exception):\n    def go(self): pass\ntry: pass\nexcept E as e: e.go()\n', 'E.go'),
     'new': ('class C:\n    def __new__(cls): return B()\n    def go(self): pass\nC().go()\n', '!C.go'),
     'cls': ('class C:\n    @classmethod\n    def mk(cls): return cls()\n    def go(self): pass\nclass D(C):\n    def go(self): pass\nD.mk().go()\n', '!C.go'),
+    'private bound again': ('class C:\n    def __mk(x): pass\n    __mk = staticmethod(__mk)\n    def go(self): pass\nC().go()\n', 'C.go'),
     'union': ('from typing import Union\ndef f(x: Union[A, None]): x.go()\n', 'A.go'),
     'union2': ('from typing import Union\ndef f(x: Union[A, B]): x.go()\n', '!A.go'),
     'ann then': ('x: A = B()\nx.go()\n', 'A.go'),

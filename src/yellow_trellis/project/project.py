@@ -9,6 +9,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from typing import Any
 
+from yellow_trellis.findings.failure import is_contained
 from yellow_trellis.languages import DEFAULT, family_of, language
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.cache.module_cache import Summaries
@@ -176,9 +177,9 @@ class CodeBase:
             raw = self._read(path)
             tree = self._tree(path, raw) if raw is not None else None
             if raw is not None and tree is not None:
-                result = facts_of(tree).summary
+                result = _summary_of(tree)
                 tree.release()
-                if is_saved:
+                if is_saved and result is not None:
                     self._kept.put(path, hashlib.sha256(raw).hexdigest(), result)
         self._read_already[path] = result
         return result
@@ -318,3 +319,16 @@ class CodeBase:
             return Path(path).read_bytes()
         except OSError:
             return None  # the run tells of it where it looks at the file
+
+
+def _summary_of(tree: Tree) -> Summary | None:
+    """Return what a module offers; None where we fail on it.
+
+    What it offers is not known then: that costs no more than what is found by its names.
+    """
+    try:
+        return facts_of(tree).summary
+    except Exception as error:
+        if isinstance(error, MemoryError) or not is_contained(error):
+            raise
+        return None

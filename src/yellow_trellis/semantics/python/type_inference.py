@@ -224,17 +224,13 @@ class Paths:
         """Return the path of what the place `occurrence` binds its name to."""
         how = occurrence.how
         if how in ("function", "class"):
-            scope = next(
-                s
-                for s in _inner(occurrence.scope)
-                if s.name == occurrence.name and _made_at(s, occurrence)
-            )
-            return self.of_scope(scope)
+            scopes = (s for s in _inner(occurrence.scope) if _made_at(s, occurrence))
+            scope = next(scopes, None)
+            return None if scope is None else self.of_scope(scope)
         if how == "import":
-            result = next(
-                i for i in occurrence.scope.imports if i.bound_at == occurrence.span.start
-            )
-            return result.target(self.package)
+            at = occurrence.span.start
+            result = next((i for i in occurrence.scope.imports if i.bound_at == at), None)
+            return None if result is None else result.target(self.package)
         if how == "argument":
             return self._argument(occurrence)
         statement = occurrence.node.parent
