@@ -25,6 +25,7 @@ if TYPE_CHECKING:
 
 RULE, PLACE, DIM, GOOD, BAD, ASK = "bold yellow", "cyan", "bright_black", "green", "red", "magenta"
 
+
 def console() -> Output:
     """Return where results go."""
     return Output()

@@ -91,7 +91,10 @@ class StarImports:
             return True
         if self.is_circular(module):
             return self.holders(module, name) != []
-        return any(self.brings(s, name) or self.is_hidden(s, name) for s in summary.stars)
+        return any(
+            self._is_dark(reached, name) or (offered is not None and self._exports(offered, name))
+            for reached, offered in self._reached(summary.stars, name)
+        )
 
     def _may_give(self, module: str, name: str) -> bool:
         """Return whether it has `name` itself, and brings it now or while it is being loaded."""
