@@ -2,11 +2,15 @@
 
 The parser gets the code in small parts, and whenever it asks for one the handlers of signals have
 their turn. It could report its progress too; but some versions of the binding crash then.
+
+The binding keeps a reference to each object that it is given, for good. So all parts are handed
+over in one buffer, by views of it that are released afterwards: what is kept is a few empty views
+for each parse, and none of the text. Lowering the reference counts by hand was refused: nobody can
+know who else holds an object, as a debugger may.
 """
 
 from __future__ import annotations
 
-import sys
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -22,16 +26,20 @@ calls Python makes it is those of such an object that always look for a lost err
 
 def parse_in_parts(parser: tree_sitter.Parser, data: bytes) -> tree_sitter.Tree:
     """Return the tree of `data`. Errors: whatever the handler of a signal raises."""
-    parts: list[bytes] = []
+    buffer = bytearray(min(_CHUNK, len(data)))
+    views: dict[int, memoryview] = {}
 
-    def read(start: int, _: object) -> bytes:
+    def read(start: int, _: object) -> memoryview:
         _notice()
         part = data[start : start + _CHUNK]
-        parts.append(part)
-        return part
+        size = len(part)
+        buffer[:size] = part
+        if size not in views:
+            views[size] = memoryview(buffer)[:size]
+        return views[size]
 
     try:
-        tree = parser.parse(read)
+        return parser.parse(read)
     except BaseException as wrong:
         parser.reset()
         error = wrong  # the binding may wrap what a handler has raised, once or twice
@@ -40,21 +48,6 @@ def parse_in_parts(parser: tree_sitter.Parser, data: bytes) -> tree_sitter.Tree:
         if error is wrong:
             raise
         raise error from None
-    _let_go(parts)  # after an error its traceback may hold one of them
-    return tree
-
-
-def _let_go(parts: list[bytes]) -> None:
-    """Let go of references to `parts` that the binding has kept for good, as version 0.26 does.
-
-    Without this each parse of a long text would cost its size in memory for ever. Only a reference
-    that nobody else can have is given back: the list, the loop and the count itself have three.
-    """
-    if sys.implementation.name != "cpython":
-        return
-    import ctypes  # most calls parse nothing that long
-
-    for part in parts:
-        if len(part) > 1:  # shorter ones are shared by all of Python
-            for _ in range(sys.getrefcount(part) - 3):
-                ctypes.pythonapi.Py_DecRef(ctypes.py_object(part))
+    finally:
+        for view in views.values():
+            view.release()

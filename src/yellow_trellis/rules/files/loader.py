@@ -121,7 +121,7 @@ class _Loader:
         return rules
 
     def _note(self, pack: Pack) -> None:
-        if pack.folder.is_dir():
+        if pack.card.is_file():  # those that come with the library have none
             self.files.append(pack.card)
 
     def _pack(self, name: str, path: Path) -> tuple[Pack | None, str]:
