@@ -21,18 +21,29 @@ from unittest.mock import patch
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
 from tests.laws.judge import fault_of_rules, fault_of_verbs
+from yellow_trellis.fixes import template_rewrite
+from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_rewrite import _Job
 from yellow_trellis.plans import overlap, plan
 from yellow_trellis.plans.proof import checker
 from yellow_trellis.plans.proof.checker import Checker
 from yellow_trellis.plans.proof.structure import Differences
+from yellow_trellis.syntax import Tree
+
+
+
+def _lost_only(self: Checker, tree: Tree, chosen: list[plan.Candidate]) -> checker.Fault | None:
+    """Find only the comments that are lost."""
+    after = Counter(comment.data for comment in tree.comments())
+    return checker.Fault("comment loss", "lost") if self.comments - after else None
+
 
 MUTANTS: dict[str, Callable[[], Iterable[AbstractContextManager[object]]]] = {
     "the compiler": lambda: [patch.object(Checker, "compiled_before", False)],
     "the tree outside": lambda: [patch.object(checker, "differences", lambda *_: Differences())],
     "the template's tree": lambda: [patch.object(Checker, "_misshapen", lambda *_, **__: set())],
     "comments": lambda: [
-        patch.object(Checker, "_loses_comments", lambda *_: False),
+        patch.object(Checker, "_comment_fault", lambda *_: None),
         patch.object(plan, "_lost_comment", lambda *_: None),
     ],
     "what is added": lambda: [patch.object(Checker, "_unwritten", lambda *_: set())],
@@ -43,10 +54,18 @@ MUTANTS: dict[str, Callable[[], Iterable[AbstractContextManager[object]]]] = {
     "brackets afterwards": lambda: [patch.object(checker, "bracketed", lambda draft, _: draft)],
     "brackets": lambda: [
         patch.object(_Job, "_needs_brackets", lambda *_: False),
-        patch.object(_Job, "_bars_break", lambda *_: False),
+        patch.object(Layout, "bars_break", lambda *_: False),
         patch.object(checker, "bracketed", lambda draft, _: draft),
     ],
-    "indentation": lambda: [patch.object(_Job, "_redepth", lambda *_: ())],
+    "indentation": lambda: [patch.object(Layout, "redepth", lambda *_: ())],
+    "the compiler's tree": lambda: [
+        patch.object(checker, "misread_after", lambda *_: []),
+        patch.object(plan, "misread_before", lambda *_: []),
+    ],
+    "comments that stand twice": lambda: [
+        patch.object(template_rewrite, "left_behind", lambda *_: ()),
+        patch.object(Checker, "_comment_fault", _lost_only),
+    ],
     "empty bodies": lambda: [patch.object(checker, "fill_bodies", lambda *_: [])],
 }
 

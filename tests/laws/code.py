@@ -36,7 +36,7 @@ class Writer:
         if self.rng.random() >= self.noise:
             return ""
         if not inside:
-            return self.rng.choice([" ", "  "])
+            return self.rng.choice([" ", "  ", " \\\n" + " " * self.rng.randrange(8)])
         kind = self.rng.randrange(4)
         if kind == 0:
             return f"  {self.comment()}\n" + " " * self.rng.randrange(12)
@@ -76,9 +76,10 @@ class Writer:
 
     def _fstring(self, depth: int, inside: bool) -> str:
         inner = self.rng.choice([self.name(), f"f({self.name()})", f"{self.name()}.m(1)"])
-        return self.rng.choice(
-            [f'f"a{{{inner}}}b"', f"f'{{{inner}!r}}'", f'f"{{{inner}=}}"', f"f'''{{{inner}}}\n x'''"]
-        )
+        return self.rng.choice([
+            *(f'f"a{{{inner}}}b"', f"f'{{{inner}!r}}'", f'f"{{{inner}=}}"', f"f'''{{{inner}}}\n x'''"),
+            *(f'f"{{{self.name()}:{{{inner}}}}}"', f"f'{{{inner}:>{{{self.name()}}}.2}}'"),
+        ])
 
     def arguments(self, depth: int) -> list[str]:
         items = [self.expression(depth, True) for _ in range(self.rng.randrange(3))]
@@ -214,18 +215,18 @@ class Writer:
         value = self.expression(rng.randrange(1, 4))
         return {
             "expression": value,
-            "assign": f"{self.target()} = {value}",
+            "assign": f"{self.target()}{self.gap(False)} = {self.gap(False)}{value}",
             "chain": f"{self.name()} = {self.name()} = {value}",
             "augmented": f"{self.name()} += {value}",
             "annotated": f"{self.name()}: {self.name()} = {value}",
-            "assert": f"assert {value}, {self.name()}",
+            "assert": f"assert {value},{self.gap(False)} {self.name()}",
             "delete": f"del {self.name()}[{value}]",
             "raise": f"raise {value}",
             "pass": "pass",
             "import": f"import {self.name()}.{self.name()}",
             "from": f"from {self.name()} import {self.name()}, {self.name()} as {self.name()}",
             "bare_tuple": f"{value}, {self.name()}",
-            "return": f"return {value}",
+            "return": f"return {self.gap(False)}{value}",
             "yield": f"{self.name()} = yield {value}",
             "global": f"nonlocal_{self.name()}.x = {value}",
             "break": "break",
@@ -250,6 +251,9 @@ class Writer:
             return f"{lead}{indent}{'; '.join(parts)}{tail}\n"
         return lead + self.compound(depth, indent, in_function, in_loop)
 
+    def behind(self) -> str:
+        return f"  {self.comment()}" if self.rng.random() < self.noise else ""
+
     def body(self, depth: int, indent: str, in_function: bool, in_loop: bool) -> str:
         """What follows the colon of a header, with the line ending."""
         rng = self.rng
@@ -257,8 +261,10 @@ class Writer:
             parts = [self.simple(in_function, in_loop) for _ in range(rng.choice([1, 1, 2]))]
             return f" {'; '.join(parts)}\n"
         inner = indent + self.unit
-        if rng.random() < 0.08:  # a rule may match all of the body
-            several = [f"{inner}{self.name()} = {self.expression(1)}\n" for _ in range(2)]
+        if rng.random() < 0.1:  # a rule may match all of the body
+            several = [
+                f"{inner}{self.name()} = {self.expression(1)}{self.behind()}\n" for _ in range(2)
+            ]
             return "\n" + "".join(several)
         tail = f"  {self.comment()}" if rng.random() < self.noise else ""
         lines = [

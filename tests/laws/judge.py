@@ -7,6 +7,7 @@ import copy
 import random
 import re
 from collections import Counter
+from collections.abc import Sequence
 
 from tests.conftest import tree_of
 from tests.laws import oracle
@@ -58,7 +59,7 @@ def fault_of_rules(seed: int) -> tuple[str, str]:
         data = prove(make_plan(other, found, with_review=True)).tree.source.data
         if data != new.replace("\n", "\r\n").encode():
             return "wrong", f"another text with other line endings: {told}\n--- and\n{data!r}"
-    if wrong := _wrong_with_text(text, new):
+    if wrong := _wrong_with_text(text, new, [put for _, put in pairs]):
         return "wrong", f"{wrong}: {told}"
     applied = [
         oracle.Applied(one.finding.match, pairs[int(one.finding.rule[-1])][1])
@@ -102,11 +103,18 @@ def fault_of_verbs(seed: int) -> tuple[str, str]:
     return "applied", ""
 
 
-def _wrong_with_text(old: str, new: str) -> str:
+def _wrong_with_text(old: str, new: str, added: Sequence[str] = ()) -> str:
+    """Return what is wrong with a new text, whatever its tree: `added` is what templates add."""
     if not compiles(new):
         return "it does not compile any more"
-    if gone := oracle.comments_of(old) - oracle.comments_of(new):
+    before, after = oracle.comments_of(old), oracle.comments_of(new)
+    if gone := before - after:
         return f"comments are lost: {sorted(gone)}"
+    if more := [text for text in after - before if not any(text in put for put in added)]:
+        return f"comments stand twice: {more}"
+    lines = set(old.splitlines())
+    if trailing := [one for one in new.splitlines() if one != one.rstrip() and one not in lines]:
+        return f"space ends a line: {trailing}"
     return ""
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 
-HOLES = {name: f"hole_{name}" for name in ("a", "b", "c", "i", "n", "r", "t", "x", "y")}
+HOLES = {name: f"hole_{name}" for name in ("a", "b", "c", "i", "m", "n", "r", "t", "x", "y")}
 
 # Each: a pattern, the holes for one expression, for several, and for statements.
 EXPRESSIONS = [
@@ -42,7 +42,9 @@ STATEMENTS = [
     ("with @{x}:\n    @{b+}", "x", "", "b"),
     ("with @{x} as @{n}:\n    @{b+}", "x", "", "b"),
     ("try:\n    @{b+}\nfinally:\n    @{c+}", "", "", "bc"),
+    ("try:\n    @{b+}\nexcept @{x} as @{n}:\n    @{c+}", "x", "", "bc"),
     ("@{n} = @{x}", "nx", "", ""),
+    ("@{n} = @{x}\n@{m} = @{y}", "xynm", "", ""),
     ("@{n} += @{x}", "nx", "", ""),
     ("return @{x}", "x", "", ""),
     ("assert @{x}, @{y}", "xy", "", ""),
@@ -78,6 +80,11 @@ _SIMPLE = [
 ]
 
 
+_TOGETHER = [
+    "@{n}, @{m} = @{x}, @{y}", "@{n} = @{m} = @{x}, @{y}", "@{m} = @{y}\n@{n} = @{x}",
+    "new(@{x}, @{y})", "@{n} = new(\n    @{x},\n    @{y},\n)", "if new:\n    @{n} = @{x}\n    @{m} = @{y}",
+]
+"""What comes for two assignments in a row."""
 _WHOLE = ["@{n} = @{x}", "@{n} += @{x}", "del @{x}", "assert @{x}, @{y}", "raise @{x}", "return @{x}"]
 """Statements that go."""
 
@@ -100,12 +107,15 @@ def random_rule(rng: random.Random) -> tuple[str, str]:
         if len(bodies) == 2 and rng.random() < 0.5:
             one, other = (_hole(name, pattern) for name in bodies)
             forms = [f"if new:\n    {other}\nelse:\n    {one}", f"{one}\n{other}"]
+            forms += [f"try:\n    {one}\nexcept new:\n    {other}\nelse:\n    {other}"]
         if ones and rng.random() < 0.7:
             hole = _hole(rng.choice(ones), pattern)
             body = _hole(rng.choice(bodies), pattern)
             forms = [f"new({hole})\n{form}" for form in forms]
             forms += [f"{head.format(hole)}:\n    {body}" for head in _HEADS]
         return pattern, rng.choice(forms)
+    if ones == "xynm" and rng.random() < 0.5:
+        return pattern, rng.choice(_TOGETHER)
     is_statement = (pattern, ones, several, bodies) in STATEMENTS
     for name in ones:
         hole = _hole(name, pattern)

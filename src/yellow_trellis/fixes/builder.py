@@ -204,7 +204,7 @@ class FixBuilder:
 
     def over_lines(self, items: Node) -> FixBuilder:
         """Put each item of a list in brackets on a line of its own."""
-        return self._with(lambda: broken(items))
+        return self._with(lambda: [edit for edit in broken(items) if edit not in self._edits])
 
     def on_one_line(self, items: Node) -> FixBuilder:
         """Put a list in brackets on one line; one with comments in it stays as it is."""

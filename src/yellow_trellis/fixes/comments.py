@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from yellow_trellis.edits import Edit, New, Piece, Slice
 from yellow_trellis.fixes.tokens import Unit
@@ -23,6 +23,18 @@ def move_comments(match: Match, slot: Unit, incoming: tuple[Node, ...]) -> Itera
     yield from _swap_before(
         match, slot, _inside(match, ahead), _inside(match, attached(incoming[0]).before)
     )
+
+
+def left_behind(match: Match, edits: Sequence[Edit]) -> Iterator[Edit]:
+    """Yield what takes comments from where they were that `edits` put elsewhere and do not drop."""
+    tree = match.tree
+    for edit in edits:
+        for piece in edit.pieces if edit.inserts else ():
+            if not isinstance(piece, Slice) or any(e.span.holds(piece.span) for e in edits):
+                continue
+            leaf = tree.leaf_at(*piece.span)
+            if leaf is not None and leaf.is_comment:
+                yield Edit(*_replaced(tree.source, piece.span, None))
 
 
 def _inside(match: Match, comments: tuple[Node, ...]) -> Span | None:

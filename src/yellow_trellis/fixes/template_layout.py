@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from itertools import takewhile
 
 from msgspec import Struct
@@ -89,11 +89,13 @@ class Layout(Struct, frozen=True):
             return span, [New(target), *pieces] if lead else [*pieces, New(target)]
         return Span(min(span.start, gap.start), max(span.end, gap.end)), pieces
 
-    def fit_break(self, unit: Unit, second: Unit, slot: Slot) -> Edit | None:
+    def fit_break(
+        self, unit: Unit, second: Unit, slot: Slot, *, displaces: bool = False
+    ) -> Edit | None:
         """Return what gives the space between two units the line break of the template, or none.
 
-        Arguments: `slot` is what comes behind that space. A body may stand on the line of its
-        header, and on its own, whatever the template says.
+        Arguments: `slot` is what comes behind that space; `displaces` lets a comment go from it.
+        A body may stand on the line of its header, and on its own, whatever the template says.
         """
         gap = Span(unit.span.end, second.span.start)
         between = self.match.tree.source.data[gap.start : gap.end]
@@ -110,9 +112,32 @@ class Layout(Struct, frozen=True):
             indent = self.indent_of(slot)
             if self.match.tree.source.data[line : gap.end].decode("utf-8", "replace") != indent:
                 return Edit.at(Span(line, gap.end), second.span, New(indent))
-        if broken and not between.strip() and self.bars_break(second, slot):
+        can_go = not between.strip() or (displaces and self._can_go(between))
+        if broken and can_go and self.bars_break(second, slot):
             return Edit(gap, (New(slot.gap),) if slot.gap else ())
         return None
+
+    def _can_go(self, between: bytes) -> bool:
+        """Return whether what stands between two units is a comment that can go elsewhere.
+
+        It can go to the end of the last line of the match, where nothing else stands there.
+        """
+        source, end = self.match.tree.source, self.match.span.end
+        mark = self.match.tree.language.line_comment.encode()
+        is_one_comment = between.strip().startswith(mark) and b"\n" not in between.strip()
+        return is_one_comment and not source.data[end : source.lines.end(end)].strip()
+
+    def displaced(self, edits: Sequence[Edit]) -> Iterator[Edit]:
+        """Yield the edits that put comments where `_can_go` says: what took their line break."""
+        language, data = self.match.tree.language, self.match.tree.source.data
+        for edit in edits if language.line_breaks_count else ():
+            text = data[edit.span.start : edit.span.end]
+            start = edit.span.start + len(text) - len(text.lstrip())
+            is_gap = b"\n" in text and not data[edit.span.start - 1 : edit.span.start].isspace()
+            keeps = any(isinstance(piece, Slice) for piece in edit.pieces)
+            leaf = self.match.tree.leaf_at(start) if is_gap and not keeps else None
+            if leaf is not None and leaf.is_comment and leaf.end == start + len(text.strip()):
+                yield Edit.after(self.match.span, New("  "), Slice(leaf.span))
 
     def _has_break(self, between: bytes) -> bool:
         """Return whether a line ends in what stands between two units: space and comments.

@@ -18,7 +18,7 @@ from yellow_trellis.edits.whitespace import (
     moved_indent,
 )
 from yellow_trellis.fixes import Fix, Safety, TemplateUse
-from yellow_trellis.fixes.comments import move_comments
+from yellow_trellis.fixes.comments import left_behind, move_comments
 from yellow_trellis.fixes.name_capture import clash_in
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.template_layout import Layout
@@ -105,6 +105,7 @@ class _Job:
         """
         led: set[int] = set()
         between = list(self._segments(led))
+        between += left_behind(self.match, between)
         brackets = [
             self.units[i].span
             for i, j in self.pairs
@@ -133,6 +134,7 @@ class _Job:
             yield Edit.after(whole, New(")"))
         if block is not None:
             yield block[1]
+        yield from self.layout.displaced(between)
 
     def _block(self) -> tuple[Edit, Edit] | None:
         """Return the edits for a block, where several statements come in the place of one alone."""
@@ -182,7 +184,9 @@ class _Job:
                 yield result
             if right is not None and follow is not None and bool(old) == bool(new):
                 behind = old[-1] if old else unit
-                if behind is not None and (edit := self.layout.fit_break(behind, right, follow)):
+                if behind is not None and (
+                    edit := self.layout.fit_break(behind, right, follow, displaces=True)
+                ):
                     led.add(next_i)
                     yield edit
 
@@ -221,6 +225,9 @@ class _Job:
                 keep = _is_word(old[-1].sign) and _is_word(new[-1].sign)
                 gap = follow.gap
                 span, pieces = self.layout.fit_gap(span, pieces, behind, gap, keep, lead=False)
+        if left is not None and isinstance(pieces[0], New) and pieces[0].text.startswith("\n"):
+            blanks = self.layout.between(left, old[0])  # which would end the line before
+            span = span if blanks is None else Span(min(span.start, blanks.start), span.end)
         yield Edit(span, tuple(self._apart(span, pieces)))
 
     def _apart(self, span: Span, pieces: list[Piece]) -> Iterator[Piece]:

@@ -183,6 +183,14 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds in which the compiler reads some code as another tree than the parser."""
     misread_in: Callable[[tree_sitter.Node], Iterable[int]] = lambda node: ()
     """The bytes at which the compiler reads code in such a node as another tree, or not at all."""
+    misread_statements: Callable[
+        [tree_sitter.Node, bytes, Callable[[int, int], bool]], list[tuple[int, int]]
+    ] = lambda root, data, matters: []
+    """The spans of the statements in a tree, with its text, that the compiler of the language
+    reads as another tree; of code with a body its header is meant. The last argument says of the
+    span of a statement or a header whether it matters."""
+    spans_read: Callable[[tree_sitter.Node], list[tuple[int, int]]] = lambda statement: []
+    """The spans of a statement, and of what is in it, that may be asked for in that."""
     unbracketed: Mapping[str, tuple[str, str]] = field(default_factory=dict)
     """By field: the list, and its field, that an item in it stands for without brackets."""
     terminator: str = ""

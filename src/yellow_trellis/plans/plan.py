@@ -17,6 +17,7 @@ from yellow_trellis.plans.conflict import Conflict, ConflictSide, Kind
 from yellow_trellis.plans.disjoint import Sketch, apart, sketched
 from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
+from yellow_trellis.plans.readings import misread_before
 from yellow_trellis.plans.render import Rendered, Renderer
 from yellow_trellis.plans.write_op import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.semantics import RequiredImport
@@ -144,8 +145,9 @@ def make_plan(
     sound: list[Candidate] = []
     conflicts: list[Conflict] = []
     comments = [match.start() for match in tree.language.comment_mark.finditer(tree.source.data)]
+    misread = misread_before(tree, (w.span for c in candidates for w in c.writes))
     for candidate in candidates:
-        refusal = _refusal(tree, candidate, comments)
+        refusal = _refusal(tree, candidate, comments, misread)
         if refusal is None:
             sound.append(candidate)
         else:
@@ -251,10 +253,13 @@ def _spans(fix: Fix) -> tuple[Span, ...]:
     return tuple(edit.span for edit in fix.edits)
 
 
-def _refusal(tree: Tree, candidate: Candidate, comments: list[int]) -> tuple[Kind, str] | None:
+def _refusal(
+    tree: Tree, candidate: Candidate, comments: list[int], misread: list[Span]
+) -> tuple[Kind, str] | None:
     """Return why a fix fails by itself, whatever others do; None when it does not.
 
-    Arguments: `comments` are the bytes at which a comment may start.
+    Arguments: `comments` are the bytes at which a comment may start; `misread` is the code that the
+    compiler reads as another tree.
     """
     fix = candidate.fix
     if fix.clash:
@@ -267,6 +272,8 @@ def _refusal(tree: Tree, candidate: Candidate, comments: list[int]) -> tuple[Kin
                 return "broken syntax", "it would touch code that does not parse"
     if any(tree.is_misread(write.span) for write in candidate.writes):
         return "broken syntax", "the parser takes several lines there for one statement"
+    if any(span.crosses(write.span) for span in misread for write in candidate.writes):
+        return "broken syntax", "the compiler reads the code there as another tree"
     start, end = fix.extent
     at = bisect_left(comments, start)
     near = at < len(comments) and comments[at] < end

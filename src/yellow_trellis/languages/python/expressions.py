@@ -43,7 +43,7 @@ PRECEDENCE = Precedence(
         _TUPLE | _WALRUS: "match_statement.subject",
         _YIELD | _WALRUS: "parenthesized_expression",
         _SPLAT: "with_item",
-        10: "interpolation",
+        10: "format_expression interpolation",
         _OR: "conditional_expression for_in_clause.right if_clause",
         13: "not_operator",
         15: "comparison_operator dictionary_splat list_splat",

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Callable, Iterable
 
     import tree_sitter
 
@@ -49,3 +49,19 @@ def misread_in(item: tree_sitter.Node) -> Iterator[int]:
     alone = item.parent is not None and item.parent.named_child_count == 1
     if alone and item.child_count == 1 and item.children[0].type == "tuple":
         yield item.start_byte
+
+
+def spans_read(statement: tree_sitter.Node) -> list[tuple[int, int]]:
+    """Return the spans of which it is told how the compiler reads them; see `Language`."""
+    from yellow_trellis.languages.python import compiler_tree  # for changed files only
+
+    return compiler_tree.spans_read(statement)
+
+
+def misread_statements(
+    root: tree_sitter.Node, data: bytes, matters: Callable[[int, int], bool]
+) -> list[tuple[int, int]]:
+    """Return the statements that the compiler reads otherwise; see `Language`."""
+    from yellow_trellis.languages.python import compiler_tree  # for changed files only
+
+    return compiler_tree.misread_statements(root, data, matters)

@@ -22,6 +22,7 @@ from yellow_trellis.plans.proof.leading import led_astray
 from yellow_trellis.plans.proof.regions import Replacement, nested, regions_of
 from yellow_trellis.plans.proof.strength import bracketed
 from yellow_trellis.plans.proof.structure import differences, is_expression
+from yellow_trellis.plans.readings import misread_after
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -174,13 +175,13 @@ class Checker:
         if len(tree.errors) > self.errors:
             places = tuple(raw.start_byte for raw in tree.errors)
             return Fault("broken syntax", "the new text does not parse", places)
-        if misread := _newly_misread(self.before, tree):
+        if newly_misread := _newly_misread(self.before, tree):
             reason = "the compiler would read the new text as another tree"
-            return Fault("wrong shape", reason, misread, is_exact=True)
+            return Fault("wrong shape", reason, newly_misread, is_exact=True)
         if places := tuple(led_astray(self.before, tree, draft.regions)):
             return Fault("wrong shape", "an attribute would speak for other code", places, True)
-        if self._loses_comments(tree, chosen):
-            return Fault("comment loss", "a comment would be lost")
+        if (fault := self._comment_fault(tree, chosen)) is not None:
+            return fault
         parts = (raw for raw in tree.raw_root.children if raw.is_named)
         spans = [(raw.start_byte, raw.end_byte) for raw in parts]
         wrong = tree.language.compile_errors(tree.source.data, spans, self.version)
@@ -188,14 +189,31 @@ class Checker:
             places = tuple(item.place for item in wrong)
             reason = f"the new text does not compile ({wrong[0].reason})"
             return Fault("broken syntax", reason, places)
+        if not wrong and (misread := misread_after(self.before, tree)):
+            written = [*(region.new for region in draft.regions), *draft.added]
+            near = [s.start for s in written if any(span.crosses(s) for span in misread)]
+            reason = "the compiler would read the new text as another tree"
+            return Fault("wrong shape", reason, tuple(near or (s.start for s in misread)))
         return None
 
-    def _loses_comments(self, tree: Tree, chosen: list[Candidate]) -> bool:
+    def _comment_fault(self, tree: Tree, chosen: list[Candidate]) -> Fault | None:
+        """Return what is wrong with the comments of the text: one is lost, or stands twice."""
         if any(c.fix.drops_comments for c in chosen):
-            return False
+            return None
         if not any(self.may_lose_comments(c) for c in chosen):
-            return False
-        return bool(self.comments - Counter(comment.data for comment in tree.comments()))
+            return None
+        comments = [(comment.data, comment.start) for comment in tree.comments()]
+        after = Counter(text for text, _ in comments)
+        if self.comments - after:
+            return Fault("comment loss", "a comment would be lost")
+        pieces = [piece for c in chosen for write in c.writes for piece in write.pieces]
+        written = "\n".join(piece.text for piece in pieces if isinstance(piece, New)).encode()
+        twice = {text for text in after - self.comments if text not in written}
+        if not twice:
+            return None
+        places = tuple(start for text, start in comments if text in twice)
+        reason = f"the comment `{min(twice).decode('utf-8', 'replace')}` would stand twice"
+        return Fault("wrong shape", reason, places)
 
     def may_lose_comments(self, candidate: Candidate) -> bool:
         """Return whether a fix touches a comment, or writes what may swallow one."""
