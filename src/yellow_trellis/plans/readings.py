@@ -1,4 +1,4 @@
-"""Whether the compiler reads code as our parser does, where fixes find it and where they write it.
+"""Comparison of the readings of compiler and parser, where fixes find code and where they write it.
 
 All else in the proof compares trees of the parser. Where these are not what the compiler of the
 language reads, a fix was made for code that is not there, or writes code that says something else.

@@ -1,4 +1,4 @@
-"""Whether the compiler reads the tree that our parser shows.
+"""The trees of the compiler and of our parser, compared statement by statement.
 
 A line break outside of brackets, `&` behind `^`, `f"{x:=10}"`, a `type` that is called: each time
 our parser shows a tree, and the compiler compiles another one. The tree of our parser is written
