@@ -42,7 +42,8 @@ def fault_of_source(seed: int, folder: Path) -> str:
         options = FileOptions("rework", with_review=True)
         report = process_file(raw, "a.py", "python", ruleset, options)
     for problem in report.problems:
-        if problem.rule or not _is_unreadable(raw):
+        is_syntax = problem.place is not None and not compiles(raw)
+        if problem.rule or not (is_syntax or _is_unreadable(raw)):
             return f"source {seed}: {problem.rule}: {problem.reason}"
     if report.change is None:
         return ""

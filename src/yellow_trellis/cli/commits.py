@@ -86,7 +86,7 @@ def apply_and_commit(
         out.print("Nothing to apply.")
     problems = list(dict.fromkeys(problems))
     tell_problems(problems)
-    if problems:
+    if any(not problem.is_doubtful for problem in problems):
         sys.exit(UNHANDLED)
 
 

@@ -201,10 +201,11 @@ def tell_problems(problems: list[Problem]) -> None:
     for problem in problems[:_MOST_PROBLEMS]:
         who = f"the rule {problem.rule} failed: " if problem.rule else ""
         out.print(
-            styled((shown_path(problem.path), PLACE), ": ", visible(f"{who}{problem.reason}"))
+            styled((problem.where(shown_path(problem.path)), PLACE), ": ", visible(f"{who}{problem.reason}"))
         )
     if len(problems) > _MOST_PROBLEMS:
         tail = len(problems) - _MOST_PROBLEMS
         out.print(styled(f"and {tail:,} more: --format json has them all", style=DIM))
-    if problems:
-        out.print(styled(f"{counted(len(problems), 'problem')}; the rest was handled.", style=BAD))
+    certain = sum(not problem.is_doubtful for problem in problems)
+    if certain:
+        out.print(styled(f"{counted(certain, 'problem')}; the rest was handled.", style=BAD))

@@ -113,6 +113,10 @@ def _show_summary(out: Output, report: SurveyReport) -> None:
     if done.compared is not None:
         new = "new "
         _show_compared(out, done.compared)
+    if not run.reports:
+        out.print("No file to look at: none here is in a language that the rules are for.")
+        _show_verdict(out, report)
+        return
     if not findings:
         out.print(f"Nothing {new}found ({scan}).")
         _show_verdict(out, report)

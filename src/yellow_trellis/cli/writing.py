@@ -40,7 +40,7 @@ def write_fixes(
     tell_problems(problems)
     if report.interrupted:
         return INTERRUPTED
-    return UNHANDLED if problems else 0
+    return UNHANDLED if any(not problem.is_doubtful for problem in problems) else 0
 
 
 def refuse_uncommitted(paths: list[str]) -> None:

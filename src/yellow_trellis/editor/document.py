@@ -58,6 +58,11 @@ class Document:
         return self._tree
 
     @property
+    def parsed(self) -> Tree | None:
+        """The tree of the text as it is now, where it has been asked for."""
+        return self._tree
+
+    @property
     def raw(self) -> bytes:
         """The bytes that the file has when the text is saved.
 

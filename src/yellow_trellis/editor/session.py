@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -49,6 +50,9 @@ from yellow_trellis.syntax import Tree
 if TYPE_CHECKING:
     from yellow_trellis.editor.authoring.completion import Completion
 
+_MOST_UNPARSED = 20
+_UNPARSED = "this does not parse: rules look at it in part, and nothing in it is fixed"
+
 
 class Session(OpenFiles):
     """The open files of an editor, and the answers to what is asked about them.
@@ -89,7 +93,15 @@ class Session(OpenFiles):
             findings, failures = self._look(document, setup, ruleset)
         rules = {rule.name: rule for rule in ruleset.rules}
         shown = tuple(self._shown(document.source, finding, rules) for finding in findings)
-        return Answer(shown, (*problems, *failures))
+        return Answer((*shown, *self._unparsed(document)), (*problems, *failures))
+
+    def _unparsed(self, document: Document) -> Iterator[OpenFinding]:
+        """Yield a note where code does not parse, at the first line of each such part."""
+        tree = document.parsed
+        for span in tree.broken[:_MOST_UNPARSED] if tree is not None else ():
+            end = min(span.end, document.source.lines.end(span.start))
+            where = range_of(document.source, Span(span.start, end), self.encoding)
+            yield OpenFinding("", "note", where, _UNPARSED, (), (), "")
 
     def _faults(self, path: str) -> Answer:
         """Return the mistakes in a rule file or a configuration."""

@@ -18,7 +18,7 @@ from msgspec.structs import replace
 from yellow_trellis.editor.answers import OpenFinding, WorkspaceChanges, WorkspaceFindings
 from yellow_trellis.editor.nested import nested_folders, skip_patterns
 from yellow_trellis.editor.open_files import OpenFiles
-from yellow_trellis.editor.positions import range_at
+from yellow_trellis.editor.positions import Position, Range, range_at
 from yellow_trellis.editor.setup import Setup
 from yellow_trellis.editor.text_change import TextChange
 from yellow_trellis.editor.text_diff import text_changes
@@ -88,7 +88,15 @@ def _survey(
         os.path.abspath(path): tuple(_shown(files, path, some, rules, setup))
         for path, some in by_path.items()
     }
-    return WorkspaceFindings(shown, tuple(f"{p.path}: {p.reason}" for p in done.problems))
+    for problem in done.problems:
+        if problem.place is not None:
+            path = os.path.abspath(problem.path)
+            line = problem.place.line - 1
+            where = Range(Position(line, 0), Position(line + 1, 0))
+            note = OpenFinding("", "note", where, problem.reason, (), (), "")
+            shown[path] = (*shown.get(path, ()), note)
+    unplaced = (problem for problem in done.problems if problem.place is None)
+    return WorkspaceFindings(shown, tuple(f"{p.path}: {p.reason}" for p in unplaced))
 
 
 def fix_all(

@@ -61,6 +61,8 @@ class Surveyed(NamedTuple):
         """Return in a sentence whether it passes, and why."""
         bar, count = self.bar, len(self.failing)
         word = "Fails" if self.fails else "Passes"
+        if not self.run.reports:
+            return f"{word}: no file was looked at."
         new = "new " if self.compared is not None else ""
         if bar.fail_at == "never":
             return f"{word}: findings are not to make it fail."
@@ -68,4 +70,8 @@ class Surveyed(NamedTuple):
         reason = f"{label if count else f'no {new}finding'} at `{bar.fail_at}` or above"
         reason += " without a fix" if bar.fixable_passes else ""
         reason += f", {bar.at_most:,} allowed" if bar.at_most else ""
+        partly = len({problem.path for problem in self.run.problems})
+        if partly:
+            link = "and" if self.fails else "but"
+            reason += f", {link} {partly:,} file{'' if partly == 1 else 's'} not looked at in full"
         return f"{word}: {reason}."

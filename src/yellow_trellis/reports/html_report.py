@@ -89,7 +89,7 @@ def _data(report: SurveyReport) -> Iterator[str]:
         "conflicts": [
             _conflict(conflict, file.path) for file in run.reports for conflict in file.conflicts
         ],
-        "problems": [visible(f"{report_path(p.path)}: {p.reason}") for p in run.problems],
+        "problems": [visible(f"{p.where(report_path(p.path))}: {p.reason}") for p in run.problems],
         "trend": [[item.day[:10], item.count] for item in report.history],
         "files": len(run.reports),
         "lines": run.lines,

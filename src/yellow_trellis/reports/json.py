@@ -56,7 +56,7 @@ def survey_json(
             "version": VERSION,
             "findings": message(),
             "conflicts": conflicts_as_json(run),
-            "problems": map(_problem, run.problems),
+            "problems": map(problem_as_json, run.problems),
             "summary": summary,
         }
     )
@@ -103,8 +103,8 @@ def rework_json(run: Run, *, written: bool, left: list[tuple[str, str]]) -> Iter
             ),
             "conflicts": conflicts_as_json(run),
             "problems": chain(
-                map(_problem, run.problems),
-                ({"path": path, "rule": "", "reason": reason} for path, reason in left),
+                map(problem_as_json, run.problems),
+                (problem_as_json(Problem(path, reason)) for path, reason in left),
             ),
             "summary": summary,
         }
@@ -133,7 +133,7 @@ def clashes_json(run: Run) -> Iterator[str]:
                 for report in run.reports
                 for trial in report.trials
             ),
-            "problems": map(_problem, run.problems),
+            "problems": map(problem_as_json, run.problems),
             "summary": {
                 "files": len(run.reports),
                 "conflicts": kinds.total(),
@@ -186,8 +186,17 @@ def _party(party: ConflictSide) -> dict[str, object]:
     }
 
 
-def _problem(problem: Problem) -> dict[str, object]:
-    return {"path": problem.path, "rule": problem.rule, "reason": problem.reason}
+def problem_as_json(problem: Problem) -> dict[str, object]:
+    """Return what could not be handled as it is in JSON."""
+    entry: dict[str, object] = {
+        "path": problem.path,
+        "rule": problem.rule,
+        "reason": problem.reason,
+        "doubtful": problem.is_doubtful,
+    }
+    if problem.place is not None:
+        entry["start"] = place_as_json(problem.place)
+    return entry
 
 
 def _in_parts(table: Mapping[str, object]) -> Iterator[str]:

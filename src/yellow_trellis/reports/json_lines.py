@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 
-from yellow_trellis.reports.json import VERSION, finding_as_json
+from yellow_trellis.reports.json import VERSION, finding_as_json, problem_as_json
 from yellow_trellis.reports.survey_report import SurveyReport, report_path
 
 
@@ -15,15 +15,8 @@ def json_lines(report: SurveyReport) -> Iterator[str]:
         item = {**finding_as_json(finding), "path": report_path(finding.path)}
         yield _line({"kind": "finding", "version": VERSION, **item})
     for problem in report.done.run.problems:
-        yield _line(
-            {
-                "kind": "problem",
-                "version": VERSION,
-                "path": report_path(problem.path),
-                "rule": problem.rule,
-                "reason": problem.reason,
-            }
-        )
+        item = {**problem_as_json(problem), "path": report_path(problem.path)}
+        yield _line({"kind": "problem", "version": VERSION, **item})
     yield _line(
         {
             "kind": "verdict",

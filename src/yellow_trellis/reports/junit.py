@@ -28,7 +28,7 @@ def junit(report: SurveyReport) -> Iterator[str]:
     yield '<?xml version="1.0" encoding="UTF-8"?>\n'
     yield (
         f'<testsuites name="ytr survey" tests="{tests}" failures="{len(failing)}" '
-        f'errors="{len(problems)}" time="{report.seconds:.3f}">\n'
+        f'errors="{len(done.run.unhandled)}" time="{report.seconds:.3f}">\n'
     )
     for rule, findings in by_rule.items():
         failures = sum(id(finding) in failing for finding in findings)
@@ -44,14 +44,16 @@ def junit(report: SurveyReport) -> Iterator[str]:
     if problems:
         yield (
             f'  <testsuite name="problems" tests="{len(problems)}" failures="0" '
-            f'errors="{len(problems)}" skipped="0" time="0">\n'
+            f'errors="{len(done.run.unhandled)}" '
+            f'skipped="{len(problems) - len(done.run.unhandled)}" time="0">\n'
         )
         for problem in problems:
             name = problem.rule or "file"
+            tag = "skipped" if problem.is_doubtful else "error"
             yield (
-                f"    <testcase classname={_attribute(report_path(problem.path))} "
+                f"    <testcase classname={_attribute(problem.where(report_path(problem.path)))} "
                 f'name={_attribute(name)} time="0">\n'
-                f"      <error message={_attribute(problem.reason)}/>\n    </testcase>\n"
+                f"      <{tag} message={_attribute(problem.reason)}/>\n    </testcase>\n"
             )
         yield "  </testsuite>\n"
     yield "</testsuites>\n"

@@ -46,7 +46,7 @@ def sarif(report: SurveyReport) -> Iterator[str]:
         },
         "invocations": [
             {
-                "executionSuccessful": not run.problems,
+                "executionSuccessful": not run.unhandled,
                 "toolExecutionNotifications": list(map(_notification, run.problems)),
             }
         ],
@@ -190,10 +190,14 @@ def _rule(rule: RuleDefinition) -> Item:
 
 def _notification(problem: Problem) -> Item:
     who = f"the rule {problem.rule} failed: " if problem.rule else ""
+    location: Item = {"artifactLocation": _artifact(problem.path)}
+    if problem.place is not None:
+        line, column = problem.place
+        location["region"] = {"startLine": line, "startColumn": column}
     return {
-        "level": "error",
+        "level": "warning" if problem.is_doubtful else "error",
         "message": {"text": f"{who}{problem.reason}"},
-        "locations": [{"physicalLocation": {"artifactLocation": _artifact(problem.path)}}],
+        "locations": [{"physicalLocation": location}],
     }
 
 

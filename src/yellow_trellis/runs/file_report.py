@@ -183,6 +183,11 @@ class Run(Struct):
         return [*self.missed, *(problem for report in self.reports for problem in report.problems)]
 
     @property
+    def unhandled(self) -> list[Problem]:
+        """Those of the problems that are certain: they cost exit status 3."""
+        return [problem for problem in self.problems if not problem.is_doubtful]
+
+    @property
     def lines(self) -> int:
         """The number of lines processed."""
         return sum(report.lines for report in self.reports)

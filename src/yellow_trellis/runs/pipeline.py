@@ -234,6 +234,8 @@ def _report(
     path, source = report.path, file.source
     tree, done = outcome.tree, outcome.rework
     problems = [Problem(path, failure.reason, failure.rule) for failure in outcome.failures]
+    if tree.broken:
+        problems.append(_unparsed(tree, dict(options.versions).get(file.language.name)))
     if done is not None:
         report = report._replace(
             rounds=sum(1 for turn in done.rounds if turn.rules),
@@ -264,6 +266,24 @@ def _report(
         suppressed=tuple(record for record in records if record.left),
         doubts=doubted,
     )
+
+
+def _unparsed(tree: Tree, version: tuple[int, int] | None) -> Problem:
+    """Return what is to be told of code that does not parse: rules see it in part.
+
+    The compiler of the language has the last word, where it is at hand.
+    """
+    source, first = tree.source, tree.broken[0]
+    errors = tree.language.compile_errors(source.data, (), version)
+    place = source.place(errors[0].place if errors else first.start)
+    tail = len(tree.broken) - 1
+    if errors:
+        reason = f"does not parse ({errors[0].reason})"
+    else:
+        more = f" and {tail} more part{'' if tail == 1 else 's'}" if tail else ""
+        reason = f"our parser cannot read what is up to {source.place(first.end)}{more}"
+    reason += "; rules look at it in part, and nothing there is fixed"
+    return Problem(source.path, reason, place=place, is_doubtful=not errors)
 
 
 def _findings_of(

@@ -16,6 +16,14 @@ class Problem(NamedTuple):
     path: str
     reason: str
     rule: str = ""
+    place: Place | None = None
+    """The place in the file, where one is known."""
+    is_doubtful: bool = False
+    """Whether nobody but our parser sees anything wrong with the code: it costs no status then."""
+
+    def where(self, path: str) -> str:
+        """Return the place as it is shown, in a file that is shown as `path`."""
+        return path if self.place is None else f"{path}:{self.place}"
 
 
 class TextEdit(NamedTuple):

@@ -136,7 +136,7 @@ def _print_fixed(spec: RulesSpec, look: RunOptions, with_review: bool) -> None:
     write([raw])
     show_refused(notes(), result)
     tell_problems(result.problems)
-    if result.problems:
+    if result.unhandled:
         sys.exit(UNHANDLED)
 
 

@@ -84,6 +84,6 @@ def command(
     if len(capture) < len(compared.new):
         tail = counted(len(compared.new), "new finding")
         out.print(styled(f"{tail} not accepted: `ytr survey` shows, --accept accepts.", style=ASK))
-        sys.exit(UNHANDLED if result.problems else FOUND)
-    if result.problems:
+        sys.exit(UNHANDLED if result.unhandled else FOUND)
+    if result.unhandled:
         sys.exit(UNHANDLED)

@@ -95,7 +95,7 @@ def command(
     if picture is not None:
         draw_clashes(pairs_of(result), Path(picture))
     tell_problems(result.problems)
-    if result.problems:
+    if result.unhandled:
         sys.exit(UNHANDLED)
     if strict and result.conflicts:
         sys.exit(FOUND)

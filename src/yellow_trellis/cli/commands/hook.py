@@ -179,7 +179,7 @@ def _run(
     if done.new or result.problems:
         show_survey(console(), report, everything=False, governing=None)
     tell_problems(result.problems)
-    if result.problems:
+    if result.unhandled:
         sys.exit(UNHANDLED)
     if done.fails:
         action = "commit" if hook == "pre-commit" else "push"

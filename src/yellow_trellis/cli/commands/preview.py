@@ -79,7 +79,7 @@ def command(
             out.print("No changes.")
             show_fates(out, result)
     tell_problems(result.problems)
-    if result.problems:
+    if result.unhandled:
         sys.exit(UNHANDLED)
     if strict and result.conflicts:
         sys.exit(FOUND)

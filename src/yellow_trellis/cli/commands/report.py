@@ -122,7 +122,7 @@ def _write_page(
     write_report(page.parts(report), file)
     console().print(f"Wrote {file}. {report.done.verdict()}")
     tell_problems(report.done.run.problems)
-    if report.done.run.problems:
+    if report.done.run.unhandled:
         sys.exit(UNHANDLED)
 
 

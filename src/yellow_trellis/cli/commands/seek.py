@@ -133,7 +133,7 @@ def command(
     else:
         _show(console(), result, around)
     tell_problems(result.problems)
-    if result.problems:
+    if result.unhandled:
         sys.exit(UNHANDLED)
     if strict and conflicts:
         from yellow_trellis.cli.commands.clashes import show_conflicts
@@ -235,7 +235,7 @@ def _show_sum(out: Output, run: Run) -> None:
 
 
 def _as_json(run: Run) -> str:
-    from yellow_trellis.reports.json import VERSION, dumped, place_as_json
+    from yellow_trellis.reports.json import VERSION, dumped, place_as_json, problem_as_json
 
     return dumped(
         {
@@ -254,7 +254,7 @@ def _as_json(run: Run) -> str:
                 for r in run.changed
                 if r.change is not None
             ],
-            "problems": [{"path": p.path, "reason": p.reason} for p in run.problems],
+            "problems": list(map(problem_as_json, run.problems)),
             "summary": {
                 "files": len(run.reports),
                 "lines": run.lines,

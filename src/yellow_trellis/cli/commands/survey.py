@@ -127,7 +127,7 @@ def command(
     tell_problems(result.problems)
     if form != "text":
         notes().print(report.done.verdict())
-    if result.problems:
+    if result.unhandled:
         sys.exit(UNHANDLED)
     if done.fails:
         sys.exit(FOUND)
