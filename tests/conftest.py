@@ -8,6 +8,7 @@ import shutil
 import subprocess
 import sys
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
@@ -16,7 +17,9 @@ from hypothesis import settings
 from yellow_trellis import Rule, Ruleset, Tree
 from yellow_trellis.languages import language
 from yellow_trellis.plans import Rework, rework
-from yellow_trellis.project.trust import set_trusted
+from yellow_trellis.project.named_code import named_code
+from yellow_trellis.project.settings import ConfigError, settings_for
+from yellow_trellis.project.trust import set_trusted, trusted
 from yellow_trellis.source import Source
 
 # Each property is tried a hundred times; YTR_EXAMPLES=10000 is the long run.
@@ -69,11 +72,22 @@ class Answer:
 
 @pytest.fixture
 def home(tmp_path: Path, tmp_path_factory: pytest.TempPathFactory, monkeypatch) -> Path:
-    """Give the user a configuration folder, in which the test's folder is trusted."""
+    """Give the user a configuration folder, in which the test's folder is trusted.
+
+    What a test writes there later is trusted when it calls `ytr`: see `trust_again`.
+    """
     home = tmp_path_factory.mktemp("home")
     monkeypatch.setenv("APPDATA" if os.name == "nt" else "XDG_CONFIG_HOME", str(home))
-    set_trusted(tmp_path)
+    set_trusted(tmp_path, {})
     return home
+
+
+def trust_again(folder: Path) -> None:
+    """Trust what the configuration of a folder names now, if the folder was trusted before."""
+    for name in trusted():
+        if folder.is_relative_to(name) or Path(name).is_relative_to(folder):
+            with suppress(ConfigError, OSError):
+                set_trusted(Path(name), named_code(settings_for(Path(name))))
 
 
 def called(where: Path, *words: str, given: bytes = b"") -> Answer:
@@ -97,6 +111,7 @@ def ytr(tmp_path: Path, home: Path) -> Callable[..., Answer]:
     """Run the real command in the test's folder."""
 
     def call(*words: str, given: bytes = b"", where: Path = tmp_path) -> Answer:
+        trust_again(where)
         return called(where, *words, given=given)
 
     return call

@@ -196,3 +196,19 @@ def test_an_editor_that_asks_is_answered_and_not_sent(folder: Path) -> None:
 def test_wrong_addresses_are_told(ytr) -> None:
     told = ytr("lsp", "--tcp", "depot")
     assert told.status == 2 and "--tcp takes [HOST:]PORT" in told.err
+
+
+@pytest.mark.parametrize("header", [
+    b"Content-Length: 99999999999999\r\n\r\n{}\r\n", b"Content-Length: " + b"9" * 5000 + b"\r\n\r\n",
+    b"Content-Length: 17\n\n{\"jsonrpc\":\"2.0\"}", b"content-length: 17\r\n\r\n{\"jsonrpc\":\"2.0\"}",
+    b"Content-Length: -1\r\n\r\n", b"\r\n\r\n",
+])
+def test_a_message_that_claims_any_size_ends_no_server(folder: Path, header: bytes) -> None:
+    client = Client(folder)
+    file = folder / "a.py"
+    client.open(file)
+    assert client.process.stdin is not None
+    client.process.stdin.write(header)
+    client.process.stdin.flush()
+    assert [one["code"] for one in client.change(file, {"text": "f(1)\n"})] == ["call-g"]
+    assert "Traceback" not in client.stop()

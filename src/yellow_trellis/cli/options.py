@@ -148,7 +148,7 @@ class RunOptions(Struct, frozen=True):
     names_from: str | None = None
     syntax: SyntaxChecks = NO_CHECKS
     untrusted: str = ""
-    """The configuration that names commands for `syntax`, where the user has not trusted it."""
+    """The configuration that names commands for `syntax`, and why they are not trusted, if so."""
     whole_files: bool = False
     """Whether files are parsed whole, whatever the rules need."""
     stdin_name: str | None = None
@@ -169,7 +169,7 @@ class RunOptions(Struct, frozen=True):
             from yellow_trellis.project.trust import WAY_OUT, NotTrusted
 
             raise NotTrusted(
-                f"{self.untrusted}: it names a command by `check-syntax`, and to run that is to "
+                f"{self.untrusted}; it names a command by `check-syntax`, and to run that is to "
                 f"run code that came with the folder: {WAY_OUT}"
             )
         return self.syntax.commands
@@ -348,9 +348,10 @@ def _look(
         python_version = python_version or settings.python_version
         commands = dict(settings.check_syntax)
         if commands:
-            from yellow_trellis.project.trust import is_trusted
+            from yellow_trellis.project.trust import why_not_trusted
 
-            untrusted = "" if is_trusted(settings.folder) else str(settings.file)
+            if reason := why_not_trusted(settings):
+                untrusted = f"{settings.file}: {reason}"
     commands.update(map(_check, check_syntax))
     if skip:
         file_filter = replace(file_filter, also_skip=skip)
@@ -406,12 +407,11 @@ def spec_of(rule_paths: tuple[str, ...], only: tuple[str, ...]) -> RulesSpec:
 
 def _why_no_code(settings: Settings) -> str:
     """Return why rules in Python that the configuration names may not be run; empty if they may."""
-    from yellow_trellis.project.trust import WAY_OUT, is_trusted
+    from yellow_trellis.project.trust import WAY_OUT, why_not_trusted
 
-    if is_trusted(settings.folder):
-        return ""
-    return (
-        "this is Python, and the configuration of this folder names it: to run it is to run code "
+    reason = why_not_trusted(settings)
+    return reason and (
+        f"this is Python, and the configuration names it; {reason}; to run it is to run code "
         f"that came with the folder: {WAY_OUT}; or name it with --rules"
     )
 

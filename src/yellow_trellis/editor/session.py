@@ -80,8 +80,8 @@ class Session(OpenFiles):
         if isinstance(setup, str):
             return Answer(problems=(setup,))
         problems = tuple(
-            f"{file}: rules in Python are left out, as this folder is not trusted: `ytr trust` in "
-            "it, or start the server with --trust"
+            f"{file}: rules in Python are left out: {setup.why_not}; `ytr trust` in its folder, or "
+            "start the server with --trust"
             for file in setup.not_run
         )
         if self._is_left(document, setup):

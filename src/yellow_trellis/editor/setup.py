@@ -14,7 +14,7 @@ from yellow_trellis.project.file_filter import narrowed
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.settings import Settings, settings_for
-from yellow_trellis.project.trust import is_trusted
+from yellow_trellis.project.trust import why_not_trusted
 from yellow_trellis.runs.configured import configured_filter, configured_rules
 from yellow_trellis.runs.rule_source import RulesSpec
 
@@ -25,7 +25,9 @@ class Setup(Struct, frozen=True, dict=True):
     settings: Settings
     spec: RulesSpec
     not_run: tuple[str, ...] = ()
-    """The rule files in Python that are left out, as the folder is not trusted."""
+    """The rule files in Python that are left out, as they are not trusted."""
+    why_not: str = ""
+    """Why they are not."""
 
     @classmethod
     def of(cls, folder: Path, trusted: bool) -> Setup:
@@ -37,11 +39,12 @@ class Setup(Struct, frozen=True, dict=True):
         settings = settings_for(folder)
         spec = configured_rules(settings, "")
         not_run: tuple[str, ...] = ()
-        if not (trusted or is_trusted(settings.folder)):
+        why_not = "" if trusted else why_not_trusted(settings)
+        if why_not:
             data, not_run = _data_only(spec.paths)
             spec = spec._replace(paths=data)
         spec.ruleset()
-        return cls(settings, spec, not_run)
+        return cls(settings, spec, not_run, why_not)
 
     @property
     def paths(self) -> list[Path]:

@@ -134,9 +134,11 @@ class Beneath:
         """Open a file to be added to; it is made if it is not there."""
         return os.fdopen(self._open(name, os.O_WRONLY | os.O_APPEND | os.O_CREAT), "ab")
 
-    def read(self, name: str) -> bytes:
-        """Return what a file holds."""
+    def read(self, name: str, most: int | None = None) -> bytes:
+        """Return what a file holds; one of more than `most` bytes is an error."""
         with self.reading(name) as file:
+            if most is not None and os.fstat(file.fileno()).st_size > most:
+                raise OSError(errno.EFBIG, f"it has more than {most:,} bytes")
             return file.read()
 
     def make_folder(self, name: str) -> None:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import os
 import re
-from pathlib import Path, PureWindowsPath
+from pathlib import Path, PurePath, PureWindowsPath
 from typing import Any
 
 from msgspec import Struct, field
@@ -135,6 +136,27 @@ def version_of(text: str) -> tuple[int, int]:
     return 3, int(match[1])
 
 
+def _own_paths(file: TomlFile, table: dict[str, Any], *top: Key) -> tuple[str, ...]:
+    """Return the paths to look at: they lie below the configuration, and lead there.
+
+    What is looked at may be written to, so a configuration that came with code says nothing of
+    what lies elsewhere.
+    """
+    paths: list[str] = table.get("paths", [])
+    root = os.path.realpath(file.path.parent)
+    for path in paths:
+        real = os.path.realpath(os.path.join(root, path)) if "\0" not in path else ""
+        if os.path.commonpath([root, real or os.sep]) != root:
+            through = "" if ".." in PurePath(path).parts or os.path.isabs(path) else " by a link"
+            raise file.wrong(
+                f"`paths` lie below the folder of the configuration, and {path!r} leads out of "
+                f"it{through}; what lies elsewhere is named on the command line",
+                *top,
+                "paths",
+            )
+    return tuple(paths)
+
+
 def _own_file(file: TomlFile, table: dict[str, Any], key: str, *top: Key) -> str | None:
     """Return the name of a file that is written to: it lies below the configuration."""
     name: str | None = table.get(key)
@@ -206,7 +228,7 @@ def _settings(file: TomlFile, *top: Key) -> Settings:
     return Settings(
         file.path,
         tuple(table.get("rules", ())),
-        tuple(table.get("paths", ())),
+        _own_paths(file, table, *top),
         tuple(table.get("skip", ())),
         fail_at,
         table.get("warnings-as-errors", usual.warnings_as_errors),

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
+from pathlib import Path
 
 from msgspec.structs import replace
 
 from yellow_trellis.project.file_options import EVERYTHING, FileFilter
 from yellow_trellis.project.settings import Settings
 from yellow_trellis.rules import Setting
+from yellow_trellis.rules.files.packs import PACKS
 from yellow_trellis.runs.rule_source import RulesSpec
 
 
@@ -22,10 +25,7 @@ def configured_rules(
         only: the names of the rules to use; all if empty.
         shown: gives the path of a rule file as messages are to show it.
     """
-    paths = tuple(
-        shown(str(settings.folder / name)) if (settings.folder / name).exists() else name
-        for name in settings.rules
-    )
+    paths = tuple(_path(settings.folder / name, name, shown) for name in settings.rules)
     unasked = None
     if settings.unasked is not None:
         unasked = Setting("*", "unasked", settings.unasked, place=settings.places["unasked"])
@@ -40,6 +40,17 @@ def configured_rules(
         settings.reasons,
         no_code,
     )
+
+
+def _path(path: Path, name: str, shown: Callable[[str], str]) -> str:
+    """Return the path of a rule file or folder where it is there, else the name of a pack.
+
+    What is there for certain is no pack that happens to be installed; with a pack that comes with
+    the library it is not certain which of the two is meant.
+    """
+    if not path.exists():
+        return name
+    return shown(str(path)) if name in PACKS else os.path.join(".", shown(str(path)))
 
 
 def configured_filter(settings: Settings, file_filter: FileFilter = EVERYTHING) -> FileFilter:

@@ -56,20 +56,27 @@ def _rule_files(config: pytest.Config) -> list[Path]:
     """Return the rule files whose examples are to run. Errors: `pytest.UsageError`."""
     from yellow_trellis.errors import TrellisError
     from yellow_trellis.project.settings import settings_for
+    from yellow_trellis.project.trust import WAY_OUT, why_not_trusted
     from yellow_trellis.rules import loaded
 
     folder = config.rootpath
     try:
         rules: Iterable[str] = config.getini("trellis_rules")
+        no_code = ""
         if not rules:
             settings = settings_for(folder)
             rules, folder = settings.rules, settings.folder
+            reason = why_not_trusted(settings)
+            no_code = reason and (
+                f"this is Python, and the configuration names it; {reason}: {WAY_OUT}, or name it "
+                "by `trellis_rules`"
+            )
         if not rules:
             raise pytest.UsageError(
                 "no rules are configured: set `trellis_rules`, or make trellis.toml by `ytr init`"
             )
         here = [str(folder / name) if (folder / name).exists() else name for name in rules]
-        return [Path(rule.path).resolve() for rule in loaded(here).rules]
+        return [Path(rule.path).resolve() for rule in loaded(here, no_code).rules]
     except TrellisError as wrong:
         raise pytest.UsageError(str(wrong)) from None
 

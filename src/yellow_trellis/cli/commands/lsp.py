@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import sys
 import threading
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
@@ -35,6 +36,7 @@ def command(trust: bool, tcp: str | None) -> None:
     threading.Thread(target=worker.begin).start()  # what it imports, it imports meanwhile
     try:
         from yellow_trellis.editor.protocol.server import make_server
+        from yellow_trellis.editor.protocol.standard_input import limited
     except ImportError as error:
         worker.stop()
         if (error.name or "").partition(".")[0] not in ("pygls", "lsprotocol"):
@@ -45,7 +47,7 @@ def command(trust: bool, tcp: str | None) -> None:
         ) from None
     server = make_server(worker)
     if address is None:
-        server.start_io()
+        server.start_io(limited(sys.stdin.buffer))
     else:
         logging.getLogger("asyncio").addFilter(_is_no_exit)
         server.start_tcp(*address)

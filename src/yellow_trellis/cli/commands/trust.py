@@ -10,7 +10,8 @@ from yellow_trellis.cli.console import console, shown_path
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import write
 from yellow_trellis.project.settings import settings_for
-from yellow_trellis.project.trust import set_trusted, store, trusted
+from yellow_trellis.project.named_code import named_code
+from yellow_trellis.project.trust import changes, set_trusted, store, trusted
 from yellow_trellis.reports.json import VERSION, dumped
 from yellow_trellis.visible_text import visible
 
@@ -30,11 +31,13 @@ TAKES: Takes = (
 
 
 def command(folder: str, listing: bool, remove: bool, form: str) -> None:
-    """Let the configuration of FOLDER (the current one by default) name code to be run.
+    """Let the code be run that the configuration of FOLDER (the current one by default) names now.
 
     A configuration comes with the code, so rules in Python that it names, and commands that check
-    files, are run only in folders that you have trusted. Look at them first. What you name on the
-    command line yourself needs no trust. The list is kept in your home, not in the folder.
+    files, are run only after you have trusted them. Look at them first. Their contents are what
+    you trust, with those of what they import beside them: where one changes, you are asked again,
+    and told which. What you name on the command line yourself needs no trust. The list is kept in
+    your home, not in the folder.
     """
     if listing:
         _list(form)
@@ -45,24 +48,30 @@ def command(folder: str, listing: bool, remove: bool, form: str) -> None:
     if settings.file is None and not remove:
         raise UsageError(f"{folder}: there is no configuration here that could name code")
     top = Path(os.path.realpath(folder)) if settings.file is None else settings.folder
-    changed = set_trusted(top, not remove)
+    before = trusted().get(str(top))
+    new = None if remove else changes(before or {}, settings)
+    changed = set_trusted(top, None if remove else named_code(settings))
     shown = shown_path(str(top))
     out = console()
     if remove:
         no_more = "is trusted no longer" if changed else "was not trusted"
         out.print(f"The configuration of `{shown}` {no_more}.")
         return
-    out.print(f"The configuration of `{shown}` is trusted{'' if changed else ' already'}.")
+    again = before is not None
+    state = "as before" if not changed else "with what is new in it" if again else "as it is now"
+    out.print(f"The code that the configuration of `{shown}` names is trusted, {state}.")
     if settings.rules:
         out.print(f"  its rules: {visible(', '.join(settings.rules))}")
     for language, line in settings.check_syntax:
         out.print(f"  checks {visible(language)} by: {visible(line)}")
+    for item in new or () if again else ():
+        out.print(f"  {visible(item)}")
 
 
 def _list(form: str) -> None:
-    entry = trusted()
+    entry = list(trusted())
     if form == "json":
-        write(dumped({"version": VERSION, "trusted": list(entry)}))
+        write(dumped({"version": VERSION, "trusted": entry}))
         return
     out = console()
     for item in entry:

@@ -14,7 +14,14 @@ from typing import Any, NamedTuple
 
 from yellow_trellis.findings.failure import is_contained, reason_of
 from yellow_trellis.rules.example import RuleError
-from yellow_trellis.rules.files.packs import CARD, PACKS, Pack, names_of_packs, pack_called
+from yellow_trellis.rules.files.packs import (
+    CARD,
+    PACKS,
+    Pack,
+    may_be_offered,
+    names_of_packs,
+    pack_called,
+)
 from yellow_trellis.rules.override import settings_in, unknown_in
 from yellow_trellis.rules.runnable import Rule
 from yellow_trellis.schema import STRING, STRINGS, TABLE, TABLES, near, nearest
@@ -127,8 +134,8 @@ class _Loader:
     def _pack(self, name: str, path: Path) -> tuple[Pack | None, str]:
         """Return the pack that `name` is of, and the part of it that is meant."""
         first, _, part = name.partition("/")
-        if path.exists() and first not in PACKS:
-            return None, ""  # what is there goes first: who has paths does not look for packs
+        if path.exists() and first not in PACKS and (name != first or not may_be_offered(first)):
+            return None, ""  # what is there goes first, but where it takes the place of a pack
         pack = pack_called(first)
         if pack is not None and path.exists() and not part:
             raise RuleFileError(

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import importlib.util
+import re
+import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -55,6 +57,21 @@ class Pack(NamedTuple):
 def names_of_packs() -> list[str]:
     """Return the names of all packs there are."""
     return [*PACKS, *sorted({point.name for point in _points()})]
+
+
+def may_be_offered(name: str) -> bool:
+    """Return whether an installed package may offer a pack of that name; a False is certain.
+
+    The files that say so are searched for the name: to read them as what they are takes a fifth of
+    a second, which most calls need not wait for.
+    """
+    group, line = f"[{GROUP}]".encode(), re.compile(rb"(?m)^\s*%s\s*=" % re.escape(name.encode()))
+    for folder in dict.fromkeys(sys.path):
+        for file in Path(folder or ".").glob("*.*-info/entry_points.txt"):
+            data = file.read_bytes()
+            if group in data and line.search(data):
+                return True
+    return False
 
 
 def pack_called(name: str) -> Pack | None:

@@ -10,6 +10,7 @@ lead below the root without a link, and each line of the index has a checksum.
 
 from __future__ import annotations
 
+import errno
 import json
 import os
 import re
@@ -29,6 +30,12 @@ from yellow_trellis.source.diff import Hunk
 
 _VERSION = 3
 _RUNS = f"{HOME}/runs"
+_LARGEST_TEXT = 1024**3
+"""Bytes that a text may have: no file so large is ever looked at."""
+_LARGEST_INDEX = 1024**3
+"""Bytes that the list of files of a run may have."""
+MOST_RUNS = 1_000
+"""How many runs are looked through, the latest of them."""
 _NAME = re.compile(r"(\d{8}-\d{6})-(\d{3,6})")
 
 
@@ -122,8 +129,8 @@ class Journal:
 
     @classmethod
     def all(cls, root: Path) -> list[Journal]:
-        """Return the journals under `root`, the latest first."""
-        return [cls(root, name) for name in reversed(_names(root))]
+        """Return the journals under `root`, the latest first, at most `MOST_RUNS`."""
+        return [cls(root, name) for name in reversed(_names(root)[-MOST_RUNS:])]
 
     @classmethod
     def unfinished(cls, root: Path) -> Journal | None:
@@ -213,7 +220,7 @@ class Journal:
         the run wrote is none: the file it was to tell of has not been touched.
         """
         try:
-            raw = self.files.read(f"{self._home}/files.jsonl")
+            raw = self.files.read(f"{self._home}/files.jsonl", _LARGEST_INDEX)
         except OSError:
             return [], []
         *lines, tail = raw.decode("utf-8", "replace").split("\n")
@@ -236,12 +243,14 @@ class Journal:
             size = os.fstat(store.fileno()).st_size
             if entry.offset + entry.size + entry.new_size > size:
                 return b"", b""
+            if max(entry.size, entry.new_size) > _LARGEST_TEXT:
+                raise OSError(errno.EFBIG, f"the journal claims {entry.size:,} bytes for it")
             store.seek(entry.offset)
             return store.read(entry.size), store.read(entry.new_size)
 
     def _info(self) -> dict[str, Any]:
         try:
-            message = json.loads(self.files.read(f"{self._home}/run.json"))
+            message = json.loads(self.files.read(f"{self._home}/run.json", _LARGEST_INDEX))
         except (OSError, ValueError, RecursionError):
             return {}
         return message if isinstance(message, dict) else {}
