@@ -198,9 +198,12 @@ def test_wrong_addresses_are_told(ytr) -> None:
     assert told.status == 2 and "--tcp takes [HOST:]PORT" in told.err
 
 
+NOTE = b'{"jsonrpc":"2.0","method":"initialized","params":{}}'
+
+
 @pytest.mark.parametrize("header", [
     b"Content-Length: 99999999999999\r\n\r\n{}\r\n", b"Content-Length: " + b"9" * 5000 + b"\r\n\r\n",
-    b"Content-Length: 17\n\n{\"jsonrpc\":\"2.0\"}", b"content-length: 17\r\n\r\n{\"jsonrpc\":\"2.0\"}",
+    b"Content-Length: 52\n\n" + NOTE, b"content-length: 52\r\n\r\n" + NOTE,
     b"Content-Length: -1\r\n\r\n", b"\r\n\r\n",
 ])
 def test_a_message_that_claims_any_size_ends_no_server(folder: Path, header: bytes) -> None:

@@ -200,9 +200,8 @@ def tell_problems(problems: list[Problem]) -> None:
     out = Output(grave=True)
     for problem in problems[:_MOST_PROBLEMS]:
         who = f"the rule {problem.rule} failed: " if problem.rule else ""
-        out.print(
-            styled((problem.where(shown_path(problem.path)), PLACE), ": ", visible(f"{who}{problem.reason}"))
-        )
+        where = problem.where(shown_path(problem.path))
+        out.print(styled((where, PLACE), ": ", visible(f"{who}{problem.reason}")))
     if len(problems) > _MOST_PROBLEMS:
         tail = len(problems) - _MOST_PROBLEMS
         out.print(styled(f"and {tail:,} more: --format json has them all", style=DIM))

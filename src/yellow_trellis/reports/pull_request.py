@@ -32,7 +32,8 @@ def pull_request(report: SurveyReport) -> Iterator[str]:
         gone = f", {len(done.compared.gone):,} of those accepted are gone"
         text += ".\n" if done.compared.since else f"{gone}.\n"
     for problem in done.run.problems[:_FIRST]:
-        text += f"\n- could not be handled: {_plain(problem.where(problem.path))}: {_plain(problem.reason)}"
+        where, reason = problem.where(problem.path), problem.reason
+        text += f"\n- could not be handled: {_plain(where)}: {_plain(reason)}"
     text += "\n" if done.run.problems else ""
     if findings:
         text += _table(findings) + _places(findings)

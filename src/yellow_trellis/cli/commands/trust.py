@@ -9,8 +9,8 @@ from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import console, shown_path
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import write
-from yellow_trellis.project.settings import settings_for
 from yellow_trellis.project.named_code import named_code
+from yellow_trellis.project.settings import settings_for
 from yellow_trellis.project.trust import changes, set_trusted, store, trusted
 from yellow_trellis.reports.json import VERSION, dumped
 from yellow_trellis.visible_text import visible
