@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.conftest import trust_again
 from yellow_trellis.editor.authoring.levels import with_level
 from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.live.scan import LiveScan
@@ -39,6 +40,7 @@ def demo(trams: Path, ytr, home: Path) -> Path:
         '[[parts]]\npaths = ["alder/depot/"]\nlevels = { one-none = "note" }\n',
         "utf-8",
     )
+    trust_again(trams)
     return trams
 
 
@@ -168,6 +170,7 @@ def test_rules_that_hang_or_raise_cost_only_themselves(tmp_path: Path, home: Pat
         "plain = Rule('plain', summary='s', find='f(@{x})')\n"
     )
     (tmp_path / "trellis.toml").write_text('rules = ["r.py"]\n')
+    trust_again(tmp_path)
     path = str(tmp_path / "a.py")
     session = Session()
     session.open(path, "f(1)\n")
@@ -191,7 +194,7 @@ def test_a_folder_that_is_not_trusted_gets_rules_that_are_data(tmp_path: Path, m
     answer = session.findings(path)
     assert [one.rule for one in answer.findings] == ["a"]
     (problem,) = answer.problems
-    assert "b.py: rules in Python are left out, as this folder is not trusted" in problem
+    assert "b.py: rules in Python are left out: you have not trusted" in problem
     assert not (tmp_path / "ran").exists()
     Session(trusted=True).open(path, "f(1)\n")
     assert (tmp_path / "ran").exists()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.conftest import text_of, tree_of
+from tests.conftest import reworked, text_of, tree_of
 from yellow_trellis import FixBuilder, Ruleset, fix, rule
 from yellow_trellis.edits.lists import items_of
 from yellow_trellis.plans import rework
@@ -242,3 +242,27 @@ def test_arguments_swapped_over_eight_lines_keep_their_comments() -> None:
         code, lambda m, c: f().sort(items_of(first(m, "argument_list")), key=lambda n: -ord(n.text))
     )
     assert got == "halt(\n" + "".join(f"    {n},  # of {n}\n" for n in "fedcba") + ")\n"
+
+
+# Each: the code, a pattern, a template that keeps a line end where none may be.
+LINE_ENDS = {
+    "throw": ("javascript", "{\n  fail(\n    a + 1);\n}\n", "fail(@{x});", "throw @{x};"),
+    "++": ("javascript", "f(\n  x // c\n);\n", "f(@{x});", "@{x}++;"),
+    "--": ("typescript", "f(\n  x // c\n);\n", "f(@{x});", "@{x}--;"),
+    "=>": ("javascript", "y = f(a // c\n, b);\n", "f(@{x}, @{y})", "@{x} => @{y}"),
+    "as": ("typescript", "y = f(a // c\n, b);\n", "f(@{x}, @{y})", "@{x} as T"),
+    "satisfies": ("typescript", "y = f(a // c\n, b);\n", "f(@{x}, @{y})", "@{x} satisfies T"),
+    "yield": ("javascript", "function* g() {\n  f(\n    a);\n}\n", "f(@{x});", "yield @{x};"),
+    "return": ("javascript", "function g() {\n  f(\n    a);\n}\n", "f(@{x});", "return @{x};"),
+}
+
+
+@pytest.mark.parametrize("word", LINE_ENDS)
+def test_no_line_ends_where_the_language_ends_a_statement(word: str) -> None:
+    language, code, find, put = LINE_ENDS[word]
+    new = text_of(reworked(code, (find, put), name=language))
+    if new == code:
+        return  # refused
+    before, _, behind = new.partition(word)
+    gap = behind.split("a")[0] if word in ("throw", "yield", "return") else before.split("x")[-1]
+    assert word in new and "\n" not in gap, new

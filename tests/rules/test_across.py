@@ -112,7 +112,7 @@ def test_a_clash_anywhere_stops_it_everywhere(
     assert not report.written and now(tmp_path) == was
     reasons = {fate.reason for r in found.reports for fate in r.fates}
     assert any(reason in told for told in reasons), reasons
-    assert all(told.startswith("in no file, because of") or told == DOUBT for told in reasons)
+    assert all(told.startswith("in no file, because of") or told == DOUBT for told in reasons), reasons
     kinds = {c.kind for r in found.reports for c in r.conflicts}
     assert not kinds or "name clash" in kinds
 

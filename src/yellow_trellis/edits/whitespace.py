@@ -59,18 +59,28 @@ def indented(text: str, indent: str, language: Language) -> str:
     if not any(quote in text for quote in "\"'`"):
         return _blank_line.sub("\n", text.replace("\n", "\n" + indent))
     data = text.encode("utf-8", "surrogateescape")
-    tree = Tree(Source(data), language)
-    lines = data.split(b"\n")
-    at = len(lines[0]) + 1
-    for number, line in enumerate(lines[1:], 1):
-        leaf = tree.leaf_at(at)
-        around = (leaf, *leaf.ancestors()) if leaf is not None else ()
-        if line.strip() and not any(
-            language.is_literal(node.kind) and node.start < at < node.end for node in around
-        ):
-            lines[number] = indent.encode() + line
-        at += len(line) + 1
+    in_strings = lines_in_strings(data, language)
+    lines = [
+        indent.encode() + line if number and line.strip() and number not in in_strings else line
+        for number, line in enumerate(data.split(b"\n"))
+    ]
     return b"\n".join(lines).decode("utf-8", "surrogateescape")
+
+
+def lines_in_strings(data: bytes, language: Language) -> frozenset[int]:
+    """Return the lines of code, numbered from 0, that begin inside of a string."""
+    if b"\n" not in data or not any(quote in data for quote in b"\"'`"):
+        return frozenset()
+    tree = Tree(Source(data), language)
+    breaks = [at for at, byte in enumerate(data) if byte == 10]
+    return frozenset(n for n, at in enumerate(breaks, 1) if in_string(tree, at + 1))
+
+
+def in_string(tree: Tree, at: int) -> bool:
+    """Return whether the byte `at` lies inside of a string, behind its first quote."""
+    leaf, is_literal = tree.leaf_at(at), tree.language.is_literal
+    around = (leaf, *leaf.ancestors()) if leaf is not None else ()
+    return any(is_literal(node.kind) and node.start < at < node.end for node in around)
 
 
 _blank_line = re.compile(r"\n[ \t]+(?=\n)")

@@ -20,7 +20,7 @@ from yellow_trellis.edits.statement_insertion import (
     last_in,
     line_before,
 )
-from yellow_trellis.edits.whitespace import indented, moved_indent
+from yellow_trellis.edits.whitespace import in_string, indented, moved_indent
 from yellow_trellis.fixes import Fix, Safety, TemplateUse
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.fixes.template_rewrite import fill
@@ -289,6 +289,8 @@ class FixBuilder:
 
     def _pieces(self, place: Node, code: tuple[Code, ...]) -> tuple[Piece, ...]:
         indent = place.tree.source.indent_at(place.start).decode("utf-8", "replace")
+        if in_string(place.tree, place.start):
+            indent = ""  # what stands in a string is its value
         pieces: list[Piece] = []
         for part in code:
             if isinstance(part, Node):

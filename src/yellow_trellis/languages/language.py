@@ -102,6 +102,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """The package that knows what names and imports mean; None where nothing does."""
     has_paths: bool = False
     """Whether modules are named by paths, `@alder/fares`, in names by meaning."""
+    inner_binding: re.Pattern[bytes] = re.compile(rb"(?!)")
+    """What stands in the bytes of an expression that binds a name of the scope around it."""
     imports: frozenset[str] = _NO_TOKENS
     """Kinds of statements that bring names from elsewhere."""
     only_in_runs: frozenset[str] = _NO_TOKENS

@@ -11,6 +11,7 @@ from operator import attrgetter
 from msgspec import Struct, field
 
 from yellow_trellis.edits import Slice
+from yellow_trellis.edits.whitespace import in_string, lines_in_strings
 from yellow_trellis.plans.write_op import EXTENT, Label, Primitive
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
@@ -175,10 +176,12 @@ class Renderer:
                 out.write(text)
                 continue
             newline = self.source.newline_at(item.start)
+            is_code = bool(shifts) and self._is_code(item.start)
+            in_strings = lines_in_strings(text, self.tree.language) if is_code else ()
             for number, line in enumerate(text.split(b"\n")):
                 if number:
                     out.write(newline)
-                    line = _relead(line, shifts)
+                    line = _relead(line, shifts if is_code and number not in in_strings else ())
                 out.write(line)
 
     def _render_slice(self, piece: Slice, item: Primitive, out: _Text, shifts: _Shifts) -> None:
@@ -203,10 +206,8 @@ class Renderer:
         self._under_way.discard(state)
 
     def _is_code(self, start: int) -> bool:
-        """Return whether the line at `start` may be re-indented: it starts in no text."""
-        leaf, language = self.tree.leaf_at(start), self.tree.language
-        around = (leaf, *leaf.ancestors()) if leaf is not None else ()
-        return not any(language.is_literal(n.kind) and n.start < start < n.end for n in around)
+        """Return whether the line at `start` may be re-indented: it starts in no string."""
+        return not in_string(self.tree, start)
 
 
 def _applies(item: Primitive, over: Sequence[Primitive], region: Span, owner: int | None) -> bool:

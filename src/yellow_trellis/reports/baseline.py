@@ -140,7 +140,7 @@ class Baseline(NamedTuple):
         run looked at `whole` files, nothing is known to be gone.
         """
         rules = set(rules)
-        scans = {self.place(report.path) for report in run.reports if not report.problems}
+        scans = {self.place(report.path) for report in run.reports if not report.is_partial}
         folder = self.file.parent
         queries: list[Entry] = []
         entries: list[Entry] = []

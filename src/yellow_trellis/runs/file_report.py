@@ -135,6 +135,11 @@ class FileReport(NamedTuple):
     rule_seconds: tuple[tuple[str, float], ...] = ()
     """What each rule took, if that was asked for."""
 
+    @property
+    def is_partial(self) -> bool:
+        """Return whether more is missing in it than what does not parse."""
+        return any(problem.place is None for problem in self.problems)
+
     @classmethod
     def failed(cls, path: str, reason: str, size: int = 0) -> FileReport:
         """Return the report of a file that could not be looked at."""

@@ -73,6 +73,8 @@ class _Outcome(NamedTuple):
     rework: plans.Rework | None = None
     fixes: Mapping[int, plans.SeparateFix] = _NO_FIXES
     """By identity of a finding what its fix does by itself, if that was asked for."""
+    tells_broken: bool = True
+    """Whether it is told where the code does not parse: a survey tells of what rules look at."""
 
 
 def process_file(
@@ -135,10 +137,13 @@ def _survey(file: ScanInput, options: FileOptions) -> _Outcome | None:
 
     Fixes are made and planned on the tree of all of the file only.
     """
-    selection = None if options.whole_files else file_scan.selection_of(file)
-    if selection is not None and not selection.rules:
+    selection = file_scan.selection_of(file)
+    if selection is not None and not selection.rules and not options.whole_files:
         return None
-    scan = file_scan.scan(file, selection)
+    scan = file_scan.scan(file, None if options.whole_files else selection)
+    is_told = scan.tree.spans is None and bool(scan.tree.broken)
+    if is_told and options.whole_files and selection is not None:
+        is_told = bool(selection.rules and file_scan.parse(file, selection.spans).errors)
     with file.watch.phase("conflicts"):
         contested = may_conflict(scan.findings, scan.tree)
     needs_all = contested or (scan.findings and (options.with_marks or options.with_details))
@@ -153,7 +158,7 @@ def _survey(file: ScanInput, options: FileOptions) -> _Outcome | None:
         fixes, failed = _separate(file, scan, options)
         failures += failed
     return _Outcome(
-        scan.tree, scan.findings, [*scan.failures, *failures], conflicts, None, fixes
+        scan.tree, scan.findings, [*scan.failures, *failures], conflicts, None, fixes, is_told
     )
 
 
@@ -234,7 +239,7 @@ def _report(
     path, source = report.path, file.source
     tree, done = outcome.tree, outcome.rework
     problems = [Problem(path, failure.reason, failure.rule) for failure in outcome.failures]
-    if tree.broken:
+    if outcome.tells_broken and tree.broken:
         problems.append(_unparsed(tree, dict(options.versions).get(file.language.name)))
     if done is not None:
         report = report._replace(

@@ -89,7 +89,7 @@ class ReportCache:
 
     def add(self, file: SourceFile, report: FileReport) -> None:
         """Note a fresh report on `file`; none is kept with problems of the moment, or odd text."""
-        if not report.digest or report.problems:
+        if not report.digest or report.is_partial:
             return
         self._digests.add(file.path, file.stamp, report.digest)
         base = ""

@@ -21,6 +21,11 @@ class Problem(NamedTuple):
     is_doubtful: bool = False
     """Whether nobody but our parser sees anything wrong with the code: it costs no status then."""
 
+    @property
+    def costs_file(self) -> bool:
+        """Return whether nothing of the file was handled."""
+        return not self.rule and self.place is None
+
     def where(self, path: str) -> str:
         """Return the place as it is shown, in a file that is shown as `path`."""
         return path if self.place is None else f"{path}:{self.place}"

@@ -285,7 +285,7 @@ def _undone_outside(
     from yellow_trellis.runs.outside_users import users_outside
 
     looked_at = {
-        os.path.realpath(report.path): next((p.reason for p in report.problems if not p.rule), "")
+        os.path.realpath(report.path): next((p.reason for p in report.problems if p.costs_file), "")
         for report in reports.values()
         if not report.left
     }

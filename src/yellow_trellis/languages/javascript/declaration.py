@@ -3,17 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.grammar_loader import grammar
+from yellow_trellis.languages.javascript.misreadings import AMBIGUOUS, misread_in
 from yellow_trellis.languages.javascript.references import NO_REFERENCES, REFERENCES
 from yellow_trellis.languages.language import Language, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
-
-if TYPE_CHECKING:
-    import tree_sitter
 
 _ITEM, _EXPRESSION, _UNARY, _PRIMARY = 2, 3, 17, 20
 
@@ -52,24 +48,6 @@ PRECEDENCE = Precedence(
 _LINE = rb"(?:[^\r\n\xe2]|\xe2(?!\x80[\xa8\xa9]))*(?=[\r\n\xe2]|\Z)"
 _BRACKETED = kinds("arguments array array_pattern formal_parameters object object_pattern")
 
-
-def _misread_in(loop: tree_sitter.Node) -> Iterator[int]:
-    """Yield where a bare `in` stands where a loop starts, which the language has no rule for."""
-    stack = [loop.child_by_field_name("initializer")]
-    while stack:
-        node = stack.pop()
-        if node is None or node.type in _ENCLOSED:
-            continue
-        if node.type == "in":
-            yield node.start_byte
-        stack += node.children
-
-
-_ENCLOSED = _BRACKETED | kinds(
-    "class_body parenthesized_expression statement_block subscript_expression "
-    "template_substitution"
-)
-"""Kinds in which an `in` is not one of the loop around them."""
 
 LANGUAGE = Language(
     name="javascript", suffixes=(".js", ".mjs", ".cjs", ".jsx"),
@@ -119,8 +97,8 @@ LANGUAGE = Language(
     rb"|/\*(?:[^*]|\*(?!/))*\*/|\xe2\x80[\xa8\xa9]" % (_LINE, _LINE, _LINE),
     line_comment="//",
     comment_mark=re.compile(b"//|/\\*|<!--|-->"),
-    ambiguous=kinds("for_statement"),
-    misread_in=_misread_in,
+    ambiguous=AMBIGUOUS,
+    misread_in=misread_in,
     unbracketed={"parameter": ("formal_parameters", "parameters")},
     interpolations=kinds("template_substitution"),
     clauses=kinds("catch_clause else_clause finally_clause"),

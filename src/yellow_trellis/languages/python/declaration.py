@@ -81,6 +81,7 @@ LANGUAGE = Language(
     },
     references=kinds("attribute identifier member_type"),
     no_references=frozenset(_NAMES),
+    inner_binding=re.compile(rb":="),
     imports=kinds("future_import_statement import_from_statement import_statement"),
     only_in_runs=kinds(
         "aliased_import as_pattern dictionary_splat dictionary_splat_pattern keyword_argument "

@@ -19,6 +19,7 @@ from yellow_trellis.plans.plan import Candidate, Plan
 from yellow_trellis.plans.postprocess import fill_bodies, settle
 from yellow_trellis.plans.proof.amendment import Draft, amended
 from yellow_trellis.plans.proof.leading import led_astray
+from yellow_trellis.plans.proof.lost_names import bound_in, lost_name
 from yellow_trellis.plans.proof.regions import Replacement, nested, regions_of
 from yellow_trellis.plans.proof.strength import bracketed
 from yellow_trellis.plans.proof.structure import differences, is_expression
@@ -73,6 +74,8 @@ class Checker:
         self.version = version
         self.before = plan.tree
         self.errors = len(plan.tree.errors)
+        self._bound: dict[int, frozenset[str]] = {}
+        """By number of a fix: the names that are bound in what it writes over."""
 
     @cached_property
     def comments(self) -> Counter[bytes]:
@@ -194,7 +197,23 @@ class Checker:
             near = [s.start for s in written if any(span.crosses(s) for span in misread)]
             reason = "the compiler would read the new text as another tree"
             return Fault("wrong shape", reason, tuple(near or (s.start for s in misread)))
-        return None
+        return self._lost_name(draft, chosen)
+
+    def _lost_name(self, draft: Draft, chosen: list[Candidate]) -> Fault | None:
+        """Return that a name has lost its binding and still stands somewhere."""
+        for candidate in chosen:
+            if candidate.number not in self._bound:
+                self._bound[candidate.number] = bound_in(self.before, candidate)
+        names = frozenset[str]().union(*(self._bound[c.number] for c in chosen))
+        if not names:
+            return None
+        name = lost_name(self.before, draft.tree, names, draft.regions)
+        if not name:
+            return None
+        guilty = {c.number for c in chosen if name in self._bound[c.number]}
+        places = tuple(region.new.start for region in draft.regions if region.fix in guilty)
+        reason = f"`{name}` would still be used, and be bound no more"
+        return Fault("name clash", reason, places, is_exact=True)
 
     def _comment_fault(self, tree: Tree, chosen: list[Candidate]) -> Fault | None:
         """Return what is wrong with the comments of the text: one is lost, or stands twice."""

@@ -156,4 +156,5 @@ def _take_out(
 _TOGETHER: dict[Kind, str] = {
     "broken syntax": "they make what does not parse",
     "comment loss": "they lose a comment",
+    "name clash": "they leave a name without a binding",
 }
