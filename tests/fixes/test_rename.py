@@ -139,3 +139,43 @@ def test_calls_of_the_file_name_the_argument_anew() -> None:
     data, clash = renamed(binding, "x")
     assert not clash
     assert data == b"def f(x, *, b=1): return x\nf(x=1, b=2)\ng(a=3)\nlambda f: f(a=4)\n"
+
+
+RENAMING = """
+from yellow_trellis import fix, rule
+
+@rule("names", summary="A name says more.", kinds=["module"])
+def names(node, code):
+    for binding in code.facts.names.bindings:
+        if binding.name in ("depart", "Tram", "speed", "LIMIT", "ring", "told"):
+            there = binding.definitions[0].node
+            yield code.finding(there, fixes=[fix("Rename it").rename(binding, "new_" + binding.name)])
+"""
+
+
+@pytest.mark.parametrize(("code", "name", "reason"), [
+    ("def depart(x):\n    return x\n", "depart", "another file uses `depart`"),
+    ("class Tram:\n    pass\n", "Tram", "another file uses `Tram`"),
+    ("class T:\n    def speed(self):\n        return 1\n", "speed", "the member `speed`"),
+    ("class T:\n    speed = 1\n", "speed", "the member `speed`"),
+    ("LIMIT = 3\n", "LIMIT", "another file uses `LIMIT`"),
+    ("def _inner():\n    def ring():\n        return 1\n    return ring()\n", "ring", ""),
+    ("def ring():\n    return 1\nring()\n", "ring", ""),
+    ("def f():\n    told = 1\n    return told\n", "told", ""),
+])
+def test_a_rule_in_code_renames_nothing_that_other_files_may_say(
+    tmp_path: Path, ytr, code: str, name: str, reason: str
+) -> None:
+    (tmp_path / "r.py").write_text(RENAMING)
+    package = tmp_path / "alder"
+    package.mkdir()
+    (package / "__init__.py").write_text("")
+    (package / "a.py").write_text(code)
+    (package / "b.py").write_text("from alder.a import depart, Tram, LIMIT\nimport alder.a as a\na.T().speed\n")
+    told = ytr("apply", "--rules", "r.py", "--format", "json", "alder")
+    fates = [fate for fate in told.json["fates"] if fate["rule"] == "names"]
+    now = (package / "a.py").read_text("utf-8")
+    if reason:
+        assert now == code and reason in fates[0]["reason"] and "`rename`" in fates[0]["reason"]
+    else:
+        assert now == code.replace(name, f"new_{name}")

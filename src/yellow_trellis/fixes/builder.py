@@ -22,6 +22,7 @@ from yellow_trellis.edits.statement_insertion import (
 )
 from yellow_trellis.edits.whitespace import in_string, indented, moved_indent
 from yellow_trellis.fixes import Fix, Safety, TemplateUse
+from yellow_trellis.fixes.seen_elsewhere import seen_elsewhere
 from yellow_trellis.fixes.template import compile_template
 from yellow_trellis.fixes.template_rewrite import fill
 from yellow_trellis.patterns import Match
@@ -230,8 +231,12 @@ class FixBuilder:
         """Give `binding` another name wherever its file says it; see `Code.refers_to`.
 
         Where the name is taken, or code would come to mean something else by it, the fix is
-        refused as a name clash.
+        refused as a name clash; so it is where other files may say the name. A rule with `rename`
+        gives such a thing another name over the code base, all or none.
         """
+        if reason := seen_elsewhere(binding):
+            self._clash = self._clash or reason
+            return self
         done = Renaming()
         require_semantics(binding.scope.tree.language).rename_binding(binding, name, done)
         self._edits.extend(done.in_order())
