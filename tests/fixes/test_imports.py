@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import pytest
 
+from tests.conftest import rules_of
 from yellow_trellis import Rule, Ruleset, Tree, fix, named, rule
 from yellow_trellis.languages import language
 from yellow_trellis.plans import rework
+from yellow_trellis.runs.pipeline import FileOptions, process_file
 from yellow_trellis.semantics import ModuleGraph, ProjectContext
 from yellow_trellis.source import Source
 
@@ -362,3 +364,41 @@ def test_two_fixes_that_empty_a_block_leave_it_a_body() -> None:
     done = rework(tree, lambda now: Ruleset.of([check]).look(now)[0])
     compile(done.tree.source.data, "a.py", "exec", dont_inherit=True)
     assert b"import" not in done.tree.source.data
+
+
+FILE_HEADS = {
+    "python": [
+        "#!/usr/bin/env python\n", "# -*- coding: latin-1 -*-\n", "# (c) Älder\n",
+        "#!/bin/sh\n# vim: set fileencoding=latin-1 :\n# (c) Älder\n", "#\n# (c) Alder\n#\n",
+    ],
+    "javascript": ["// @ts-check\n", "#!/usr/bin/env node\n// @ts-check\n", "/* (c) Alder */\n", "// a\n// b\n"],
+}
+FILE_HEADS["typescript"] = FILE_HEADS["javascript"]
+FIRST_LINES = {
+    "python": [
+        "from . import x\n", "import alder\n", "import zlib\n", "from __future__ import annotations\n",
+        '"""Doc."""\n', "def g():\n    pass\n", "x = 1\n", "import alder, zlib\nfrom . import y\n", "",
+    ],
+    "javascript": ["import {x} from './x.js';\n", "import {x} from 'zlib';\n", "'use strict';\n", "let x = 1;\n", ""],
+}
+FIRST_LINES["typescript"] = FIRST_LINES["javascript"]
+HEAD_CASES = [
+    (name, head + gap, first)
+    for name, heads in FILE_HEADS.items()
+    for head in heads
+    for gap in ("", "\n")
+    for first in FIRST_LINES[name]
+]
+
+
+@pytest.mark.parametrize(("name", "head", "first"), HEAD_CASES)
+def test_an_import_goes_below_the_head_of_a_file(name: str, head: str, first: str) -> None:
+    code = f"{head}{first}f(1)\n"
+    raw = code.encode("latin-1" if "latin-1" in head else "utf-8")
+    put = "@<os.path.join>(@{x})" if name == "python" else "@<depot.join>(@{x})"
+    rules = rules_of(("f(@{x})", put), language=name)
+    report = process_file(raw, "a", name, rules, FileOptions("rework"))
+    assert report.change is not None and not report.problems
+    new = report.change.raw.decode("latin-1" if "latin-1" in head else "utf-8")
+    assert new.startswith(head.rstrip("\n") + "\n") and "import" in new[len(head) :]
+    assert new.index("join") < new.index("join(1)")

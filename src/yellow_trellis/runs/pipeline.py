@@ -357,6 +357,9 @@ def _change(
                 first, last = lines.number(span.start), lines.number(span.end)
                 results.append((outcome.finding.rule, first, last))
     after = source.raw(data)
+    declares = done.tree.language.declares_encoding
+    if Source.read(after, path=source.path, declarations=declares).data != data:
+        raise Unreadable("the new bytes would be read as another text, by what they declare")
     everyone = tuple(sorted({rule for rule, _, _ in results}))
     # imports follow what the fixes need: their lines are in no finding
     hunks = [h if h.rules else h._replace(rules=everyone) for h in hunks_of(raw, after, results)]

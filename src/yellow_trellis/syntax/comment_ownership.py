@@ -125,3 +125,14 @@ def _comments_around(node: Node, *, backwards: bool) -> list[Node]:
             return nodes
         node = node.parent
     return nodes
+
+
+def is_below_head(node: Node) -> bool:
+    """Return whether nothing stands before a statement but comments that are about the file.
+
+    Those that leave something alone are about the statement.
+    """
+    before = attached(node).before
+    above = node.tree.source.data[: reach(node).start].removeprefix(b"\xef\xbb\xbf").strip()
+    is_top = not above or (above.startswith(b"#!") and b"\n" not in above)
+    return is_top and bool(before) and not any(LEAVE in comment.data for comment in before)

@@ -11,7 +11,7 @@ from yellow_trellis.semantics.javascript.semantic_model import facts_of
 from yellow_trellis.semantics.required_import import RequiredImport
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
-from yellow_trellis.syntax.comment_ownership import attached
+from yellow_trellis.syntax.comment_ownership import attached, is_below_head
 
 _IMPORT = "import_statement"
 
@@ -152,7 +152,9 @@ def _place_for(tree: Tree, module: str) -> tuple[Node, bool]:
         return (imports[-1], True) if module.startswith(".") else (imports[0], False)
     items = tree.root.items
     count = next((n for n, item in enumerate(items) if not _is_directive(item)), len(items))
-    return (items[count - 1], True) if count else (items[0], False)
+    if count < len(items) and (not count or items[count - 1].kind == "hash_bang_line"):
+        return items[count], False  # below the comments at the top
+    return items[count - 1], True
 
 
 def _is_own(statement: Node) -> bool:
@@ -181,6 +183,9 @@ def _is_import(tree: Tree, statement: Node) -> bool:
 
 
 def _above(statement: Node) -> int:
-    """Return the first byte of a statement with the comments that stand right above it."""
-    own = attached(statement).before
+    """Return the first byte of a statement with the comments that stand right above it.
+
+    Comments at the top of the file, such as `// @ts-check`, are about the file.
+    """
+    own = () if is_below_head(statement) else attached(statement).before
     return own[0].start if own else statement.start

@@ -14,7 +14,7 @@ from yellow_trellis.semantics.python.semantic_model import facts_of
 from yellow_trellis.semantics.required_import import ImportForm
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
-from yellow_trellis.syntax.comment_ownership import LEAVE, attached, reach
+from yellow_trellis.syntax.comment_ownership import is_below_head, reach
 
 _SHORTEST_LIMIT, _LONGEST_LIMIT = 79, 120
 _NAMED = "import_from_statement"
@@ -418,7 +418,7 @@ def _line_before(node: Node, texts: list[str], gap: str) -> Edit:
     if _is_on_header(node):
         return Edit.before(node.span, New("".join(text + "; " for text in texts)))
     indent = source.indent_at(node.start).decode()
-    anchor = Span(reach(node).start, node.end)
+    anchor = node.span if is_below_head(node) else Span(reach(node).start, node.end)
     lines = f"\n{indent}".join(texts)
     return Edit.before(anchor, New(f"{lines}\n{gap}{indent}"))
 
@@ -441,10 +441,6 @@ def _first_import(block: _Block, texts: list[str]) -> Edit:
     blank = "\n" if top else ""
     if top and first.kind in ("function_definition", "class_definition", "decorated_definition"):
         blank = "\n\n"
-    lead = reach(first)
-    edit = _line_before(first, texts, blank)
-    about_statement = any(LEAVE in comment.data for comment in attached(first).before)
-    if top and lead.start < first.start and not lead.start and not about_statement:
-        # a comment at the top of a file is about the file: the imports go below it
+    if top and is_below_head(first):
         return Edit.before(first.span, New("\n" + "".join(f"{t}\n" for t in texts) + blank))
-    return edit
+    return _line_before(first, texts, blank)
