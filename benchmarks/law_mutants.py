@@ -26,15 +26,15 @@ from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_rewrite import _Job
 from yellow_trellis.plans import overlap, plan
 from yellow_trellis.plans.proof import checker
+from yellow_trellis.plans.proof.amendment import Draft
 from yellow_trellis.plans.proof.checker import Checker
 from yellow_trellis.plans.proof.structure import Differences
-from yellow_trellis.syntax import Tree
 
 
 
-def _lost_only(self: Checker, tree: Tree, chosen: list[plan.Candidate]) -> checker.Fault | None:
+def _lost_only(self: Checker, draft: Draft, chosen: list[plan.Candidate]) -> checker.Fault | None:
     """Find only the comments that are lost."""
-    after = Counter(comment.data for comment in tree.comments())
+    after = Counter(comment.data for comment in draft.tree.comments())
     return checker.Fault("comment loss", "lost") if self.comments - after else None
 
 

@@ -183,7 +183,7 @@ class Checker:
             return Fault("wrong shape", reason, newly_misread, is_exact=True)
         if places := tuple(led_astray(self.before, tree, draft.regions)):
             return Fault("wrong shape", "an attribute would speak for other code", places, True)
-        if (fault := self._comment_fault(tree, chosen)) is not None:
+        if (fault := self._comment_fault(draft, chosen)) is not None:
             return fault
         parts = (raw for raw in tree.raw_root.children if raw.is_named)
         spans = [(raw.start_byte, raw.end_byte) for raw in parts]
@@ -215,12 +215,13 @@ class Checker:
         reason = f"`{name}` would still be used, and be bound no more"
         return Fault("name clash", reason, places, is_exact=True)
 
-    def _comment_fault(self, tree: Tree, chosen: list[Candidate]) -> Fault | None:
+    def _comment_fault(self, draft: Draft, chosen: list[Candidate]) -> Fault | None:
         """Return what is wrong with the comments of the text: one is lost, or stands twice."""
         if any(c.fix.drops_comments for c in chosen):
             return None
-        if not any(self.may_lose_comments(c) for c in chosen):
+        if not draft.added and not any(self.may_lose_comments(c) for c in chosen):
             return None
+        tree = draft.tree
         comments = [(comment.data, comment.start) for comment in tree.comments()]
         after = Counter(text for text, _ in comments)
         if self.comments - after:

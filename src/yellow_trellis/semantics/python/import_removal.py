@@ -6,9 +6,9 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable
 
-from yellow_trellis.edits import Edit
+from yellow_trellis.edits import Edit, New
 from yellow_trellis.edits.removal import removal
-from yellow_trellis.semantics import Import, Scope
+from yellow_trellis.semantics import Import, Scope, types_only
 from yellow_trellis.semantics.python.import_insertion import names_in
 from yellow_trellis.semantics.python.semantic_model import PythonFacts, facts_of
 from yellow_trellis.semantics.python.unseen import unseen_use
@@ -109,12 +109,27 @@ def drop_imports(before: Tree, after: Tree, gives: Gives) -> list[Edit]:
         if item is not None and not any(attached(item)):
             gone.setdefault(statement.start, (statement, []))[1].append(item)
     edits: list[Edit] = []
+    whole: dict[int, list[Node]] = {}
     for statement, items in gone.values():
         if len(items) < len(names_in(statement)):
             edits += [_without(item, items) for item in items]
-        elif not any(attached(statement)):
-            edits.append(_whole(statement))
+        elif not any(attached(statement)) and statement.parent is not None:
+            whole.setdefault(statement.parent.start, []).append(statement)
+    for statements in whole.values():
+        edits += _together(statements)
     return edits
+
+
+def _together(statements: list[Node]) -> list[Edit]:
+    """Take out statements of one body; if these are all of it, one stands for what is left."""
+    body = statements[0].parent
+    assert body is not None
+    if len(statements) == 1 or len(statements) < len(body.items) or body.parent is None:
+        return [_whole(statement) for statement in statements]
+    span = Span(statements[0].start, statements[-1].end)
+    if b"#" in body.tree.source.data[span.start : span.end]:
+        return [_whole(statement) for statement in statements[1:]]
+    return [Edit(span, (New(body.tree.language.empty_body),))]
 
 
 def _holds_up(facts: PythonFacts, scope: Scope, item: Import) -> bool:
@@ -162,16 +177,8 @@ def _may_go(statement: Node) -> bool:
 
 def _whole(statement: Node) -> Edit:
     """Take out a statement, with the blank line that would be left between two others."""
-    body = statement.parent
-    if (
-        body is not None
-        and body.field == "consequence"
-        and len(body.items) == 1
-        and body.parent is not None
-        and body.parent.child("alternative") is None
-    ):
-        statement = body.parent  # a block of nothing but this import
-    edit = removal(statement)
+    block = _block_for_types(statement)
+    edit = removal(statement if block is None else block)
     data = statement.tree.source.data
     start, end = edit.span
     blank_before = not start or data[:start].rstrip(b" \t").endswith((b"\n\n", b"\r\n\r\n"))
@@ -179,6 +186,20 @@ def _whole(statement: Node) -> Edit:
     if not edit.pieces and blank_before and follow is not None:
         return Edit(Span(start, follow.end()))
     return edit
+
+
+def _block_for_types(statement: Node) -> Node | None:
+    """Return the block for type checkers that holds nothing but an import, not even a comment.
+
+    Any other block stays: its condition may do something, and other branches depend on it.
+    """
+    body = statement.parent
+    block = body.parent if body is not None and len(body.items) == 1 else None
+    if block is None or block.kind != "if_statement" or block.child("alternative") is not None:
+        return None
+    has_comment = b"#" in block.data or any(attached(block))
+    is_for_types = types_only(statement) and not types_only(block)
+    return block if is_for_types and not has_comment else None
 
 
 def _uses(facts: PythonFacts) -> Counter[Key]:
