@@ -212,8 +212,23 @@ class FixBuilder:
         return self._with(lambda: joined(items))
 
     def wrap(self, node: Node, head: str, tail: str) -> FixBuilder:
-        """Put `head` before and `tail` after `node`, which stays where it is."""
-        pieces = (New(head), Slice(node.span), New(tail))
+        """Put `head` before and `tail` after `node`.
+
+        Both are written from the depth of `node`, which is put as deep as the last line of `head`
+        says: `wrap(statement, "if ready:\\n    ", "")`.
+        """
+        source, language = node.tree.source, node.tree.language
+        indent = source.indent_at(node.start).decode("utf-8", "replace")
+        if in_string(node.tree, node.start):
+            indent = ""
+        lines, newline, lead = head.rpartition("\n")
+        inner = Slice(node.span)
+        if newline and not lead.strip():
+            head = indented(lines, indent, language) + newline + indent + lead
+            inner = Slice(node.span, moved_indent(source, node.span, indent + lead))
+        else:
+            head = indented(head, indent, language)
+        pieces = (New(head), inner, New(indented(tail, indent, language)))
         return self._with(lambda: [_in_place_of(node, pieces)])
 
     def swap(self, node: Node, second: Node) -> FixBuilder:

@@ -22,7 +22,7 @@ from yellow_trellis.plans.proof.leading import led_astray
 from yellow_trellis.plans.proof.lost_names import bound_in, lost_name
 from yellow_trellis.plans.proof.regions import Replacement, nested, regions_of
 from yellow_trellis.plans.proof.strength import bracketed
-from yellow_trellis.plans.proof.structure import differences, is_expression
+from yellow_trellis.plans.proof.structure import differences, is_expression, without_comments
 from yellow_trellis.plans.readings import misread_after
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.source import Span
@@ -295,7 +295,7 @@ def _is_there(shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span]) -> 
     Comments at either end do not count: whose they are changes with the code around.
     Arguments: `spans` is where the slices came to stand that its holes must take.
     """
-    span = _without_comments(tree, span)
+    span = without_comments(tree, span)
     if span.start == span.end:
         return not shape.text.strip()
     node = tree.leaf_at(*span)
@@ -310,7 +310,7 @@ def _is_there(shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span]) -> 
             result = match_at(shape.without, node)
         if (
             result is not None
-            and _without_comments(tree, result.span) == span
+            and without_comments(tree, result.span) == span
             and all(
                 _is_kept(take, spans) for key, take in result.takes.items() if key[0] != "<"
             )
@@ -341,23 +341,3 @@ def _is_kept(capture: Capture, spans: Sequence[Span]) -> bool:
     if len(children) > 2 and children[0].kind == "(":  # a list that had no brackets
         inner = Span(children[1].start, children[-2].end)
     return any(slice_.holds(inner) and outer.holds(slice_) for slice_ in spans)
-
-
-def _without_comments(tree: Tree, span: Span) -> Span:
-    """Cut comments and space off both ends of `span`: a comment that was moved may stand there."""
-    data, (start, end) = tree.source.data, span
-    while start < end:
-        if data[end - 1 : end].isspace():
-            end -= 1
-        elif (leaf := tree.leaf_at(end - 1)) is not None and leaf.is_comment:
-            end = max(leaf.start, start)
-        else:
-            break
-    while start < end:
-        if data[start : start + 1].isspace():
-            start += 1
-        elif (leaf := tree.leaf_at(start)) is not None and leaf.is_comment:
-            start = min(leaf.end, end)
-        else:
-            break
-    return Span(start, end)

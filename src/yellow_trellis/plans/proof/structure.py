@@ -74,6 +74,9 @@ class _Comparison:
             around, remainder = slices.pop()
             slices += [(item, inner) for item in remainder.inside for inner in item.kept]
             old, new = run_in(self.tree, remainder.old), run_in(self.new_tree, remainder.new)
+            if not old or not new:  # comments at an end may be those of the code around now
+                old = run_in(self.tree, without_comments(self.tree, remainder.old))
+                new = run_in(self.new_tree, without_comments(self.new_tree, remainder.new))
             if not any(self._meaningful(old)):
                 continue  # a part of a node, which is nothing by itself, or a comment
             if remainder.is_run and len(old) == 1 and self.language.same_kind(
@@ -120,6 +123,8 @@ class _Comparison:
             start, end = node.start_byte, _end(tree, node)
             while at < count and spans[at].end <= start:
                 at += 1
+            if at < count and spans[at].start <= start <= spans[at].end < end:
+                end = _end_of_code(node, self.language.comments)
             if at == count or not spans[at].start <= start <= end <= spans[at].end:
                 yield node
             else:
@@ -249,7 +254,37 @@ def run_in(tree: Tree, span: Span) -> list[tree_sitter.Node]:
     return nodes
 
 
+def _end_of_code(node: tree_sitter.Node, comments: frozenset[str]) -> int:
+    """Return where a node ends without comments at its end, which a body may take in."""
+    while node.child_count:
+        last = next((c for c in reversed(node.children) if c.type not in comments), None)
+        if last is None:
+            break
+        node = last
+    return node.end_byte
+
+
 def _end(tree: Tree, node: tree_sitter.Node) -> int:
     """Return where a node ends; half of a line ending, behind a comment, is no part of it."""
     end = node.end_byte
     return end - (tree.source.data[end - 1 : end] == b"\r")
+
+
+def without_comments(tree: Tree, span: Span) -> Span:
+    """Cut comments and space off both ends of `span`: a comment that was moved may stand there."""
+    data, (start, end) = tree.source.data, span
+    while start < end:
+        if data[end - 1 : end].isspace():
+            end -= 1
+        elif (leaf := tree.leaf_at(end - 1)) is not None and leaf.is_comment:
+            end = max(leaf.start, start)
+        else:
+            break
+    while start < end:
+        if data[start : start + 1].isspace():
+            start += 1
+        elif (leaf := tree.leaf_at(start)) is not None and leaf.is_comment:
+            start = min(leaf.end, end)
+        else:
+            break
+    return Span(start, end)
