@@ -402,3 +402,15 @@ def test_an_import_goes_below_the_head_of_a_file(name: str, head: str, first: st
     new = report.change.raw.decode("latin-1" if "latin-1" in head else "utf-8")
     assert new.startswith(head.rstrip("\n") + "\n") and "import" in new[len(head) :]
     assert new.index("join") < new.index("join(1)")
+
+
+@pytest.mark.parametrize(("code", "put", "wanted"), [
+    ("import zlib\n\nimport alder\n\nfrom . import x\n\nf(1)\n", "os.path.join", "import zlib\nfrom os.path import join\n\nimport alder"),
+    ("import zlib\n\nimport alder\n\nfrom . import x\n\nf(1)\n", "birch.join", "import alder\nfrom birch import join\n\nfrom . import x"),
+    ("import zlib\n\nfrom . import x\n\nf(1)\n", "birch.join", "import zlib\n\nfrom birch import join\n\nfrom . import x"),
+    ("from . import x\n\nf(1)\n", "birch.join", "from birch import join\n\nfrom . import x"),
+    ("import zlib\n\nf(1)\n", "birch.join", "import zlib\n\nfrom birch import join\n\njoin(1)"),
+])
+def test_an_import_goes_into_the_group_of_its_kind(code: str, put: str, wanted: str) -> None:
+    text, _ = after(code, ("f(@{x})", f"@<{put}>(@{{x}})"))
+    assert wanted in text

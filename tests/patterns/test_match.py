@@ -245,3 +245,15 @@ def test_what_is_told_before_a_node_is_made_is_what_matching_says(pattern, yes, 
         every = StructureQuery(compiled.kinds or compiled.language.kinds)
         visit = SearchPlan(None, every, search_plan(compiled).prefilters)
         assert bool(list(seek(compiled, tree, plan=visit))) is fits, code
+
+
+def test_several_are_taken_from_their_own_field_only() -> None:
+    pattern = compile_pattern("from m import @{n+}", language("python"))
+    assert len(list(seek(pattern, tree_of("from m import a, b\n")))) == 1
+    assert not list(seek(pattern, tree_of("from m import *\n")))  # a star is no name
+
+
+@pytest.mark.parametrize("pattern", ["f(@{x})", "a", "a.b", "x = @{v}"])
+def test_a_word_of_one_letter_leads_to_its_matches(pattern: str) -> None:
+    words = compile_pattern(pattern, language("python")).words
+    assert words and all(len(word) == 1 for word in words)

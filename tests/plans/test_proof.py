@@ -378,3 +378,13 @@ def test_lines_that_only_the_parser_takes_for_one_statement_are_left(code, find,
 )
 def test_statements_of_several_lines_are_fixed(code: str) -> None:
     assert text_of(reworked(code, ("f(@{x})", "g(@{x})"))) == code.replace("f(", "g(")
+
+
+@pytest.mark.parametrize(("code", "wanted"), [
+    ('x = f"{a=} {f(1)}"\n', 'x = f"{a=} {g(1)}"\n'),
+    ('x = f"{f(1)=}"\n', 'x = f"{f(1)=}"\n'),
+    ('x = f"{f(1)=} {f(2)}"\n', 'x = f"{f(1)=} {g(2)}"\n'),
+    ('x = f"{f(1)}", f"{a=}", f(3)\n', 'x = f"{g(1)}", f"{a=}", g(3)\n'),
+])
+def test_a_field_that_shows_its_code_costs_no_other_field(code: str, wanted: str) -> None:
+    assert text_of(reworked(code, ("f(@{x})", "g(@{x})"))) == wanted

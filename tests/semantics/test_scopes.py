@@ -251,3 +251,8 @@ def test_type_parameters_have_a_scope_of_their_own(code: str) -> None:
     }
     default = {("T", "module")} if "b=T" in code else set()
     assert owners == {("T", "types")} | default
+
+
+def test_a_type_alias_binds_its_name_and_its_parameters_inside() -> None:
+    names = facts_of(tree_of("type A = int\ntype B[T] = list[T]\n")).names
+    assert names.module.binds("A") and names.module.binds("B") and not names.module.binds("T")
