@@ -1,8 +1,11 @@
 """Whatever a command meets, files, folders, streams or settings, it ends in a message."""
 
+import json
 import os
+import stat
 import subprocess
 import sys
+import threading
 from pathlib import Path
 
 import pytest
@@ -174,3 +177,25 @@ def test_a_table_holds_no_formulas() -> None:
         )
         row = history_csv([one]).split("\n", 1)[1]
         assert f"'{name}" in row
+
+
+@pytest.mark.skipif(os.name == "nt", reason="needs pipes")
+def test_output_goes_through_a_link_and_to_a_pipe(tmp_path: Path, ytr) -> None:
+    (tmp_path / "a.py").write_text("f(1)\n")
+    (tmp_path / "there").mkdir()
+    real, link, pipe = tmp_path / "there/out.json", tmp_path / "link.json", tmp_path / "pipe"
+    real.write_text("old")
+    real.chmod(0o640)
+    link.symlink_to(real)
+    words = ("seek", "f(@{x})", "a.py", "--format", "json", "--output")
+    assert ytr(*words, "link.json").status == 0
+    assert link.is_symlink() and json.loads(real.read_text("utf-8"))["matches"]
+    assert real.stat().st_mode & 0o777 == 0o640
+    os.mkfifo(pipe)
+    texts: list[str] = []
+    reader = threading.Thread(target=lambda: texts.append(pipe.read_text("utf-8")))
+    reader.start()
+    assert ytr(*words, "pipe").status == 0
+    reader.join(30)
+    assert json.loads(texts[0])["matches"] and stat.S_ISFIFO(pipe.stat().st_mode)
+    assert ytr(*words, "/dev/null").status == 0 and not os.path.isfile("/dev/null")

@@ -285,3 +285,18 @@ def test_names_lead_below_the_root_or_nowhere(root: Path) -> None:
     with pytest.raises(Unsafe):
         files.replace("loop", b"")
     assert subprocess.run(["cat", root / "a.py"], capture_output=True, check=True).stdout == b"f(1)\n"
+
+
+@pytest.mark.skipif(os.name == "nt", reason="needs modes of files")
+def test_the_journal_is_as_private_as_the_files_it_keeps(tmp_path: Path, ytr) -> None:
+    (tmp_path / "a.py").write_text("f(1)\n")
+    (tmp_path / "a.py").chmod(0o600)
+    (tmp_path / "r.toml").write_text(
+        '[[rule]]\nname = "x"\nsummary = "s"\nfind = "f(@{x})"\nput = "g(@{x})"\n'
+    )
+    home = tmp_path / ".yellow-trellis"
+    for _ in range(2):
+        assert ytr("apply", "--rules", "r.toml", "a.py").status == 0
+        assert home.stat().st_mode & 0o077 == 0
+        home.chmod(0o755)  # as an earlier version made it
+        (tmp_path / "a.py").write_text("f(2)\n")

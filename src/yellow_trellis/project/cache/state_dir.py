@@ -9,7 +9,7 @@ from __future__ import annotations
 import os
 from functools import lru_cache
 from pathlib import Path
-from stat import S_ISDIR
+from stat import S_IMODE, S_ISDIR
 
 from yellow_trellis.project.safe_paths import Unsafe
 
@@ -27,12 +27,25 @@ def private_folder(root: Path) -> Path:
     if fault := fault_of(root):
         raise Unsafe(fault)
     folder = root / HOME
-    folder.mkdir(exist_ok=True)
+    folder.mkdir(mode=0o700, exist_ok=True)
+    _make_private(folder)
     ignore = folder / ".gitignore"
     if not os.path.lexists(ignore):
         with ignore.open("x", encoding="utf-8") as file:
             file.write("*\n")
     return folder
+
+
+def _make_private(folder: Path) -> None:
+    """Let nobody but its owner into a folder: it holds texts of files that only they may read."""
+    if not hasattr(os, "fchmod"):
+        return
+    handle = os.open(folder, os.O_RDONLY | os.O_DIRECTORY | os.O_NOFOLLOW)
+    try:
+        if S_IMODE(os.fstat(handle).st_mode) & 0o077:
+            os.fchmod(handle, 0o700)
+    finally:
+        os.close(handle)
 
 
 def fault_of(root: Path) -> str:
