@@ -195,3 +195,20 @@ def test_many_rules_find_together_what_each_finds_alone_in_every_round() -> None
     report = process_file(code.encode(), "a.py", "python", rules_of(*reversed(pairs)), FileOptions("rework"))
     assert report.change is not None and report.rounds > 1
     assert report.change.raw == b"f17(1)\nf17(2)\nf17(f17(3))\n"
+
+
+@pytest.mark.parametrize(("wins", "ring"), [
+    ({"a": ["a"]}, "a -> a"), ({"a": ["b"], "b": ["a"]}, "a -> b -> a"),
+    ({"a": ["b"], "b": ["c"], "c": ["b"]}, "b -> c -> b"), ({"a": ["b", "c"], "b": ["c"]}, ""),
+    ({"a": ["elsewhere"]}, ""),
+])
+def test_rules_that_win_over_each_other_in_a_ring_are_refused(wins: dict, ring: str) -> None:
+    rules = [
+        Rule(name, summary="s", find=f"{name}(@{{x}})", put="g(@{x})", wins_over=wins.get(name, ()))
+        for name in "abc"
+    ]
+    if ring:
+        with pytest.raises(RuleError, match=ring):
+            Ruleset.of(rules)
+    else:
+        assert len(Ruleset.of(rules)) == 3

@@ -1,6 +1,9 @@
 """Candidates for conflicts among the fixes of a survey: only those are made and planned.
 
-A fix that meets no other, and replaces no comment and no broken code, can be in nobody's way.
+A fix that meets no other, and replaces no comment and no broken code, can be in nobody's way. What
+the plan refuses one for by itself, `plan._refusal`, is asked for here as far as that costs little:
+whether a name of a template clashes, or the compiler reads the code otherwise, is known only once
+the fix is made.
 """
 
 from __future__ import annotations
@@ -9,6 +12,8 @@ import re
 
 from yellow_trellis.findings.failure import is_contained
 from yellow_trellis.findings.finding import Finding
+from yellow_trellis.fixes import Fix
+from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
@@ -27,6 +32,8 @@ def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
             contested[id(finding)] = finding
         elif any(broken.start <= span.end and span.start <= broken.end for broken in tree.broken):
             contested[id(finding)] = finding
+        elif _is_refused_perhaps(finding, span, tree):
+            contested[id(finding)] = finding
         elif comment.search(data, span.start, span.end):
             commented.append(finding)
         if span.end >= end:
@@ -35,6 +42,17 @@ def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
         if id(finding) not in contested and _may_lose_comment(finding, data, comment):
             contested[id(finding)] = finding
     return list(contested.values())
+
+
+def _is_refused_perhaps(finding: Finding, span: Span, tree: Tree) -> bool:
+    """Return whether the plan may refuse the fix of a finding, whatever others do."""
+    offered = finding.fixes[0]
+    if isinstance(offered, Fix) and (offered.clash or offered.fault):
+        return True
+    source, mark = tree.source, tree.language.verbatim_mark
+    lines = source.lines
+    shows_code = mark.search(source.data, lines.start(span.start), lines.end(span.end))
+    return source.codec != "utf-8" or shows_code is not None
 
 
 def _may_lose_comment(finding: Finding, data: bytes, comment: re.Pattern[bytes]) -> bool:

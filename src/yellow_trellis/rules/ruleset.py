@@ -36,7 +36,8 @@ class Ruleset(Struct, frozen=True, dict=True):
     def of(cls, rules: Iterable[RuleDefinition]) -> Ruleset:
         """Make a ruleset; a rule whose level is `off` is left out.
 
-        Errors: `RuleError` when two rules share a name, or one cannot be used.
+        Errors: `RuleError` when two rules share a name, one cannot be used, or rules win over each
+        other in a ring.
         """
         by_name: dict[str, RuleDefinition] = {}
         for rule in rules:
@@ -47,6 +48,7 @@ class Ruleset(Struct, frozen=True, dict=True):
                 )
             rule.prepare()
             by_name[rule.name] = rule
+        _refuse_ring(by_name)
         return cls(tuple(r for r in by_name.values() if r.level != "off"), frozenset(by_name))
 
     def __len__(self) -> int:
@@ -218,3 +220,26 @@ class Ruleset(Struct, frozen=True, dict=True):
             if language in rule.languages and rule.name != UNNEEDED
         )
 
+
+def _refuse_ring(rules: Mapping[str, RuleDefinition]) -> None:
+    """Refuse rules that win over each other in a ring: no order would keep what they say.
+
+    Errors: `RuleError`, which names the ring.
+    """
+    done: set[str] = set()
+    for name in rules:
+        way: list[str] = []
+        todo = [(name, False)]
+        while todo:
+            at, leaves = todo.pop()
+            if leaves:
+                way.pop()
+                done.add(at)
+            elif at in way:
+                ring = " -> ".join([*way[way.index(at) :], at])
+                message = f"`wins_over` goes in a ring: {ring}; take it from one of them"
+                raise RuleError(f"{rules[at].place}: {message}")
+            elif at in rules and at not in done:
+                way.append(at)
+                todo.append((at, True))
+                todo += ((loser, False) for loser in rules[at].wins_over)
