@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import pytest
 
-from tests.conftest import reworked, text_of
+from tests.conftest import reworked, text_of, tree_of
 from tests.laws.code import compiles
+from yellow_trellis import Finding, fix
+from yellow_trellis.plans import make_plan
+from yellow_trellis.plans.proof.validation import prove
 
 SIZE = ("len(@{x})", "@{x}.size")
 NAMED = ("f(@{x})", "y := @{x}")
@@ -209,3 +212,27 @@ def test_what_a_hole_took_keeps_the_names_that_the_matched_code_bound(
     assert text_of(done) == (wanted or code)
     if wanted is None:
         assert any("took says" in o.reason for _, o in done.outcomes if o.state == "refused")
+
+
+@pytest.mark.parametrize(("code", "find", "put", "wanted"), [
+    ("def f():\n    init()\n", "def @{f}():\n    init()\n    @{b*}", "def @{f}():\n    start()\n    @{b*}",
+     "def f():\n    start()\n"),
+    ("def f():\n    init()\n", "def @{f}():\n    init()\n    @{b*}",
+     "def @{f}():\n    start()\n    if x:\n        @{b*}", "def f():\n    start()\n    if x:\n        pass\n"),
+    ("with a:\n    init()\n", "with a:\n    @{b*}\n    init()", "@{b*}\nstart()", "start()\n"),
+    ("f(\n    1,  # type: ignore\n)\n", "f(@{x*})", "g(@{x*}, 2)", "g(\n    1,  # type: ignore\n    2,\n)\n"),
+    ("f(\n    1  # type: ignore\n)\n", "f(@{x*})", "g(@{x*}, 2)", "g(\n    1,  # type: ignore\n    2\n)\n"),
+])
+def test_what_took_nothing_leaves_nothing_and_comments_stay(code, find, put, wanted) -> None:
+    assert text_of(reworked(code, (find, put))) == wanted
+
+
+@pytest.mark.parametrize("comma", [",", ""])
+def test_an_appended_item_leaves_a_comment_beside_the_last(comma: str) -> None:
+    tree = tree_of(f"f(\n    1{comma}  # type: ignore\n)\n")
+    (items,) = tree.of_kinds(frozenset({"argument_list"}))
+    made = fix("Append").append_to(items, "k=2").made(items.span)
+    assert made is not None
+    plan = make_plan(tree, [Finding("rule", "warning", made.extent, "m", (made,))])
+    text = prove(plan).tree.source.data.decode()
+    assert text == f"f(\n    1,  # type: ignore\n    k=2{comma}\n)\n"

@@ -8,7 +8,6 @@ from __future__ import annotations
 import ast
 import os
 import random
-from collections import Counter
 
 from tests.conftest import rules_of, tree_of
 from tests.laws import oracle

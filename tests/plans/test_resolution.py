@@ -44,8 +44,10 @@ def test_a_preference_turns_one_pair_and_no_other() -> None:
 
 
 def test_preferences_in_a_ring_end_with_one_winner() -> None:
-    ring = [declared(n, "f(a)", f"{n}()", wins_over=[w]) for n, w in ("ab", "bc", "ca")]
-    assert text_of(after("f(a)\n", *ring)) in ("a()\n", "b()\n", "c()\n")
+    ruleset = Ruleset.of(declared(name, "f(a)", f"{name}()") for name in "abc")
+    ring = frozenset({("a", "b"), ("b", "c"), ("c", "a")})
+    done = rework(tree_of("f(a)\n"), lambda tree: ruleset.look(tree)[0], prefer=ring)
+    assert text_of(done) in ("a()\n", "b()\n", "c()\n")
 
 
 def test_what_a_fix_causes_is_told_from_what_was_there() -> None:

@@ -44,11 +44,15 @@ def append_to(node: Node, code: str, order: Order | None) -> list[Edit]:
     comma = follow if follow is not None and follow.kind in node.tree.language.separators else None
     source = node.tree.source
     lead = source.data[source.lines.start(last.start) : last.start]
+    comments = attached(last).after
+    if comments and not comma and not lead.strip():  # a comment stays beside its item
+        behind = Span(last.end, comments[-1].end)
+        text = "\n" + lead.decode("utf-8", "replace") + code
+        return [Edit(behind, (New(","), Slice(behind), New(text)))]
     if lead.strip() or not comma:
         gap = ", " if lead.strip() else ",\n" + lead.decode("utf-8", "replace")
         end = last.span if comma is None else comma.span
         return [Edit.after(end, New(f" {code}," if comma else gap + code), order=order)]
-    comments = attached(last).after
     end = Span(last.start, comments[-1].end if comments else comma.end)
     text = "\n" + lead.decode("utf-8", "replace") + code + ","
     return [Edit.after(end, New(text), order=order)]

@@ -261,7 +261,12 @@ def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:
         if slot.hole is None or slot.hole.name not in empty:
             continue
         if slot.body and filler:
-            remaining[at] = slot._replace(hole=None, sign=filler, text=filler)
+            if not _has_neighbour(remaining, at, empty):
+                remaining[at] = slot._replace(hole=None, sign=filler, text=filler)
+                continue
+            if not at:
+                remaining[1] = remaining[1]._replace(gap=slot.gap)
+            del remaining[at]
             continue
         del remaining[at]
         if at < len(remaining) and remaining[at].separator:
@@ -271,6 +276,24 @@ def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:
         elif at and remaining[at - 1].separator:
             del remaining[at - 1]
     return tuple(_with_commas_of_one(remaining, empty))
+
+
+def _has_neighbour(slots: list[Slot], at: int, empty: frozenset[str]) -> bool:
+    """Return whether other statements stand in the body of the slot `at`, be they before or after.
+
+    Arguments: `empty` are the holes that took nothing.
+    """
+    depth = slots[at].depth or 0
+    for row in (reversed(slots[:at]), slots[at + 1 :]):
+        for slot in row:
+            if not slot.starts and slot.depth is None:
+                continue
+            if (slot.depth or 0) < depth:
+                break
+            is_gone = slot.hole is not None and slot.hole.name in empty
+            if (slot.depth or 0) == depth and not is_gone:
+                return True
+    return False
 
 
 def _with_commas_of_one(slots: list[Slot], empty: frozenset[str]) -> Iterator[Slot]:

@@ -273,7 +273,10 @@ class _Job:
         tight_left, tight_right = not new[0].gap, not gap_after
         closing = follow is not None and follow.closes
         if new[0].separator or closing or (tight_left and not tight_right):
-            pieces = self._pieces(self._broken_out(new, left, right), left.span.end, new[0].gap)
+            broken_out = self._broken_out(new, left, right)
+            if broken_out is not new and (behind := self._comment_behind(left, right)):
+                return self._below_comment(broken_out, left, behind)
+            pieces = self._pieces(broken_out, left.span.end, new[0].gap)
             if left.span.end == right.span.start and gap_after:
                 pieces += self._text(gap_after, right.span.start)
             return Edit.after(left.span, *pieces)
@@ -283,6 +286,23 @@ class _Job:
         first_gap = new[0].gap if not between else ""
         pieces = self._pieces(new, right.span.start, first_gap=first_gap)
         return Edit.before(right.span, *pieces, *self._text(gap_after, right.span.start))
+
+    def _comment_behind(self, left: Unit, right: Unit) -> Span | None:
+        """Return what stands behind an item on its line, if that ends in a comment."""
+        end = min(self.source.lines.end(left.span.end), right.span.start)
+        leaf = self.match.tree.leaf_at(end - 1) if end > left.span.end else None
+        if leaf is None or not leaf.is_comment or leaf.end > end:
+            return None
+        return Span(left.span.end, leaf.end)
+
+    def _below_comment(self, new: tuple[Slot, ...], left: Unit, behind: Span) -> Edit:
+        """Put an item, and the separator before it, below the line of an item with a comment."""
+        separator, tail = new[0].text, new[1:]
+        has_one = self.source.data[behind.start : behind.end].lstrip().startswith(b",")
+        lead = [] if has_one else [New(separator)]
+        pieces = self._pieces(tail, left.span.end, tail[0].gap)
+        end = [New(separator)] if has_one else []
+        return Edit(behind, tuple(joined_pieces([*lead, Slice(behind), *pieces, *end])))
 
     def _broken_out(self, new: tuple[Slot, ...], left: Unit, right: Unit) -> tuple[Slot, ...]:
         """Give an item that joins a list of one item a line a line of its own."""

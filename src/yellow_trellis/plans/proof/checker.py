@@ -335,6 +335,9 @@ def _in_block(tree: Tree, span: Span) -> Span:
 def _is_kept(capture: Capture, spans: Sequence[Span]) -> bool:
     """Return whether what a hole takes was kept: one node has to be all of a slice."""
     if not isinstance(capture, Node):
+        filler = capture[0].tree.language.empty_body if len(capture) == 1 else ""
+        if filler and capture[0].text == filler:
+            return True  # it stands for a hole that took nothing
         return all(any(slice_.holds(node.span) for slice_ in spans) for node in capture)
     inner, outer = capture.core.span, capture.span
     children = capture.core.children
