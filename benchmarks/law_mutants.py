@@ -20,16 +20,27 @@ from unittest.mock import patch
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
+from tests.laws import test_bound_names, test_dropped_imports, test_string_values, test_wraps
 from tests.laws.judge import fault_of_rules, fault_of_verbs
-from yellow_trellis.fixes import template_rewrite
+from yellow_trellis.fixes import builder, template_rewrite
 from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_rewrite import _Job
-from yellow_trellis.plans import overlap, plan
+from yellow_trellis.plans import overlap, plan, render
 from yellow_trellis.plans.proof import checker
 from yellow_trellis.plans.proof.amendment import Draft
 from yellow_trellis.plans.proof.checker import Checker
 from yellow_trellis.plans.proof.structure import Differences
+from yellow_trellis.semantics.python import import_removal
+from yellow_trellis.syntax import Node
 
+
+Law = Callable[[], None]
+
+
+def _block_around(statement: Node) -> Node | None:
+    """Return any block that holds nothing but a statement."""
+    body = statement.parent
+    return body.parent if body is not None and len(body.items) == 1 else None
 
 
 def _lost_only(self: Checker, draft: Draft, chosen: list[plan.Candidate]) -> checker.Fault | None:
@@ -70,6 +81,38 @@ MUTANTS: dict[str, Callable[[], Iterable[AbstractContextManager[object]]]] = {
 }
 
 
+LAWS: dict[str, tuple[Law, Callable[[], Iterable[AbstractContextManager[object]]]]] = {
+    "names that are still in use": (
+        test_bound_names.test_no_fix_leaves_a_name_without_what_bound_it,
+        lambda: [patch.object(checker, "lost_name", lambda *_: "")],
+    ),
+    "values of strings": (
+        test_string_values.test_what_is_put_into_a_string_is_its_value,
+        lambda: [patch.object(builder, "in_string", lambda *_: False)],
+    ),
+    "values of strings that move": (
+        test_string_values.test_what_is_put_into_a_string_is_its_value,
+        lambda: [patch.object(render.Renderer, "_is_code", lambda *_: True)],
+    ),
+    "imports that go by themselves": (
+        test_dropped_imports.test_an_import_goes_by_itself,
+        lambda: [patch.object(import_removal, "_block_for_types", _block_around)],
+    ),
+    "comments of imports": (
+        test_dropped_imports.test_an_import_goes_by_itself,
+        lambda: [
+            patch.object(import_removal, "attached", lambda _: ()),
+            patch.object(Checker, "_comment_fault", lambda *_: None),
+        ],
+    ),
+    "depth of what is wrapped": (
+        test_wraps.test_wraps_hold_what_they_wrap,
+        lambda: [patch.object(builder, "moved_indent", lambda *_: None)],
+    ),
+}
+"""Laws with random cases of their own, each with what is taken out of what it holds."""
+
+
 def told(most: int) -> tuple[Counter[str], dict[str, int]]:
     """Return the states of so many cases, and by kind after how many of them a law is broken."""
     states: Counter[str] = Counter()
@@ -88,7 +131,7 @@ def main() -> None:
     """Run it and print a line for each part."""
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("--cases", type=int, default=4000)
-    parser.add_argument("--only", choices=sorted(MUTANTS))
+    parser.add_argument("--only", choices=sorted([*MUTANTS, *LAWS]))
     given = parser.parse_args()
     whole, broken = told(given.cases)
     print(f"{'nothing taken out':22} {dict(whole)} {broken}", flush=True)
@@ -108,7 +151,24 @@ def main() -> None:
                 signs.append(f"{kind}: {whole[state]} {how} became {states[state]}")
         missed += not signs
         print(f"{name:22} {', '.join(signs) or 'NOT NOTICED'}  ({time.monotonic() - began:.0f} s)")
+    for name, (law, mutants) in LAWS.items():
+        if given.only not in (None, name):
+            continue
+        with ExitStack() as stack:
+            for mutant in mutants():
+                stack.enter_context(mutant)
+            is_noticed = _fails(law)
+        missed += not is_noticed
+        print(f"{name:28} {'noticed' if is_noticed else 'NOT NOTICED'}", flush=True)
     sys.exit(1 if missed else 0)
+
+
+def _fails(law: Law) -> bool:
+    try:
+        law()
+    except AssertionError:
+        return True
+    return False
 
 
 if __name__ == "__main__":
