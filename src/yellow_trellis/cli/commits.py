@@ -11,7 +11,7 @@ from yellow_trellis.cli.output import styled
 from yellow_trellis.project.discovery import common_root
 from yellow_trellis.project.git import NoRevision, Repository
 from yellow_trellis.rules import RuleDefinition
-from yellow_trellis.runs.report_types import Problem
+from yellow_trellis.runs.report_types import Problem, certain
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.transaction.write import write_changes
 
@@ -86,7 +86,7 @@ def apply_and_commit(
         out.print("Nothing to apply.")
     problems = list(dict.fromkeys(problems))
     tell_problems(problems)
-    if any(not problem.is_doubtful for problem in problems):
+    if certain(problems):
         sys.exit(UNHANDLED)
 
 

@@ -197,6 +197,8 @@ _MOST_PROBLEMS = 30
 
 def tell_problems(problems: list[Problem]) -> None:
     """Print what could not be handled on standard error."""
+    from yellow_trellis.runs.report_types import certain  # who prints help needs none of it
+
     out = Output(grave=True)
     for problem in problems[:_MOST_PROBLEMS]:
         who = f"the rule {problem.rule} failed: " if problem.rule else ""
@@ -205,6 +207,5 @@ def tell_problems(problems: list[Problem]) -> None:
     if len(problems) > _MOST_PROBLEMS:
         tail = len(problems) - _MOST_PROBLEMS
         out.print(styled(f"and {tail:,} more: --format json has them all", style=DIM))
-    certain = sum(not problem.is_doubtful for problem in problems)
-    if certain:
-        out.print(styled(f"{counted(certain, 'problem')}; the rest was handled.", style=BAD))
+    if count := len(certain(problems)):
+        out.print(styled(f"{counted(count, 'problem')}; the rest was handled.", style=BAD))

@@ -12,7 +12,7 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.git import NoRevision, uncommitted_of
 from yellow_trellis.reports.json import rework_json
 from yellow_trellis.runs.file_report import Run
-from yellow_trellis.runs.report_types import Problem
+from yellow_trellis.runs.report_types import Problem, certain
 from yellow_trellis.runs.transaction.write import WriteReport, write_changes
 
 
@@ -40,7 +40,7 @@ def write_fixes(
     tell_problems(problems)
     if report.interrupted:
         return INTERRUPTED
-    return UNHANDLED if any(not problem.is_doubtful for problem in problems) else 0
+    return UNHANDLED if certain(problems) else 0
 
 
 def refuse_uncommitted(paths: list[str]) -> None:

@@ -217,10 +217,7 @@ class FixBuilder:
         Both are written from the depth of `node`, which is put as deep as the last line of `head`
         says: `wrap(statement, "if ready:\\n    ", "")`.
         """
-        source, language = node.tree.source, node.tree.language
-        indent = source.indent_at(node.start).decode("utf-8", "replace")
-        if in_string(node.tree, node.start):
-            indent = ""
+        source, language, indent = node.tree.source, node.tree.language, _indent_at(node)
         lines, newline, lead = head.rpartition("\n")
         inner = Slice(node.span)
         if newline and not lead.strip():
@@ -308,9 +305,7 @@ class FixBuilder:
         return self
 
     def _pieces(self, place: Node, code: tuple[Code, ...]) -> tuple[Piece, ...]:
-        indent = place.tree.source.indent_at(place.start).decode("utf-8", "replace")
-        if in_string(place.tree, place.start):
-            indent = ""  # what stands in a string is its value
+        indent = _indent_at(place)
         pieces: list[Piece] = []
         for part in code:
             if isinstance(part, Node):
@@ -354,6 +349,13 @@ def named(name: str) -> Reference:
     It is written as the file says it; the import is added where it is missing.
     """
     return Reference(name)
+
+
+def _indent_at(place: Node) -> str:
+    """Return the indentation of what is written at a place; what stands in a string has none."""
+    if in_string(place.tree, place.start):
+        return ""
+    return place.tree.source.indent_at(place.start).decode("utf-8", "replace")
 
 
 def _statements(inner: Iterable[Node | tuple[Node, ...]]) -> Iterator[Node]:

@@ -81,7 +81,9 @@ def why_not_trusted(settings: Settings) -> str:
     kept = trusted().get(os.path.realpath(settings.folder))
     if kept is None:
         return "you have not trusted the code of this folder"
-    changed = changes(kept, settings)
+    from yellow_trellis.project.named_code import named_code  # few runs have code to ask about
+
+    changed = changes(kept, named_code(settings))
     if not changed:
         return ""
     first = ", ".join(changed[:_SHOWN])
@@ -92,13 +94,11 @@ def why_not_trusted(settings: Settings) -> str:
 _SHOWN = 3
 
 
-def changes(kept: Contents, settings: Settings) -> list[str]:
-    """Return what of the code that a configuration names is new, or not what was trusted."""
-    from yellow_trellis.project.named_code import named_code  # few runs have code to ask about
-
+def changes(kept: Contents, contents: Contents) -> list[str]:
+    """Return in words what of `contents` is new, or not what was trusted."""
     return [
         f"{name} {'has changed' if name in kept else 'is new'}"
-        for name, digest in sorted(named_code(settings).items())
+        for name, digest in sorted(contents.items())
         if kept.get(name) != digest
     ]
 

@@ -10,7 +10,7 @@ from msgspec import Struct, field
 from yellow_trellis.data_frames import data_frame
 from yellow_trellis.notebook_html import table
 from yellow_trellis.project.file_options import SkippedFile
-from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
+from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit, certain
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -190,7 +190,7 @@ class Run(Struct):
     @property
     def unhandled(self) -> list[Problem]:
         """Those of the problems that are certain: they cost exit status 3."""
-        return [problem for problem in self.problems if not problem.is_doubtful]
+        return certain(self.problems)
 
     @property
     def lines(self) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import NamedTuple
 
 from yellow_trellis import plans
@@ -29,6 +30,11 @@ class Problem(NamedTuple):
     def where(self, path: str) -> str:
         """Return the place as it is shown, in a file that is shown as `path`."""
         return path if self.place is None else f"{path}:{self.place}"
+
+
+def certain(problems: Iterable[Problem]) -> list[Problem]:
+    """Return those of the problems that cost exit status 3."""
+    return [problem for problem in problems if not problem.is_doubtful]
 
 
 class TextEdit(NamedTuple):

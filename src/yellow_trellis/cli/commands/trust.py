@@ -48,23 +48,23 @@ def command(folder: str, listing: bool, remove: bool, form: str) -> None:
     if settings.file is None and not remove:
         raise UsageError(f"{folder}: there is no configuration here that could name code")
     top = Path(os.path.realpath(folder)) if settings.file is None else settings.folder
-    before = trusted().get(str(top))
-    new = None if remove else changes(before or {}, settings)
-    changed = set_trusted(top, None if remove else named_code(settings))
+    before = trusted().get(os.path.realpath(top))
+    code = None if remove else named_code(settings)  # what is told is what is trusted
+    changed = set_trusted(top, code)
     shown = shown_path(str(top))
     out = console()
     if remove:
         no_more = "is trusted no longer" if changed else "was not trusted"
         out.print(f"The configuration of `{shown}` {no_more}.")
         return
-    again = before is not None
-    state = "as before" if not changed else "with what is new in it" if again else "as it is now"
+    news = "as it is now" if before is None else "with what is new in it"
+    state = news if changed else "as before"
     out.print(f"The code that the configuration of `{shown}` names is trusted, {state}.")
     if settings.rules:
         out.print(f"  its rules: {visible(', '.join(settings.rules))}")
     for language, line in settings.check_syntax:
         out.print(f"  checks {visible(language)} by: {visible(line)}")
-    for item in new or () if again else ():
+    for item in changes(before, code) if before is not None and code is not None else ():
         out.print(f"  {visible(item)}")
 
 
