@@ -413,6 +413,7 @@ class Maker:
         ]
         if not self.is_ordinary:
             makers += (self._reflect, self._handed, self._shown, self._by_path)
+            makers += (self._function_by_text, self._member_by_text)
         found: list[str] = []
         for _ in range(self.random.randint(1, 3)):
             found += self.random.choice(makers)(module)
@@ -619,6 +620,69 @@ class Maker:
         if not things or self.random.random() < 0.8:
             return []
         return ["import pkgutil", f"pkgutil.resolve_name('{self.random.choice(things).path}')"]
+
+    def _function_by_text(self, module: Module) -> list[str]:
+        """Reach a function by a text that is stored or put together, or read its names."""
+        known = [pair for pair in module.reached if pair[1].kind == "function"]
+        if not known or self.random.random() < 0.5:
+            return []
+        said, thing = self.random.choice(known)
+        holder, _, name = said.rpartition(".")
+        number = self._next()
+        ways = [
+            [f"exec('{said}()', globals())"],
+            ["import inspect", f"hit(sorted(inspect.signature({said}).parameters))"],
+        ]
+        if holder:
+            ways += (
+                [f"name = '{name}'", f"getattr({holder}, name)()"],
+                [f"getattr({holder}, '{name[:2]}' + '{name[2:]}')()"],
+                [f"end = '{name[2:]}'", f"vars({holder})[f'{name[:2]}{{end}}']()"],
+                ["from importlib import import_module", f"home = import_module({holder}.__name__)"]
+                + [f"home.{name}()"],
+            )
+        if thing.parameters:
+            given = self.random.choice(thing.parameters)
+            ways += (
+                ["import functools", f"made = functools.partial({said})", f"made({given}={number})"],
+                ["import functools", f"made = [functools.partial({said})]"]
+                + [f"made[0]({given}={number})"],
+                [f"given = {{'{given}': {number}}}", f"{said}(**given)"],
+                [f"given = dict({given}={number})", f"{said}(**given)"],
+            )
+        return self.random.choice(ways)
+
+    @_of_class
+    def _member_by_text(self, module: Module, said: str, thing: RenameTarget) -> list[str]:
+        """Reach a member by a text, by a stand-in or a shell, or list it."""
+        if self.random.random() < 0.5:
+            return []
+        member = self.random.choice(sorted(thing.members))
+        number = self._next()
+        ways = [
+            [f"for name in ['{member}']:", f"    hit(getattr({said}(), name))"],
+            [f"key = '{member}'", f"hit(getattr({said}(), key))"],
+            [f"hit(getattr({said}(), '{member[:2]}' + '{member[2:]}'))"],
+            [f"hit(sorted(vars({said}())))"],
+            [f"hit([name for name in dir({said}) if name[0] != '_'])"],
+            [f"hit(eval('one().{member}', {{'one': {said}}}))"],
+            ["import operator", f"hit(operator.attrgetter('{member}')({said}()))"],
+            [
+                f"class Shell_{number}:",
+                "    def __init__(self, inner): self.inner = inner",
+                "    def __getattr__(self, name): return getattr(self.inner, name)",
+                f"hit(Shell_{number}({said}()).{member})",
+            ],
+            [
+                "from types import SimpleNamespace",
+                f"def inner_{number}(car: {said}): return hit(car.{member})",
+                f"inner_{number}(SimpleNamespace({member}={number}))",
+            ],
+        ]
+        if thing.members[member] in ("field", "value"):
+            ways.append([f"hit('{{0.{member}}}'.format({said}()))"])
+            ways.append([f"hit('%({member})s' % vars({said}()))"])
+        return self.random.choice(ways)
 
     @_of_class
     def _listed(self, module: Module, said: str, thing: RenameTarget) -> list[str]:

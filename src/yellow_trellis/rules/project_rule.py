@@ -53,6 +53,12 @@ class Across(NamedTuple):
         return RenameTarget.read(self.old)
 
     def concerns(self, data: bytes) -> bool:
+        """Return whether UTF-8 `data` can mention the thing, or see its name as it runs."""
+        if self.mentions(data):
+            return True
+        return self.kind == "rename" and self._may_see_name(data)
+
+    def mentions(self, data: bytes) -> bool:
         """Return whether UTF-8 `data` can mention the thing under the name that changes."""
         if self.thing.word.encode("utf-8") in data:
             return True
@@ -70,7 +76,13 @@ class Across(NamedTuple):
     def may_be_among(self, words: bytes) -> bool:
         """Return whether a file that has just `words`, one a line, can mention the thing."""
         names = [self.thing.word, *([] if self.kind == "move" else self._beside)]
-        return any(name.encode("utf-8") in words for name in names)
+        if any(name.encode("utf-8") in words for name in names):
+            return True
+        return self.kind == "rename" and self._may_see_name(words)
+
+    def _may_see_name(self, data: bytes) -> bool:
+        semantics = require_semantics(language(self.language))
+        return semantics.may_see_name(self.thing, self.new, data)
 
     @property
     def required_symbols(self) -> frozenset[str]:

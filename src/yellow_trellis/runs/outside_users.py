@@ -12,17 +12,19 @@ import re
 from collections.abc import Collection, Iterable, Iterator, Mapping
 from functools import partial
 
+from yellow_trellis.findings import Finding
 from yellow_trellis.languages import Language, language, missing_family_of
 from yellow_trellis.project.discovery import SKIPPED, why_skipped
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import LARGEST
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.rules import RuleDefinition
+from yellow_trellis.runs.configuration_users import SETTINGS, users_in_settings
 from yellow_trellis.source import Source, Unreadable, normalized
 from yellow_trellis.syntax import Tree
 
 _MOST_TOLD = 3
-_TEXTS = frozenset({".cfg", ".ini", ".json", ".md", ".rst", ".toml", ".txt", ".yaml", ".yml"})
+_TEXTS = SETTINGS | {".md", ".rst", ".txt"}
 
 
 def users_outside(
@@ -37,15 +39,16 @@ def users_outside(
     could not be looked at, empty if it was; `paths` is what was asked for.
     """
     queries = list(paths)
-    table: dict[str, list[str]] = {}
     entries = list(rules)
+    files = list(_files(base.root)) if entries else []
+    table = users_in_settings(entries, files, base)
     missing = {rule.name: missing_family_of(rule.language) for rule in entries}
     spoken = frozenset(
         name for rule in entries for name in (*rule.languages, *missing[rule.name])
     )
     endings = dict(base.endings)
     seen = {path for path, reason in looked_at.items() if not reason}
-    for path in _others(base.root, seen, spoken, endings) if entries else ():
+    for path in _others(files, seen, spoken, endings):
         name = language_at(path, endings)
         if name is None:
             continue
@@ -59,10 +62,12 @@ def users_outside(
             continue
         for rule in entries:
             if name in missing[rule.name]:
-                if rule.across is not None and rule.across.concerns(raw):
+                if rule.across is not None and rule.across.mentions(raw):
                     message = f"{shown} may use it, and {name} is not installed"
                     table.setdefault(rule.name, []).append(message)
-            elif name not in rule.languages or not _concerns(rule, raw, language(name)):
+            elif name not in rule.languages:
+                continue
+            elif not _concerns(rule, raw, language(name), bool(looked_at.get(path))):
                 continue
             elif reason := looked_at.get(path):
                 message = f"{shown} may use it and could not be looked at: {reason}"
@@ -105,13 +110,16 @@ def _reason(places: list[str]) -> str:
 
 
 def _others(
-    root: str, looked_at: Collection[str], spoken: frozenset[str], endings: Mapping[str, str]
+    files: Iterable[str],
+    looked_at: Collection[str],
+    spoken: frozenset[str],
+    endings: Mapping[str, str],
 ) -> Iterator[str]:
-    """Yield the files below `root` that may hold code and are not among those of the run.
+    """Yield those of `files` that may hold code and are not among those of the run.
 
     Arguments: `spoken` are the languages of the code that counts.
     """
-    for path in _files(root):
+    for path in files:
         is_code = language_at(path, endings) in spoken
         if is_code and path not in looked_at and not os.path.islink(path):
             yield path
@@ -130,15 +138,20 @@ def _files(root: str) -> Iterator[str]:
         yield from filter(os.path.isfile, (os.path.join(folder, name) for name in sorted(names)))
 
 
-def _concerns(rule: RuleDefinition, raw: bytes, spoken: Language) -> bool:
-    """Return whether a file can mention what a rule is about, however it spells the name."""
+def _concerns(rule: RuleDefinition, raw: bytes, spoken: Language, in_run: bool) -> bool:
+    """Return whether a file can mention what a rule is about, however it spells the name.
+
+    Arguments: `in_run` counts what may see the name without saying it, as in any file of the run.
+    """
     try:
         data = Source.read(raw, declarations=spoken.declares_encoding).data
     except Unreadable:
         data = raw
     if spoken.normal_form is not None:
         data = normalized(data, spoken.normal_form)
-    return rule.across is not None and rule.across.concerns(data)
+    if rule.across is None:
+        return False
+    return rule.across.concerns(data) if in_run else rule.across.mentions(data)
 
 
 def _use(rule: RuleDefinition, path: str, raw: bytes, base: BaseSpec) -> str | None:
@@ -150,7 +163,15 @@ def _use(rule: RuleDefinition, path: str, raw: bytes, base: BaseSpec) -> str | N
     except Unreadable:
         return ""
     tree = Tree(source, language(rule.language), partial(surroundings, base, path))
-    findings = rule.compiled.look(tree)
+    # a text in a file that nobody asked for may say anything: only what code says counts
+    findings = [item for item in rule.compiled.look(tree) if item.fixes or _is_code(item, tree)]
     place = f":{tree.source.place(findings[0].span.start)}" if findings else None
     tree.release()
     return place
+
+
+def _is_code(finding: Finding, tree: Tree) -> bool:
+    """Return whether a finding stands outside of strings."""
+    leaf = tree.leaf_at(finding.span.start)
+    around = (leaf, *leaf.ancestors()) if leaf is not None else ()
+    return not any(tree.language.is_literal(node.kind) for node in around)

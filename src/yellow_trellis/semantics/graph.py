@@ -54,11 +54,14 @@ class ModuleGraph:
         load: Load | None = None,
         beside: Mapping[str, str] | None = None,
         ambiguous: frozenset[str] = frozenset(),
+        copies: frozenset[str] = frozenset(),
     ) -> None:
         self.files = files or {}
         """By dotted name: the path of the file."""
         self.ambiguous = ambiguous
         """Packages and modules of which there are several: what is in them is not known."""
+        self.copies = copies
+        """All packages and modules of which there are several, those that are known here too."""
         self.beside = beside or {}
         """Modules that have a shorter name in this place: scripts in one folder see each other."""
         self._load = load
@@ -77,6 +80,7 @@ class ModuleGraph:
             lambda name: result() if name == module else self.summary(name),
             self.beside,
             self.ambiguous,
+            self.copies,
         )
         if files is self.files:
             graph._modules_and_packages = self._modules_and_packages
@@ -84,7 +88,7 @@ class ModuleGraph:
 
     def read_by(self, load: Load) -> ModuleGraph:
         """Return a graph of the same modules that reads them by `load`, and knows nothing yet."""
-        graph = type(self)(self.files, load, self.beside, self.ambiguous)
+        graph = type(self)(self.files, load, self.beside, self.ambiguous, self.copies)
         graph._modules_and_packages = self._modules_and_packages
         return graph
 
@@ -317,13 +321,18 @@ class ModuleGraph:
         if name == "<super>":
             return Referent("instance", symbol.name, symbol.entry, behind=True)
         lost = False
-        for number, holder in enumerate(self._line(symbol, depth)):
+        line = self._line(symbol, depth)
+        for number, holder in enumerate(line):
             if holder is None:
                 lost = True
                 continue
             if symbol.behind and not number:
                 continue
             if holder.entry is None:  # of another code base: it may have the name or not
+                lost = lost or any(
+                    item is not None and item.entry is not None and name in item.entry.members
+                    for item in line[number:]
+                )
                 return None if lost else Referent("unknown", f"{holder.name}.{name}")
             member = holder.entry.members.get(name)
             if member is not None and not lost:

@@ -83,6 +83,13 @@ class Semantics(Protocol):
         """Return the edits of one file that rename a symbol of the code base."""
         ...
 
+    def may_see_name(self, symbol: RenameTarget, new: str, data: bytes, /) -> bool:
+        """Return whether code that need not say a symbol may see its name as it runs.
+
+        Arguments: `data` is the text of a file in UTF-8, or the words of one.
+        """
+        ...
+
     def move_in(self, tree: Tree, old: str, new: str, /) -> list[EditGroup]:
         """Return the edits of one file that import a symbol from where it is now."""
         ...

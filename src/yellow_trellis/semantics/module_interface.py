@@ -43,6 +43,8 @@ class Entry(Struct, frozen=True):
     """Of a function that takes any keywords, ``**more``: the names of its other parameters."""
     by_fields: bool = False
     """Whether calling the class takes the values of its attributes by their names."""
+    by_place: tuple[str, ...] = ()
+    """Of a function: the parameters that no call can name."""
 
 
 class Summary(Struct, frozen=True):
@@ -74,6 +76,10 @@ class Summary(Struct, frozen=True):
     """What may be modules among the imported names that are read with nothing behind them."""
     touches: tuple[str, ...] = ()
     """Those of them that are said as the module is imported."""
+    asks: tuple[str, ...] = ()
+    """Regular expressions for the names that the module asks for by text."""
+    name_readers: tuple[str, ...] = ()
+    """Functions and classes that may read the name or the signature of what they are given."""
 
     def exports(self, name: str) -> bool:
         """Return whether a star import of the module brings `name`."""
@@ -102,6 +108,8 @@ def to_data(summary: Summary) -> dict[str, Any]:
         "reaches": list(summary.reaches),
         "hands": list(summary.hands),
         "touches": list(summary.touches),
+        "asks": list(summary.asks),
+        "name_readers": list(summary.name_readers),
     }
 
 
@@ -111,7 +119,7 @@ def _entry_data(entry: Entry) -> list[Any]:
     flags = (entry.property, entry.shared, entry.made_by_new)
     return [
         *(entry.kind, entry.path, list(entry.bases), members, *flags),
-        *(entry.awaited, takes, entry.by_fields),
+        *(entry.awaited, takes, entry.by_fields, list(entry.by_place)),
     ]
 
 
@@ -134,13 +142,17 @@ def from_data(data: Mapping[str, Any]) -> Summary:
         tuple(data["reaches"]),
         tuple(data["hands"]),
         tuple(data["touches"]),
+        tuple(data["asks"]),
+        tuple(data["name_readers"]),
     )
 
 
 def _entry(data: list[Any]) -> Entry:
-    kind, path, bases, members, is_property, common, by_new, awaited, takes, by_fields = data
+    kind, path, bases, members, is_property, common, by_new, awaited, takes, *others = data
+    by_fields, by_place = others
     inner = {name: _entry(member) for name, member in members.items()}
     capture = None if takes is None else tuple(takes)
     return Entry(
-        *(kind, path, tuple(bases), inner, is_property, common, by_new, awaited, capture, by_fields)
+        *(kind, path, tuple(bases), inner, is_property, common, by_new, awaited, capture),
+        *(by_fields, tuple(by_place)),
     )

@@ -14,7 +14,11 @@ if TYPE_CHECKING:
     from yellow_trellis.semantics.javascript.modules import modules_of
     from yellow_trellis.semantics.javascript.moves import move_in
     from yellow_trellis.semantics.javascript.name_qualification import spell
-    from yellow_trellis.semantics.javascript.project_rename import fault_of_target, rename_in
+    from yellow_trellis.semantics.javascript.project_rename import (
+        fault_of_target,
+        may_see_name,
+        rename_in,
+    )
     from yellow_trellis.semantics.javascript.rename import is_name, rename_binding
     from yellow_trellis.semantics.javascript.semantic_model import facts_of, model_of
 
@@ -25,7 +29,7 @@ _HOMES = {
     "modules": ("modules_of",),
     "moves": ("move_in",),
     "name_qualification": ("spell",),
-    "project_rename": ("fault_of_target", "rename_in"),
+    "project_rename": ("fault_of_target", "may_see_name", "rename_in"),
     "rename": ("is_name", "rename_binding"),
     "semantic_model": ("facts_of", "model_of"),
 }
@@ -40,6 +44,7 @@ __all__ = [
     "follow_modules",
     "is_name",
     "lost_words",
+    "may_see_name",
     "model_of",
     "modules_of",
     "move_in",

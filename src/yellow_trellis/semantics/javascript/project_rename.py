@@ -21,6 +21,11 @@ from yellow_trellis.semantics.scope import Binding, Occurrence
 from yellow_trellis.syntax import Node, Tree
 
 
+def may_see_name(symbol: RenameTarget, new: str, data: bytes) -> bool:
+    """Return False: what asks for a member by a text says the text, or is a doubt where it is."""
+    return False
+
+
 def fault_of_target(graph: ModuleGraph, symbol: RenameTarget, new: str) -> str:
     """Return why there is no such thing to rename in the code base; empty if there is.
 

@@ -125,6 +125,10 @@ class LexicalSemantics:
         """Return no edits: `fault_of_target` refuses the renaming."""
         return RenameResult(None, ())
 
+    def may_see_name(self, symbol: RenameTarget, new: str, data: bytes, /) -> bool:
+        """Return False: nothing is renamed in all files."""
+        return False
+
     def follow_modules(self, tree: Tree, moves: Mapping[str, str], /) -> RenameResult:
         """Return no edits: a file is no module of its own here."""
         return RenameResult(None, ())

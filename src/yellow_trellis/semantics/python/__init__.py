@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from yellow_trellis.semantics.python.renaming.module_moves import follow_modules
     from yellow_trellis.semantics.python.renaming.moves import move_in
     from yellow_trellis.semantics.python.renaming.project_rename import fault_of_target, rename_in
+    from yellow_trellis.semantics.python.renaming.relevance import may_see_name
     from yellow_trellis.semantics.python.renaming.rename import is_name, rename_binding
     from yellow_trellis.semantics.python.semantic_model import facts_of, model_of
 
@@ -26,6 +27,7 @@ _HOMES = {
     "renaming.module_moves": ("follow_modules",),
     "renaming.moves": ("move_in",),
     "renaming.project_rename": ("fault_of_target", "rename_in"),
+    "renaming.relevance": ("may_see_name",),
     "renaming.rename": ("is_name", "rename_binding"),
     "semantic_model": ("facts_of", "model_of"),
 }
@@ -40,6 +42,7 @@ __all__ = [
     "follow_modules",
     "is_name",
     "lost_words",
+    "may_see_name",
     "model_of",
     "modules_of",
     "move_in",

@@ -9,6 +9,7 @@ from msgspec.structs import replace
 
 from yellow_trellis.semantics.imports import Import, types_only
 from yellow_trellis.semantics.module_interface import RECEIVER, Entry, Summary
+from yellow_trellis.semantics.python.asked_names import asked_patterns
 from yellow_trellis.semantics.python.definitions import decorators
 from yellow_trellis.semantics.python.type_inference import Paths, agreed
 from yellow_trellis.semantics.scope import Scope
@@ -58,7 +59,20 @@ class _Summarizer:
             tuple(sorted({name for name, _ in reaches})),
             tuple(sorted(self._hands())),
             tuple(sorted(name for name, at_once in reaches if at_once)),
+            asked_patterns(self.names.tree),
+            tuple(sorted(self._name_readers())),
         )
+
+    def _name_readers(self) -> set[str]:
+        """Return the functions and classes that say a name may be read, those around them too."""
+        tree = self.names.tree
+        found = [at for word in _READS_NAMES for at in tree.hits(word, whole_word=True)]
+        return {
+            scope.qualified
+            for scope in self.names.scopes
+            if scope.kind in ("class", "function")
+            and any(scope.start <= at < scope.end for at in found)
+        }
 
     def _hands(self) -> set[str]:
         """Return the imported names that are read as values, those of functions called aside."""
@@ -168,6 +182,7 @@ class _Summarizer:
             property=is_property,
             awaited=awaited if entry else None,
             takes=_takes(node),
+            by_place=_by_place(node),
         )
 
     def _self_returned(self, scope: Scope, node: Node) -> str | None:
@@ -203,6 +218,8 @@ class _Summarizer:
                 ) if member.kind == "value" and name[0] != "_" else member
                 for name, member in members.items()
             }
+        for name in self._slots(scope):
+            members.setdefault(name, Entry("value"))
         common = {
             name: replace(member, shared=member.kind == "value") for name, member in members.items()
         }
@@ -227,6 +244,11 @@ class _Summarizer:
             made_by_new=made_by_new,
             by_fields=by_fields,
         )
+
+    def _slots(self, scope: Scope) -> list[str]:
+        """Return the attributes that ``__slots__`` gives the instances of a class."""
+        listed = self.names.texts_of(scope, "__slots__") if scope.binds("__slots__") else ()
+        return [name for name, _ in listed or ()]
 
     def _instance_attributes(self, scope: Scope) -> dict[str, str | None]:
         """Return what the methods of a class assign to their instance, ``self.line = ...``."""
@@ -286,6 +308,7 @@ class _Summarizer:
         return None if exported is None else tuple(name for name, _ in exported)
 
 
+_READS_NAMES = (b"__name__", b"__qualname__", b"getfullargspec", b"signature", b"__annotations__")
 _ENUMS = ("Enum", "Flag", "IntEnum", "IntFlag", "StrEnum")
 _BY_FIELDS = ("NamedTuple", "TypedDict", "dataclass", "define", "frozen", "mutable", "BaseModel")
 _PROPERTIES = ("property", "cached_property")
@@ -349,6 +372,15 @@ def _takes(node: Node) -> tuple[str, ...] | None:
     if not any(_splat(item) for item in items):
         return None
     names = (item.child("name") or item for item in items if item.named and not _splat(item))
+    return tuple(name.text.partition(":")[0].strip() for name in names)
+
+
+def _by_place(node: Node) -> tuple[str, ...]:
+    """Return the parameters of a function that stand before a slash."""
+    parameters = node.child("parameters")
+    items = parameters.items if parameters is not None else ()
+    at = next((n for n, item in enumerate(items) if item.text == "/"), 0)
+    names = (item.child("name") or item for item in items[:at] if item.named)
     return tuple(name.text.partition(":")[0].strip() for name in names)
 
 

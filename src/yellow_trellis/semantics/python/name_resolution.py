@@ -140,10 +140,18 @@ def _runs_inside(inner: Node, maker: Node) -> bool:
     return True
 
 
+_LISTS = frozenset({"argument_list", "dictionary", "list", "set", "tuple"})
+
+
 def _texts(node: Node) -> list[tuple[str, Span]] | None:
-    """Return the texts in a list of plain strings, with the spans of what is in the quotes."""
+    """Return the texts in a list of plain strings, with the spans of what is in the quotes.
+
+    The keys of a mapping count, and one string counts as a list of it.
+    """
     results: list[tuple[str, Span]] = []
-    for item in node.bare.items:
+    node = node.bare
+    items = node.items if node.kind in _LISTS else (node,)
+    for item in (item.items[0] if item.kind == "pair" else item for item in items):
         if item.kind in ("list", "tuple"):
             inner = _texts(item)
             if inner is None:

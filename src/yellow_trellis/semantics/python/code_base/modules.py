@@ -79,7 +79,7 @@ class PythonModules:
         def load(module: str) -> Summary | None:
             return self._files.summary(module, view.files[module])
 
-        return ModuleGraph(view.files, load, beside, view.ambiguous)
+        return ModuleGraph(view.files, load, beside, view.ambiguous, view.copies)
 
     def importers(self, module: str) -> frozenset[str]:
         """Return the dotted names of the modules that import `module`, or anything of it."""

@@ -33,6 +33,8 @@ class View(NamedTuple):
     """By dotted name: the path of the file."""
     ambiguous: frozenset[str]
     """Packages and modules of which there are several, none of them here."""
+    copies: frozenset[str]
+    """All packages and modules of which there are several."""
 
 
 class Roots:
@@ -138,7 +140,11 @@ class Roots:
                 ambiguous.add(unit)
             else:
                 files.update(*roots.values())
-        return View(files, frozenset(ambiguous))
+        return View(files, frozenset(ambiguous), self._copies)
+
+    @cached_property
+    def _copies(self) -> frozenset[str]:
+        return frozenset(unit for unit, roots in self._units.items() if len(roots) > 1)
 
     @cached_property
     def _views(self) -> dict[str, View]:
@@ -165,13 +171,13 @@ class Roots:
     def view(self, root: str) -> View:
         """Return the modules as they are named in files of `root`."""
         if root not in self._views:
-            own = [ambiguou for ambiguou in self._plain.ambiguous if root in self._units[ambiguou]]
+            own = [item for item in self._plain.ambiguous if root in self._units[item]]
             own = [item for item in own if len(self._units[item]) > 1]
             files = {**self._plain.files}
             for unit in own:
                 files.update(self._units[unit][root])
             tail = self._plain.ambiguous - set(own)
-            self._views[root] = View(files, tail) if own else self._plain
+            self._views[root] = View(files, tail, self._copies) if own else self._plain
         return self._views[root]
 
 

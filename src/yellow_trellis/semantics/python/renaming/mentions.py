@@ -9,46 +9,31 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator
 from functools import cached_property
-from typing import NamedTuple
 
 from yellow_trellis.semantics import Scope
+from yellow_trellis.semantics.python.renaming.goal import IT, OTHER, Goal
+from yellow_trellis.semantics.python.renaming.texts import Texts, makes_class
 from yellow_trellis.semantics.python.semantic_model import PythonFacts
-from yellow_trellis.semantics.python.unseen import TAKE_TYPES
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
-IT, OTHER = "it", "another"
-_ASKING = frozenset({"attrgetter", "delattr", "getattr", "hasattr", "methodcaller", "setattr"})
-"""Functions that a string tells what to ask for."""
-_BY_NAME = ("globals()", "locals()", "vars(", ".__dict__", "sys.modules")
 _PARTIAL = ("functools.partial", "functools.partialmethod")
 _REPLACE = ("dataclasses.replace", "copy.replace")
-_DOTTED = re.compile(r"[\w.:]+")
-_EXAMPLE = re.compile(rb"[^\n]*?(?:>>>|\.\.\.)")
 _LITERALS = frozenset({"concatenated_string", "dictionary", "float", "integer", "list", "string"})
-
-
-class Goal(NamedTuple):
-    """The thing that is sought, which may have several names: a method is that of a whole line."""
-
-    word: str
-    """Its last name."""
-    targets: frozenset[str]
-    """Its dotted names, or those of the functions of which it is an argument."""
-    role: str
-    """``name`` of a module, ``member`` of a class, ``field`` of one that is made by its fields, or
-    ``argument``."""
-
-    @property
-    def callers(self) -> frozenset[str]:
-        """The last names by which what takes it as a keyword is called."""
-        names = self.targets if self.role == "argument" else self.owners
-        return frozenset(name.rpartition(".")[2] for name in names)
-
-    @property
-    def owners(self) -> frozenset[str]:
-        """The modules or classes that have it."""
-        return frozenset(name.rpartition(".")[0] for name in self.targets)
+_STAND_INS = re.compile(r"(?:unittest\.)?mock\.|types\.SimpleNamespace|argparse\.Namespace")
+_STAND_IN_NAMES = frozenset(
+    {
+        *("AsyncMock", "MagicMock", "Mock", "Namespace", "NonCallableMock", "SimpleNamespace"),
+        *("configure_mock", "create_autospec"),
+    }
+)
+_MOCKS = re.compile(rb"\b(?:[Mm]ock|monkeypatch)")
+_BY_TEXT = re.compile(rb"\b(?:import_module|importorskip|__import__|getmodule)\b|sys\.modules")
+"""Ways to have a module by its name in a text."""
+_READ = frozenset({"attribute", "identifier"})
+_NAMING = frozenset({"aliased_import", "dotted_name", "import_from_statement"})
+_LOADERS = frozenset({"importlib", "inspect", "mock", "sys"})
+_HOOKS = frozenset({"__getattr__", "__getattribute__"})
 
 
 class Mentions:
@@ -57,6 +42,7 @@ class Mentions:
     def __init__(self, facts: PythonFacts, goal: Goal) -> None:
         self.facts = facts
         self.goal = goal
+        self.texts = Texts(facts, goal, self._judged, self._takes_mappings)
         self.other: set[Span] = set()
         """Places that are known to mean another thing."""
 
@@ -79,8 +65,37 @@ class Mentions:
         for node, call, verdict in self._mappings:
             function = call.child("function")
             called = function.text.rpartition(".")[2] if function is not None else ""
-            if verdict == IT or (verdict != OTHER and called in self.goal.callers):
+            if verdict == IT:
                 yield node.span
+            elif verdict != OTHER and (called in self.goal.callers or self._is_value):
+                yield node.span
+
+    @cached_property
+    def _is_value(self) -> bool:
+        """Return whether the file hands the function on as a value."""
+        for word in sorted(self.goal.callers):
+            for at in self.facts.tree.hits(word.encode("utf-8"), whole_word=True):
+                leaf = self.facts.tree.leaf_at(at)
+                node = leaf.parent if leaf is not None and leaf.field == "attribute" else leaf
+                if node is None or node.kind not in _READ or node.parent is None:
+                    continue
+                if node.field in ("function", "name") or node.parent.kind in _NAMING:
+                    continue
+                meaning = self.facts.meaning(node)
+                if meaning is not None and self._is_called(meaning):
+                    return True
+        return False
+
+    def calls_with(self, keyword: str) -> Iterator[Span]:
+        """Yield where a call that may be one of the function gives it another keyword."""
+        for at in self.facts.tree.hits(keyword.encode("utf-8"), whole_word=True):
+            leaf = self.facts.tree.leaf_at(at)
+            above = leaf.parent if leaf is not None and leaf.field == "name" else None
+            if above is None or above.kind != "keyword_argument" or above.parent is None:
+                continue
+            call = above.parent.parent
+            if call is not None and call.kind == "call" and self._called(call) == IT:
+                yield above.span
 
     @cached_property
     def _mappings(self) -> list[tuple[Node, Node, str]]:
@@ -91,6 +106,10 @@ class Mentions:
             if call is not None and call.kind == "call":
                 results.append((node, call, self._called(call)))
         return results
+
+    def _takes_mappings(self) -> bool:
+        """Return whether the file calls what may be the thing with keywords out of a mapping."""
+        return any(verdict != OTHER for *_, verdict in self._mappings)
 
     def is_it(self, path: str | None) -> bool:
         """Return whether a path is the thing, under its own name.
@@ -107,7 +126,9 @@ class Mentions:
             if node.kind == "interpolation":
                 break
             if node.kind in ("string", "concatenated_string"):
-                return self._of_name(leaf, at) if self._is_site(at) else self._of_text(node, at)
+                if self._is_site(at):
+                    return self._of_name(leaf, at)
+                return self.texts.verdict(node, at)
         above = leaf.parent
         if above is None:
             return OTHER
@@ -129,8 +150,12 @@ class Mentions:
                 return OTHER
             if self.goal.role != "name" or self._may_be_module(receiver) or self._is_handed_on():
                 return "what it is asked of is not known"
-            return OTHER
-        return self._judged(result)
+            return "what it is asked of is not known" if self._has_modules_by_text else OTHER
+        verdict = self._judged(result)
+        if verdict == OTHER and self.goal.role == "name" and self._has_modules_by_text:
+            if result.partition(".")[0] in _LOADERS or result.endswith("()." + self.goal.word):
+                return "what it is asked of is not known"
+        return verdict
 
     def _judged(self, state: str) -> str:
         """Return what a place means that comes down to the dotted name `state`."""
@@ -138,9 +163,47 @@ class Mentions:
             return IT
         if self.goal.role != "name" and _may_give_any(state.rpartition(".")[0]):
             return "what is called here may give any object"
-        if self.goal.role != "name" and self._is_above(state.rpartition(".")[0]):
+        receiver = state.rpartition(".")[0]
+        if self.goal.is_in_class and self._is_above(receiver):
             return "it may be asked of an instance of a class below"
+        if self.goal.role != "argument" and _STAND_INS.match(state) is not None:
+            return "a stand-in of tests may have it"
+        if self.goal.is_in_class and self._hands_members_on(receiver, state):
+            return "its class hands on what it lacks"
+        if self.goal.role == "name" and self._has_hook(receiver, state):
+            return "its module may hand it on by `__getattr__`"
         return OTHER
+
+    def _hands_members_on(self, receiver: str, state: str) -> bool:
+        """Return whether a class lacks a member, and may find it elsewhere as it is asked."""
+        graph = self.facts.graph
+        entry = graph.entry(receiver.removesuffix("()"))
+        if entry is None or entry.kind != "class" or graph.entry(state) is not None:
+            return False
+        if self.goal.is_in_metaclass:
+            return True
+        line = (receiver.removesuffix("()"), *graph.bases(receiver.removesuffix("()")))
+        entries = (graph.entry(name) for name in line if name is not None)
+        return any(item is not None and _HOOKS & item.members.keys() for item in entries)
+
+    def _has_hook(self, module: str, state: str) -> bool:
+        """Return whether a module lacks a name and says in ``__getattr__`` where it is."""
+        graph = self.facts.graph
+        summary = graph.summary(module) if graph.holds(module) else None
+        return (
+            summary is not None
+            and "__getattr__" in summary.names
+            and state.rpartition(".")[2] not in summary.names
+        )
+
+    @cached_property
+    def _has_modules_by_text(self) -> bool:
+        """Return whether the file gets modules by their names in texts, or stand-ins for one."""
+        data = self.facts.tree.source.data
+        if _BY_TEXT.search(data) is not None:
+            return True
+        lasts = (owner.rpartition(".")[2].encode("utf-8") for owner in self.goal.owners)
+        return _MOCKS.search(data) is not None and any(last in data for last in lasts)
 
     def _is_above(self, name: str) -> bool:
         """Return whether a class of the goal comes from the class `name`, which lacks it."""
@@ -161,12 +224,35 @@ class Mentions:
         return binding is not None and "import" in binding.hows
 
     def _of_keyword(self, keyword: Node) -> str:
-        if self.goal.role not in ("argument", "field"):
-            return OTHER
         call = keyword.parent.parent if keyword.parent is not None else None
+        if call is not None and call.kind == "class_definition" and self._makes_classes:
+            return "a class may be made with it"
         if call is None or call.kind != "call":
             return OTHER
+        if self.goal.is_in_class and makes_class(keyword):
+            return "a class is made with it"
+        if self.goal.role != "argument":
+            last = call.items[0].text.rpartition(".")[2]
+            if last in _STAND_IN_NAMES and (self.goal.is_in_class or self._has_modules_by_text):
+                return "a stand-in of tests may have it"
+            if last == "multiple" and "patch" in call.items[0].text:
+                return "it is patched by its name"
+        if self.goal.role not in ("argument", "field") or keyword in self._unnamed(call):
+            return OTHER
         return self._called(call)
+
+    @property
+    def _makes_classes(self) -> bool:
+        """Return whether it is an argument that the head of a class may give."""
+        lasts = {target.rpartition(".")[2] for target in self.goal.targets}
+        hooks = {"__init__", "__init_subclass__", "__new__", "__prepare__"}
+        return self.goal.role == "argument" and bool(lasts & hooks)
+
+    def _unnamed(self, call: Node) -> list[Node]:
+        """Return the keywords of a call that cannot be the argument, which is given by place."""
+        if self.goal.role != "argument" or not self.goal.is_by_place:
+            return []
+        return [item for item in call.items[-1].items if item.kind == "keyword_argument"]
 
     def _called(self, call: Node) -> str:
         """Return what a keyword of a call means by the word."""
@@ -174,9 +260,7 @@ class Mentions:
         if function is None:
             return OTHER
         items = [item for item in call.items[-1].items if item.named]
-        target = self.facts.meaning(function)
-        if target in _PARTIAL:
-            target = self.facts.meaning(items[0]) if items else None
+        target = self._underlying(function, items)
         if self.goal.role == "field":
             if target in _REPLACE:
                 result = self.facts.type_of(items[0]) if items else None
@@ -191,7 +275,41 @@ class Mentions:
             return "what is called here is not known"
         if self._is_called(target):
             return IT
+        entry = self.facts.graph.entry(target)
+        if entry is not None and entry.kind == "value":
+            return "what is called here is not known"
         return "it may be handed on" if self._hands_on(target, items) else OTHER
+
+    def _underlying(self, function: Node, items: list[Node], depth: int = 0) -> str | None:
+        """Return what a call calls in the end, where that is given beforehand by ``partial``.
+
+        Arguments: `items` are the arguments of the call. None where it is not known.
+        """
+        target = self.facts.meaning(function)
+        if target in _PARTIAL:
+            if not items:
+                return None
+            inner = items[0].bare
+            if inner.kind != "call":
+                return self._underlying(inner, [], depth + 1)
+            return self._underlying(inner.items[0], _arguments(inner), depth + 1)
+        if self.facts.type_of(function) not in _PARTIAL:
+            return target
+        value = self._only_value(function)
+        if value is None or value.kind != "call" or depth > _DEEPEST:
+            return None
+        return self._underlying(value.items[0], _arguments(value), depth + 1)
+
+    def _only_value(self, name: Node) -> Node | None:
+        """Return what a name of the file is bound to, if that is one value only."""
+        binding = self.facts.names.binding(name) if name.kind == "identifier" else None
+        if binding is None or len(binding.definitions) != 1:
+            return None
+        statement = binding.definitions[0].node.parent
+        if statement is None or statement.kind != "assignment":
+            return None
+        value = statement.child("right")
+        return value.bare if value is not None else None
 
     def _hands_on(self, symbol: str, arguments: list[Node]) -> bool:
         """Return whether a call takes any keywords, and may call the thing with them."""
@@ -284,105 +402,12 @@ class Mentions:
             return "it is bound in several ways" if any(map(self.is_it, targets)) else OTHER
         return "a star import may bring it" if path is not None else OTHER
 
-    # ------------------------------------------------------------------ texts
 
-    def _of_text(self, text: Node, at: int) -> str:
-        source = self.facts.tree.source
-        content = source.data[text.start : text.end].decode("utf-8", "replace")
-        line = source.data[source.lines.start(at) : source.lines.end(at)]
-        if ">>>" in content and _EXAMPLE.match(line) and self._is_in_example(line, content):
-            return "an example in a string says it"
-        inside = content.lstrip("rRbBuUfF").strip("'\"")
-        if inside == self.goal.word:
-            return self._of_whole_text(text)
-        if self._is_class() and not _is_docstring(text):
-            return "a string may show the name"
-        if _DOTTED.fullmatch(inside):
-            return self._of_dotted_text(inside)
-        return OTHER
-
-    def _is_in_example(self, line: bytes, content: str) -> bool:
-        """Return whether a line of an example may mean it; an argument is said by a keyword."""
-        if self.goal.role not in ("argument", "field"):
-            return True
-        word = re.escape(self.goal.word.encode("utf-8"))
-        if self.goal.role == "argument" and re.search(rb"\b" + word + rb"\s*=", line) is None:
-            return False
-        return any(caller in content for caller in self.goal.callers)
-
-    def _of_whole_text(self, text: Node) -> str:
-        above = text.parent
-        call = above.parent if above is not None and above.kind == "argument_list" else None
-        if call is not None and call.kind == "call":
-            query = call.items[0].text
-            if query.rpartition(".")[2] in TAKE_TYPES and self.goal.role == "name":
-                return "a string says a type"
-            if query.rpartition(".")[2] in _ASKING or "patch" in query:
-                return self._asked_by_text(call, text)
-            return OTHER
-        if above is not None and above.kind == "subscript":
-            holder = above.items[0].text
-            if self.goal.role != "argument" and any(part in holder for part in _BY_NAME):
-                return "a string asks for a name"
-            if self.facts.meaning(above.items[0]) in self.goal.owners:
-                return "a string asks for a name"
-        if self.goal.role in ("argument", "field") and above is not None:
-            if above.kind in ("pair", "subscript") and any(v != OTHER for *_, v in self._mappings):
-                return "it may be a keyword out of a mapping"
-        if self.goal.role in ("member", "field") and _makes_class(text):
-            return "a class is made with it"
-        if self._is_listed(text):
-            return "a list of names that is worked out has it"
-        return "a string may show the name" if self._is_class() else OTHER
-
-    def _is_class(self) -> bool:
-        entries = (self.facts.graph.entry(name) for name in self.goal.targets)
-        return any(entry is not None and entry.kind == "class" for entry in entries)
-
-    def _asked_by_text(self, call: Node, text: Node) -> str:
-        items = [item for item in call.items[-1].items if item.named]
-        if self.goal.role == "argument":
-            return OTHER
-        if items and items[0] is not text:
-            path = self.facts.paths.of(items[0])
-            result = self.facts.graph.resolve(f"{path}.{self.goal.word}") if path else None
-            if result is not None and self._judged(result) == OTHER:
-                return OTHER
-        return "a string asks for a name"
-
-    def _is_listed(self, text: Node) -> bool:
-        """Return whether a string stands in an ``__all__`` that is not plain."""
-        names = self.facts.names
-        if self.goal.role != "name" or names.exported is not None:
-            return False
-        statement = next((a for a in text.ancestors() if a.kind == "expression_statement"), None)
-        return statement is not None and "__all__" in statement.text
-
-    def _of_dotted_text(self, text: str) -> str:
-        if self.goal.role == "argument":
-            return OTHER
-        parts = text.replace(":", ".").split(".")
-        at = len(parts) - 1 - parts[::-1].index(self.goal.word) if self.goal.word in parts else 0
-        if not at:
-            return OTHER
-        result = self.facts.graph.resolve(".".join(parts[: at + 1]))
-        if result is not None and self.is_it(result):
-            return "a string names it"
-        lasts = {owner.rpartition(".")[2] for owner in self.goal.owners}
-        return "a string may name it" if parts[at - 1] in lasts else OTHER
+def _arguments(call: Node) -> list[Node]:
+    return [item for item in call.items[-1].items if item.named]
 
 
-def _makes_class(text: Node) -> bool:
-    """Return whether a string is a key of what ``type`` makes a class of."""
-    calls = (ancestor for ancestor in text.ancestors() if ancestor.kind == "call")
-    return any(call.items[0].text == "type" for call in calls)
-
-
-def _is_docstring(text: Node) -> bool:
-    """Return whether a string is a statement of its own."""
-    return text.outermost.parent is not None and text.outermost.kind == "expression_statement"
-
-
+_DEEPEST = 20
 _GIVING = frozenset(
     {*("eval", "getattr", "iter", "max", "min", "next", "reversed", "sum", "super", "vars")}
 )

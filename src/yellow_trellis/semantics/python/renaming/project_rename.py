@@ -22,9 +22,10 @@ from yellow_trellis.semantics import (
     Scope,
     Summary,
 )
-from yellow_trellis.semantics.python.definitions import decorators
-from yellow_trellis.semantics.python.renaming.mentions import IT, Goal, Mentions
+from yellow_trellis.semantics.python.renaming.goal import IT, Goal
+from yellow_trellis.semantics.python.renaming.mentions import Mentions
 from yellow_trellis.semantics.python.renaming.rename import clash_of, rename_binding, shows_name
+from yellow_trellis.semantics.python.renaming.run_time import RunTime
 from yellow_trellis.semantics.python.semantic_model import PythonFacts, facts_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -44,6 +45,9 @@ def fault_of_target(graph: ModuleGraph, symbol: RenameTarget, new: str) -> str:
     if _is_there(graph, owner, name) or (not symbol.argument and _is_there(graph, owner, new)):
         return ""
     parts = symbol.name.split(".")
+    names = (".".join(parts[:n]) for n in range(1, len(parts) + 1))
+    if copy := next((name for name in names if name in graph.ambiguous), ""):
+        return f"there are several `{copy}` in this code base: name the folder of one to run in"
     content = next(
         (n for n in range(len(parts) - 1, 0, -1) if graph.holds(".".join(parts[:n]))), 0
     )
@@ -99,12 +103,12 @@ def _goal_of(facts: PythonFacts, symbol: RenameTarget, done: Renaming) -> Goal:
     if outside and not symbol.argument:
         done.refuse(outside)
     if symbol.argument:
-        return Goal(symbol.argument, targets, "argument")
+        return Goal(symbol.argument, targets, "argument", graph)
     owner = graph.entry(target.rpartition(".")[0])
     if owner is None or owner.kind != "class":
-        return Goal(symbol.word, targets, "name")
+        return Goal(symbol.word, targets, "name", graph)
     result = any(_is_made_by_fields(graph, name.rpartition(".")[0]) for name in targets)
-    return Goal(symbol.word, targets, "field" if result else "member")
+    return Goal(symbol.word, targets, "field" if result else "member", graph)
 
 
 def _is_made_by_fields(graph: ModuleGraph, name: str) -> bool:
@@ -147,10 +151,12 @@ class _Across:
                 self._doubtful.append(Doubt(span, verdict))
         for span in self.mentions.handed_through():
             self._doubtful.append(Doubt(span, "keywords come out of a mapping"))
+        places = RunTime(self.facts, self.goal, self.new).places()
+        self._doubtful += (Doubt(span, reason) for span, reason in places)
 
     def doubts(self) -> tuple[Doubt, ...]:
         """Return the places that may mean it, in source order."""
-        return tuple(sorted(self._doubtful))
+        return tuple(sorted({doubt.span: doubt for doubt in reversed(self._doubtful)}.values()))
 
     def _is_done(self, span: Span) -> bool:
         if span in self.done.edits:
@@ -173,11 +179,16 @@ class _Across:
             binding = self.facts.names.bound(scope, self.word)
             if scope.binds(self.word) and "argument" in binding.hows:
                 rename_binding(binding, self.new, self.done)
+        if self.goal.takes_any and not self.goal.is_by_place:
+            reason = f"the call gives the function a `{self.new}` besides"
+            self._doubtful += (
+                Doubt(span, reason) for span in self.mentions.calls_with(self.new)
+            )
 
     def _names(self) -> None:
         names = self.facts.names
         self._refuse_taken()
-        self._doubtful += self._asked_by_name()
+        self._doubtful += self._keys_of_types()
         for binding in names.bindings:
             if binding.name != self.word:
                 continue
@@ -187,7 +198,7 @@ class _Across:
             else:
                 self._imported(binding)
         for scope, item in names.imports:
-            if item.name == self.word and item.alias is not None:
+            if item.name == self.word and item.alias not in (None, self.word):
                 if self.is_it(item.target(self.facts.place.package)):
                     leaf = self.facts.tree.leaf_at(item.item.start)
                     assert leaf is not None
@@ -197,16 +208,10 @@ class _Across:
         for span in (*self._quoted_members(), *self._listed()):
             self.done.put(span, self.new)
 
-    def _asked_by_name(self) -> Iterator[Doubt]:
-        """Yield where the file makes it something that is asked for by its name alone."""
+    def _keys_of_types(self) -> Iterator[Doubt]:
+        """Yield where the file makes it a key of a mapping."""
         names, paths = self.facts.names, self.facts.paths
         for scope in names.scopes:
-            if scope.kind == "function" and scope.name == self.word:
-                marks = decorators(names.node_of(scope))
-                if any("fixture" in mark for mark in marks) and self.is_it(paths.of_scope(scope)):
-                    node = names.node_of(scope).child("name")
-                    assert node is not None
-                    yield Doubt(node.span, "tests ask for a fixture by its name")
             if scope.kind == "class" and self.goal.role == "field" and scope.binds(self.word):
                 node = names.node_of(scope).child("superclasses")
                 if node is not None and "TypedDict" in node.text:
@@ -241,7 +246,9 @@ class _Across:
         table: dict[Occurrence, Import] = {}
         for definition in binding.definitions:
             result = self.facts.names.import_of(definition)
-            if result is None or result.name != self.word or result.alias is not None:
+            if result is None or result.name != self.word:
+                continue
+            if result.alias not in (None, self.word):
                 continue
             if self.is_it(result.target(package)):
                 table[definition] = result
@@ -254,10 +261,22 @@ class _Across:
         if alone and not (clash_of(binding, self.new) and self._may_keep(binding)):
             starts = frozenset(item.span.start for item in table)
             rename_binding(binding, self.new, self.done, starts)
+            for result in table.values():
+                if result.alias is not None:  # a name that is exported, `stamp as stamp`
+                    for span in [s for s in self.done.edits if result.item.holds(s)]:
+                        del self.done.edits[span]
+                    self.done.put(result.item, f"{self.new} as {self.new}")
+            self._refuse_unhidden(binding)
             return
         self._kept.append(binding)
         for result in table.values():
             self.done.put(result.item, f"{self.new} as {self.word}")
+
+    def _refuse_unhidden(self, binding: Binding) -> None:
+        """Refuse to take a name from a package that has a module of the same name."""
+        module = f"{self.facts.place.module}.{self.word}"
+        if binding.scope.parent is None and self.facts.graph.holds(module):
+            self.done.refuse(f"`{module}` is a module as well, which the name hides")
 
     def _is_bound_by_star(self, binding: Binding) -> bool:
         """Return whether a star import brings the name too, so that it may mean another thing."""
@@ -330,9 +349,13 @@ class _Across:
             for lister in ("__slots__", "__match_args__"):
                 if scope.kind != "class" or not scope.binds(lister):
                     continue
-                if self.is_it(f"{self.facts.paths.of_scope(scope)}.{self.word}"):
-                    listed = names.texts_of(scope, lister) or ()
-                    yield from (span for name, span in listed if name == self.word)
+                path = self.facts.paths.of_scope(scope)
+                listed = names.texts_of(scope, lister)
+                if self.is_it(f"{path}.{self.word}"):
+                    yield from (span for name, span in listed or () if name == self.word)
+                if listed is None and self.goal.has(path.replace(":", ".")):
+                    place = next(scope.occurrences(lister)).span
+                    self._doubtful.append(Doubt(place, "a list of names that is worked out"))
 
 
 def _keywords_beside(node: Node) -> list[str]:

@@ -67,9 +67,18 @@ def _rename_import(
 
 def _rename_keywords(facts: PythonFacts, binding: Binding, new: str, done: Renaming) -> None:
     """Rename an argument where calls of the file name it."""
+    if any(_is_by_place(definition.node) for definition in binding.definitions):
+        return  # a keyword of that name is another argument
     function = facts.paths.of_scope(binding.scope)
     for node in keywords_of(facts, facts.graph.resolve(function), binding.name):
         done.put(node.span, new)
+
+
+def _is_by_place(name: Node) -> bool:
+    """Return whether a parameter stands before a slash, so that no call can name it."""
+    parameters = next((a for a in name.ancestors() if a.kind == "parameters"), None)
+    items = parameters.items if parameters is not None else ()
+    return any(item.text == "/" and item.start > name.start for item in items)
 
 
 def keywords_of(facts: PythonFacts, function: str | None, name: str) -> Iterator[Node]:
