@@ -35,7 +35,7 @@ from yellow_trellis.fixes.token_alignment import line_up
 from yellow_trellis.fixes.tokens import Unit, run_span, units_of
 from yellow_trellis.languages.precedence import Demand
 from yellow_trellis.patterns import Match
-from yellow_trellis.semantics import RequiredImport, fault_of, require_semantics
+from yellow_trellis.semantics import RequiredImport, facts_of, fault_of, require_semantics
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import reach
@@ -373,7 +373,7 @@ class _Job:
                 fresh = True
             pieces += self._text(gap, at)
             if slot.hole is None:
-                pieces.append(New(self._spelled(slot) if slot.meaning else slot.text))
+                pieces += self._spelled(slot) if slot.meaning else (New(slot.text),)
                 continue
             nodes = self._placed(slot)
             span = run_span(nodes)
@@ -384,18 +384,27 @@ class _Job:
                 pieces.append(remainder)
         return list(joined_pieces(pieces))
 
-    def _spelled(self, slot: Slot) -> str:
-        """Return how the file says what the slot means, and note the import that it takes."""
+    def _spelled(self, slot: Slot) -> list[Piece]:
+        """Return how the file says what the slot means, and note the import that it takes.
+
+        Where the old code asks an instance for a member, the new one is asked of the same instance.
+        """
         olds = (
             take
             for key, take in self.match.takes.items()
             if key.startswith("<") and isinstance(take, Node)
         )
+        old = next(olds, None)
+        receiver = facts_of(old.tree).receiver_of(old, slot.meaning) if old is not None else None
+        if isinstance(receiver, Node):
+            return [Slice(receiver.span), New("." + slot.meaning.rpartition(".")[2])]
         semantics = require_semantics(self.language)
-        text, target = semantics.spell(self.match.node, slot.meaning, next(olds, None))
+        text, target = semantics.spell(self.match.node, slot.meaning, old)
+        if isinstance(receiver, str):
+            target = RequiredImport(slot.meaning, slot.meaning, fault=receiver)
         if target is not None:
             self.imports.append(target)
-        return text
+        return [New(text)]
 
     @staticmethod
     def _text(text: str, at: int) -> list[Piece]:

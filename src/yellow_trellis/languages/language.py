@@ -79,6 +79,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Fixed tokens that are expressions of their own, which the grammar gives no name."""
     same_kinds: Mapping[str, str] = field(default_factory=dict)
     """Kinds that are other spellings of a kind."""
+    spliced: Mapping[str, str] = field(default_factory=dict)
+    """By kind: a child kind whose own children count in its place, ``[int]`` of ``Box[int]``."""
     alike_kinds: tuple[frozenset[str], ...] = ()
     """Kinds that the same code has in different places, such as a list and a target like one."""
     optional_tokens: Mapping[str, frozenset[str]] = field(default_factory=dict)

@@ -218,7 +218,7 @@ def _fits_item(shape: PatternNode, item: Node, above: Node, takes: Captures) -> 
     if item is above:  # the only item of a list whose brackets it has
         return shape.field is None and fits(shape, item, takes)
     field = item.field
-    if shape.field != field:
+    if shape.field != field and above.kind not in item.tree.language.spliced:
         listed = item.tree.language.unbracketed.get(field or "")
         if listed is None or listed[1] != shape.field:
             return False

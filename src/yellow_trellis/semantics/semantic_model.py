@@ -83,6 +83,14 @@ class Facts(ABC):
         """
         return None
 
+    def receiver_of(self, node: Node, name: str) -> Node | str | None:
+        """Return the receiver that stays where `node` is replaced by the member `name`.
+
+        That is the instance of which `node` asks a member. None where `node` asks none of an
+        instance; a reason where the instance does not have `name`.
+        """
+        return None
+
     @abstractmethod
     def means(self, node: Node, name: str) -> bool:
         """Return whether `node` refers to what is known as `name`, a dotted name."""

@@ -211,6 +211,13 @@ class Node:
         gap in a list) or where the grammar says so.
         """
         language, children = self.tree.language, self.children
+        if self.kind in language.spliced:
+            inner = language.spliced[self.kind]
+            children = tuple(
+                item
+                for child in children
+                for item in (child.children if child.kind == inner else (child,))
+            )
         optional = language.optional_tokens.get(self.kind, _NO_TOKENS)
         if self.kind in language.brackets:
             optional = _ROUND

@@ -59,8 +59,9 @@ LANGUAGE = Language(
     same_kinds={
         "concatenated_string": "string", "expression_list": "tuple",
         "expression_statement": "tuple",  # of one item it is a wrapper
-        "pattern_list": "tuple_pattern",
+        "generic_type": "subscript", "pattern_list": "tuple_pattern",
     },
+    spliced={"generic_type": "type_parameter"},
     alike_kinds=tuple(map(kinds, (
         "attribute dotted_name member_type", "default_parameter keyword_argument",
         "dictionary_splat dictionary_splat_pattern", "generic_type subscript",

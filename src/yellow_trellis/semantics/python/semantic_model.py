@@ -75,6 +75,20 @@ class PythonFacts(Facts):
         path = self.paths.of(node)
         return None if path is None else self.graph.type_of(path)
 
+    def receiver_of(self, node: Node, name: str) -> Node | str | None:
+        """Return the receiver that stays where `node` is replaced by the member `name`."""
+        node = node.bare
+        if node.kind != "attribute":
+            return None
+        receiver = node.items[0]
+        kind = self.type_of(receiver)
+        if kind is None:
+            return None
+        target = self.graph.resolve(f"{kind}().{name.rpartition('.')[2]}")
+        if target is not None and self.graph.same(target.replace("().", "."), name):
+            return receiver
+        return f"`{name}` is no member of `{receiver.text}`, of which `{node.text}` is asked"
+
     def means(self, node: Node, name: str) -> bool:
         """Return whether `node` refers to what is known as `name`, a dotted name."""
         node = node.bare
