@@ -102,7 +102,31 @@ def _holes(c: Candidate) -> list[Span]:
     return results
 
 
-def meet(candidate: Candidate, second: Candidate) -> bool:
-    """Return whether two fixes are about code in common."""
+def touch(candidate: Candidate, second: Candidate) -> bool:
+    """Return whether two fixes are about code in common, or about code side by side."""
     a, b = candidate.fix.extent, second.fix.extent
-    return a.start < b.end and b.start < a.end
+    return a.start <= b.end and b.start <= a.end
+
+
+def first_touching(wrong: list[Candidate], chosen: list[Candidate]) -> dict[int, Candidate]:
+    """Return, by number of one of `wrong`, the first fix of `chosen` before it that touches it.
+
+    Arguments: `chosen` are in order of priority.
+    """
+    order = {c.number: at for at, c in enumerate(chosen)}
+    by_start = sorted(chosen, key=lambda c: c.fix.extent.start)
+    starts = [c.fix.extent.start for c in by_start]
+    longest = max((c.fix.extent.end - c.fix.extent.start for c in chosen), default=0)
+    results: dict[int, Candidate] = {}
+    for candidate in wrong:
+        extent = candidate.fix.extent
+        first = bisect_left(starts, extent.start - longest)
+        near = by_start[first : bisect_right(starts, extent.end)]
+        before = [
+            c
+            for c in near
+            if order[c.number] < order[candidate.number] and touch(c, candidate)
+        ]
+        if before:
+            results[candidate.number] = min(before, key=lambda c: order[c.number])
+    return results

@@ -8,7 +8,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Kind
-from yellow_trellis.plans.dependencies import meet, settled
+from yellow_trellis.plans.dependencies import first_touching, settled, touch
 from yellow_trellis.plans.plan import Candidate, Plan, nested_in
 from yellow_trellis.plans.proof.amendment import Draft
 from yellow_trellis.plans.proof.checker import Attempt, Checker
@@ -41,15 +41,17 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
     while chosen:
         attempt = checker.attempt(chosen)
         if attempt.fault is not None:
-            remaining = sound_part(chosen, attempt, checker.attempt)
-            _drop(plan, chosen, remaining, attempt, checker)
+            sound = sound_part(chosen, attempt, checker.attempt)
+            gone = _drop(plan, chosen, sound, attempt, checker)
+            remaining = [candidate for candidate in chosen if candidate.number not in gone]
         elif attempt.wrong:
             done = settled(chosen, attempt.wrong)
-            guilty = _guilty(done.alone, attempt, checker)
+            guilty, waiting = _told_apart(done.alone, chosen, attempt, checker)
             _take_out(plan, guilty, dict.fromkeys(_numbers(guilty), _WRONG_SHAPE))
-            for candidate, rival in done.yielding:
+            yielding = [*done.yielding, *waiting]
+            for candidate, rival in yielding:
                 _defer(plan, candidate, rival, "wrong shape")
-            gone = {*_numbers(guilty), *(candidate.number for candidate, _ in done.yielding)}
+            gone = {*_numbers(guilty), *(candidate.number for candidate, _ in yielding)}
             remaining = [candidate for candidate in chosen if candidate.number not in gone]
         else:
             if len(chosen) < accepted:
@@ -60,6 +62,33 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
 
 
 _WRONG_SHAPE: tuple[Kind, str] = ("wrong shape", EXPLAINED["wrong shape"])
+
+
+def _told_apart(
+    wrong: list[Candidate], chosen: list[Candidate], failed: Attempt, checker: Checker
+) -> tuple[list[Candidate], list[tuple[Candidate, Candidate]]]:
+    """Return those of `wrong` fixes that are so by themselves, and those that only have to wait.
+
+    Two that touch may spoil each other though each is right alone: the later one waits for the
+    earlier, which comes with it. All that stand first are tried without the later ones, and these
+    without the first, so that it takes two attempts however many there are.
+    """
+    earlier = first_touching(wrong, chosen)
+    later = [c for c in wrong if c.number in earlier]
+    numbers = set(_numbers(later))
+    if not later:
+        return _guilty(wrong, failed, checker), []
+    guilty = set[int]()
+    without = checker.attempt([c for c in chosen if c.number not in numbers])
+    guilty |= without.wrong & set(_numbers(wrong))
+    alone = checker.attempt([c for c in later if earlier[c.number].number not in numbers])
+    guilty |= alone.wrong & numbers
+    waiting = [
+        (c, earlier[c.number])
+        for c in later
+        if c.number not in guilty and earlier[c.number].number not in guilty
+    ]
+    return [c for c in wrong if c.number in guilty] or ([] if waiting else wrong), waiting
 
 
 def _guilty(wrong: list[Candidate], failed: Attempt, checker: Checker) -> list[Candidate]:
@@ -84,29 +113,73 @@ def _numbers(candidates: list[Candidate]) -> list[int]:
 def _drop(
     plan: Plan,
     chosen: list[Candidate],
-    remaining: list[Candidate],
+    sound: list[Candidate],
     failed: Attempt,
     checker: Checker,
-) -> None:
-    """Refuse the fixes of `chosen` that do not remain; one that fails with another only waits."""
-    assert failed.fault is not None
-    stays = set(_numbers(remaining))
-    refused: list[Candidate] = []
+) -> set[int]:
+    """Refuse the fixes of `chosen` that are not among the `sound` ones, each for its own reason.
+
+    One that fails only with another waits for it, and one that is right by itself stays: another
+    was to blame. Return the numbers of those that go, which are some.
+    """
+    fault = failed.fault
+    assert fault is not None
+    dropped = [c for c in chosen if c.number not in set(_numbers(sound))]
+    faults = _own_faults(dropped, failed, checker)
     reasons: dict[int, tuple[Kind, str]] = {}
-    for candidate in chosen:
-        if candidate.number in stays:
+    waiting: list[tuple[Candidate, Candidate]] = []
+    right: list[Candidate] = []
+    for candidate in dropped:
+        own = faults[candidate.number]
+        rival = next((c for c in sound if touch(c, candidate)), None)
+        if own is not None:
+            reasons[candidate.number] = own
+        elif rival is not None:
+            waiting.append((candidate, rival))
+        else:
+            right.append(candidate)
+    if not reasons and not waiting:
+        if len(right) > 1:
+            waiting.append((right[-1], right[0]))
+        else:
+            reasons.update((c.number, (fault.kind, fault.reason)) for c in right)
+    for number, (kind, _) in reasons.items():
+        if number in failed.strengthened and kind == "broken syntax":
+            reasons[number] = _WRONG_SHAPE
+    for candidate, rival in waiting:
+        _defer(plan, candidate, rival, fault.kind)
+    _take_out(plan, [c for c in dropped if c.number in reasons], reasons)
+    return {*reasons, *(candidate.number for candidate, _ in waiting)}
+
+
+def _own_faults(
+    dropped: list[Candidate], failed: Attempt, checker: Checker
+) -> dict[int, tuple[Kind, str] | None]:
+    """Return by number what is wrong with each fix by itself; None where nothing is.
+
+    Of many fixes of one rule the first few speak for the rest.
+    """
+    assert failed.fault is not None
+    table: dict[int, tuple[Kind, str] | None] = {}
+    tried: dict[str, list[tuple[Kind, str] | None]] = {}
+    for candidate in dropped:
+        earlier = tried.setdefault(candidate.finding.rule, [])
+        if len(earlier) >= _FEW and None not in earlier:
+            table[candidate.number] = earlier[-1]
             continue
-        rival = next((c for c in remaining if meet(c, candidate)), None)
-        alone = checker.attempt([candidate]) if rival is not None else failed
-        if rival is not None and alone.fault is None and not alone.wrong:
-            _defer(plan, candidate, rival, failed.fault.kind)
+        if len(earlier) >= _MANY:
+            table[candidate.number] = failed.fault.kind, failed.fault.reason
             continue
-        fault = alone.fault or failed.fault
-        reasons[candidate.number] = fault.kind, fault.reason
-        if candidate.number in failed.strengthened and fault.kind == "broken syntax":
-            reasons[candidate.number] = _WRONG_SHAPE
-        refused.append(candidate)
-    _take_out(plan, refused, reasons)
+        alone = checker.attempt([candidate])
+        own = (alone.fault.kind, alone.fault.reason) if alone.fault is not None else None
+        table[candidate.number] = own or (_WRONG_SHAPE if alone.wrong else None)
+        earlier.append(table[candidate.number])
+    return table
+
+
+_FEW = 4
+_MANY = 32
+"""How many fixes of one rule are tried alone, where all are wrong and where some are."""
 
 
 def _tell_alone(plan: Plan) -> None:
