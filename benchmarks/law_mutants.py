@@ -20,17 +20,26 @@ from unittest.mock import patch
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from tests.laws import test_bound_names, test_dropped_imports, test_string_values, test_wraps
+from tests.laws import (
+    test_bound_names,
+    test_dropped_imports,
+    test_neighbours,
+    test_string_values,
+    test_wraps,
+)
 from tests.laws.judge import fault_of_rules, fault_of_verbs
+from tests.names.judge import judged
 from yellow_trellis.fixes import builder, template_rewrite
 from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_rewrite import _Job
 from yellow_trellis.plans import overlap, plan, render
-from yellow_trellis.plans.proof import checker
+from yellow_trellis.plans.plan import Candidate
+from yellow_trellis.plans.proof import checker, validation
 from yellow_trellis.plans.proof.amendment import Draft
-from yellow_trellis.plans.proof.checker import Checker
+from yellow_trellis.plans.proof.checker import Attempt, Checker
 from yellow_trellis.plans.proof.structure import Differences
 from yellow_trellis.semantics.python import import_removal
+from yellow_trellis.semantics.python.renaming import run_time, texts
 from yellow_trellis.syntax import Node
 
 
@@ -81,6 +90,20 @@ MUTANTS: dict[str, Callable[[], Iterable[AbstractContextManager[object]]]] = {
 }
 
 
+def _fault_of_all(
+    dropped: list[Candidate], failed: Attempt, _: Checker
+) -> dict[int, tuple[str, str]]:
+    """Blame the fault of the whole text on each fix."""
+    assert failed.fault is not None
+    return {c.number: (failed.fault.kind, failed.fault.reason) for c in dropped}
+
+
+def _renamed(most: int) -> None:
+    """Rename in so many random programs, which do the same after it."""
+    for seed in range(most):
+        assert judged("rename", seed).state != "wrong"
+
+
 LAWS: dict[str, tuple[Law, Callable[[], Iterable[AbstractContextManager[object]]]]] = {
     "names that are still in use": (
         test_bound_names.test_no_fix_leaves_a_name_without_what_bound_it,
@@ -108,6 +131,21 @@ LAWS: dict[str, tuple[Law, Callable[[], Iterable[AbstractContextManager[object]]
     "depth of what is wrapped": (
         test_wraps.test_wraps_hold_what_they_wrap,
         lambda: [patch.object(builder, "moved_indent", lambda *_: None)],
+    ),
+    "fixes that spoil each other": (
+        test_neighbours.test_two_fixes_that_are_right_alone_are_never_both_refused,
+        lambda: [patch.object(validation, "first_touching", lambda *_: {})],
+    ),
+    "fixes beside one that fails": (
+        test_neighbours.test_a_fix_that_fails_takes_no_other_with_it,
+        lambda: [patch.object(validation, "_own_faults", _fault_of_all)],
+    ),
+    "names that a program reaches by text": (
+        lambda: _renamed(600),
+        lambda: [
+            patch.object(run_time.RunTime, "places", lambda _: iter(())),
+            patch.object(texts.Texts, "_is_asked_nearby", False),
+        ],
     ),
 }
 """Laws with random cases of their own, each with what is taken out of what it holds."""

@@ -146,8 +146,10 @@ def show_refused(out: Output, run: Run, most: int = 5) -> None:
         by_reason.setdefault((fate.rule, fate.reason), []).append(place)
     for (rule, reason), places in list(by_reason.items())[:most]:
         extra = f" and {counted(len(places) - 1, 'more place')}" if len(places) > 1 else ""
-        message = visible(reason.split("\n")[0])
-        out.print(styled("  ", (places[0], PLACE), f"{extra}  {rule}: {message}"))
+        first, *others = reason.split("\n")
+        out.print(styled("  ", (places[0], PLACE), f"{extra}  {rule}: {visible(first)}"))
+        for line in others:
+            out.print(styled(f"      {visible(line)}", style=DIM))
     if len(by_reason) > most:
         tail = sum(len(places) for places in list(by_reason.values())[most:])
         out.print(styled(f"  and {tail:,} more", style=DIM))

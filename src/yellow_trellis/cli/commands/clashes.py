@@ -220,7 +220,8 @@ def show_yielding(out: Output, run: Run, most: int = 5) -> None:
 def _show_conflict(out: Output, path: str, conflict: Conflict) -> None:
     place = f"{shown_path(path)}:{conflict.party.start}"
     out.print(styled((conflict.kind, ASK), "  ", (place, PLACE)))
-    out.print(styled(f"  {visible(conflict.explained.splitlines()[0])}", style=DIM))
+    for line in conflict.explained.splitlines():
+        out.print(styled(f"  {visible(line)}", style=DIM))
     second = conflict.other
     if second is None:
         _show_party(out, "fix of", conflict.party)

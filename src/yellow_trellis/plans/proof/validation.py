@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import textwrap
 from collections.abc import Mapping
 
 from msgspec import Struct
@@ -13,6 +14,7 @@ from yellow_trellis.plans.plan import Candidate, Plan, nested_in
 from yellow_trellis.plans.proof.amendment import Draft
 from yellow_trellis.plans.proof.checker import Attempt, Checker
 from yellow_trellis.plans.proof.culprits import sound_part
+from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
@@ -47,7 +49,8 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
         elif attempt.wrong:
             done = settled(chosen, attempt.wrong)
             guilty, waiting = _told_apart(done.alone, chosen, attempt, checker)
-            _take_out(plan, guilty, dict.fromkeys(_numbers(guilty), _WRONG_SHAPE))
+            reasons = {c.number: _wrong_shape(attempt, c) for c in guilty}
+            _take_out(plan, guilty, reasons)
             yielding = [*done.yielding, *waiting]
             for candidate, rival in yielding:
                 _defer(plan, candidate, rival, "wrong shape")
@@ -62,6 +65,17 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
 
 
 _WRONG_SHAPE: tuple[Kind, str] = ("wrong shape", EXPLAINED["wrong shape"])
+
+
+def _wrong_shape(failed: Attempt, candidate: Candidate) -> tuple[Kind, str]:
+    """Return why a fix does not make the tree that it says, with the lines that came of it."""
+    lines = failed.tree.source.lines
+    spans = [region.new for region in failed.draft.regions if region.fix == candidate.number]
+    if not spans:
+        return _WRONG_SHAPE
+    start, end = lines.start(min(spans).start), lines.end(max(span.end for span in spans))
+    content = textwrap.dedent(failed.tree.source.text(Span(start, end))).strip()
+    return "wrong shape", f"{EXPLAINED['wrong shape']}, and would read `{content}`"
 
 
 def _told_apart(
@@ -143,9 +157,6 @@ def _drop(
             waiting.append((right[-1], right[0]))
         else:
             reasons.update((c.number, (fault.kind, fault.reason)) for c in right)
-    for number, (kind, _) in reasons.items():
-        if number in failed.strengthened and kind == "broken syntax":
-            reasons[number] = _WRONG_SHAPE
     for candidate, rival in waiting:
         _defer(plan, candidate, rival, fault.kind)
     _take_out(plan, [c for c in dropped if c.number in reasons], reasons)
@@ -172,7 +183,10 @@ def _own_faults(
             continue
         alone = checker.attempt([candidate])
         own = (alone.fault.kind, alone.fault.reason) if alone.fault is not None else None
-        table[candidate.number] = own or (_WRONG_SHAPE if alone.wrong else None)
+        is_loose = own is not None and own[0] == "broken syntax"
+        if (is_loose and candidate.number in alone.strengthened) or (own is None and alone.wrong):
+            own = _wrong_shape(alone, candidate)
+        table[candidate.number] = own
         earlier.append(table[candidate.number])
     return table
 
