@@ -141,7 +141,7 @@ LAWS: dict[str, tuple[Law, Callable[[], Iterable[AbstractContextManager[object]]
         lambda: [patch.object(validation, "_own_faults", _fault_of_all)],
     ),
     "names that a program reaches by text": (
-        lambda: _renamed(600),
+        lambda: _renamed(2400),
         lambda: [
             patch.object(run_time.RunTime, "places", lambda _: iter(())),
             patch.object(texts.Texts, "_is_asked_nearby", False),
