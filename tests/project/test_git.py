@@ -124,6 +124,52 @@ def test_a_question_runs_no_program_of_the_repository(base: Path, ytr) -> None:
     assert (base / "a.py").read_text("utf-8") == "g(1)\n"
 
 
+def test_what_a_clone_lacks_is_not_fetched_by_a_program(base: Path, ytr) -> None:
+    ran = base.parent / "ran"
+    program = base / "program.sh"
+    program.write_text(f"#!/bin/sh\necho ran >> {ran}\n")
+    program.chmod(0o755)
+    for key, value in (
+        *(("extensions.partialClone", "evil"), ("remote.evil.promisor", "true")),
+        *(("remote.evil.url", f"ext::{program}"), ("protocol.ext.allow", "always")),
+        ("core.repositoryFormatVersion", "1"),
+    ):
+        git(base, "config", key, value)
+    for kept in (base / ".git/objects").glob("??/*"):
+        kept.unlink()
+    for call in (
+        ("survey", "-r", "r.toml", ".", "--changed-since", "HEAD", "--changed-lines"),
+        ("survey", "-r", "r.toml", ".", "--staged"),
+        ("preview", "-r", "r.toml", "."),
+    ):
+        assert ytr(*call).status in (0, 1, 2), call
+    assert not ran.exists()
+
+
+def test_a_repository_without_a_working_tree_below_is_not_asked(base: Path, ytr) -> None:
+    ran = base.parent / "ran"
+    program = base / "program.sh"
+    program.write_text(f"#!/bin/sh\necho ran >> {ran}\ncat\n")
+    program.chmod(0o755)
+    below = base / "below"
+    below.mkdir()
+    git(below, "init", "-q", "--bare", ".")
+    for key in ("core.fsmonitor", "filter.evil.clean", "core.alternateRefsCommand"):
+        git(below, "config", key, str(program))
+    (below / "b.py").write_text("f(2)\n")
+    (below / ".gitattributes").write_text("*.py filter=evil\n")
+    rules = str(base / "r.toml")
+    for call in (
+        ("survey", "-r", rules, str(below)),
+        ("survey", "-r", rules, str(below), "--changed-since", "HEAD"),
+        ("apply", "-r", rules, str(below), "--uncommitted"),
+    ):
+        answer = ytr(*call)
+        assert answer.status in (0, 1), (call, answer)
+    assert Repository(below).top == base.resolve()
+    assert not ran.exists()
+
+
 def test_hooks_run_where_a_commit_is_asked_for(base: Path) -> None:
     hook = base / ".git/hooks/pre-commit"
     hook.parent.mkdir(exist_ok=True)

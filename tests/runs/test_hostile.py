@@ -16,10 +16,13 @@ from yellow_trellis import run, undo, write_changes
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.cache.state_dir import HOME
+from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.safe_paths import Beneath, Unsafe
 from yellow_trellis.runs.transaction.journal import Journal
 from yellow_trellis.runs.transaction.undo import roll_back, runs
 from yellow_trellis.runs.transaction.write import Unfinished
+from yellow_trellis.runs.word_index import WordIndex
+from yellow_trellis.semantics import Vocabulary
 
 pytestmark = pytest.mark.skipif(sys.platform == "win32", reason="needs links and owners")
 
@@ -300,3 +303,67 @@ def test_the_journal_is_as_private_as_the_files_it_keeps(tmp_path: Path, ytr) ->
         assert home.stat().st_mode & 0o077 == 0
         home.chmod(0o755)  # as an earlier version made it
         (tmp_path / "a.py").write_text("f(2)\n")
+
+
+_ENDLESS = "with recursive n(x) as (select 1 union all select x + 1 from n) select x, x, x, x, x from n"
+
+
+@pytest.mark.parametrize("what", ["view", "trigger", "types", "another user", "huge"])
+def test_a_database_that_came_with_the_code_is_thrown_away(
+    what: str, root: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    rules = rules_of(("f(@{x})", "g(@{x})"))
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "one"))
+    Store(root).write(("insert into things values (?, ?, ?)", [("a", "b", "c")]))
+    kept = root / HOME / "known.sqlite"
+    with sqlite3.connect(kept) as database:
+        if what == "view":
+            database.execute("drop table words")
+            database.execute(f"create view words (path, digest, lines, words, sum) as {_ENDLESS}")
+        elif what == "trigger":
+            database.execute(
+                "create trigger t after insert on things begin delete from files; end"
+            )
+        elif what == "types":
+            database.execute("insert into words values (null, 1, 'x', 2.5, null)")
+            database.execute("insert into files values (x'00', 'x', null, 1.5, 'y', 3)")
+        elif what == "huge":
+            database.execute("insert into words values ('a.py', 'd', 1, zeroblob(600000000), 1)")
+    database.close()
+    if what == "another user":
+        monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "two"))
+    else:
+        files = discover([root], frozenset({"python"}))
+        assert WordIndex(Store(root)).without(files, rules, Vocabulary()) == {}
+    assert len(run([root], rules, workers=1, cache=True).findings) == 1
+    assert Store(root).read("select * from things") == []
+    Store(root).write(("insert into things values (?, ?, ?)", [("a", "b", "c")]))
+    assert Store(root).read("select * from things") == [("a", "b", "c")]
+
+
+def test_a_report_that_this_user_has_not_kept_is_not_believed(root: Path) -> None:
+    """Forge one as whoever has the library can: all sums of it are right but the seal."""
+    file = root / "rules.toml"
+    file.write_text('[[rule]]\nname = "r"\nsummary = "s"\nfind = "f(@{x})"\nput = "g(@{x})"\n', "utf-8")
+    for _ in range(2):
+        ytr = subprocess.run(
+            [sys.executable, "-m", "yellow_trellis", "preview", "--rules", str(file), "."],
+            cwd=root,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+    assert "+g(1)" in ytr.stdout
+    kept = root / HOME / "known.sqlite"
+    with sqlite3.connect(kept) as database:
+        rows = database.execute("select run, path, body from reports").fetchall()
+        assert rows
+        for number, name, body in rows:
+            forged = body.replace(b"g(1)", b"evil")
+            database.execute(
+                "update reports set body = ?, sum = ? where run = ? and path = ?",
+                (forged, zlib.crc32(forged), number, name),
+            )
+    database.close()
+    again = subprocess.run(ytr.args, cwd=root, capture_output=True, text=True, check=False)
+    assert "evil" not in again.stdout and "+g(1)" in again.stdout

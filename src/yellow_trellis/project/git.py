@@ -24,7 +24,9 @@ class Repository:
 
     def __init__(self, folder: Path) -> None:
         """Find the repository. Errors: `NoRevision`."""
-        self.top = folder
+        # from the folder with the `.git` on: another folder below it may be a repository as well,
+        # without a working tree, with a configuration that came with the code
+        self.top = top_of(folder) or folder
         message = self._git("rev-parse", "--show-toplevel").decode("utf-8", "surrogateescape")
         self.top = Path(message.removesuffix("\n")).resolve()
 
@@ -96,7 +98,7 @@ class Repository:
         arguments = ("--pathspec-from-file=-", "--pathspec-file-nul")
         by = ("--author", author) if author is not None else ()
         words = ("commit", "--quiet", "--message", message, *by, "--only", *arguments)
-        self._run(*words, fed=names)  # its hooks and filters are asked for with it
+        self._run(*words, fed=names, asks=False)  # its hooks and filters are asked for with it
         return self._git("rev-parse", "--short", "HEAD").decode().strip()
 
     def head(self) -> str:
@@ -109,8 +111,9 @@ class Repository:
         Arguments: `fed` goes to its standard input; with `hooks` it is told where hooks are.
         Errors: `NoRevision`, with what git said.
         """
-        inert = () if hooks else ("-c", f"core.hooksPath={os.devnull}")
-        return self._run(*inert, *words, fed=fed)
+        if hooks:
+            return self._run(*words, fed=fed)
+        return self._run(*_NO_HOOKS, *self._inert_for(words[0]), *words, fed=fed)
 
     @property
     def exclude_file(self) -> str:
@@ -146,14 +149,17 @@ class Repository:
 
     def _git(self, *words: str) -> bytes:
         """Ask git a question; nothing that the repository names is run for it."""
-        inert = self._inert if words[0] in _COMPARING else ()
-        return self._run("-c", f"core.hooksPath={os.devnull}", *inert, *words)
+        return self._run(*_NO_HOOKS, *self._inert_for(words[0]), *words)
+
+    def _inert_for(self, word: str) -> tuple[str, ...]:
+        """Return the options that keep a question from running programs of the configuration."""
+        return self._inert if word in _COMPARING else ()
 
     @cached_property
     def _inert(self) -> tuple[str, ...]:
         return _without_filters(self._run("config", "--name-only", "-z", "--list"))
 
-    def _run(self, *words: str, fed: bytes | None = None) -> bytes:
+    def _run(self, *words: str, fed: bytes | None = None, asks: bool = True) -> bytes:
         try:
             done = subprocess.run(
                 ["git", "-C", str(self.top), *_NO_PROGRAMS, *words],
@@ -161,7 +167,7 @@ class Repository:
                 stdin=subprocess.DEVNULL if fed is None else None,
                 capture_output=True,
                 check=False,
-                env=_environment(),
+                env={**_environment(), **(_NO_FETCHING if asks else {})},
             )
         except OSError as wrong:
             raise NoRevision(f"git cannot be run ({wrong.strerror}): install it first") from None
@@ -179,7 +185,10 @@ _NO_PROGRAMS = (
     *("-c", "core.fsmonitor=false", "-c", "core.untrackedCache=false"),
 )
 _PLAIN_DIFF = ("-z", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all")
-_COMPARING = frozenset({"diff", "status"})
+_NO_HOOKS = ("-c", f"core.hooksPath={os.devnull}", "-c", "core.alternateRefsCommand=")
+_NO_FETCHING = {"GIT_ALLOW_PROTOCOL": "none", "GIT_NO_LAZY_FETCH": "1", "GIT_TERMINAL_PROMPT": "0"}
+"""What a clone lacks is not fetched for a question: the way to do that may be a program."""
+_COMPARING = frozenset({"diff", "diff-files", "diff-index", "diff-tree", "status"})
 """Questions for which git may run filters over files."""
 _ASKED = frozenset({"cat-file", "commit", "config", "diff", "ls-files", "rev-parse", "status"})
 _ELSEWHERE = (

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from contextlib import suppress
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import cached_property, partial
 from pathlib import Path
@@ -290,7 +291,7 @@ class CodeBase:
         key = "words of " + " ".join(sorted(self.symbols))
         query = "select value from things where key = ? and fingerprint = ?"
         rows = self.store.read(query, (key, self.fingerprint)) if self.fingerprint else []
-        if rows:
+        with suppress(ValueError, TypeError, AttributeError, IndexError):
             words = json.loads(rows[0][0])
             return Vocabulary({name: frozenset(some) for name, some in words.items()})
         result = self._words()

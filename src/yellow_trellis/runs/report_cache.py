@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import time
-import zlib
 from collections.abc import Iterable
 from typing import Any
 
@@ -42,8 +41,6 @@ class ReportCache:
         self._digests = Digests(self._store)
         message = repr([library_stamp(), *kind]).encode("utf-8", "surrogateescape")
         self._key = hashlib.sha256(message).hexdigest()
-        self._seed = zlib.crc32(self._key.encode("ascii"))
-        """Where sums start, so that no report counts for a kind of run that it was not kept for."""
         self._fresh: list[tuple[str, str, str, bytes, int]] = []
 
     def known(self, files: Iterable[SourceFile]) -> dict[str, FileReport]:
@@ -69,13 +66,17 @@ class ReportCache:
 
     def _read(self, file: SourceFile, digest: str, base: str, body: bytes, check: int) -> Any:
         """Return the report in a row; None if it is not true any more."""
-        if zlib.crc32(body, self._seed) != check:
+        if self._seal(digest, base, body) != check:
             raise _Wrong
         if len(body) < _SMALL:
             size, lines = _decode_sizes(body)
             return FileReport(file.path, size, lines, digest=digest)
         report: FileReport = decoder()(body)
         return report if self._still(report, base) else None
+
+    def _seal(self, digest: str, base: str, body: bytes) -> int:
+        """Return what says that this user has kept a report for such a run, and of which file."""
+        return self._store.seal(self._key.encode(), digest.encode(), base.encode(), body)
 
     def _still(self, report: FileReport, base: str) -> bool:
         if report.used is None:
@@ -101,7 +102,8 @@ class ReportCache:
         except UnicodeEncodeError:
             return
         name = self._store.name(file.path)
-        self._fresh.append((name, report.digest, base, body, zlib.crc32(body, self._seed)))
+        check = self._seal(report.digest, base, body)
+        self._fresh.append((name, report.digest, base, body, check))
 
     def keep(self) -> None:
         """Keep what was added for the next run."""

@@ -1,22 +1,27 @@
 """One embedded database beside the code: a help and never the truth, thrown away when damaged.
 
-A database that somebody else made under our name is left alone: ours says so in its header.
+A database of another program is left alone: ours says so in its header. One that says so and was
+not made by this user, or is not of our shape, is thrown away before anything of it is believed.
 """
 
 from __future__ import annotations
 
 import os
+import re
 import sqlite3
+import time
 from collections.abc import Iterable, Sequence
-from contextlib import suppress
+from contextlib import closing, suppress
+from functools import lru_cache
 from pathlib import Path
 from stat import S_ISREG
 from typing import Any
 
 from yellow_trellis._version import __version__
 from yellow_trellis.project.cache.state_dir import HOME, fault_of, private_folder
+from yellow_trellis.project.cache.user_key import seal, user_key
 
-_FORM = f"{__version__}/5"
+_FORM = f"{__version__}/6"
 """What another version has kept is made anew."""
 
 _TABLES = """
@@ -38,6 +43,15 @@ create table if not exists scans (key text primary key, used integer, body blob,
 create table if not exists things (key text primary key, fingerprint text, value blob);
 """
 
+_COLUMNS = dict(re.findall(r"(\w+) (text|integer|blob)", _TABLES))
+"""By name of a column: its type, the same in each table."""
+_TYPES = {"text": (str, type(None)), "integer": (int,), "blob": (bytes, str)}
+_LONGEST = 512 << 20
+"""The most bytes of one value."""
+_SLOWEST = 60.0
+"""The most seconds that one statement may take."""
+_STEPS = 100_000
+
 Values = Sequence[Any]
 
 _OURS = 0x59545231
@@ -58,7 +72,9 @@ class Store:
 
     def __init__(self, root: Path, is_off: bool = False) -> None:
         self.root = str(root)
-        self._is_off = is_off
+        self._key = None if is_off else user_key()
+        self._is_off = self._key is None  # what nobody has sealed is not believed
+        self._began = 0.0
         self._inside = os.path.join(self.root, "")
         self.path = root / HOME / "known.sqlite"
         self.damaged = False
@@ -92,7 +108,10 @@ class Store:
         if self._is_off or not os.path.lexists(self.path) or not self._may_use():
             return []
         try:
-            return self._connection().execute(query, values).fetchall()
+            cursor = self._connection().execute(query, values)
+            rows = cursor.fetchall()
+            _check_shape(rows, [name for name, *_ in cursor.description])
+            return rows
         except sqlite3.OperationalError:
             return []  # another process has it
         except sqlite3.DatabaseError:
@@ -137,6 +156,10 @@ class Store:
             return f"{self.path} is a database of another program: take it away"
         return ""
 
+    def seal(self, *parts: bytes) -> int:
+        """Return a number that says that this user has kept `parts`."""
+        return seal(self._key or b"", *parts)
+
     def _may_use(self) -> bool:
         """Return whether the database is ours, or not there yet."""
         if self._open is not None and self._process == os.getpid():
@@ -163,25 +186,72 @@ class Store:
         if self._open is None or self._process != os.getpid():
             self._open = sqlite3.connect(self.path, timeout=5, check_same_thread=False)
             self._process = os.getpid()
+            if hasattr(self._open, "setlimit"):  # since Python 3.11
+                self._open.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, _LONGEST)
+            self._open.set_progress_handler(self._is_late, _STEPS)
             # nothing is lost that matters if the machine goes down, and what is torn then shows
             self._open.execute("pragma synchronous = off")
             self._prepare(self._open)
+        self._began = time.monotonic()
         return self._open
 
+    def _is_late(self) -> bool:
+        """Return whether a statement takes too long, so that it is ended."""
+        return time.monotonic() - self._began > _SLOWEST
+
     def _prepare(self, connection: sqlite3.Connection) -> None:
-        tables = connection.execute("select name from sqlite_master where name = 'form'")
-        entry = tables.fetchone() and connection.execute("select name from form").fetchone()
-        if entry == (_FORM,):
+        """Make sure that a database is one that this user has made, of our shape."""
+        self._began = time.monotonic()
+        form = f"{_FORM} {self.seal(os.fsencode(self.root))}"
+        if _is_sealed(connection, form):
             return
+        connection.execute("begin immediate")  # two that come at once must not both make it
         (number,) = connection.execute("pragma application_id").fetchone()
-        if number != _OURS and connection.execute("select 1 from sqlite_master").fetchone():
-            raise sqlite3.OperationalError("it is not ours")
-        connection.execute(f"pragma application_id = {_OURS}")
-        with connection:
-            for (name,) in connection.execute(
-                "select name from sqlite_master where type = 'table'"
-            ).fetchall():
-                connection.execute(f'drop table "{name}"')
-            for statement in _TABLES.split(";"):
+        is_empty = connection.execute("select 1 from sqlite_master").fetchone() is None
+        if is_empty:
+            connection.execute(f"pragma application_id = {_OURS}")
+            for statement in filter(str.strip, _TABLES.split(";")):
                 connection.execute(statement)
-            connection.execute("insert into form values (?)", (_FORM,))
+            connection.execute("insert into form values (?)", (form,))
+            connection.commit()
+            return
+        is_sealed = _is_sealed(connection, form)
+        connection.rollback()
+        if is_sealed:
+            return
+        if number != _OURS:
+            raise sqlite3.OperationalError("it is not ours")
+        # of another version, of another user, or made to look like ours: nothing of it is run
+        connection.close()
+        self._open = None
+        self.path.unlink()
+        self._connection()
+
+
+def _is_sealed(connection: sqlite3.Connection, form: str) -> bool:
+    """Return whether a database has our shape, and says the `form` that only this user can."""
+    if _shape_of(connection) != _shape_of_ours():
+        return False
+    return connection.execute("select name from form limit 2").fetchall() == [(form,)]
+
+
+def _shape_of(connection: sqlite3.Connection) -> list[tuple[str, str, str]]:
+    """Return what a database consists of: kinds, names and definitions."""
+    rows = connection.execute("select type, name, sql from sqlite_master where sql is not null")
+    return sorted((str(kind), str(name), " ".join(str(sql).split())) for kind, name, sql in rows)
+
+
+@lru_cache(maxsize=1)
+def _shape_of_ours() -> list[tuple[str, str, str]]:
+    with closing(sqlite3.connect(":memory:")) as connection:
+        for statement in _TABLES.split(";"):
+            connection.execute(statement)
+        return _shape_of(connection)
+
+
+def _check_shape(rows: list[tuple[Any, ...]], names: list[str]) -> None:
+    """Check that values are of the types of their columns. Errors: `sqlite3.DatabaseError`."""
+    for at, name in enumerate(names):
+        types = _TYPES.get(_COLUMNS.get(name, ""))
+        if types is not None and not all(isinstance(row[at], types) for row in rows):
+            raise sqlite3.DatabaseError(f"{name} holds another type")
