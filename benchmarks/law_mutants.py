@@ -23,6 +23,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from tests.laws import (
     test_bound_names,
     test_dropped_imports,
+    test_javascript,
     test_neighbours,
     test_string_values,
     test_wraps,
@@ -32,6 +33,7 @@ from tests.names.judge import judged
 from yellow_trellis.fixes import builder, template_rewrite
 from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_rewrite import _Job
+from yellow_trellis.languages.precedence import Precedence
 from yellow_trellis.plans import overlap, plan, render
 from yellow_trellis.plans.plan import Candidate
 from yellow_trellis.plans.proof import checker, validation
@@ -139,6 +141,17 @@ LAWS: dict[str, tuple[Law, Callable[[], Iterable[AbstractContextManager[object]]
     "fixes beside one that fails": (
         test_neighbours.test_a_fix_that_fails_takes_no_other_with_it,
         lambda: [patch.object(validation, "_own_faults", _fault_of_all)],
+    ),
+    "chains that end early": (
+        test_javascript.test_what_is_written_does_what_it_does_in_brackets,
+        lambda: [patch.object(Precedence, "_is_marked", lambda *_: False)],
+    ),
+    "starts of statements": (
+        test_javascript.test_what_is_written_does_what_it_does_in_brackets,
+        lambda: [
+            patch.object(checker, "_unbracketed", lambda _: []),
+            patch.object(checker, "_newly_misread", lambda *_: ()),
+        ],
     ),
     "names that a program reaches by text": (
         lambda: _renamed(2400),

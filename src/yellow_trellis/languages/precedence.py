@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, NamedTuple, TypeVar
 
 from msgspec import Struct, field
@@ -18,6 +18,11 @@ if TYPE_CHECKING:
 
         def child(self, field: str) -> ExpressionNode | None:
             """Return the first child in the field `field`."""
+            ...
+
+        @property
+        def children(self) -> Sequence[ExpressionNode]:
+            """All children, tokens too."""
             ...
 
 
@@ -77,6 +82,10 @@ class Precedence(Struct, frozen=True, eq=False):
     """By kind and field: kinds that need brackets there although they are strong enough."""
     elsewhere: int = 0
     """What all other places ask for."""
+    chains: frozenset[str] = frozenset()
+    """Kinds of links of a chain that ends as a whole where `chain_mark` says: what is joined to it
+    is part of it, so that it needs brackets at the start of another."""
+    chain_mark: str = ""
     loose: int = 0
     """All bits of expressions in no order."""
 
@@ -85,7 +94,18 @@ class Precedence(Struct, frozen=True, eq=False):
         if node.kind in self.operations:
             operator = node.child("operator")
             return self.operators.get(operator.kind if operator else "", self.primary)
+        if node.kind in self.chains and self._is_marked(node):
+            return self.primary - 1
         return self.kinds.get(node.kind, self.primary)
+
+    def _is_marked(self, node: ExpressionNode) -> bool:
+        """Return whether a link of a chain, or one before it, bears the mark."""
+        link: ExpressionNode | None = node
+        while link is not None and link.kind in self.chains:
+            if any(child.kind == self.chain_mark for child in link.children):
+                return True
+            link = link.child("object") or link.child("function")
+        return False
 
     def demand(self, parent: ExpressionNode, field: str | None) -> Demand:
         """Return what the place `field` in the node `parent` asks of an expression in it."""

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import json
-from contextlib import suppress
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from contextlib import suppress
 from functools import cached_property, partial
 from pathlib import Path
 from typing import Any

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from yellow_trellis.languages.grammar_loader import grammar
-from yellow_trellis.languages.javascript.misreadings import AMBIGUOUS, misread_in
+from yellow_trellis.languages.javascript.misreadings import AMBIGUOUS, misread_in, unbracketed_in
 from yellow_trellis.languages.javascript.references import NO_REFERENCES, REFERENCES
 from yellow_trellis.languages.language import Language, kinds
 from yellow_trellis.languages.literals import Literals
@@ -23,6 +23,8 @@ PRECEDENCE = Precedence(
         4: "ternary_expression", _UNARY: "unary_expression await_expression",
         18: "update_expression", 19: "number function_expression class", 21: "object",
     }),
+    chains=kinds("call_expression member_expression subscript_expression"),
+    chain_mark="optional_chain",
     operations=kinds("binary_expression"),
     operators=strengths({
         5: "??", 6: "||", 7: "&&", 8: "|", 9: "^", 10: "&", 11: "== != === !==",
@@ -99,6 +101,7 @@ LANGUAGE = Language(
     comment_mark=re.compile(b"//|/\\*|<!--|-->"),
     ambiguous=AMBIGUOUS,
     misread_in=misread_in,
+    unbracketed_in=unbracketed_in,
     unbracketed={"parameter": ("formal_parameters", "parameters")},
     interpolations=kinds("template_substitution"),
     clauses=kinds("catch_clause else_clause finally_clause"),

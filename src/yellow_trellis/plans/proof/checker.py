@@ -131,6 +131,7 @@ class Checker:
             result.doubtful = results.shared - misshapen
             data = draft.tree.source.data
             loose = results.loose or list(_expressions(draft.replaced, misshapen, self.before))
+            loose += _unbracketed(draft)
             texts = {span: data[span.start : span.end] for span in loose}
             loose = [span for span, text in texts.items() if text and text not in tried]
             if not loose:
@@ -249,6 +250,17 @@ class Checker:
                 elif mark.search(data, *piece.span) is not None:
                     return True
         return False
+
+
+def _unbracketed(draft: Draft) -> list[Span]:
+    """Return where what fixes have written needs brackets at the start of a statement."""
+    language = draft.tree.language
+    nodes = draft.tree.query(StructureQuery(language.ambiguous)) if language.ambiguous else ()
+    spans = [Span(*span) for node in nodes for span in language.unbracketed_in(node)]
+    if not spans:
+        return []
+    written = [change.new for change in draft.replaced]
+    return [span for span in spans if any(new.crosses(span) for new in written)]
 
 
 def _newly_misread(before: Tree, after: Tree) -> tuple[int, ...]:
