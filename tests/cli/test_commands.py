@@ -220,6 +220,13 @@ def test_rules_and_prove(ytr, trams: Path) -> None:
     assert failed.status == 1
     assert "wanted g(2)" in failed.out
     assert "got    g(1)" in failed.out
+    (trams / "ring.toml").write_text(
+        '[[rule]]\nname = "r"\nsummary = "s"\nfind = "f"\nwins_over = ["bell"]\n'
+    )
+    unknown = ytr("prove", "--rules", "ring.toml")
+    assert "r wins over bell, and no rule here is called that" in unknown.out
+    asked = ytr("prove", "--rules", "ring.toml", "--format", "json").json
+    assert asked["rules"][0]["unknown_losers"] == ["bell"]
 
 
 def test_the_demo_shows_it_all(ytr, tmp_path: Path) -> None:

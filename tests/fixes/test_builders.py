@@ -48,6 +48,15 @@ def f() -> FixBuilder:
 DEF = "def f(a):\n    # start\n    one()  # 1\n    two()\n"
 # Each: what it shows, the code, what is done to the module, the code after.
 CASES = {
+    "a pair without its last item is still a tuple": (
+        "x = (a, b)\n", lambda m, c: f().remove(items_of(first(m, "tuple"))[1]), "x = (a,)\n",
+    ),
+    "a pair without its first item is still a tuple": (
+        "x = (a, b)\n", lambda m, c: f().remove(items_of(first(m, "tuple"))[0]), "x = (b,)\n",
+    ),
+    "a list of two is one of one": (
+        "x = [a, b]\n", lambda m, c: f().remove(items_of(first(m, "list"))[0]), "x = [b]\n",
+    ),
     "first in a body, before its comments": (
         DEF, lambda m, c: f().first_in(first(m, "function_definition"), "new()"),
         "def f(a):\n    new()\n    # start\n    one()  # 1\n    two()\n",

@@ -195,3 +195,12 @@ def test_a_width_breaks_the_list_that_a_fix_made_too_long() -> None:
     assert text_of(reworked("z = f(1, 2)\n", pair, width=80)) == (
         "z = quite_a_long_name(first=1, second=2)\n"
     )
+
+
+def test_a_width_breaks_neither_brackets_that_group_nor_lists_in_strings() -> None:
+    pair = ("@{t} = f(@{x*})", "@{t} = g(@{x*}, more=1)")
+    done = reworked("(a) = f(1, 2)\n", pair, width=20)
+    assert text_of(done) == "(a) = g(\n    1,\n    2,\n    more=1,\n)\n"
+    inside = ("f(@{x*})", "g(@{x*}, more=1)")
+    done = reworked("x = f'{f(\"a long text to tell\")}'\n", inside, width=20)
+    assert text_of(done) == "x = f'{g(\"a long text to tell\", more=1)}'\n"

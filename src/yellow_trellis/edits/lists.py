@@ -146,6 +146,8 @@ def broken(node: Node) -> list[Edit]:
     source = node.tree.source
     if not items or b"\n" in node.data or node.children[0].kind not in _OPENING:
         return []
+    if len(items) == 1 and _separator(items[0]) is None and _is_tuple(node):
+        return []  # the brackets only group: with a comma it would be a tuple
     base = source.indent_at(node.start).decode("utf-8", "replace")
     inner = "\n" + base + source.indent_unit.decode()
     opening, closing = node.children[0], node.children[-1]
@@ -154,6 +156,13 @@ def broken(node: Node) -> list[Edit]:
     last = _separator(items[-1])
     comma = "" if last is not None or not _may_end_in_comma(node, items) else ","
     return [*edits, _gap(last or items[-1], closing, f"{comma}\n{base}")]
+
+
+def _is_tuple(node: Node) -> bool:
+    language = node.tree.language
+    return any(
+        language.many_in_brackets in kinds and node.kind in kinds for kinds in language.alike_kinds
+    )
 
 
 def joined(node: Node) -> list[Edit]:

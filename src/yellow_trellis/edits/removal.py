@@ -64,6 +64,9 @@ def _from_row(parent: Node, going: list[Node], gone: dict[int, Node]) -> Iterato
         yield from _from_body(parent, going, gone)
         return
     items = [item for item in parent.items if item.kind not in _BRACKETS]
+    if (remaining := _only_one(parent, items, going)) is not None:
+        yield from _to_one(items, remaining)
+        return
     for first, last in _runs(items, going):
         start, end = reach(items[first]).start, reach(items[last]).end
         if last + 1 < len(items):
@@ -73,6 +76,29 @@ def _from_row(parent: Node, going: list[Node], gone: dict[int, Node]) -> Iterato
         else:
             closing = parent.children[-1]
             yield Edit(Span(start, closing.start if closing.kind in _BRACKETS else end))
+
+
+def _only_one(parent: Node, items: list[Node], going: list[Node]) -> Node | None:
+    """Return the item that stays alone in a tuple, which is none without a separator behind it."""
+    language = parent.tree.language
+    tuples = next((k for k in language.alike_kinds if language.many_in_brackets in k), None)
+    if tuples is None or parent.kind not in tuples or len(items) < 2:
+        return None
+    remaining = [item for item in items if not any(item is node for node in going)]
+    return remaining[0] if len(remaining) == 1 else None
+
+
+def _to_one(items: list[Node], remaining: Node) -> Iterator[Edit]:
+    """Take out all items of a tuple but one, which keeps its separator, or gets one."""
+    at = next(n for n, item in enumerate(items) if item is remaining)
+    if at:
+        yield Edit(Span(reach(items[0]).start, reach(remaining).start))
+    follow = remaining.next
+    separators = remaining.tree.language.separators
+    if follow is None or follow.kind not in separators:
+        yield Edit.after(remaining.span, New(","))
+    elif at + 1 < len(items):
+        yield Edit(Span(follow.end, reach(items[-1]).end))
 
 
 def _last_items(before: Node, start: int, end: int) -> Edit:

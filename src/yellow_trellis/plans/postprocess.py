@@ -99,6 +99,9 @@ def _lists_in(tree: Tree, span: Span) -> Iterator[Node]:
     """Yield the lists in `span` that are in brackets and on one line, outer before inner."""
     language = tree.language
     leaf = tree.leaf_at(span.start, max(span.end, span.start + 1))
+    around = (leaf, *leaf.ancestors()) if leaf is not None else ()
+    if any(language.is_literal(node.kind) for node in around):
+        return  # not every version may break lines in a string
     stack = [leaf] if leaf is not None else []
     while stack:
         node = stack.pop()

@@ -98,6 +98,15 @@ class Ruleset(Struct, frozen=True, dict=True):
         """Return pairs of rules of which the first wins over the second, wherever they stand."""
         return frozenset((rule.name, loser) for rule in self.rules for loser in rule.wins_over)
 
+    def unknown_losers(self) -> dict[str, tuple[str, ...]]:
+        """Return by rule the names in its `wins_over` that no rule here has."""
+        names = {rule.name for rule in self.rules}
+        table = {
+            rule.name: tuple(loser for loser in rule.wins_over if loser not in names)
+            for rule in self.rules
+        }
+        return {name: losers for name, losers in table.items() if losers}
+
     def candidates(
         self, file: TokenIndex, language: str, vocabulary: Vocabulary = SPELLED
     ) -> list[tuple[int, RuleDefinition]]:

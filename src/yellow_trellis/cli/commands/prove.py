@@ -31,14 +31,19 @@ def command(choice: RuleChoice, complete: bool, form: str) -> None:
 
     What an example becomes is held to the laws of fixes too: it does not change once more, it
     compiles, no comment is lost. Exits with 1 when an example fails. Rules without examples are
-    named, and conditions and lines of rules that no example touches.
+    named, and conditions and lines of rules that no example touches, and rules that are to win over
+    others which are not there.
     """
     ruleset = choice.spec().ruleset()
     proofs = {rule.name: proof_of(rule) for rule in ruleset.own_rules}
     if form == "json":
-        write(_as_json(proofs))
+        write(_as_json(proofs, ruleset.unknown_losers()))
     else:
-        show_proofs(console(), proofs)
+        out = console()
+        show_proofs(out, proofs)
+        for name, losers in ruleset.unknown_losers().items():
+            message = f"{name} wins over {listed(losers)}, and no rule here is called that"
+            out.print(styled(visible(message), style=ASK))
     lacking = any(not proof.verdicts or proof.untouched for proof in proofs.values())
     if any(proof.failed for proof in proofs.values()) or (complete and lacking):
         sys.exit(FOUND)
@@ -82,7 +87,7 @@ def _show_failure(out: Output, verdict: Verdict) -> None:
         out.print(styled(f"        {sign:<6} {visible(line)}", style=style))
 
 
-def _as_json(proofs: dict[str, RuleProof]) -> str:
+def _as_json(proofs: dict[str, RuleProof], unknown: dict[str, tuple[str, ...]]) -> str:
     return dumped(
         {
             "version": VERSION,
@@ -100,6 +105,7 @@ def _as_json(proofs: dict[str, RuleProof]) -> str:
                         for v in proof.verdicts
                     ],
                     "untouched": proof.untouched,
+                    "unknown_losers": list(unknown.get(name, ())),
                 }
                 for name, proof in proofs.items()
             ],
