@@ -29,6 +29,13 @@ class Odd:
 @dataclasses.dataclass
 class Card(Tram):
     zone: int = 1
+class Yard:
+    trams: list[Tram]
+    def __init__(self):
+        self.by_line: dict[int, Tram] = {}
+    def parked(self) -> list[Tram]: ...
+    @classmethod
+    def first(cls): return Tram()
 """
 LIB = "def old(*a): ...\nf = old\nclass Kept: ...\n"
 FILES = {
@@ -38,6 +45,7 @@ FILES = {
     "pack/_impl.py": "def old(*a): ...\n",
     "twice.py": "from lib import f\n",
 }
+NAMES = ("lib.old", "pack._impl.old", "cars.Tram.halt", "builtins.str.split")
 GO = "from cars import *\n"
 
 # Each: code in which a line is marked where the function, or the method of a tram, is called.
@@ -71,6 +79,42 @@ ROWS: dict[str, tuple[str, ...]] = {
     ),
     "`for t in [Tram()]`, `for t in trams` with `trams: list[Tram]`": (
         GO + "for t in [Tram()]: t.halt()  #!\ndef f(us: list[Tram]):\n    for u in us: u.halt()  #!\n",
+    ),
+    "the items of a container that an annotation declares, in any file: `for t in yard.trams`, "
+    "`yard.parked()[0]`, `.values()`, `.items()`, `.get(1)`, `.pop()`, `enumerate`, `zip`, `sorted`, "
+    "`max`, `next(iter(trams))`": (
+        GO + "def f(y: Yard, ts: list[Tram]):\n"
+        "    for t in y.trams: t.halt()  #!\n"
+        "    y.parked()[0].halt()  #!\n"
+        "    for t in y.by_line.values(): t.halt()  #!\n"
+        "    for n, t in y.by_line.items(): t.halt()  #!\n"
+        "    y.by_line.get(1).halt()  #!\n"
+        "    y.trams.pop().halt()  #!\n"
+        "    for n, t in enumerate(y.trams): t.halt()  #!\n"
+        "    for a, b in zip(ts, y.trams): (a.halt(),  #!\n"
+        "        b.halt())  #!\n"
+        "    for t in sorted(ts, key=id)[1:]: t.halt()  #!\n"
+        "    max(y.trams, key=id).halt()  #!\n"
+        "    next(iter(ts)).halt()  #!\n",
+        GO + "def f(y: Yard, u):\n"
+        "    ts = [Tram()]\n"
+        "    ts.append(u)\n"
+        "    for t in ts: t.halt()\n"
+        "    y.by_line.get(1, u).halt()\n"
+        "    y.by_line.get(1, Odd()).halt()\n"
+        "    max(y.trams, default=u).halt()\n"
+        "    for n, t in y.by_line.items(): n.halt()\n"
+        "    y.trams.halt()\n"
+        "    def sorted(x): ...\n"
+        "    for t in sorted(y.trams): t.halt()\n",
+    ),
+    "what a class method, a static method or a function returns that makes it each time": (
+        GO + "Yard.first().halt()  #!\ndef make(): return Tram()\nmake().halt()  #!\n",
+        GO + "def make(u): return Tram() if u else u\nmake(1).halt()\n",
+    ),
+    "a literal, and what methods of texts give": (
+        "'a b'.split()  #!\nx = 'a'\nx.strip().lower().split()  #!\n"
+        "def f(s: str, b: bytes):\n    s[1:].split()  #!\n    (s + x).split()  #!\n    b.split()\n",
     ),
     "`copy(t)`, `dataclasses.replace(t, ...)`, `t._replace(...)`": (
         GO + "from copy import copy\nimport dataclasses\ncopy(Tram()).halt()  #!\n"
@@ -121,7 +165,7 @@ def test_how_far_a_name_is_followed(row: str, tmp_path: Path) -> None:
         (tmp_path / name).parent.mkdir(exist_ok=True)
         (tmp_path / name).write_text(text, "utf-8")
     rules = rules_of(
-        *((f"@<{name}>(@{{_*}})", None) for name in ("lib.old", "pack._impl.old", "cars.Tram.halt"))
+        *((f"@<{name}>(@{{_*}})", None) for name in NAMES)
     )
     for code in ROWS[row]:
         (tmp_path / "use.py").write_text(code, "utf-8")

@@ -10,8 +10,9 @@ from typing import Literal, NamedTuple
 
 from msgspec.structs import replace
 
+from yellow_trellis.semantics.built_in_results import result_of
 from yellow_trellis.semantics.class_order import merged
-from yellow_trellis.semantics.module_interface import AWAITED, OF, RECEIVER, Entry, Summary
+from yellow_trellis.semantics.module_interface import AWAITED, ITEM, MORE, OF, RECEIVER, Entry, Summary
 from yellow_trellis.semantics.star_imports import StarImports
 
 Load = Callable[[str], "Summary | None"]
@@ -33,6 +34,8 @@ class Referent(NamedTuple):
     entry: Entry | None = None
     behind: bool = False
     """For an instance: whether only what its bases have counts, as with ``super()``."""
+    may_default: bool = False
+    """For a method of a container: whether a call can say what it gives where there is nothing."""
 
 
 class ModuleGraph:
@@ -246,8 +249,17 @@ class ModuleGraph:
         if name == AWAITED:
             path = symbol.entry.path if symbol.kind == "awaitable" and symbol.entry else None
             return self._thing(path, depth + 1) if path is not None else None
-        if name == OF:
-            return symbol if symbol.kind == "class" else None
+        if name == MORE:
+            return None if symbol.may_default else symbol
+        if name == OF and symbol.kind == "class":
+            return symbol
+        contents = symbol.entry.contents if symbol.entry is not None else None
+        if name in (ITEM, OF):
+            path = contents[name == OF] if contents is not None else None
+            is_there = symbol.kind == "value" or (symbol.entry and symbol.entry.property)
+            return self._thing(path, depth + 1) if path is not None and is_there else None
+        if contents is not None and symbol.kind == "value" and name in _CONTAINED:
+            return _method_of(symbol, name, contents)
         if symbol.kind == "function" and symbol.entry is not None and symbol.entry.property:
             entry = self._value(symbol, depth)
             return self._member(entry, name, depth + 1) if entry is not None else None
@@ -402,7 +414,13 @@ class ModuleGraph:
                 return None
             return Referent("instance", symbol.name, symbol.entry)
         if symbol.kind == "unknown":
-            return Referent("unknown", symbol.name + "()")
+            given = result_of(symbol.name)
+            if given is None:
+                return Referent("unknown", symbol.name + "()")
+            path, held = given
+            if not held:
+                return self._thing(path, depth + 1)
+            return Referent("value", symbol.name, Entry("value", path, contents=(held, held)))
         if symbol.kind == "value":
             entries = self._value(symbol, depth)
             return self._called(entries, depth + 1) if entries is not None else None
@@ -413,10 +431,31 @@ class ModuleGraph:
         if symbol.kind == "function" and awaited is not None:
             entry = Entry("value", awaited)
             return Referent("awaitable", f"{symbol.name}()", entry)
+        if symbol.kind == "function" and symbol.entry is not None and symbol.entry.contents:
+            entry = Entry("value", symbol.entry.path, contents=symbol.entry.contents)
+            return Referent("value", f"{symbol.name}()", entry)
         if symbol.kind == "function" and symbol.entry is not None and symbol.entry.path is not None:
             result = self._thing(symbol.entry.path, depth + 1)
             return self._value(result, depth) if result and result.kind == "value" else result
         return None
+
+
+_CONTAINED = frozenset({"copy", "get", "keys", "pop", "popleft", "setdefault", "values"})
+"""Methods of containers that give what they hold, or another container of that."""
+
+
+def _method_of(
+    symbol: Referent, name: str, contents: tuple[str | None, str | None]
+) -> Referent:
+    """Return a method of a container as it is for what the container holds."""
+    item, value = contents
+    entry = Entry("function", value)
+    if name == "copy":
+        entry = Entry("function", "builtins.list()", contents=contents)
+    elif name in ("keys", "values"):
+        given = item if name == "keys" else value
+        entry = Entry("function", "builtins.list()", contents=(given, given))
+    return Referent("function", f"{symbol.name}.{name}", entry, may_default=True)
 
 
 _MAKES_ANOTHER = frozenset({"_make", "_replace"})

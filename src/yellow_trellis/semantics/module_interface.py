@@ -11,8 +11,11 @@ from msgspec import Struct, field
 RECEIVER = "<self>"
 """The path of what a method returns that returns what it is asked of."""
 
-AWAITED, OF = "<await>", "<of>"
-"""Steps of a path: what awaiting gives, and a class with types in brackets, ``Box[int]``."""
+AWAITED, OF, ITEM = "<await>", "<of>", "<item>"
+"""Steps of a path: what awaiting gives; a class with types in brackets, ``Box[int]``, or what a
+container has at a place; what going through a container gives."""
+MORE = "<more>"
+"""The step of a call that says what to give where a container has nothing: ``get(1, 2)``."""
 
 EntryKind = Literal["alias", "class", "function", "value"]
 
@@ -45,6 +48,9 @@ class Entry(Struct, frozen=True):
     """Whether calling the class takes the values of its attributes by their names."""
     by_place: tuple[str, ...] = ()
     """Of a function: the parameters that no call can name."""
+    contents: tuple[str | None, str | None] | None = None
+    """Of a container, or a function that returns one: the paths of what going through it gives, and
+    of what it has at a place or by a key."""
 
 
 class Summary(Struct, frozen=True):
@@ -120,6 +126,7 @@ def _entry_data(entry: Entry) -> list[Any]:
     return [
         *(entry.kind, entry.path, list(entry.bases), members, *flags),
         *(entry.awaited, takes, entry.by_fields, list(entry.by_place)),
+        None if entry.contents is None else list(entry.contents),
     ]
 
 
@@ -149,10 +156,10 @@ def from_data(data: Mapping[str, Any]) -> Summary:
 
 def _entry(data: list[Any]) -> Entry:
     kind, path, bases, members, is_property, common, by_new, awaited, takes, *others = data
-    by_fields, by_place = others
+    by_fields, by_place, contents = others
     inner = {name: _entry(member) for name, member in members.items()}
     capture = None if takes is None else tuple(takes)
     return Entry(
         *(kind, path, tuple(bases), inner, is_property, common, by_new, awaited, capture),
-        *(by_fields, tuple(by_place)),
+        *(by_fields, tuple(by_place), None if contents is None else (contents[0], contents[1])),
     )

@@ -10,8 +10,9 @@ from msgspec.structs import replace
 from yellow_trellis.semantics.imports import Import, types_only
 from yellow_trellis.semantics.module_interface import RECEIVER, Entry, Summary
 from yellow_trellis.semantics.python.asked_names import asked_patterns
+from yellow_trellis.semantics.python.container_contents import NOTHING, Contents, agreed
 from yellow_trellis.semantics.python.definitions import decorators
-from yellow_trellis.semantics.python.type_inference import Paths, agreed
+from yellow_trellis.semantics.python.type_inference import Paths
 from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
 
@@ -152,7 +153,20 @@ class _Summarizer:
         path = self.paths.value(scope, name)
         if path is None or path.startswith("<"):
             return Entry("value")
-        return Entry("value" if path.endswith("()") or "argument" in hows else "alias", path)
+        if path.endswith("()") or "argument" in hows:
+            return Entry("value", path, contents=self._contents(scope, name))
+        return Entry("alias", path)
+
+    def _contents(self, scope: Scope, name: str) -> Contents | None:
+        """Return what the container holds that all annotations of a name declare."""
+        kinds = [
+            kind
+            for definition in self.names.bound(scope, name).definitions
+            if (above := definition.node.parent) is not None
+            and above.kind == "assignment"
+            and (kind := above.child("type")) is not None
+        ]
+        return self.paths.containers.contained(kinds[0]) if len(kinds) == 1 else None
 
     def _is_accessor(self, scope: Scope) -> bool:
         """Return whether a function adds to a property: ``@line.setter``."""
@@ -171,6 +185,8 @@ class _Summarizer:
             path = RECEIVER
         if path is None and returns is None and scope.name in ("__enter__", "__aenter__"):
             path = self._self_returned(scope, node)
+        if path is None and returns is None:
+            path = self._made(scope, node, marks)
         awaited = None
         if any(child.kind == "async" for child in node.children):
             path, awaited = None, path
@@ -183,7 +199,31 @@ class _Summarizer:
             awaited=awaited if entry else None,
             takes=_takes(node),
             by_place=_by_place(node),
+            contents=self.paths.containers.contained(returns) if entry and returns is not None else None,
         )
+
+    def _made(self, scope: Scope, node: Node, marks: frozenset[str]) -> str | None:
+        """Return the path of what a function makes and returns each time; None for no such thing.
+
+        A method may do it otherwise in a class below, unless it is one of a class.
+        """
+        body = node.child("body")
+        is_of_class = bool(marks & {"classmethod", "staticmethod"})
+        if body is None or (scope.holder is not None and not is_of_class):
+            return None
+        if _MAKES.search(body.data) is None or b"yield" in body.data:
+            return None
+        results: set[str | None] = set()
+        for statement in (n for n in body.walk() if n.kind == "return_statement"):
+            around = (a for a in statement.ancestors() if a.kind == "function_definition")
+            if next(around, None) is node:
+                value = next((item for item in statement.items if item.named), None)
+                results.add(self.paths.of(value) if value is not None else NOTHING)
+        path = agreed(results)
+        if path is None or not path.endswith("()"):
+            return None
+        own = scope.holder is not None and path == self.paths.of_scope(scope.holder) + "()"
+        return RECEIVER if own and "classmethod" in marks else path
 
     def _self_returned(self, scope: Scope, node: Node) -> str | None:
         """Return the class of ``self`` where a method returns nothing else."""
@@ -227,9 +267,10 @@ class _Summarizer:
         for name, path in self._instance_attributes(scope).items():
             entry = members.get(name)
             if entry is None:
-                members[name] = Entry("value", path)
+                members[name] = Entry("value", path, contents=self._held(scope, name))
             elif entry.kind == "value" and _declares(scope, name):
-                members[name] = Entry("value", entry.path or path)
+                contents = entry.contents or self._held(scope, name)
+                members[name] = Entry("value", entry.path or path, contents=contents)
             elif entry.kind != "value" or entry.path != path:
                 members[name] = Entry("alias")  # an instance may have another one of its own
         statements = [*decorators(node), *(base or "" for base in bases)]
@@ -258,6 +299,17 @@ class _Summarizer:
             if path in (own, own[:-2]):
                 table.setdefault(name, set()).add(self._stored(node))
         return {name: agreed(paths) for name, paths in table.items()}
+
+    def _held(self, scope: Scope, name: str) -> Contents | None:
+        """Return what the container holds that methods of a class declare as an attribute."""
+        own = self.paths.of_scope(scope) + "()"
+        kinds = [
+            kind
+            for said, node, path in self._stores
+            if said == name and path in (own, own[:-2]) and (above := node.parent) is not None
+            and (kind := above.child("type")) is not None
+        ]
+        return self.paths.containers.contained(kinds[0]) if len(kinds) == 1 else None
 
     @cached_property
     def _stores(self) -> list[tuple[str, Node, str | None]]:
@@ -325,6 +377,7 @@ def _declares(scope: Scope, name: str) -> bool:
     )
 
 
+_MAKES = re.compile(rb"\bcls\(|\breturn (?:\w+\.)*[A-Z]\w*\(")
 _BEHIND = re.compile(rb"\s*[.(]")
 _CHAIN = re.compile(rb"(?:\s*\.\s*\w+){1,3}")
 _UNNAMED = re.compile(rb"[\])][ \t]*\(")

@@ -11,6 +11,14 @@ import builtins
 from collections.abc import Iterator
 
 from yellow_trellis.semantics.module_interface import AWAITED, OF
+from yellow_trellis.semantics.python.container_contents import (
+    NOTHING,
+    TYPED,
+    Containers,
+    agreed,
+    expression_in,
+    type_arguments,
+)
 from yellow_trellis.semantics.python.definitions import (
     is_async,
     is_of_group,
@@ -25,12 +33,11 @@ from yellow_trellis.syntax import Node
 
 _BUILTINS = frozenset(dir(builtins))
 _DEEPEST = 50
+_LOOPS = ("for_statement", "for_in_clause")
 _COPIES = frozenset({"copy.copy", "copy.deepcopy", "copy.replace", "dataclasses.replace"})
 """Functions that give another of what they are given."""
 _NEWS = ("builtins.object.__new__", "().<super>.__new__")
 """Methods that make an instance of the class that they are given, unless a base makes another."""
-_NOTHING = "<nothing>"
-"""The path of ``None``: it says nothing about what a name is otherwise."""
 
 
 class Paths:
@@ -46,6 +53,7 @@ class Paths:
         self.package = package
         self._of_names: dict[tuple[int, str], str | None] = {}
         self._depth = 0
+        self.containers = Containers(self)
 
     def of(self, node: Node) -> str | None:
         """Return the path of the expression `node`."""
@@ -71,7 +79,7 @@ class Paths:
             return self.of_name(scope.module, node.text)
         if kind in ("attribute", "member_type"):
             inner = self.of(node.items[0])
-            if inner in (None, _NOTHING):
+            if inner in (None, NOTHING):
                 return None
             if node.items[-1].text == "__class__":
                 return self._class_of(node.items[0])
@@ -90,11 +98,13 @@ class Paths:
             first = next((item for item in node.items[-1].items if item.named), None)
             if inner is not None and inner.replace(":", ".") in _COPIES:
                 return self.of(first) if first is not None else None
+            if (given := self.containers.given(node, function, inner)) is not None:
+                return given
             if (inner or "").endswith(_NEWS) and first is not None:
                 result = self.of(first)
-                entry = result not in (None, _NOTHING) and not (result or "").endswith("()")
+                entry = result not in (None, NOTHING) and not (result or "").endswith("()")
                 return f"{result}()" if entry else None
-            return None if inner in (None, _NOTHING) else f"{inner}()"
+            return None if inner in (None, NOTHING) else f"{inner}()"
         if kind == "named_expression":
             value = node.child("value")
             return self.of(value) if value is not None else None
@@ -104,16 +114,19 @@ class Paths:
             return agreed({self.of(node.items[0]), self.of(node.items[-1])})
         if kind == "await":
             inner = self.of(node.items[-1])
-            return None if inner in (None, _NOTHING) else f"{inner}.{AWAITED}"
+            return None if inner in (None, NOTHING) else f"{inner}.{AWAITED}"
         if kind in ("subscript", "generic_type"):
             return self._of_brackets(node)
         if kind == "dotted_name":  # in a pattern of `case`
             path = self.of(node.items[0])
             names = (item.text for item in node.items[1:] if item.kind == "identifier")
-            return None if path in (None, _NOTHING) else ".".join([path or "", *names])
+            return None if path in (None, NOTHING) else ".".join([path or "", *names])
         if kind == "none":
-            return _NOTHING
-        return None
+            return NOTHING
+        if kind == "binary_operator" and node.items[1].kind in ("+", "%"):
+            left = self.of(node.items[0])
+            return left if left in ("builtins.str()", "builtins.bytes()") else None
+        return _literal(node)
 
     def _last(self, binding: Binding, node: Node) -> str | None:
         """Return what a name is at a place, by what has bound it last before."""
@@ -134,19 +147,18 @@ class Paths:
         if result == "declared":
             return path
         kind = self.of(result) if isinstance(result, Node) else None
-        return None if kind in (None, _NOTHING) else f"{kind}()"
+        return None if kind in (None, NOTHING) else f"{kind}()"
 
     def _of_brackets(self, node: Node) -> str | None:
         """Return the path of ``Box[int]``, or of an item of what is declared as ``list[Tram]``."""
         holder = node.items[0].bare
         if any(child.kind == "slice" for child in node.children):
-            return None
-        if holder.kind == "identifier" and (path := self._item(holder)) is not None:
-            return path
+            path = self.of(holder)
+            return path if path in _SLICED else None
+        if (known := self.containers.known(holder)) is not None:
+            return known[1]
         path = self.of(holder)
-        if path in (None, _NOTHING) or (path or "").endswith("()"):
-            return None
-        return f"{path}.{OF}"
+        return None if path in (None, NOTHING) else f"{path}.{OF}"
 
     def _of_built_in(self, node: Node, name: str) -> str | None:
         """Return the path of ``super()``, and of ``type(x)``: the class of what ``x`` is."""
@@ -154,7 +166,7 @@ class Paths:
         if name == "builtins.super":
             if len(arguments) == 2:
                 above = self.of(arguments[0])
-                entry = above is not None and above != _NOTHING and not above.endswith("()")
+                entry = above is not None and above != NOTHING and not above.endswith("()")
                 return f"{above}().<super>" if entry else None
             return self._super(node) if not arguments else None
         return self._class_of(arguments[0]) if len(arguments) == 1 else None
@@ -198,7 +210,7 @@ class Paths:
         elif owner.kind == "class" and not _only_imported(owner, name):
             return f"{self.of_scope(owner)}.{name}"
         result = self.value(owner, name)
-        return None if result == _NOTHING else result
+        return None if result == NOTHING else result
 
     def _unbound(self, module: Scope, name: str) -> str | None:
         if any(item.name == "*" for item in module.imports):
@@ -243,11 +255,18 @@ class Paths:
             return self.of(value) if value is not None else None
         if how in ("for", "comprehension") and statement.kind in _LOOPS:
             iterated = statement.child("right")
-            return self._item(iterated) if iterated is not None else None
+            contents = self.containers.contents(iterated) if iterated is not None else None
+            return contents[0] if contents is not None else None
+        if how in ("for", "comprehension") and statement.kind in ("pattern_list", "tuple_pattern"):
+            loop = statement.parent
+            iterated = loop.child("right") if loop is not None and loop.kind in _LOOPS else None
+            if iterated is None:
+                return None
+            return self.containers.part_of_item(occurrence.node, iterated)
         if how in ("with", "except") and statement.kind == "as_pattern_target":
             pattern = statement.parent
             path = self.of(pattern.items[0]) if pattern is not None else None
-            if path is None or path == _NOTHING or is_of_group(occurrence.node):
+            if path is None or path == NOTHING or is_of_group(occurrence.node):
                 return None
             if how == "except":
                 return f"{path}()"
@@ -263,30 +282,7 @@ class Paths:
         while node.kind == "case_pattern":
             node = node.items[0]
         path = self.of(node.items[0]) if node.kind == "class_pattern" else None
-        return None if path in (None, _NOTHING) else f"{path}()"
-
-    def _item(self, node: Node) -> str | None:
-        """Return what the items of an iterable are: those of a list, or of what is declared.
-
-        Of a mapping that is what it holds by its keys, where it is asked for one.
-        """
-        is_asked = node.parent is not None and node.parent.kind == "subscript"
-        node = node.bare
-        if node.kind in ("list", "tuple", "set"):
-            return agreed({self.of(item) for item in node.items if item.named})
-        binding = self.names.binding(node) if node.kind == "identifier" else None
-        if binding is None or len(binding.definitions) != 1:
-            return None
-        above = binding.definitions[0].node.parent
-        kind = above.child("type") if above is not None and above.kind in _TYPED else None
-        core = kind.core if kind is not None else None
-        if core is not None and core.kind == "string":
-            return self._quoted_item(core, is_asked)
-        if core is None or core.kind not in ("generic_type", "subscript"):
-            return None
-        inner = [item for part in core.items[1:] for item in _arguments(part)]
-        at = _item_at(core.items[0].text, is_asked)
-        return self.annotation(inner[at]) if at is not None and len(inner) > at else None
+        return None if path in (None, NOTHING) else f"{path}()"
 
     def _argument(self, occurrence: Occurrence) -> str | None:
         """Return what a first parameter of a method is: an instance, or the class."""
@@ -329,7 +325,7 @@ class Paths:
             return None
         if above is None or occurrence.how not in ("argument", "assignment", "declaration"):
             return None
-        kind = above.child("type") if above.kind in _TYPED else None
+        kind = above.child("type") if above.kind in TYPED else None
         return self.annotation(kind) if kind is not None else None
 
     def annotation(self, node: Node) -> str | None:
@@ -340,7 +336,7 @@ class Paths:
             path = self.of(node)
             if path is not None and path.endswith((".Self", ":Self")):
                 return self._self(node)
-            return None if path in (None, _NOTHING) else path + "()"
+            return None if path in (None, NOTHING) else path + "()"
         if kind == "string":
             return self._quoted(node)
         if kind in ("binary_operator", "union_type"):
@@ -348,7 +344,7 @@ class Paths:
             return agreed({self._or_nothing(side) for side in sides})
         if kind in ("generic_type", "subscript"):
             head = self._typing_name(node.items[0])
-            inner = [i for item in node.items[1:] for i in _arguments(item)]
+            inner = [i for item in node.items[1:] for i in type_arguments(item)]
             if head in ("Optional", "Final", "ClassVar", "Annotated", "Required") and inner:
                 return self.annotation(inner[0])
             if head in ("type", "Type") and inner:
@@ -359,7 +355,7 @@ class Paths:
             if head in ("Literal", "Callable"):
                 return None
             path = self.of(node.items[0])
-            return None if path in (None, _NOTHING) else path + "()"
+            return None if path in (None, NOTHING) else path + "()"
         return None
 
     def _typing_name(self, node: Node) -> str:
@@ -369,7 +365,7 @@ class Paths:
         return name if module in ("typing", "typing_extensions", "builtins") else ""
 
     def _or_nothing(self, node: Node) -> str | None:
-        return _NOTHING if node.core.kind == "none" else self.annotation(node)
+        return NOTHING if node.core.kind == "none" else self.annotation(node)
 
     def _self(self, node: Node) -> str | None:
         scope: Scope | None = self.names.scope_at(node)
@@ -379,32 +375,24 @@ class Paths:
 
     def _quoted(self, node: Node) -> str | None:
         """Read an annotation in quotes."""
-        tree = _expression(node.text)
-        return self._of_expression(tree, node) if tree is not None else None
+        tree = expression_in(node.text)
+        return self.of_expression(tree, node) if tree is not None else None
 
-    def _quoted_item(self, node: Node, is_asked: bool) -> str | None:
-        tree = _expression(node.text)
-        if not isinstance(tree, ast.Subscript):
-            return None
-        at = _item_at(ast.unparse(tree.value), is_asked)
-        inner = tree.slice.elts if isinstance(tree.slice, ast.Tuple) else [tree.slice]
-        return self._of_expression(inner[at], node) if at is not None and len(inner) > at else None
-
-    def _of_expression(self, tree: ast.expr, node: Node) -> str | None:
+    def of_expression(self, tree: ast.expr, node: Node) -> str | None:
         """Return the path of what an expression in the quotes of `node` says a value is."""
         if isinstance(tree, ast.Constant) and tree.value is None:
-            return _NOTHING
+            return NOTHING
         if isinstance(tree, ast.BinOp) and isinstance(tree.op, ast.BitOr):
-            return agreed({self._of_expression(side, node) for side in (tree.left, tree.right)})
+            return agreed({self.of_expression(side, node) for side in (tree.left, tree.right)})
         if isinstance(tree, ast.Subscript):
             head = self._dotted(tree.value, node)
             module, _, name = (head or "").replace(":", ".").rpartition(".")
             inner = tree.slice.elts if isinstance(tree.slice, ast.Tuple) else [tree.slice]
             if module in ("typing", "typing_extensions"):
                 if name in ("Optional", "Final", "ClassVar", "Annotated", "Required"):
-                    return self._of_expression(inner[0], node)
+                    return self.of_expression(inner[0], node)
                 if name == "Union":
-                    return agreed({self._of_expression(item, node) for item in inner})
+                    return agreed({self.of_expression(item, node) for item in inner})
                 if name in ("Literal", "Callable", "Type"):
                     return None
             return None if head in (None, "builtins.type") else f"{head}()"
@@ -421,45 +409,27 @@ class Paths:
             return None
         scope = self.names.scope_at(node)
         path = self.of_name(scope.owner(tree.id), tree.id)
-        return None if path in (None, _NOTHING) else ".".join([path or "", *names])
+        return None if path in (None, NOTHING) else ".".join([path or "", *names])
 
 
-def _expression(text: str) -> ast.expr | None:
-    """Return the expression in a string with quotes; None if there is none."""
-    try:
-        value = ast.literal_eval(text)
-        return ast.parse(value, mode="eval").body if isinstance(value, str) else None
-    except (SyntaxError, ValueError):
-        return None
+_SLICED = frozenset(f"builtins.{name}()" for name in ("bytes", "list", "str", "tuple"))
+_LITERALS = {
+    **{"concatenated_string": "str", "dictionary": "dict", "dictionary_comprehension": "dict"},
+    **{"false": "bool", "float": "float", "integer": "int", "list": "list"},
+    **{"list_comprehension": "list", "set": "set", "set_comprehension": "set", "string": "str"},
+    **{"true": "bool", "tuple": "tuple"},
+}
 
 
-_LOOPS = ("for_statement", "for_in_clause")
-_MAPPINGS = frozenset({"Dict", "Mapping", "MutableMapping", "OrderedDict", "defaultdict", "dict"})
-
-
-def _item_at(head: str, is_asked: bool) -> int | None:
-    """Return which type in brackets is that of the items of a container; None if none is."""
-    name = head.rpartition(".")[2]
-    if name in _MAPPINGS:
-        return 1 if is_asked else 0
-    return 0 if name in _ITERABLES else None
-
-
-_ITERABLES = frozenset(
-    {
-        *("Collection", "Iterable", "Iterator", "List", "Sequence", "Set", "frozenset", "list"),
-        *("set", "FrozenSet", "MutableSequence", "AbstractSet", "deque"),
-    }
-)
-_TYPED = frozenset({"typed_parameter", "typed_default_parameter", "assignment"})
-
-
-def agreed(paths: set[str | None]) -> str | None:
-    """Return the one path among `paths`, if there is only one besides that of ``None``."""
-    sure = paths - {_NOTHING}
-    if len(sure) == 1:
-        return next(iter(sure))
-    return _NOTHING if paths == {_NOTHING} else None
+def _literal(node: Node) -> str | None:
+    """Return the path of the class of a literal; None for other code."""
+    name = _LITERALS.get(node.kind)
+    first = node.items[0] if name == "str" and node.kind == "concatenated_string" else node
+    if name == "str" and "b" in first.text.partition(first.text.rstrip()[-1])[0].lower():
+        name = "bytes"
+    if name == "int" and node.text[-1:] in "jJ":
+        name = "complex"
+    return f"builtins.{name}()" if name is not None else None
 
 
 def _may_be_starred(module: Scope, name: str) -> bool:
@@ -481,9 +451,3 @@ def _inner(scope: Scope) -> Iterator[Scope]:
 
 def _made_at(scope: Scope, occurrence: Occurrence) -> bool:
     return scope.kind in ("class", "function") and scope.start <= occurrence.span.start < scope.end
-
-
-def _arguments(node: Node) -> tuple[Node, ...]:
-    if node.kind in ("type_parameter", "tuple"):
-        return tuple(item for item in node.items if item.named)
-    return (node,) if node.named else ()
