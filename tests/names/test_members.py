@@ -52,3 +52,10 @@ def test_generic_types_match_wherever_they_stand(code: str, wanted: str, tmp_pat
     head = "from typing import Optional\n"
     text, _ = put(tmp_path, head + code, "@<typing.Optional>[@{x}]", "@{x} | None")
     assert text == wanted
+
+
+@pytest.mark.parametrize("code", ["import app\napp.Tram()\n", "from app import Tram\nTram()\n"])
+def test_a_name_that_the_module_lacks_is_not_written(code: str, tmp_path: Path) -> None:
+    text, refused = put(tmp_path, code, "@<app.Tram>()", "@<app.Tramway>()")
+    assert text == code
+    assert refused == ["`app` has no `Tramway`: did you mean `Tram`?"]

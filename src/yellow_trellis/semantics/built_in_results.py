@@ -1,4 +1,4 @@
-"""What functions and methods of the language itself return, where that is always of one class.
+"""The results of functions and methods of the language itself that are always of one class.
 
 Source: the documentation of the built-in functions and of the methods of texts in Python.
 """

@@ -12,7 +12,15 @@ from msgspec.structs import replace
 
 from yellow_trellis.semantics.built_in_results import result_of
 from yellow_trellis.semantics.class_order import merged
-from yellow_trellis.semantics.module_interface import AWAITED, ITEM, MORE, OF, RECEIVER, Entry, Summary
+from yellow_trellis.semantics.module_interface import (
+    AWAITED,
+    ITEM,
+    MORE,
+    OF,
+    RECEIVER,
+    Entry,
+    Summary,
+)
 from yellow_trellis.semantics.star_imports import StarImports
 
 Load = Callable[[str], "Summary | None"]

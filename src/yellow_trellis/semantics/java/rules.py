@@ -165,6 +165,7 @@ RULES = NameRules(
     imports=ImportStyle(
         kinds("import_declaration"), _written, behind=kinds("package_declaration")
     ),
+    member=re.compile(r"(?:.*\.)?[A-Z]\w*\.(?:[a-z_$]\w*|[A-Z][A-Z\d_]+)"),
     declared=re.compile(rb"\b(?:class|interface|enum|record)\s+([A-Za-z_$][\w$]*)"),
 )
 SEMANTICS = LexicalSemantics(RULES)

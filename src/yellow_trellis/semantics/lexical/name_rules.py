@@ -75,6 +75,9 @@ class NameRules(Struct, frozen=True):
     """None where imports name no single thing."""
     brings: Literal["name", "package", "all"] = "name"
     """What an import brings: the thing itself, the package that has it, or all of its namespace."""
+    member: re.Pattern[str] | None = None
+    """What the whole name of a member of a type looks like: it is said by its type, as imports
+    bring types only. None where an import can bring it."""
     declared: re.Pattern[bytes] | None = None
     """Finds the types that a file declares, by their names as first group."""
     is_file_local: bool = False

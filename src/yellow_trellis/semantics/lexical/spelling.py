@@ -14,7 +14,12 @@ def spell_at(facts: LexicalFacts, place: Node, name: str) -> tuple[str, Required
 
     That is the name that needs no import, the one that an import gives it, its last part in the
     namespace of the file or by a new import where that is free, and the whole name where it is not.
+    A member of a type is said by the type, where imports bring types only.
     """
+    if facts.rules.member is not None and facts.rules.member.fullmatch(name) is not None:
+        holder, _, last = name.rpartition(".")
+        said, required = spell_at(facts, place, holder)
+        return f"{said}{facts.rules.joint}{last}", required
     scope = facts.names.scope_at(place)
     for spell in (_without_import, _through_import, _in_namespace):
         text = spell(facts, scope, name)

@@ -1,4 +1,4 @@
-"""What containers hold: the items of ``list[Tram]``, of ``sorted(trams)``, of ``yard.by_line.values()``.
+"""The contents of containers: of ``list[Tram]``, ``sorted(trams)``, ``yard.by_line.values()``.
 
 A container that the code of the file declares, or makes of another one, is read here; what
 attributes and functions of other files hold is a step of the path, which the graph takes.
@@ -41,7 +41,7 @@ class Inference(Protocol):
 
 
 class Containers:
-    """What the containers of one file hold."""
+    """The contents of the containers of one file."""
 
     def __init__(self, paths: Inference) -> None:
         self._paths = paths
@@ -72,7 +72,7 @@ class Containers:
         return f"{path}.{MORE}()" if path not in (None, NOTHING) and len(arguments) > 1 else None
 
     def contents(self, node: Node) -> Contents | None:
-        """Return what a container holds: what going through it gives, and what it has at a place."""
+        """Return the paths of what a container holds."""
         node = node.bare
         if (known := self.known(node)) is not None:
             return known
@@ -161,7 +161,7 @@ class Containers:
         return None if places[0] is None else (paths[0], paths[1])
 
     def part_of_item(self, target: Node, iterated: Node) -> str | None:
-        """Return what one of several names before ``in`` is: ``for number, tram in enumerate(x)``."""
+        """Return what one of several names is: ``for number, tram in enumerate(trams)``."""
         pattern = target.parent
         names = [item for item in pattern.items if item.named] if pattern is not None else []
         at = next((n for n, item in enumerate(names) if item is target), None)
@@ -189,7 +189,9 @@ class Containers:
         inner = tree.slice.elts if isinstance(tree.slice, ast.Tuple) else [tree.slice]
         places = [_item_at(ast.unparse(tree.value), is_asked) for is_asked in (False, True)]
         paths = [
-            self._paths.of_expression(inner[at], node) if at is not None and len(inner) > at else None
+            self._paths.of_expression(inner[at], node)
+            if at is not None and len(inner) > at
+            else None
             for at in places
         ]
         return None if places[0] is None else (paths[0], paths[1])
@@ -243,6 +245,7 @@ def expression_in(text: str) -> ast.expr | None:
 
 
 def type_arguments(node: Node) -> tuple[Node, ...]:
+    """Return the types that a part of a type in brackets gives."""
     if node.kind in ("type_parameter", "tuple"):
         return tuple(item for item in node.items if item.named)
     return (node,) if node.named else ()

@@ -191,6 +191,7 @@ class _Summarizer:
         if any(child.kind == "async" for child in node.children):
             path, awaited = None, path
         is_property = any(mark.rpartition(".")[2] in _PROPERTIES for mark in marks)
+        contents = self.paths.containers.contained(returns) if returns is not None else None
         entry = is_property or all(mark.rpartition(".")[2] in _PLAIN for mark in marks)
         return Entry(
             "function",
@@ -199,7 +200,7 @@ class _Summarizer:
             awaited=awaited if entry else None,
             takes=_takes(node),
             by_place=_by_place(node),
-            contents=self.paths.containers.contained(returns) if entry and returns is not None else None,
+            contents=contents if entry else None,
         )
 
     def _made(self, scope: Scope, node: Node, marks: frozenset[str]) -> str | None:

@@ -54,6 +54,9 @@ def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, Require
     entry = min(speller.known(), key=lambda text: (text.count("."), len(text)), default=None)
     if entry is None:
         return speller.added()
+    head, _, last = speller.target.rpartition(".")
+    if head and (fault := missing(speller.facts, head, last)):
+        return entry, RequiredImport(name, name, fault=fault)
     if speller.is_inside():
         fault = f"`{entry}` would be called by itself"
         return entry, RequiredImport(name, name, fault=fault)
