@@ -21,11 +21,22 @@ UNASKED: tuple[Unasked, ...] = ("nothing", "safe", "all")
 
 
 class LazyFix:
-    """A fix that is only made when it is looked at: a survey of many findings makes few."""
+    """A fix that is only made when it is looked at: a survey of many findings makes few.
 
-    def __init__(self, title: str, safety: Safety, make: Callable[[], Fix]) -> None:
+    Arguments: `may_fail` tells whether it may be refused in a file with some bytes, by itself; it
+    may always be if left out.
+    """
+
+    def __init__(
+        self,
+        title: str,
+        safety: Safety,
+        make: Callable[[], Fix],
+        may_fail: Callable[[bytes], bool] = lambda data: True,
+    ) -> None:
         self.title = title
         self.safety = safety
+        self.may_fail = may_fail
         self._make = make
 
     @cached_property

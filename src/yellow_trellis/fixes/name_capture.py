@@ -39,6 +39,8 @@ class NewNames(NamedTuple):
     """The holes of the pattern that it binds, such as one for a parameter."""
     kept: frozenset[str]
     """The holes of the template."""
+    loses: bool = False
+    """Whether the pattern binds a name that the template does not."""
 
     def may_clash(self, data: bytes) -> bool:
         """Return whether a file with the bytes `data` has any of the names at all."""
@@ -91,7 +93,26 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
         tuple(around) if binds or any(occurrence.captured for occurrence in around) else (),
         was_bound,
         frozenset(put.holes),
+        bool(_bound_names(find) - _bound_names(put)),
     )
+
+
+def _bound_names(pattern: Pattern) -> frozenset[str]:
+    """Return the names that code of a pattern binds, those of its holes aside."""
+    stand_ins = _stand_ins(pattern)
+    return frozenset(
+        name
+        for scope in facts_of(pattern.tree).names.scopes
+        for name in scope.symbols
+        if name not in stand_ins and scope.binds(name)
+    )
+
+
+def binds_any(pattern: Pattern) -> bool:
+    """Return whether code of a pattern binds a name, or what a hole takes."""
+    if not pattern.language.references:
+        return False
+    return bool(_bound_names(pattern) or _bound_holes(pattern))
 
 
 def _is_around(scope: Scope, span: Span) -> bool:

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from yellow_trellis.plans.incremental import Partial, Within
     from yellow_trellis.plans.outcome import Outcome, State
     from yellow_trellis.plans.plan import Choose, Plan, make_plan
+    from yellow_trellis.plans.proof.validation import prove
     from yellow_trellis.plans.separate import SeparateFix, separate_fixes
     from yellow_trellis.plans.trial import Trial
 
@@ -22,6 +23,7 @@ _HOMES = {
     "incremental": ("Partial", "Within"),
     "outcome": ("Outcome", "State"),
     "plan": ("Choose", "Plan", "make_plan"),
+    "proof.validation": ("prove",),
     "separate": ("SeparateFix", "separate_fixes"),
     "trial": ("Trial",),
 }
@@ -44,6 +46,7 @@ __all__ = [
     "Within",
     "contained",
     "make_plan",
+    "prove",
     "rework",
     "separate_fixes",
 ]

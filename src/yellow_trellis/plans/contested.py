@@ -1,9 +1,8 @@
 """Candidates for conflicts among the fixes of a survey: only those are made and planned.
 
-A fix that meets no other, and replaces no comment and no broken code, can be in nobody's way. What
-the plan refuses one for by itself, `plan._refusal`, is asked for here as far as that costs little:
-whether a name of a template clashes, or the compiler reads the code otherwise, is known only once
-the fix is made.
+A fix that meets no other, and replaces no comment and no broken code, can be in nobody's way. One
+that the plan may refuse by itself, because a name of its template is taken or because of what the
+template writes, is planned as well, so that a survey says what a preview does.
 """
 
 from __future__ import annotations
@@ -47,7 +46,10 @@ def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
 def _is_refused_perhaps(finding: Finding, span: Span, tree: Tree) -> bool:
     """Return whether the plan may refuse the fix of a finding, whatever others do."""
     offered = finding.fixes[0]
-    if isinstance(offered, Fix) and (offered.clash or offered.fault):
+    if isinstance(offered, Fix):
+        if offered.clash or offered.fault:
+            return True
+    elif offered.may_fail(tree.source.data):
         return True
     source, mark = tree.source, tree.language.verbatim_mark
     lines = source.lines

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from functools import cached_property
 from typing import TYPE_CHECKING
@@ -31,6 +32,18 @@ from yellow_trellis.syntax.queries import StructureQuery
 
 if TYPE_CHECKING:
     from yellow_trellis.rules.definition import RuleDefinition
+
+
+_SOMEWHERE = re.compile(
+    r"\b(?:async|await|break|continue|del|except|global|import|nonlocal|return|super|yield)\b|\*|=>"
+)
+"""Words and signs of code that may stand in some places only."""
+_HOLE = re.compile(r"@\{[^}]*\}")
+
+
+def _bound_to_places(text: str) -> frozenset[str]:
+    """Return the words and signs of a pattern that may stand in some places only."""
+    return frozenset(_SOMEWHERE.findall(_HOLE.sub("", text)))
 
 
 class CompiledRule:
@@ -187,6 +200,24 @@ class CompiledRule:
     def telltales(self) -> tuple[KindKeyword, ...] | None:
         """The keywords of the nodes that a rule without a pattern visits, if all have some."""
         return self.language.telltales_of(self.visited)
+
+    def may_fail(self, data: bytes) -> bool:
+        """Return whether a fix of the rule may be refused in a file with the bytes `data`.
+
+        That is so where a name of the template is taken, or lost, and where the template writes
+        what may stand in some places only.
+        """
+        if self.pattern is None:
+            return False
+        from yellow_trellis.fixes.name_capture import binds_any, new_names  # not for each run
+
+        if self.template is None:
+            return binds_any(self.pattern)
+        put = self.template.shape
+        if put.meant or _bound_to_places(put.text) - _bound_to_places(self.pattern.text):
+            return True
+        names = new_names(put, self.pattern)
+        return names.may_clash(data) or bool(names.was_bound - names.kept) or names.loses
 
     def lacks(self, data: bytes) -> str:
         """Return a token that every finding holds and UTF-8 `data` does not; empty if none is.

@@ -63,7 +63,8 @@ def _finding(
 def _declared(rule: RuleDefinition, match: Match, rank: int) -> Finding:
     fixes: tuple[OfferedFix, ...] = ()
     if rule.put is not None:
-        fixes = (LazyFix(rule.summary, rule.safety, partial(_fix, rule, match)),)
+        may_fail = rule.compiled.may_fail
+        fixes = (LazyFix(rule.summary, rule.safety, partial(_fix, rule, match), may_fail),)
     return _finding(rule, match.span, _message(rule, match), fixes, rank, match)
 
 

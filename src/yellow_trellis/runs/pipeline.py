@@ -185,7 +185,9 @@ def _conflicts(
 
     def plan(findings: list[Finding]) -> plans.Plan:
         with_review = options.with_review
-        return plans.make_plan(scan.tree, findings, with_review=with_review, prefer=prefer)
+        made = plans.make_plan(scan.tree, findings, with_review=with_review, prefer=prefer)
+        plans.prove(made, dict(options.versions).get(file.language.name))
+        return made
 
     result, failures = plans.contained(scan.tree, contested, plan)
     return result.conflicts, failures
