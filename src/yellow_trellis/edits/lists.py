@@ -146,7 +146,7 @@ def broken(node: Node) -> list[Edit]:
     source = node.tree.source
     if not items or b"\n" in node.data or node.children[0].kind not in _OPENING:
         return []
-    if len(items) == 1 and _separator(items[0]) is None and _is_tuple(node):
+    if len(items) == 1 and _separator(items[0]) is None and is_tuple(node):
         return []  # the brackets only group: with a comma it would be a tuple
     base = source.indent_at(node.start).decode("utf-8", "replace")
     inner = "\n" + base + source.indent_unit.decode()
@@ -158,7 +158,8 @@ def broken(node: Node) -> list[Edit]:
     return [*edits, _gap(last or items[-1], closing, f"{comma}\n{base}")]
 
 
-def _is_tuple(node: Node) -> bool:
+def is_tuple(node: Node) -> bool:
+    """Return whether a list is one that needs a separator where it has one item."""
     language = node.tree.language
     return any(
         language.many_in_brackets in kinds and node.kind in kinds for kinds in language.alike_kinds

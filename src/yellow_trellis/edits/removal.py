@@ -10,6 +10,7 @@ import re
 from collections.abc import Iterator, Sequence
 
 from yellow_trellis.edits.edit import Edit, New
+from yellow_trellis.edits.lists import is_tuple
 from yellow_trellis.edits.statement_insertion import is_alone
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Node
@@ -80,9 +81,7 @@ def _from_row(parent: Node, going: list[Node], gone: dict[int, Node]) -> Iterato
 
 def _only_one(parent: Node, items: list[Node], going: list[Node]) -> Node | None:
     """Return the item that stays alone in a tuple, which is none without a separator behind it."""
-    language = parent.tree.language
-    tuples = next((k for k in language.alike_kinds if language.many_in_brackets in k), None)
-    if tuples is None or parent.kind not in tuples or len(items) < 2:
+    if not is_tuple(parent) or len(items) < 2:
         return None
     remaining = [item for item in items if not any(item is node for node in going)]
     return remaining[0] if len(remaining) == 1 else None

@@ -187,7 +187,7 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds in which the compiler reads some code as another tree than the parser."""
     misread_in: Callable[[tree_sitter.Node], Iterable[int]] = lambda node: ()
     """The bytes at which the compiler reads code in such a node as another tree, or not at all."""
-    unbracketed_in: Callable[[tree_sitter.Node], Iterable[tuple[int, int]]] = lambda node: ()
+    unbracketed_in: Callable[[tree_sitter.Node], Iterable[tuple[int, int]]] | None = None
     """The spans of expressions in such a node that are read otherwise without brackets."""
     misread_statements: Callable[
         [tree_sitter.Node, bytes, Callable[[int, int], bool]], list[tuple[int, int]]

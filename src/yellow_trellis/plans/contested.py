@@ -23,6 +23,7 @@ def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
     commented: list[Finding] = []
     last: Finding | None = None
     end = -1
+    may_fail: dict[str, bool] = {}
     placed = sorted((f.extent, number) for number, f in enumerate(findings) if f.fixes)
     for span, number in placed:
         finding = findings[number]
@@ -31,7 +32,7 @@ def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
             contested[id(finding)] = finding
         elif any(broken.start <= span.end and span.start <= broken.end for broken in tree.broken):
             contested[id(finding)] = finding
-        elif _is_refused_perhaps(finding, span, tree):
+        elif _is_refused_perhaps(finding, span, tree, may_fail):
             contested[id(finding)] = finding
         elif comment.search(data, span.start, span.end):
             commented.append(finding)
@@ -43,14 +44,22 @@ def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
     return list(contested.values())
 
 
-def _is_refused_perhaps(finding: Finding, span: Span, tree: Tree) -> bool:
-    """Return whether the plan may refuse the fix of a finding, whatever others do."""
+def _is_refused_perhaps(
+    finding: Finding, span: Span, tree: Tree, may_fail: dict[str, bool]
+) -> bool:
+    """Return whether the plan may refuse the fix of a finding, whatever others do.
+
+    Arguments: `may_fail` is what is known of this by rule, and is added to.
+    """
     offered = finding.fixes[0]
     if isinstance(offered, Fix):
         if offered.clash or offered.fault:
             return True
-    elif offered.may_fail(tree.source.data):
-        return True
+    else:
+        if finding.rule not in may_fail:
+            may_fail[finding.rule] = offered.may_fail(tree.source.data)
+        if may_fail[finding.rule]:
+            return True
     source, mark = tree.source, tree.language.verbatim_mark
     lines = source.lines
     shows_code = mark.search(source.data, lines.start(span.start), lines.end(span.end))

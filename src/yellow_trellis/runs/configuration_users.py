@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 
 from yellow_trellis.project.file_options import LARGEST
 from yellow_trellis.project.project_registry import BaseSpec, code_base
@@ -28,16 +28,8 @@ def users_in_settings(
     Arguments: `paths` are the files of the code base.
     """
     entries = [rule for rule in rules if rule.across is not None and not rule.across.thing.argument]
-    own = {os.path.realpath(rule.path) for rule in entries}
     table: dict[str, list[str]] = {}
-    for path in paths if entries else ():
-        if os.path.splitext(path)[1].lower() not in SETTINGS or path in own:
-            continue
-        try:
-            with open(path, "rb") as file:
-                raw = file.read(LARGEST)
-        except OSError:
-            continue
+    for path, raw in texts_beside(entries, paths, SETTINGS) if entries else ():
         shown = os.path.relpath(path, base.root)
         for rule in entries:
             for line, name in _names_in(raw, rule, base):
@@ -45,6 +37,25 @@ def users_in_settings(
                     f"{shown}:{line} names `{name}`, and is not code: change it there first"
                 )
     return table
+
+
+def texts_beside(
+    rules: Iterable[RuleDefinition], paths: Iterable[str], endings: Collection[str]
+) -> Iterator[tuple[str, bytes]]:
+    """Yield those of `paths` that have one of `endings`, with what they hold, as far as is read.
+
+    The files of `rules` themselves, and those that cannot be read, are left out.
+    """
+    own = {os.path.realpath(rule.path) for rule in rules}
+    for path in paths:
+        if os.path.splitext(path)[1].lower() not in endings or path in own:
+            continue
+        try:
+            with open(path, "rb") as file:
+                raw = file.read(LARGEST)
+        except OSError:
+            continue
+        yield path, raw
 
 
 def _names_in(raw: bytes, rule: RuleDefinition, base: BaseSpec) -> Iterator[tuple[int, str]]:

@@ -19,7 +19,7 @@ from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import LARGEST
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.rules import RuleDefinition
-from yellow_trellis.runs.configuration_users import SETTINGS, users_in_settings
+from yellow_trellis.runs.configuration_users import SETTINGS, texts_beside, users_in_settings
 from yellow_trellis.source import Source, Unreadable, normalized
 from yellow_trellis.syntax import Tree
 
@@ -83,16 +83,9 @@ def texts_saying(rules: list[RuleDefinition], base: BaseSpec) -> list[str]:
     """Return what is to be told of documents and settings that say the thing by its whole name."""
     statements = {rule.across.old.partition("(")[0]: rule.name for rule in rules if rule.across}
     words = {name: re.compile(rb"\b" + re.escape(name.encode()) + rb"\b") for name in statements}
-    own = {os.path.realpath(rule.path) for rule in rules}
     results: list[str] = []
-    for path in _files(base.root) if statements else ():
-        if path in own or os.path.splitext(path)[1].lower() not in _TEXTS or os.path.islink(path):
-            continue
-        try:
-            with open(path, "rb") as file:
-                raw = file.read(LARGEST)
-        except OSError:
-            continue
+    paths = (path for path in _files(base.root) if not os.path.islink(path))
+    for path, raw in texts_beside(rules, paths, _TEXTS) if statements else ():
         for name, word in words.items():
             if (first := word.search(raw)) is not None:
                 line = raw.count(b"\n", 0, first.start()) + 1

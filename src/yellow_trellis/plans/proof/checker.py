@@ -255,10 +255,10 @@ class Checker:
 def _unbracketed(draft: Draft) -> list[Span]:
     """Return where what fixes have written needs brackets at the start of a statement."""
     language = draft.tree.language
-    nodes = draft.tree.query(StructureQuery(language.ambiguous)) if language.ambiguous else ()
-    spans = [Span(*span) for node in nodes for span in language.unbracketed_in(node)]
-    if not spans:
+    if language.unbracketed_in is None:
         return []
+    nodes = draft.tree.query(StructureQuery(language.ambiguous))
+    spans = [Span(*span) for node in nodes for span in language.unbracketed_in(node)]
     written = [change.new for change in draft.replaced]
     return [span for span in spans if any(new.crosses(span) for new in written)]
 

@@ -38,6 +38,14 @@ class Goal(Struct, frozen=True, dict=True):
         """The modules or classes that have it."""
         return frozenset(name.rpartition(".")[0] for name in self.targets)
 
+    def means(self, name: str) -> bool:
+        """Return whether a dotted name, as it is resolved, is one of those of the thing."""
+        return name.replace("().", ".") in self.targets
+
+    def is_near(self, data: bytes) -> bool:
+        """Return whether UTF-8 `data` says the last name of an owner."""
+        return any(name.rpartition(".")[2].encode("utf-8") in data for name in self.owners)
+
     @cached_property
     def is_by_place(self) -> bool:
         """Return whether it is an argument that no call can name, ``def f(zone, /)``."""

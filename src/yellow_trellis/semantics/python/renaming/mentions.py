@@ -117,7 +117,7 @@ class Mentions:
         Its name is that from before the run: this file may have been changed by a round before.
         """
         result = self.facts.graph.resolve(path) if path is not None else None
-        return result is not None and result.replace("().", ".") in self.goal.targets
+        return result is not None and self.goal.means(result)
 
     # ------------------------------------------------------------------ kinds of places
 
@@ -202,8 +202,7 @@ class Mentions:
         data = self.facts.tree.source.data
         if _BY_TEXT.search(data) is not None:
             return True
-        lasts = (owner.rpartition(".")[2].encode("utf-8") for owner in self.goal.owners)
-        return _MOCKS.search(data) is not None and any(last in data for last in lasts)
+        return _MOCKS.search(data) is not None and self.goal.is_near(data)
 
     def _is_above(self, name: str) -> bool:
         """Return whether a class of the goal comes from the class `name`, which lacks it."""

@@ -110,32 +110,44 @@ class RunTime:
 
     def _listed_members(self) -> Iterator[tuple[Span, str]]:
         """Yield where all names of a module or class are listed: ``dir(clock)``."""
-        for node in self._said({"dir", "getmembers"}):
-            call = _called(node)
-            items = [item for item in call.items[-1].items if item.named] if call else []
-            if call is not None and items and self._relation(items[0]) == "it":
+        for call, argument in self._calls_of({"dir", "getmembers"}):
+            if self._relation(argument) == "it":
                 yield call.span, "all names are listed"
 
     # ------------------------------------------------------------------ attributes as a mapping
 
     def _listed_attributes(self) -> Iterator[tuple[Span, str]]:
         functions = {"vars", *(_LISTING_FIELDS if self.goal.role == "field" else ())}
-        for node in self._said(functions):
-            call = _called(node)
-            items = [item for item in call.items[-1].items if item.named] if call else []
-            relation = self._relation(items[0]) if items else "another"
-            if relation == "not known" and self.goal.is_method:
-                continue  # objects do not have the methods of their class as their own
-            if call is not None and relation != "another":
+        for call, argument in self._calls_of(functions):
+            if self._lists_it(argument):
                 yield call.span, "what it makes of an object has the names of its attributes"
         attributes = set(_OWN_NAMES) | (_OWN_FIELDS if self.goal.role == "field" else set())
-        for node in self._said(attributes):
+        for attribute in self._attributes_called(attributes):
+            if self._lists_it(attribute.items[0]):
+                yield attribute.span, "it has the names of the attributes of an object"
+
+    def _lists_it(self, node: Node) -> bool:
+        """Return whether the attributes of an object have the name, or may have it.
+
+        An object does not have the methods of its class as its own.
+        """
+        relation = self._relation(node)
+        return relation == "it" or (relation == "not known" and not self.goal.is_method)
+
+    def _attributes_called(self, words: set[str] | frozenset[str]) -> Iterator[Node]:
+        """Yield the attributes of the file whose last name is one of `words`."""
+        for node in self._said(words):
             above = node.parent
-            if above is None or above.kind != "attribute" or above.children[-1] is not node:
-                continue
-            relation = self._relation(above.items[0])
-            if relation == "it" or (relation == "not known" and not self.goal.is_method):
-                yield above.span, "it has the names of the attributes of an object"
+            if above is not None and above.kind == "attribute" and above.children[-1] is node:
+                yield above
+
+    def _calls_of(self, words: set[str] | frozenset[str]) -> Iterator[tuple[Node, Node]]:
+        """Yield the calls of functions whose last name is one of `words`, with what they take."""
+        for node in self._said(words):
+            call = _called(node)
+            items = [item for item in call.items[-1].items if item.named] if call else []
+            if call is not None and items:
+                yield call, items[0]
 
     def _said(self, words: set[str] | frozenset[str]) -> Iterator[Node]:
         """Yield the names of the file that are one of `words`, strings and comments aside."""
@@ -148,16 +160,12 @@ class RunTime:
     # ------------------------------------------------------------------ enumerations
 
     def _enum_names(self) -> Iterator[tuple[Span, str]]:
-        data = self.facts.tree.source.data
-        lasts = {owner.rpartition(".")[2] for owner in self.goal.owners}
-        if not any(last.encode("utf-8") in data for last in lasts):
+        if not self.goal.is_near(self.facts.tree.source.data):
             return
-        for node in self._said(_ENUM_NAMES):
-            above = node.parent
-            if above is None or above.kind != "attribute" or above.children[-1] is not node:
-                continue
-            if self._relation(above.items[0]) != "another":
-                yield above.span, "a member of an enumeration may tell its name here"
+        lasts = {owner.rpartition(".")[2] for owner in self.goal.owners}
+        for attribute in self._attributes_called(_ENUM_NAMES):
+            if self._relation(attribute.items[0]) != "another":
+                yield attribute.span, "a member of an enumeration may tell its name here"
         for node in self.facts.tree.of_kinds(frozenset({"subscript"})):
             if self.facts.meaning(node.items[0]) not in self.goal.owners:
                 continue
@@ -165,7 +173,7 @@ class RunTime:
             if keys and keys[0].bare.kind != "string":
                 yield node.span, "a member is asked for by its name"
         for node in self._said(lasts):
-            if self._is_told(node):
+            if self._is_listed(node):
                 yield node.outermost.span, "the members of the enumeration are listed"
         for node in self.facts.tree.of_kinds(frozenset({"call", "interpolation"})):
             shown = self._shown_values(node)
@@ -175,8 +183,8 @@ class RunTime:
             if self._gives_names(node):
                 yield node.span, "the name of the member is its value"
 
-    def _is_told(self, node: Node) -> bool:
-        """Return whether all members are gone through: ``for mode in Mode``, ``list(Mode)``."""
+    def _is_listed(self, node: Node) -> bool:
+        """Return whether all members are made a list or a text of: ``list(Mode)``."""
         if self.facts.meaning(node) not in self.goal.owners:
             return False
         above = node.parent
@@ -302,7 +310,7 @@ class RunTime:
                 continue
             path = self.facts.paths.of_scope(scope)
             result = self.facts.graph.resolve(path)
-            if result is None or result.replace("().", ".") not in self.goal.targets:
+            if result is None or not self.goal.means(result):
                 continue
             binding = self.facts.names.bound(scope, self.goal.word)
             first = next((d for d in binding.definitions if d.how == "argument"), None)
@@ -326,26 +334,19 @@ class RunTime:
         return self.goal.word in {word.lstrip("-").replace("-", "_").lower() for word in words}
 
     def _asked_for_signature(self) -> Iterator[tuple[Span, str]]:
-        for node in self._said(_SIGNATURES):
-            call = _called(node)
-            items = [item for item in call.items[-1].items if item.named] if call else []
-            if call is None or not items:
-                continue
-            meaning = self.facts.meaning(items[0])
-            if meaning is not None and meaning.replace("().", ".") in self.goal.targets:
+        for call, argument in self._calls_of(_SIGNATURES):
+            meaning = self.facts.meaning(argument)
+            if meaning is not None and self.goal.means(meaning):
                 yield call.span, "its signature tells the name"
 
     # ------------------------------------------------------------------ names shown, stand-ins
 
     def _shown(self) -> Iterator[tuple[Span, str]]:
         """Yield where the name of the thing itself is read: ``stamp.__name__``."""
-        for node in self._said(_SHOWN_BY):
-            above = node.parent
-            if above is None or above.kind != "attribute" or above.children[-1] is not node:
-                continue
+        for above in self._attributes_called(_SHOWN_BY):
             receiver = above.items[0]
             meaning = self.facts.meaning(receiver)
-            if meaning is not None and meaning.replace("().", ".") in self.goal.targets:
+            if meaning is not None and self.goal.means(meaning):
                 yield above.span, "the name itself is read"
             elif self.goal.is_class and self._is_class_of_own(receiver):
                 yield above.span, "the name of a class is read"

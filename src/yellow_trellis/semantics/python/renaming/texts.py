@@ -152,7 +152,8 @@ class Texts:
         is_stored = above.kind in _CONSTRUCTIONS or above.outermost.kind in _CONSTRUCTIONS
         if is_stored and self._is_asked_nearby:
             return "a string may be asked for as a name"
-        if self.goal.is_in_enum and is_stored and self._asks_enum:
+        is_near = self.goal.is_near(self.facts.tree.source.data)
+        if self.goal.is_in_enum and is_stored and is_near:
             return "a string may be asked for as a name"
         return OTHER
 
@@ -168,13 +169,6 @@ class Texts:
             nearby = graph.summary(module) if graph.holds(module) else None
             patterns.update(nearby.asks if nearby is not None else ())
         return any(re.fullmatch(pattern, self.word, re.DOTALL) for pattern in patterns)
-
-    @cached_property
-    def _asks_enum(self) -> bool:
-        """Return whether this file says the enumeration, and may ask it for members."""
-        data = self.facts.tree.source.data
-        names = {owner.rpartition(".")[2].encode("utf-8") for owner in self.goal.owners}
-        return any(name in data for name in names)
 
     def _is_configuration(self, text: Node, listing: Node) -> bool:
         """Return whether a string is a value of a class that code from outside may read."""
@@ -247,15 +241,11 @@ class Texts:
         if not parts[at - 1]:
             return "a text that is put together may name it" if not parts[0] else OTHER
         result = self.facts.graph.resolve(".".join(parts[: at + 1]))
-        if result is not None and self.goal_is(result):
+        if result is not None and self.goal.means(result):
             is_whole = chunk[0] == content.strip("rRbBuU\"'") and _is_patched(text)
             return IT if is_whole and parts.count(self.word) == 1 else "a string names it"
         lasts = {owner.rpartition(".")[2] for owner in self.goal.owners}
         return "a string may name it" if parts[at - 1] in lasts else OTHER
-
-    def goal_is(self, name: str) -> bool:
-        """Return whether a dotted name is one of the goal."""
-        return name.replace("().", ".") in self.goal.targets
 
     def _of_format(self, text: Node, content: str, offset: int) -> str:
         """Return what a format asks for, ``"{tram.speed}"`` or ``"%(speed)s"``."""
