@@ -25,11 +25,13 @@ from tests.laws import (
     test_dropped_imports,
     test_javascript,
     test_neighbours,
+    test_pairs,
     test_string_values,
     test_wraps,
 )
 from tests.laws.judge import fault_of_rules, fault_of_verbs
 from tests.names.judge import judged
+from yellow_trellis.edits.edit import Neighbour
 from yellow_trellis.fixes import builder, template_rewrite
 from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_rewrite import _Job
@@ -137,6 +139,14 @@ LAWS: dict[str, tuple[Law, Callable[[], Iterable[AbstractContextManager[object]]
     "fixes that spoil each other": (
         test_neighbours.test_two_fixes_that_are_right_alone_are_never_both_refused,
         lambda: [patch.object(validation, "first_touching", lambda *_: {})],
+    ),
+    "ties of statements": (
+        test_pairs.test_a_conflict_is_told_where_the_order_matters_and_nowhere_else,
+        lambda: [patch.object(overlap, "_compare_neighbours", lambda *_: None)],
+    ),
+    "what stands outside": (
+        test_pairs.test_a_conflict_is_told_where_the_order_matters_and_nowhere_else,
+        lambda: [patch.object(Neighbour, "level", 0)],
     ),
     "fixes beside one that fails": (
         test_neighbours.test_a_fix_that_fails_takes_no_other_with_it,

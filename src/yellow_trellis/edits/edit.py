@@ -6,6 +6,7 @@ from collections.abc import Iterable, Iterator
 from typing import Literal, NamedTuple, Union
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from yellow_trellis.source import Span
 
@@ -33,6 +34,33 @@ class Slice(NamedTuple):
 Piece = Union[New, Slice]
 
 
+class Neighbour(NamedTuple):
+    """The statement, body or item of a list that new ones are put beside, or around."""
+
+    span: Span
+    is_body: bool = False
+    """Whether it is a body: what is put at its ends stands outside of what is at its statements."""
+    is_wrapped: bool = False
+    """Whether it comes to stand inside of a new statement."""
+    is_template: bool = False
+    """Whether a template writes it: others may change what its holes took, and no more."""
+
+    @property
+    def level(self) -> int:
+        """The rank of what is put beside it: the higher stands outside; in a statement it is 0."""
+        return (BESIDE_RUN if self.is_run else BESIDE_BODY) if self.is_body else 1
+
+    @property
+    def is_run(self) -> bool:
+        """Return whether it is a run that a hole of a template took."""
+        return self.is_body and self.is_template
+
+
+BESIDE_BODY, AROUND_RUN, BESIDE_RUN = 2, 3, 4
+"""Levels of what is put at the ends of a body, of the ends of a run that a hole took, into which
+that goes, and of what the template itself puts beside the run."""
+
+
 class Edit(Struct, frozen=True):
     """`span`, in bytes, replaced by `pieces`.
 
@@ -46,6 +74,8 @@ class Edit(Struct, frozen=True):
     anchor: Span | None = None
     side: Side | None = None
     order: Order | None = None
+    neighbour: Neighbour | None = None
+    """What new statements are about; None for new code within a statement."""
 
     def __post_init__(self) -> None:
         if self.span.start > self.span.end:
@@ -76,6 +106,20 @@ class Edit(Struct, frozen=True):
     def after(cls, anchor: Span, *pieces: Piece, order: Order | None = None) -> Edit:
         """Insert `pieces` directly after the code `anchor`."""
         return cls(Span(anchor.end, anchor.end), pieces, anchor, "after", order)
+
+
+def put_before(
+    neighbour: Neighbour | None, anchor: Span, *pieces: Piece, order: Order | None = None
+) -> Edit:
+    """Insert code before `anchor`: a statement or an item beside `neighbour`, if one is given."""
+    return replace(Edit.before(anchor, *pieces, order=order), neighbour=neighbour)
+
+
+def put_after(
+    neighbour: Neighbour | None, anchor: Span, *pieces: Piece, order: Order | None = None
+) -> Edit:
+    """Insert code after `anchor`: a statement or an item beside `neighbour`, if one is given."""
+    return replace(Edit.after(anchor, *pieces, order=order), neighbour=neighbour)
 
 
 def joined_pieces(pieces: Iterable[Piece]) -> Iterator[Piece]:

@@ -6,7 +6,16 @@ import re
 from collections.abc import Sequence
 from itertools import pairwise
 
-from yellow_trellis.edits.edit import Edit, New, Order, Piece, Slice
+from yellow_trellis.edits.edit import (
+    Edit,
+    Neighbour,
+    New,
+    Order,
+    Piece,
+    Slice,
+    put_after,
+    put_before,
+)
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import attached
@@ -35,11 +44,14 @@ def append_to(node: Node, code: str, order: Order | None) -> list[Edit]:
     if not items:
         return [Edit.after(opening.span, New(code))]
     last = items[-1]
+    neighbour = Neighbour(Span(items[0].start, last.end), is_body=True)
     if (stands_last := _behind(items, code)) is not None:
         source = node.tree.source
         lead = source.data[source.lines.start(stands_last.start) : stands_last.start]
         gap = ", " if lead.strip() else ",\n" + lead.decode("utf-8", "replace")
-        return [Edit.before(stands_last.span, New(code + gap), order=order)]
+        return [
+            put_before(neighbour, stands_last.span, New(code + gap), order=order)
+        ]
     follow = last.next
     comma = follow if follow is not None and follow.kind in node.tree.language.separators else None
     source = node.tree.source
@@ -51,11 +63,23 @@ def append_to(node: Node, code: str, order: Order | None) -> list[Edit]:
         return [Edit(behind, (New(","), Slice(behind), New(text)))]
     if lead.strip() or not comma:
         gap = ", " if lead.strip() else ",\n" + lead.decode("utf-8", "replace")
-        end = last.span if comma is None else comma.span
-        return [Edit.after(end, New(f" {code}," if comma else gap + code), order=order)]
-    end = Span(last.start, comments[-1].end if comments else comma.end)
+        end = Span(items[0].start, last.end if comma is None else comma.end)
+        text = f" {code}," if comma else gap + code
+        return [put_after(neighbour, end, New(text), order=order)]
+    end = Span(items[0].start, comments[-1].end if comments else comma.end)
     text = "\n" + lead.decode("utf-8", "replace") + code + ","
-    return [Edit.after(end, New(text), order=order)]
+    return [put_after(neighbour, end, New(text), order=order)]
+
+
+def item_beside(node: Node, pieces: Sequence[Piece]) -> Neighbour | None:
+    """Return the item of a list that `pieces` are put beside, if they are an item as well."""
+    parent = node.parent
+    if parent is None or parent.kind not in parent.tree.language.lists or not pieces:
+        return None
+    ends = [piece.text.strip() for piece in (pieces[0], pieces[-1]) if isinstance(piece, New)]
+    separators = tuple(node.tree.language.separators)
+    is_item = any(text.startswith(separators) or text.endswith(separators) for text in ends)
+    return Neighbour(node.span) if is_item else None
 
 
 def _behind(items: list[Node], code: str) -> Node | None:
@@ -155,7 +179,8 @@ def broken(node: Node) -> list[Edit]:
     edits += [_gap(_separator(item) or item, second, inner) for item, second in pairwise(items)]
     last = _separator(items[-1])
     comma = "" if last is not None or not _may_end_in_comma(node, items) else ","
-    return [*edits, _gap(last or items[-1], closing, f"{comma}\n{base}")]
+    gap = Span((last or items[-1]).end, closing.start)
+    return [*edits, Edit.at(gap, closing.span, New(f"{comma}\n{base}"))]
 
 
 def is_tuple(node: Node) -> bool:

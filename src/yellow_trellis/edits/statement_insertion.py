@@ -4,7 +4,16 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from yellow_trellis.edits.edit import Edit, New, Order, Piece
+from yellow_trellis.edits.edit import (
+    Edit,
+    Neighbour,
+    New,
+    Order,
+    Piece,
+    put_after,
+    put_before,
+)
+from yellow_trellis.edits.neighbours import text_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import reach, run_reach
@@ -41,40 +50,52 @@ def first_in(
     if first.core.kind in (node.tree.language.family("string") or ()) and first.core is not first:
         return _behind(first, pieces, order, blank_after)
     start = run_reach((first,)).start
-    edit = line_before(first, pieces, order, start)
+    edit = _on_own_line(first, pieces, order, start)
     if "\n" not in between(first) or edit.anchor is None:
-        return [edit]
+        return [replace(edit, neighbour=Neighbour(body.span, is_body=True))]
     # it clings to the whole body: what others put before the first statement comes behind it
-    edit = Edit.before(Span(edit.anchor.start, body.end), *edit.pieces, order=order)
-    assert edit.anchor is not None
+    anchor, neighbour = Span(edit.anchor.start, body.end), Neighbour(body.span, is_body=True)
+    edit = put_before(neighbour, anchor, *edit.pieces, order=order)
     if order is None:
-        return [Edit.before(edit.anchor, *edit.pieces, *([New("\n")] * blank_after))]
-    wishes = [Edit.before(edit.anchor, New("\n"), order=_blank(n)) for n in range(blank_after)]
+        pieces = (*edit.pieces, *([New("\n")] * blank_after))
+        return [put_before(neighbour, anchor, *pieces)]
+    wishes = [
+        put_before(neighbour, anchor, New("\n"), order=_blank(n))
+        for n in range(blank_after)
+    ]
     return [edit, *wishes]
 
 
-def line_before(
-    node: Node, pieces: tuple[Piece, ...], order: Order | None, start: int | None = None
-) -> Edit:
+def line_before(node: Node, pieces: tuple[Piece, ...], order: Order | None) -> Edit:
     """Return the edit that puts a statement before `node` and its comments.
 
-    It goes to the start of the line: what stands there keeps its own indentation, which for a
-    comment may be another.
-    Arguments: `start` is where the comments start, if they are more than those it owns.
+    It stands directly before them and goes where they go, unless a comment has another indentation
+    than the statement.
     """
-    start = _below_head(node, reach(node).start if start is None else start)
-    gap = between(node, _text_of(node, pieces))
+    start = _below_head(node, reach(node).start)
+    gap, source = between(node, text_of(node, pieces)), node.tree.source
+    line = source.lines.start(start)
+    if "\n" + source.text(Span(line, start)) != gap:
+        return _on_own_line(node, pieces, order, start)
+    anchor = Span(start, node.end)
+    return put_before(Neighbour(node.span), anchor, *pieces, New(gap), order=order)
+
+
+def _on_own_line(
+    node: Node, pieces: tuple[Piece, ...], order: Order | None, start: int
+) -> Edit:
+    """Put a statement at the start of a line, so that what stands there keeps its indentation.
+
+    Arguments: `start` is where the comments before `node` start.
+    """
+    start = _below_head(node, start)
+    gap = between(node, text_of(node, pieces))
     if "\n" not in gap:
-        return Edit.before(Span(start, node.end), *pieces, New(gap), order=order)
+        anchor = Span(start, node.end)
+        return put_before(Neighbour(node.span), anchor, *pieces, New(gap), order=order)
     lead = (New(gap[1:]),) if gap[1:] else ()
     anchor = Span(node.tree.source.lines.start(start), node.end)
-    return Edit.before(anchor, *lead, *pieces, New("\n"), order=order)
-
-
-def _text_of(node: Node, pieces: tuple[Piece, ...]) -> str:
-    """Return the code that pieces stand for."""
-    source = node.tree.source
-    return "".join(p.text if isinstance(p, New) else source.text(p.span) for p in pieces)
+    return put_before(Neighbour(node.span), anchor, *lead, *pieces, New("\n"), order=order)
 
 
 def _below_head(node: Node, start: int) -> int:
@@ -91,34 +112,43 @@ def last_in(
     node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_before: int
 ) -> list[Edit]:
     """Return the edits that put a statement last in a body."""
-    last = body_of(node).items[-1]
-    return beside(last, pieces, order, blank_before)
+    body = body_of(node)
+    last = body.items[-1]
+    neighbour = Neighbour(body.span, is_body=True)
+    return [
+        replace(edit, anchor=Span(body.start, edit.span.end), neighbour=neighbour)
+        for edit in beside(last, pieces, order, blank_before)
+    ]
 
 
 def beside(
     node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_before: int
 ) -> list[Edit]:
     """Return the edits that put a statement behind `node`."""
-    gap = between(node)
+    gap, neighbour = between(node), Neighbour(node.span)
     anchor = Span(node.start, reach(node).end)
     if "\n" not in gap:
         anchor, blank_before = node.span, 0  # before the comment at the end of the line
     if order is None:
-        return [Edit.after(anchor, New("\n" * blank_before + gap), *pieces)]
-    wishes = [Edit.after(anchor, New("\n"), order=_FIRST + n) for n in range(blank_before)]
-    return [*wishes, Edit.after(anchor, New(gap), *pieces, order=order)]
+        return [put_after(neighbour, anchor, New("\n" * blank_before + gap), *pieces)]
+    wishes = [
+        put_after(neighbour, anchor, New("\n"), order=_FIRST + n) for n in range(blank_before)
+    ]
+    return [*wishes, put_after(neighbour, anchor, New(gap), *pieces, order=order)]
 
 
 def _behind(
     node: Node, pieces: tuple[Piece, ...], order: Order | None, blank_after: int
 ) -> list[Edit]:
-    gap = between(node)
+    gap, neighbour = between(node), Neighbour(node.span)
     anchor = Span(node.start, reach(node).end) if "\n" in gap else node.span
     missing = blank_after - blank_lines_after(node) if "\n" in gap else 0
     if order is None:
-        return [Edit.after(anchor, New(between(node)), *pieces, New("\n" * missing))]
-    edits = [Edit.after(anchor, New(between(node)), *pieces, order=order)]
-    return edits + [Edit.after(anchor, New("\n"), order=_blank(n)) for n in range(missing)]
+        return [put_after(neighbour, anchor, New(gap), *pieces, New("\n" * missing))]
+    wishes = [
+        put_after(neighbour, anchor, New("\n"), order=_blank(n)) for n in range(missing)
+    ]
+    return [put_after(neighbour, anchor, New(gap), *pieces, order=order), *wishes]
 
 
 _FIRST = -(1 << 59)

@@ -32,15 +32,16 @@ def code_gap(gap: str, base: str, unit: str, source: Source) -> str:
 
 
 def moved_indent(
-    source: Source, span: Span, indent: str, at: int | None = None
+    source: Source, span: Span, indent: str, at: int | None = None, *, may_grow: bool = False
 ) -> tuple[str, str] | None:
     """Return how the further lines of `span` change when it comes to stand elsewhere.
 
     Arguments: `indent` is the indentation of its new line. Where the lines are laid out by the
     column at which the code starts, and `at` is a byte of the original where it will stand, they
-    follow that column instead.
+    follow that column instead. `may_grow` tells that other fixes may put lines into a statement
+    that has one.
     """
-    if b"\n" not in source.data[span.start : span.end]:
+    if b"\n" not in source.data[span.start : span.end] and not may_grow:
         return None
     old = source.indent_at(span.start).decode("utf-8", "replace")
     column = source.place(span.start).column - 1

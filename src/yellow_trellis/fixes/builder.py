@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
+from itertools import pairwise
 from typing import Any, Union
 
 from msgspec import Struct
 
 from yellow_trellis.edits import Edit, New, Order, Piece, Slice
-from yellow_trellis.edits.lists import append_to, broken, items_of, joined, reorder
+from yellow_trellis.edits.edit import Neighbour, put_after, put_before
+from yellow_trellis.edits.lists import append_to, broken, item_beside, items_of, joined, reorder
+from yellow_trellis.edits.neighbours import is_statement, neighbour_of
 from yellow_trellis.edits.removal import blank_lines_before, definition_of, removals
 from yellow_trellis.edits.statement_insertion import (
     beside,
@@ -102,8 +105,11 @@ class FixBuilder:
         pieces = self._pieces(node, code)
         if is_alone(node):
             return self._with(lambda: in_block(node, pieces, is_first=True))
-        if not _is_statement(node):
-            return self._with(lambda: [Edit.before(node.span, *pieces, order=order)])
+        if not is_statement(node):
+            neighbour = item_beside(node, pieces)
+            return self._with(
+                lambda: [put_before(neighbour, node.span, *pieces, order=order)]
+            )
         return self._with(lambda: [line_before(node, pieces, order)])
 
     def after(self, node: Node, *code: Code, order: Order | None = None) -> FixBuilder:
@@ -111,8 +117,11 @@ class FixBuilder:
         pieces = self._pieces(node, code)
         if is_alone(node):
             return self._with(lambda: in_block(node, pieces, is_first=False))
-        if not _is_statement(node):
-            return self._with(lambda: [Edit.after(node.span, *pieces, order=order)])
+        if not is_statement(node):
+            neighbour = item_beside(node, pieces)
+            return self._with(
+                lambda: [put_after(neighbour, node.span, *pieces, order=order)]
+            )
         return self._with(lambda: beside(node, pieces, order, 0))
 
     def first_in(
@@ -160,20 +169,24 @@ class FixBuilder:
         if (before is None) == (after is None):
             raise ValueError("a move goes `before` or `after` one statement")
         node = definition_of(node)
-        self._moved.append(node)
         target = definition_of(before or after or node)
+        row = [item for item in target.parent.items if item.named] if target.parent else []
+        pair = (node, target) if before is not None else (target, node)
+        if any(first is pair[0] and second is pair[1] for first, second in pairwise(row)):
+            return self  # it stands there
+        self._moved.append(node)
         source = node.tree.source
         indent = source.indent_at(target.start).decode("utf-8", "replace")
         span = reach(node)
-        remainder = Slice(span, moved_indent(source, span, indent))
-        gap = "\n" * (1 + blank_lines_before(node))
+        remainder = Slice(span, moved_indent(source, span, indent, may_grow=True))
+        gap, neighbour = "\n" * (1 + blank_lines_before(node)), Neighbour(target.span)
         if before is not None:
             anchor = Span(source.lines.start(reach(target).start), target.end)
             lead = (New(indent),) if indent else ()
-            self._edits.append(Edit.before(anchor, *lead, remainder, New(gap)))
+            self._edits.append(put_before(neighbour, anchor, *lead, remainder, New(gap)))
         else:
             anchor = Span(target.start, reach(target).end)
-            self._edits.append(Edit.after(anchor, New(gap + indent), remainder))
+            self._edits.append(put_after(neighbour, anchor, New(gap + indent), remainder))
         return self
 
     def unwrap(self, node: Node, *inner: Node | tuple[Node, ...]) -> FixBuilder:
@@ -182,7 +195,7 @@ class FixBuilder:
         Arguments: `inner` is what stays; of a statement or a clause all statements of its body if
         left out. A fix that would drop some of a body's statements is refused: remove those.
         """
-        if not (_is_statement(node) or node.kind in node.tree.language.clauses):
+        if not (is_statement(node) or node.kind in node.tree.language.clauses):
             remainder = inner[0] if isinstance(inner[0], Node) else inner[0][0]
             return self._with(lambda: [_in_place_of(node, (self._slice(node, remainder),))])
         return self._with(lambda: [_unwrapped(node, list(_statements(inner)))])
@@ -222,7 +235,8 @@ class FixBuilder:
         inner = Slice(node.span)
         if newline and not lead.strip():
             head = indented(lines, indent, language) + newline + indent + lead
-            inner = Slice(node.span, moved_indent(source, node.span, indent + lead))
+            moved = moved_indent(source, node.span, indent + lead, may_grow=is_statement(node))
+            inner = Slice(node.span, moved)
         else:
             head = indented(head, indent, language)
         pieces = (New(head), inner, New(indented(tail, indent, language)))
@@ -380,19 +394,23 @@ def _unwrapped(node: Node, inner: list[Node]) -> Edit:
     around = node.parent
     if node.kind not in node.tree.language.clauses or around is None:
         indent = source.indent_at(node.start).decode("utf-8", "replace")
-        return Edit(node.span, (Slice(span, moved_indent(source, span, indent)),))
+        moved = moved_indent(source, span, indent, may_grow=True)
+        return Edit(node.span, (Slice(span, moved),))
     if around.children[-1] is not node:
         raise ValueError(f"other clauses follow that at {node.place}")
     indent = source.indent_at(around.start).decode("utf-8", "replace")
     tail = Slice(Span(around.start, len(source.data[: reach(node).start].rstrip())))
-    remainder = Slice(span, moved_indent(source, span, indent))
+    remainder = Slice(span, moved_indent(source, span, indent, may_grow=True))
     return Edit(around.span, (tail, New("\n" + indent), remainder))
 
 
 def _in_place_of(node: Node, pieces: tuple[Piece, ...]) -> Edit:
     """Put `pieces` where `node` is; the brackets that an item shares with its list stay."""
     shares = node.kind in node.tree.language.sole_items and node.field == "arguments"
-    return Edit(node.span, (New("("), *pieces, New(")")) if shares else pieces)
+    pieces = (New("("), *pieces, New(")")) if shares else pieces
+    at = next((n for n, p in enumerate(pieces) if isinstance(p, Slice) and p.span == node.span), -1)
+    neighbour = neighbour_of(node, pieces[:at], pieces[at + 1 :]) if at >= 0 else None
+    return Edit(node.span, pieces, neighbour=neighbour)
 
 
 def _drawn_in(edits: list[Edit], source: Source) -> list[Edit]:
@@ -426,7 +444,3 @@ def siblings(node: Node, second: Node) -> list[Node]:
     items = items_of(parent)
     at = sorted(i for i, item in enumerate(items) if item is node or item is second)
     return items[at[0] : at[1] + 1] if len(at) == 2 else []
-
-
-def _is_statement(node: Node) -> bool:
-    return node.parent is not None and node.parent.kind in node.tree.language.bodies

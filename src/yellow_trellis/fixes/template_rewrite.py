@@ -8,8 +8,9 @@ from itertools import pairwise
 from msgspec.structs import replace
 
 from yellow_trellis.edits import Edit, New, Piece, Slice
-from yellow_trellis.edits.edit import joined_pieces
-from yellow_trellis.edits.statement_insertion import block_around, is_alone
+from yellow_trellis.edits.edit import joined_pieces, put_after, put_before
+from yellow_trellis.edits.neighbours import is_statement
+from yellow_trellis.edits.statement_insertion import between, block_around, is_alone
 from yellow_trellis.edits.whitespace import (
     bare_line_break,
     encloses,
@@ -22,6 +23,11 @@ from yellow_trellis.fixes.comments import left_behind, move_comments
 from yellow_trellis.fixes.name_capture import clash_in
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.template_layout import Layout
+from yellow_trellis.fixes.template_neighbours import (
+    as_neighbours,
+    beside_run,
+    template_neighbour,
+)
 from yellow_trellis.fixes.template_place import (
     as_statement,
     captured,
@@ -61,7 +67,7 @@ def fill(
         name for name, hole in match.pattern.holes.items() if hole.many and not match.takes[name]
     )
     job = _Job(template, match, slots_for(template, empty))
-    edits = tuple(sorted(job.edits(), key=lambda e: e.span))
+    edits = tuple(sorted(as_neighbours(job.edits()), key=lambda e: e.span))
     inside = tuple(edit for edit in edits if edit.span.end > match.span.start or edit.side)
     clash = clash_in(template.shape, match) or fault_of(job.imports)
     return Fix(
@@ -174,6 +180,8 @@ class _Job:
                 yield from self._replace(old, new, unit, right, follow)
             elif new:
                 result = self._insert(new, unit, right, follow)
+                result = beside_run(result, unit, self.slots[j] if j >= 0 else None, is_behind=True)
+                result = beside_run(result, right, follow, is_behind=False)
                 if result.side == "before" or (right and result.span.end == right.span.start):
                     led.add(next_i)
                 yield result
@@ -256,9 +264,17 @@ class _Job:
             gap_after = self.layout.code_gap(gap_after)
         if left is None:
             pieces = self._pieces(new, whole.start, first_gap="")
-            return Edit.before(whole, *pieces, *self._text(gap_after, whole.start))
+            pieces += self._text(gap_after, whole.start)
+            neighbour = template_neighbour(self.template, self.match.nodes[0], pieces, [])
+            return put_before(neighbour, whole, *pieces)
         if right is None:
-            return Edit.after(whole, *self._pieces(new, whole.end, first_gap=new[0].gap))
+            if self._ends_in_body(left, new[0]):
+                return Edit.after(
+                    left.span, *self._pieces(new, left.span.end, first_gap=new[0].gap)
+                )
+            pieces = self._pieces(new, whole.end, first_gap=new[0].gap)
+            neighbour = template_neighbour(self.template, self.match.nodes[-1], [], pieces)
+            return put_after(neighbour, whole, *pieces)
         between = self.source.data[left.span.end : right.span.start]
         gap = Span(left.span.end, right.span.start)
         breaks = b"\n" in between and not between.strip()
@@ -286,6 +302,13 @@ class _Job:
         first_gap = new[0].gap if not between else ""
         pieces = self._pieces(new, right.span.start, first_gap=first_gap)
         return Edit.before(right.span, *pieces, *self._text(gap_after, right.span.start))
+
+    def _ends_in_body(self, last: Unit, new: Slot) -> bool:
+        """Return whether what comes last is put beside the last statement of a body."""
+        node = last.nodes[-1]
+        if node is self.match.nodes[-1] or not is_statement(node):
+            return False
+        return self.layout.code_gap(new.gap) == between(node)
 
     def _comment_behind(self, left: Unit, right: Unit) -> Span | None:
         """Return what stands behind an item on its line, if that ends in a comment."""

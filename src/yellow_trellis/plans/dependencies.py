@@ -108,17 +108,19 @@ def touch(candidate: Candidate, second: Candidate) -> bool:
     return a.start <= b.end and b.start <= a.end
 
 
-def first_touching(wrong: list[Candidate], chosen: list[Candidate]) -> dict[int, Candidate]:
-    """Return, by number of one of `wrong`, the first fix of `chosen` before it that touches it.
+def first_touching(
+    candidates: list[Candidate], rivals: list[Candidate], chosen: list[Candidate]
+) -> dict[int, Candidate]:
+    """Return, by number of one of `candidates`, the first of `rivals` before it that touches it.
 
-    Arguments: `chosen` are in order of priority.
+    Arguments: `chosen` are all fixes, in order of priority.
     """
     order = {c.number: at for at, c in enumerate(chosen)}
-    by_start = sorted(chosen, key=lambda c: c.fix.extent.start)
+    by_start = sorted(rivals, key=lambda c: c.fix.extent.start)
     starts = [c.fix.extent.start for c in by_start]
-    longest = max((c.fix.extent.end - c.fix.extent.start for c in chosen), default=0)
+    longest = max((c.fix.extent.end - c.fix.extent.start for c in rivals), default=0)
     results: dict[int, Candidate] = {}
-    for candidate in wrong:
+    for candidate in candidates:
         extent = candidate.fix.extent
         first = bisect_left(starts, extent.start - longest)
         near = by_start[first : bisect_right(starts, extent.end)]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from itertools import combinations
 from operator import attrgetter
 from typing import NamedTuple
 
@@ -65,7 +66,39 @@ def meetings(operations: list[Primitive], moved: Moved) -> Meetings:
             else:
                 _compare_own(second, item, moved, result)
         open_.append(item)
+    by_neighbour: dict[tuple[Span, bool], list[Primitive]] = {}
+    for item in operations:
+        if item.neighbour is not None:
+            by_neighbour.setdefault((item.neighbour.span, item.neighbour.is_body), []).append(item)
+    for group in by_neighbour.values():
+        for one, other in combinations(sorted(group, key=attrgetter("fix")), 2):
+            if one.fix != other.fix:
+                _compare_neighbours(one, other, result)
     return result
+
+
+def _compare_neighbours(primitive: Primitive, second: Primitive, result: Meetings) -> None:
+    """Compare what two fixes put beside, or around, one statement or body.
+
+    What wraps it leaves open whether the other stands inside or outside.
+    """
+    assert primitive.neighbour is not None
+    assert second.neighbour is not None
+    if primitive.neighbour.is_wrapped or second.neighbour.is_wrapped:
+        result.conflicts.append(Meeting("tie", primitive, second))
+    elif _is_before(primitive) is _is_before(second):
+        _compare_order(primitive, second, result)
+
+
+def _is_before(primitive: Primitive) -> bool | None:
+    """Return whether new statements come before their neighbour; None if in its place."""
+    assert primitive.neighbour is not None
+    span = primitive.neighbour.span
+    if primitive.inserts:
+        return primitive.before
+    if primitive.end <= span.start or primitive.start >= span.end:
+        return primitive.end <= span.start
+    return None
 
 
 def _compare_own(primitive: Primitive, second: Primitive, moved: Moved, result: Meetings) -> None:
@@ -110,9 +143,23 @@ def _compare_insertions(primitive: Primitive, second: Primitive, result: Meeting
     ):
         result.shared.setdefault(id(second), []).append(primitive)  # the statement is wanted once
         return
+    outer = primitive if primitive.level > second.level else second
+    if outer.neighbour is not None and outer.level != min(primitive.level, second.level):
+        if outer.neighbour.is_template and not outer.neighbour.is_run:
+            result.conflicts.append(Meeting("tie", primitive, second))
+        return  # beside a statement is outside of what is in it
+    if outer.neighbour is not None:
+        return  # see `_compare_neighbours`
     if primitive.extent != second.extent and (
         primitive.extent.holds(second.extent) or second.extent.holds(primitive.extent)
     ):
+        return
+    _compare_order(primitive, second, result)
+
+
+def _compare_order(primitive: Primitive, second: Primitive, result: Meetings) -> None:
+    """Compare the orders of two insertions of which one has to come first."""
+    if id(primitive) in map(id, result.shared.get(id(second), ())):
         return
     if primitive.order is None or second.order is None:
         result.conflicts.append(Meeting("tie", primitive, second))
@@ -134,6 +181,8 @@ def _compare_insertion(point: Primitive, span: Primitive, moved: Moved, result: 
     """Compare an insertion with a written span that it lies in or borders on."""
     at, anchor = point.start, point.anchor
     holding = [content for content in moved[span.fix] if content.holds(anchor)]
+    if point.neighbour is not None and point.neighbour.is_body and span.span == anchor:
+        holding = [content for content in holding if content != anchor]  # it stands outside
     if holding and span.span.holds(anchor):
         if all(content == anchor and not content.holds(point.extent) for content in holding):
             # the point stands beside the slice, not in it: it has no place where the slice goes

@@ -11,6 +11,7 @@ from operator import attrgetter
 from msgspec import Struct, field
 
 from yellow_trellis.edits import Slice
+from yellow_trellis.edits.edit import BESIDE_BODY
 from yellow_trellis.edits.whitespace import in_string, lines_in_strings
 from yellow_trellis.plans.write_op import EXTENT, Label, Primitive
 from yellow_trellis.source import Span
@@ -135,8 +136,8 @@ class Renderer:
             start = item.start
             if start > end:
                 break
-            if start < pos:
-                continue
+            if start < pos and not (item.edge and item.level == BESIDE_BODY):
+                continue  # the edge of a body stays where some of its statements have gone
             over = buried.get(id(item), ()) if buried else ()
             if (over or owner is not None) and not _applies(item, over, region, owner):
                 continue
@@ -172,11 +173,13 @@ class Renderer:
                 self._render_slice(piece, item, out, shifts)
                 continue
             text = piece.text.encode("utf-8", "surrogateescape")
+            is_code = bool(shifts) and self._is_code(item.start)
+            if is_code and out.at_line_start():
+                text = _relead(text, shifts)
             if b"\n" not in text:
                 out.write(text)
                 continue
             newline = self.source.newline_at(item.start)
-            is_code = bool(shifts) and self._is_code(item.start)
             in_strings = lines_in_strings(text, self.tree.language) if is_code else ()
             for number, line in enumerate(text.split(b"\n")):
                 if number:
@@ -217,6 +220,8 @@ def _applies(item: Primitive, over: Sequence[Primitive], region: Span, owner: in
             return False
         if item.fix == owner and region in (item.anchor, item.span):
             return False
+        if item.level == BESIDE_BODY and region == item.anchor and not over:
+            return False  # beside a body that is one statement, which goes elsewhere
     for outer in over:
         if region.holds(outer.span) and not (outer.fix == owner and outer.span == region):
             return False

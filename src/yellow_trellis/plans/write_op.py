@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from typing import Union
 
 from yellow_trellis.edits import Edit, New, Order, Piece, Slice
+from yellow_trellis.edits.edit import AROUND_RUN, Neighbour
 from yellow_trellis.fixes import Fix
-from yellow_trellis.plans.proof.claims import claims_of
+from yellow_trellis.plans.proof.claims import Claim, claims_of, levels_of
 from yellow_trellis.source import Span
 
 Label = tuple[int, Union[Span, None]]
@@ -25,7 +26,7 @@ class Primitive:
 
     __slots__ = (
         *("anchor", "before", "edge", "end", "extent", "fix", "inserts", "key", "label", "order"),
-        *("pieces", "start"),
+        *("level", "neighbour", "pieces", "start"),
     )
 
     def __init__(
@@ -40,6 +41,8 @@ class Primitive:
         order: Order | None = None,
         edge: int = 0,
         label: Label = EXTENT,
+        neighbour: Neighbour | None = None,
+        level: int = 0,
     ) -> None:
         self.start = start
         self.end = end
@@ -57,11 +60,15 @@ class Primitive:
         """Other than 0 for the start or end of something that is looked for in the new text."""
         self.label = label
         """Of an edge: what starts or ends there."""
+        self.neighbour = neighbour
+        """What new statements are about; None for code within a statement."""
+        self.level = neighbour.level if neighbour is not None else level
+        """How far outside of others at its place it stands; see `Neighbour.level`."""
         self.inserts = start == end
         """Whether nothing of the original is written over."""
         reach = extent[1] - extent[0]
         if start != end:
-            self.key: Key = (start, 2, start - end, 0, _NO_ORDER, -reach, edge)
+            self.key: Key = (start, 2, start - end, 0, 0, _NO_ORDER, -reach, edge)
             return
         size = anchor[1] - anchor[0]
         if edge in (-2, 2):
@@ -69,13 +76,14 @@ class Primitive:
         else:
             ordered, by = order is not None, _NO_ORDER if order is None else order_key(order)
         if before:
-            self.key = (start, 1, -size, not ordered, by, -reach, edge)
+            self.key = (start, 1, -size, -self.level, not ordered, by, -reach, edge)
         else:
-            self.key = (start, 0, size, ordered, by, reach, edge)
+            self.key = (start, 0, size, self.level, ordered, by, reach, edge)
 
     # The key says where the primitive comes in the text, among others that start at the same byte:
     # first what clings to code that ends here, the innermost first; then what clings to code that
-    # starts here, the outermost first; then what is written over, the longest first. Insertions
+    # starts here, the outermost first; then what is written over, the longest first. What is put
+    # beside a body stands outside of what is beside a statement, that of code in it. Insertions
     # with an order stand outside of those without one, the edges of a fix outside of what the fix
     # inserts and inside of what others do around. The edges of a claim stand outside of insertions
     # with an order too (-2 and 2), those of a slice inside of all that its own fix inserts.
@@ -86,7 +94,7 @@ class Primitive:
         return Span(self.start, self.end)
 
 
-Key = tuple[int, int, int, int, tuple[int, str], int, int]
+Key = tuple[int, int, int, int, int, tuple[int, str], int, int]
 
 _NO_ORDER = (0, "")
 _FIRST_ORDER = (-(1 << 62), "")
@@ -113,7 +121,10 @@ def primitives(fix: Fix, number: int) -> list[Primitive]:
         if start == end:
             anchor, before = edit.anchor or span, edit.side == "before"
             results.append(
-                Primitive(start, end, pieces, number, extent, anchor, before, edit.order)
+                Primitive(
+                    *(start, end, pieces, number, extent, anchor, before, edit.order),
+                    neighbour=edit.neighbour,
+                )
             )
             continue
         for piece in pieces:
@@ -156,9 +167,12 @@ def _segment(
     edit: Edit,
 ) -> Iterator[Primitive]:
     if span.start < span.end:
-        yield Primitive(*span, pieces, number, fix.extent, span)
+        yield Primitive(*span, pieces, number, fix.extent, span, neighbour=edit.neighbour)
     elif pieces:
-        yield Primitive(*span, pieces, number, fix.extent, beside, before, edit.order)
+        yield Primitive(
+            *(*span, pieces, number, fix.extent, beside, before, edit.order),
+            neighbour=edit.neighbour,
+        )
 
 
 def edges(fix: Fix, number: int) -> list[Primitive]:
@@ -167,24 +181,52 @@ def edges(fix: Fix, number: int) -> list[Primitive]:
     Slices that are written anew have no edges.
     """
     extent = fix.extent
-    results = list(_edge_pair(extent, number, extent, _EDGES_OF[""], EXTENT))
+    levels = levels_of(fix.edits)
+    results = list(_edge_pair(extent, number, extent, _EDGES_OF[""], EXTENT, levels))
     for at, claim in enumerate(claims_of(fix)):
-        results += _edge_pair(claim.span, number, extent, _EDGES_OF[claim.side], (at, None))
+        outside = _edges_around(fix, claim)
+        results += _edge_pair(claim.span, number, extent, outside, (at, None), claim.levels)
         for span in claim.stays:
-            results += _edge_pair(span, number, extent, (1, -1), (at, span))
+            levels = _levels_of_slice(claim, span)
+            results += _edge_pair(span, number, extent, (1, -1), (at, span), levels)
     return results
 
 
-_EDGES_OF = {"": (-1, 1), "around": (-1, 1), "before": (-2, -1), "after": (1, 2)}
+def _edges_around(fix: Fix, claim: Claim) -> tuple[int, int]:
+    """Return the edges of a claim, which are inside of what only others put at its ends."""
+    if claim.side != "around":
+        return _EDGES_OF[claim.side]
+    sides = {edit.side for edit in fix.edits if edit.inserts and edit.anchor == claim.span}
+    return (-1 if "before" in sides else 1), (1 if "after" in sides else -1)
+
+
+def _levels_of_slice(claim: Claim, span: Span) -> tuple[int, int]:
+    """Return how far outside of others the ends of a slice stand that a claim keeps."""
+    if claim.side != "around":
+        return claim.levels
+    if span == claim.span:
+        return 1, 1  # a statement that a template only puts others beside
+    return (AROUND_RUN, AROUND_RUN) if span in claim.runs else (0, 0)
+
+
+_EDGES_OF = {"": (-1, 1), "before": (-2, -1), "after": (1, 2)}
 """By side of a claim: its edges. One that replaces is on no side."""
 
 
 def _edge_pair(
-    span: Span, number: int, extent: Span, edge: tuple[int, int], label: Label
+    span: Span,
+    number: int,
+    extent: Span,
+    edge: tuple[int, int],
+    label: Label,
+    levels: tuple[int, int],
 ) -> Iterator[Primitive]:
     start, end = span
-    yield Primitive(start, start, (), number, extent, span, True, edge=edge[0], label=label)
-    yield Primitive(end, end, (), number, extent, span, edge=edge[1], label=label)
+    ends = ((start, True, edge[0], levels[0]), (end, False, edge[1], levels[1]))
+    for at, before, mark, level in ends:
+        yield Primitive(
+            *(at, at, (), number, extent, span, before), edge=mark, label=label, level=level
+        )
 
 
 def moved(writes: list[Primitive]) -> tuple[Span, ...]:

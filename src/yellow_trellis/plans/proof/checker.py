@@ -168,7 +168,10 @@ class Checker:
             region.fix
             for region in draft.regions
             if (shape := puts.get((region.fix, region.old))) is not None
-            and not _is_there(shape, draft.tree, region.new, slices.get(region.fix, ()))
+            and not _is_there(
+                *(shape, draft.tree, region.new, slices.get(region.fix, ())),
+                next((new for old, new in region.kept if old == region.old), None),
+            )
         }
 
     # ------------------------------------------------------------------ the text as a whole
@@ -301,11 +304,14 @@ def _expressions(replaced: Sequence[Replacement], fixes: set[int], before: Tree)
             yield change.new
 
 
-def _is_there(shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span]) -> bool:
+def _is_there(
+    shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span], whole: Span | None
+) -> bool:
     """Return whether `shape` matches a node, or statements in a row, that fill `span`.
 
     Comments at either end do not count: whose they are changes with the code around.
-    Arguments: `spans` is where the slices came to stand that its holes must take.
+    Arguments: `spans` is where the slices came to stand that its holes must take; `whole` is where
+    the old code did, if it is kept as a whole.
     """
     span = without_comments(tree, span)
     if span.start == span.end:
@@ -324,7 +330,7 @@ def _is_there(shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span]) -> 
             result is not None
             and without_comments(tree, result.span) == span
             and all(
-                _is_kept(take, spans) for key, take in result.takes.items() if key[0] != "<"
+                _is_kept(take, spans, whole) for key, take in result.takes.items() if key[0] != "<"
             )
         ):
             return True
@@ -344,8 +350,14 @@ def _in_block(tree: Tree, span: Span) -> Span:
     return Span(items[0].start, items[-1].end)
 
 
-def _is_kept(capture: Capture, spans: Sequence[Span]) -> bool:
-    """Return whether what a hole takes was kept: one node has to be all of a slice."""
+def _is_kept(capture: Capture, spans: Sequence[Span], whole: Span | None) -> bool:
+    """Return whether what a hole takes was kept: one node has to be all of a slice.
+
+    Arguments: `whole` is where the old code stands, if all of it was kept, with its parts in place.
+    """
+    nodes = (capture,) if isinstance(capture, Node) else capture
+    if whole is not None and all(whole.holds(node.span) for node in nodes):
+        return True
     if not isinstance(capture, Node):
         filler = capture[0].tree.language.empty_body if len(capture) == 1 else ""
         if filler and capture[0].text == filler:

@@ -27,6 +27,8 @@ class Claim(NamedTuple):
     """Those slices that are neighbours of whatever number."""
     side: str = ""
     """Of an insertion: the side of the code that it is on. Of a template: ``around``."""
+    levels: tuple[int, int] = (0, 0)
+    """How far outside of others its start and its end stand; see `Neighbour.level`."""
 
     @property
     def replaces(self) -> bool:
@@ -63,18 +65,42 @@ def _with_edits(fix: Fix) -> Iterator[tuple[Claim, tuple[Edit, ...]]]:
         of_templates.update(map(id, template.edits))
         stays = tuple(span for span in template.keeps if _is_untouched(template.edits, span))
         moves = tuple(span for edit in template.edits for span in _moved(edit))
-        yield Claim(template.span, stays, moves, template.runs, "around"), template.edits
+        levels, runs = levels_of(template.edits), template.runs
+        if template.edits and all(_is_beside(edit) for edit in template.edits):
+            stays, moves, runs = (template.span,), (), frozenset([template.span])
+        yield Claim(template.span, stays, moves, runs, "around", levels), template.edits
     for edit in fix.edits:
         if id(edit) not in of_templates:
             yield _claim(edit), (edit,)
 
 
 def _claim(edit: Edit) -> Claim:
+    level = edit.neighbour.level if edit.neighbour is not None else 0
+    levels = level, level
+    moves = tuple(_moved(edit))
     if edit.inserts:
         anchor = edit.anchor or edit.span
-        return Claim(anchor, (anchor,), tuple(_moved(edit)), side=edit.side or "after")
-    moves = tuple(_moved(edit))
-    return Claim(edit.span, tuple(span for span in _slices(edit) if span not in moves), moves)
+        runs = frozenset([anchor] if level else ())  # others may stand there as well
+        return Claim(anchor, (anchor,), moves, runs, edit.side or "after", levels)
+    stays = tuple(span for span in _slices(edit) if span not in moves)
+    return Claim(edit.span, stays, moves, levels=levels)
+
+
+def levels_of(edits: Iterable[Edit]) -> tuple[int, int]:
+    """Return how far outside of others the start and the end of some edits together stand."""
+    first = last = 0
+    for edit in edits:
+        if edit.neighbour is None or edit.neighbour.is_run:
+            continue
+        level = edit.neighbour.level
+        first = max(first, level) if edit.side != "after" else first
+        last = max(last, level) if edit.side != "before" else last
+    return first, last
+
+
+def _is_beside(edit: Edit) -> bool:
+    """Return whether an edit puts statements beside one that stays whole."""
+    return edit.neighbour is not None and not edit.neighbour.is_template
 
 
 def _slices(edit: Edit) -> Iterator[Span]:

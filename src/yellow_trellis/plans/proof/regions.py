@@ -147,7 +147,9 @@ def _nest(replacement: Replacement, top: list[Replacement], open_: list[Replacem
             open_.append(replacement)
             return
     if not around.new.crosses(replacement.new) and not around.old.crosses(replacement.old):
-        open_.pop()
-        _nest(replacement, top, open_)
+        beside = open_[:-1]
+        _nest(replacement, top, beside)
+        if replacement.new.start < replacement.new.end:  # what is empty is over, the other is not
+            open_[:] = beside
         return
     around.join(replacement)

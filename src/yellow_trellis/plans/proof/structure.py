@@ -79,10 +79,14 @@ class _Comparison:
                 new = run_in(self.new_tree, without_comments(self.new_tree, remainder.new))
             if not any(self._meaningful(old)):
                 continue  # a part of a node, which is nothing by itself, or a comment
+            if remainder.is_run and not new and self._is_replaced(old, remainder.inside):
+                continue  # all of it has gone
             if remainder.is_run and len(old) == 1 and self.language.same_kind(
                 old[0].type
             ) in self.bare:
                 old = old[0].children
+            if len(old) != len(new):
+                old, new = _as_neighbours(old), _as_neighbours(new)
             if len(new) == 1 < len(old) and (above := old[0].parent) is not None:
                 if new[0].type in self.language.lists or new[0].type == above.type:
                     new = new[0].children  # a list without brackets, or less of a statement
@@ -166,6 +170,13 @@ class _Comparison:
         for number, item in strays:
             if homes.get(id(item), number) != number:
                 yield [item]
+
+    def _is_replaced(
+        self, nodes: Sequence[tree_sitter.Node], replaced: Sequence[Replacement]
+    ) -> bool:
+        """Return whether all of some nodes of the old tree lie in replaced code."""
+        spans = sorted(item.old for item in replaced)
+        return not any(self._outside(self.tree, nodes, spans, set()))
 
     def _fills_brackets(self, old: tree_sitter.Node, span: Span) -> bool:
         """Return whether a span of the new text is all of a list that `old` is alike."""
@@ -252,6 +263,18 @@ def run_in(tree: Tree, span: Span) -> list[tree_sitter.Node]:
     if not nodes or (nodes[0].start_byte, _end(tree, nodes[-1])) != span:
         return []
     return nodes
+
+
+def _as_neighbours(nodes: list[tree_sitter.Node]) -> list[tree_sitter.Node]:
+    """Return nodes in a row; for one alone the outermost that fills its place beside others."""
+    if len(nodes) != 1:
+        return nodes
+    node = nodes[0]
+    while (above := node.parent) is not None and above.child_count == 1 and (
+        (above.start_byte, above.end_byte) == (node.start_byte, node.end_byte)
+    ):
+        node = above
+    return [node]
 
 
 def _end_of_code(node: tree_sitter.Node, comments: frozenset[str]) -> int:

@@ -83,12 +83,16 @@ def _told_apart(
 ) -> tuple[list[Candidate], list[tuple[Candidate, Candidate]]]:
     """Return those of `wrong` fixes that are so by themselves, and those that only have to wait.
 
-    Two that touch may spoil each other though each is right alone: the later one waits for the
-    earlier, which comes with it. All that stand first are tried without the later ones, and these
-    without the first, so that it takes two attempts however many there are.
+    Two that touch may spoil each other, or one the other, though each is right alone: the later one
+    waits for the earlier, which comes with it. All that stand first are tried without the later
+    ones, and these without the first, so that it takes two attempts however many there are.
     """
-    earlier = first_touching(wrong, chosen)
-    later = [c for c in wrong if c.number in earlier]
+    earlier = first_touching(wrong, chosen, chosen)
+    if not earlier:
+        blamed = set(_numbers(wrong))
+        rest = [c for c in chosen if c.number not in blamed]
+        earlier = first_touching(rest, wrong, chosen)
+    later = [c for c in chosen if c.number in earlier]
     numbers = set(_numbers(later))
     if not later:
         return _guilty(wrong, failed, checker), []
@@ -102,7 +106,9 @@ def _told_apart(
         for c in later
         if c.number not in guilty and earlier[c.number].number not in guilty
     ]
-    return [c for c in wrong if c.number in guilty] or ([] if waiting else wrong), waiting
+    if waiting:  # for one of them the rest may be wrong: they are looked at again without
+        return [], waiting
+    return [c for c in wrong if c.number in guilty] or wrong, waiting
 
 
 def _guilty(wrong: list[Candidate], failed: Attempt, checker: Checker) -> list[Candidate]:
