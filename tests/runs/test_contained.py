@@ -1,7 +1,10 @@
 """Rules that hang, grow, end their process or write to the tree cost themselves, and are told."""
 
 import os
+import subprocess
 import sys
+import time
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -182,3 +185,63 @@ def test_the_other_commands_have_limits_too(tmp_path: Path) -> None:
     assert Tree(Source(b"f(1)\n"), language("python")).root.items  # the parser is of use again
     (tmp_path / "a.py").write_text("f(1)\n")
     assert len(run([tmp_path], spec).findings) == 1
+
+
+@pytest.fixture
+def started(tmp_path: Path) -> Iterator[Callable[[str], subprocess.Popen[bytes]]]:
+    """Start `ytr survey` with a rule that does something, in a folder of many files."""
+    commands = []
+
+    def start(body: str) -> subprocess.Popen[bytes]:
+        head = f"import subprocess\n{HEAD}"
+        (tmp_path / "r.py").write_text(head + RULE.format(name="one", body=body))
+        for number in range(12):
+            (tmp_path / f"code{number}.py").write_text("one()\n" * 3)
+        command = [sys.executable, "-m", "yellow_trellis", "survey", "--rules", "r.py"]
+        command += ["--workers", "2", "--no-cache", "--rule-seconds", "600"]
+        commands.append(
+            subprocess.Popen(
+                command, cwd=tmp_path, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
+            )
+        )
+        return commands[-1]
+
+    yield start
+    for command in commands:
+        command.kill()
+        command.communicate()
+
+
+def waited_for(check: Callable[[], bool], seconds: float = 20) -> bool:
+    """Wait until `check` holds; return whether it does."""
+    end = time.monotonic() + seconds
+    while not check() and time.monotonic() < end:
+        time.sleep(0.05)
+    return check()
+
+
+def running(pids: Iterable[int]) -> list[int]:
+    """Return those processes that are there, and are not only waited for."""
+    states = {pid: Path(f"/proc/{pid}/stat") for pid in pids}
+    there = [pid for pid, stat in states.items() if stat.exists()]
+    return [pid for pid in there if " Z " not in states[pid].read_text("utf-8")]
+
+
+def test_a_worker_ends_with_the_first_process_whatever_it_is_at(tmp_path: Path, started) -> None:
+    command = started(f"open({str(tmp_path)!r} + f'/at{{os.getpid()}}', 'w'); sum(range(10**13))")
+    assert waited_for(lambda: list(tmp_path.glob("at*")))
+    workers = [int(path.name[2:]) for path in tmp_path.glob("at*")]
+    assert running(workers) == workers
+    command.kill()
+    assert waited_for(lambda: not running(workers))
+
+
+def test_what_a_rule_leaves_running_holds_nobody_up(tmp_path: Path, started) -> None:
+    path = str(tmp_path / "left")
+    body = "print(subprocess.Popen(['sleep', '600']).pid, file=open({!r}, 'a'))"
+    command = started(body.format(path))
+    out, _ = command.communicate(timeout=60)
+    assert b"36 findings" in out
+    left = [int(pid) for pid in Path(path).read_text("utf-8").split()]
+    assert len(left) == 36
+    assert not running(left)

@@ -6,12 +6,11 @@ look starts at once, and nothing that rules leave behind is there at the next on
 
 from __future__ import annotations
 
-import multiprocessing
 import os
 import sys
 from collections.abc import Callable
 from multiprocessing.connection import Connection
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from yellow_trellis.authoring.isolated_proof import proof_of
 from yellow_trellis.cli.commands.prove import show_proofs
@@ -31,6 +30,7 @@ from yellow_trellis.cli.diff_view import applied_rules, show_changes, show_refus
 from yellow_trellis.cli.options import RuleChoice, RunOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.errors import TrellisError
+from yellow_trellis.runs.processes.child import Child, best_start
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.transaction.write import write_changes
 from yellow_trellis.visible_text import visible
@@ -51,21 +51,17 @@ class Look(NamedTuple):
 
 def apart(work: Callable[..., Look], *arguments: object) -> Look:
     """Return what `work` returns, called in a process of its own."""
-    forks = "fork" in multiprocessing.get_all_start_methods() and sys.platform != "darwin"
-    context: Any = multiprocessing.get_context("fork" if forks else "spawn")
-    ours, theirs = context.Pipe(duplex=False)
-    sys.stdout.flush()
-    process: Any = context.Process(target=_send, args=(theirs, work, arguments))
-    process.start()
-    theirs.close()
+    child = Child(
+        *(_send, (work, arguments)), start=best_start(), may_have_children=True, is_apart=False
+    )
     try:
-        result: Look = ours.recv()
+        result: Look = child.pipe.recv()
     except EOFError:
         notes().print("The look was cut short: the rules may be at fault.")
         result = Look({}, failed=True)
     finally:
-        ours.close()
-        process.join()
+        child.wait()
+        child.end()
     return result
 
 

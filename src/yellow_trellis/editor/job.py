@@ -6,15 +6,14 @@ could not be stopped. The process ends with the job, so that nothing is held tha
 
 from __future__ import annotations
 
-import multiprocessing
 import os
-import signal
 from collections.abc import Callable, Mapping
 from multiprocessing.connection import Connection
 from typing import Any
 
 from yellow_trellis.editor.positions import PositionEncoding
 from yellow_trellis.editor.worker import WorkerFailed, silence
+from yellow_trellis.runs.processes.child import Child
 
 
 class Job:
@@ -25,7 +24,7 @@ class Job:
 
     def __init__(self, encoding: PositionEncoding, trusted: bool, texts: Mapping[str, str]) -> None:
         self._arguments = encoding, trusted, dict(texts)
-        self._process: Any = None
+        self._child: Child | None = None
         self._is_cancelled = False
 
     def answer(
@@ -36,18 +35,14 @@ class Job:
         Arguments: `tell` is told how many files have been looked at, and how many there are.
         Errors: `WorkerFailed`, also where the job was cancelled.
         """
-        context = multiprocessing.get_context("spawn")
-        ours, theirs = context.Pipe(duplex=False)
-        self._process = context.Process(
-            target=_serve, args=(theirs, *self._arguments, name, arguments)
+        self._child = Child(
+            *(_serve, (*self._arguments, name, arguments)), start="spawn", may_have_children=True
         )
-        self._process.start()
-        theirs.close()
         try:
             while True:
                 if self._is_cancelled:
                     raise WorkerFailed("it was cancelled")
-                kind, value = ours.recv()
+                kind, value = self._child.pipe.recv()
                 if kind == "step":
                     tell(*value)
                 elif kind == "done":
@@ -58,26 +53,13 @@ class Job:
             reason = "was cancelled" if self._is_cancelled else "died: the rules may be at fault"
             raise WorkerFailed(f"the work on the workspace {reason}") from None
         finally:
-            ours.close()
-            self._end()
+            self._child.end()
 
     def cancel(self) -> None:
         """End the work, wherever it is."""
         self._is_cancelled = True
-        self._end()
-
-    def _end(self) -> None:
-        process = self._process
-        if process is None or process.pid is None:
-            return
-        if hasattr(os, "killpg"):
-            try:
-                os.killpg(process.pid, signal.SIGKILL)  # with the workers that it has started
-            except (ProcessLookupError, PermissionError):
-                process.kill()
-        else:
-            process.kill()
-        process.join()
+        if self._child is not None:
+            self._child.end()
 
 
 def _serve(
@@ -90,8 +72,7 @@ def _serve(
 ) -> None:
     """Do one piece of work, behind whatever else the machine has to do."""
     silence()
-    if hasattr(os, "setpgrp"):
-        os.setpgrp()
+    if hasattr(os, "nice"):
         os.nice(10)
     from yellow_trellis.editor.jobs import JOBS
     from yellow_trellis.editor.open_files import OpenFiles

@@ -6,7 +6,6 @@ by a new one that gets all open files again.
 
 from __future__ import annotations
 
-import multiprocessing
 import os
 import threading
 from collections.abc import Callable
@@ -15,6 +14,7 @@ from typing import Any
 
 from yellow_trellis.editor.positions import PositionEncoding
 from yellow_trellis.editor.text_change import TextChange, changed
+from yellow_trellis.runs.processes.child import Child
 from yellow_trellis.source import Source
 
 SECONDS = 30.0
@@ -39,13 +39,12 @@ class Worker:
         self._texts: dict[str, Source] = {}
         """By path: the open files, for a process that is started anew."""
         self._lock = threading.Lock()
-        self._process: Any = None
-        self._end: Connection | None = None
+        self._child: Child | None = None
 
     def begin(self) -> None:
         """Start the process ahead of the first request."""
         with self._lock:
-            if self._process is None:
+            if self._child is None:
                 self._start()
 
     def configure(self, trusted: bool, encoding: PositionEncoding) -> None:
@@ -95,7 +94,7 @@ class Worker:
             self._kill()
 
     def _ask(self, method: str, arguments: tuple[object, ...]) -> Any:
-        fresh = self._process is None
+        fresh = self._child is None
         if fresh:
             self._start()
         if fresh and method in ("open", "change", "close"):
@@ -111,33 +110,25 @@ class Worker:
         raise WorkerFailed(method)
 
     def _answer(self, method: str, arguments: tuple[object, ...]) -> Any:
-        assert self._end is not None
-        self._end.send((method, arguments))
-        if not self._end.poll(SECONDS):
+        assert self._child is not None
+        pipe = self._child.pipe
+        pipe.send((method, arguments))
+        if not pipe.poll(SECONDS):
             raise TimeoutError
-        done, value = self._end.recv()
+        done, value = pipe.recv()
         if not done:
             raise WorkerFailed(value)
         return value
 
     def _start(self) -> None:
-        context = multiprocessing.get_context("spawn")
-        ours, theirs = context.Pipe()
-        arguments = (theirs, self.encoding, self.trusted)
-        process = context.Process(target=_serve, args=arguments, daemon=True)
-        process.start()
-        theirs.close()
-        self._process, self._end = process, ours
+        self._child = Child(_serve, (self.encoding, self.trusted), start="spawn")
         for path, text in self._texts.items():
             self._answer("open", (path, text.data.decode("utf-8")))
 
     def _kill(self) -> None:
-        if self._process is not None:
-            self._process.kill()
-            self._process.join()
-        if self._end is not None:
-            self._end.close()
-        self._process = self._end = None
+        if self._child is not None:
+            self._child.end()
+        self._child = None
 
 
 def silence() -> None:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import struct
-from multiprocessing.context import BaseContext
 from time import perf_counter
 from typing import NamedTuple
 
 from yellow_trellis.findings.timing import OutOfTime
+from yellow_trellis.runs.processes.child import Start
 from yellow_trellis.runs.processes.deadlines import GRACE, overdue
 from yellow_trellis.runs.run_options import Limits
 
@@ -35,7 +35,10 @@ class Board:
     before. The memory is a sequence lock: what is read while it is written is not believed.
     """
 
-    def __init__(self, context: BaseContext) -> None:
+    def __init__(self, start: Start) -> None:
+        import multiprocessing
+
+        context = multiprocessing.get_context(start)
         self._memory = context.RawArray("B", _VERSION.size + _FORM.size + _LONGEST)
         self._version = 0
         self.rest()

@@ -1,15 +1,13 @@
 """Worker processes under a watchful parent: one that is late, greedy or gone costs what it was at.
 
 A rule can do what no exception stops: end the process, or stay in compiled code for hours. So a
-worker writes down what it is at, and its parent ends it when that takes too long. A pool from the
-standard library was refused: it cannot end one worker, nor tell what a lost one was at.
+worker writes down what it is at, and its parent ends it when that takes too long.
 """
 
 from __future__ import annotations
 
 import os
 import signal
-import sys
 from collections import deque
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, NamedTuple
@@ -17,13 +15,12 @@ from typing import TYPE_CHECKING, NamedTuple
 from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.processes.board import Board
+from yellow_trellis.runs.processes.child import Child, Start, best_start
 from yellow_trellis.runs.processes.deadlines import limit_memory
 from yellow_trellis.runs.processes.task import Task, work
 
 if TYPE_CHECKING:
     from multiprocessing.connection import Connection
-    from multiprocessing.context import BaseContext
-    from multiprocessing.process import BaseProcess
 
     from yellow_trellis.runs.report_codec import Sent
 
@@ -48,45 +45,33 @@ class _Job(NamedTuple):
 class _Worker:
     """One process, and the job that it has."""
 
-    def __init__(self, context: BaseContext, task: Task, others: Iterable[_Worker]) -> None:
-        self.board = Board(context)
-        self.pipe, there = context.Pipe()
-        # a forked process has all that is open here: it must not keep the pipes of others open
-        open_here = [self.pipe, *(o.pipe for o in others)] if _forks(context) else []
-        self.process: BaseProcess = context.Process(  # type: ignore[attr-defined]
-            target=_serve, args=(there, open_here, task, self.board), daemon=True
+    def __init__(self, start: Start, task: Task, others: Iterable[_Worker]) -> None:
+        self.board = Board(start)
+        self.child: Child = Child(
+            *(_serve, (task, self.board)), start=start, others=(o.child for o in others)
         )
-        self.process.start()
-        there.close()
         self.job: _Job | None = None
 
     def give(self, job: _Job) -> None:
         """Hand it a job. One that is gone already is noticed when its answer is waited for."""
         self.job = job
         try:
-            self.pipe.send((job.files, job.over))
+            self.child.pipe.send((job.files, job.over))
         except OSError:
-            self.process.join()
+            self.child.wait()
 
     def take(self) -> Sent | None:
         """Return the reports that it has sent; None where it is gone instead."""
         try:
-            sent: Sent = self.pipe.recv()
+            sent: Sent = self.child.pipe.recv()
         except (EOFError, OSError):
             return None
         return sent
 
-    def end(self) -> None:
-        """End it, whatever it is at; it writes nothing that could be torn."""
-        self.process.kill()
-        self.process.join()
-        self.pipe.close()
-
     @property
     def loss(self) -> str:
         """The way in which it ended."""
-        self.process.join()
-        code = self.process.exitcode or 0
+        code = self.child.wait()
         if code >= 0:
             return f"its worker ended itself, with status {code}"
         name = signal.Signals(-code).name if -code in {*signal.Signals} else str(-code)
@@ -97,14 +82,11 @@ class _Worker:
 class Crew:
     """Up to `count` processes, started when there is work for them, which do as `task` says.
 
-    Arguments: `method` is how a process is started, as `multiprocessing` has it.
+    Arguments: `start` is how a process is started, the best way of the system if left out.
     """
 
-    def __init__(self, task: Task, count: int, method: str = "") -> None:
-        import multiprocessing
-
-        method = method or ("fork" if sys.platform == "linux" else "spawn")
-        self._context = multiprocessing.get_context(method)
+    def __init__(self, task: Task, count: int, start: Start = "") -> None:
+        self._start = start or best_start()
         self._task = task
         self._count = count
         self._workers: list[_Worker] = []
@@ -126,10 +108,10 @@ class Crew:
             idle = [worker for worker in workers if worker.job is None]
             while jobs and (idle or len(workers) < self._count):
                 if not idle:
-                    idle.append(_Worker(self._context, self._task, workers))
+                    idle.append(_Worker(self._start, self._task, workers))
                     workers.append(idle[0])
                 idle.pop().give(jobs.popleft())
-            busy = {worker.pipe: worker for worker in workers if worker.job is not None}
+            busy = {worker.child.pipe: worker for worker in workers if worker.job is not None}
             for pipe in wait(list(busy), _BEAT):
                 worker = busy[pipe]  # type: ignore[index]
                 assert worker.job is not None
@@ -142,14 +124,14 @@ class Crew:
                 yield from unpacked(sent)
             for worker in [worker for worker in workers if worker.job is not None]:
                 over = worker.board.late(self._task.limits)
-                if over is not None and worker.job is not None and not worker.pipe.poll():
+                if over is not None and worker.job is not None and not worker.child.pipe.poll():
                     at, job = worker.board.number or 0, worker.job
                     self._end(worker)
                     yield from _given_up(job, at, over.rule, str(over), jobs)
 
     def _end(self, worker: _Worker) -> None:
         self._workers.remove(worker)
-        worker.end()
+        worker.child.end()  # it writes nothing that could be torn
 
     def dismiss(self) -> None:
         """End all processes, whatever they are at."""
@@ -201,14 +183,8 @@ def _put_off_others(job: _Job, file: SourceFile, jobs: deque[_Job]) -> None:
         jobs.append(job._replace(files=others))
 
 
-def _forks(context: BaseContext) -> bool:
-    return context.get_start_method() == "fork"
-
-
-def _serve(pipe: Connection, open_here: list[Connection], task: Task, board: Board) -> None:
+def _serve(pipe: Connection, task: Task, board: Board) -> None:
     """Do what comes through `pipe` until it ends; this is all that a worker process runs."""
-    for item in open_here:
-        item.close()
     settle_in(task.limits.memory)
     try:
         while True:

@@ -8,6 +8,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from typing import TYPE_CHECKING, TypeVar
 
+from yellow_trellis.runs.processes.child import Child
 from yellow_trellis.runs.processes.deadlines import GRACE, limited
 
 if TYPE_CHECKING:
@@ -28,26 +29,15 @@ def done_apart(work: Callable[[], _Result], seconds: float | None) -> _Result:
     """
     if sys.platform != "linux":
         return _done_here(work, seconds)
-    import multiprocessing
-
-    context = multiprocessing.get_context("fork")
-    here, there = context.Pipe(duplex=False)
-    sys.stdout.flush()  # what is not written yet would be written twice
-    sys.stderr.flush()
-    process = context.Process(target=_answer, args=(there, work, seconds), daemon=True)
-    process.start()
-    there.close()
+    child = Child(_answer, (work, seconds), start="fork")
     try:
-        if not here.poll(None if seconds is None else seconds + GRACE):
+        if not child.pipe.poll(None if seconds is None else seconds + GRACE):
             raise Lost(f"stopped after {seconds:g} s")
-        result, reason = here.recv()
+        result, reason = child.pipe.recv()
     except EOFError:
-        process.join()
-        raise Lost(f"it ended its process, with status {process.exitcode}") from None
+        raise Lost(f"it ended its process, with status {child.wait()}") from None
     finally:
-        process.kill()
-        process.join()
-        here.close()
+        child.end()
     if reason:
         raise Lost(reason)
     results: _Result = result
