@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
+from collections.abc import Callable
 
 
 def visible(text: str) -> str:
@@ -31,3 +33,29 @@ def _shown(char: str) -> str:
     if code < 0x100:
         return f"\\x{code:02x}" if code != 0x7F else "\u2421"
     return f"\\u{code:04x}" if code < 0x10000 else f"\\U{code:08x}"
+
+
+def inert(markdown: str) -> str:
+    """Return Markdown that leads nowhere: its links, images and HTML are shown as they are written.
+
+    An editor would fetch an image to show it, from wherever a stranger's rule says.
+    """
+    return outside_code(markdown, _LEADS, lambda match: _SHOWN.get(match[0], f"`{match[0]}`"))
+
+
+_LEADS = re.compile(r"[<\[]|\b[a-zA-Z][a-zA-Z0-9+.-]*://[^\s`<>()\[\]]+|\bwww\.[^\s`<>()\[\]]+")
+_SHOWN = {"<": "&lt;", "[": "\\["}
+
+
+def outside_code(
+    markdown: str, mark: re.Pattern[str], by: str | Callable[[re.Match[str]], str]
+) -> str:
+    """Return Markdown with each `mark` replaced that does not stand in code."""
+    result, at = "", 0
+    for code in _CODE.finditer(markdown):
+        result += mark.sub(by, markdown[at : code.start()]) + code[0]
+        at = code.end()
+    return result + mark.sub(by, markdown[at:])
+
+
+_CODE = re.compile(r"(?<![\\`])(`+)(?!`).+?(?<!`)\1(?!`)")

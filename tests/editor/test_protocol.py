@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import Any
 
 import pytest
 
 from tests.editor.client import Client
+from yellow_trellis.visible_text import inert
 
 RULES = """\
 [[rule]]
@@ -215,3 +217,32 @@ def test_a_message_that_claims_any_size_ends_no_server(folder: Path, header: byt
     client.process.stdin.flush()
     assert [one["code"] for one in client.change(file, {"text": "f(1)\n"})] == ["call-g"]
     assert "Traceback" not in client.stop()
+
+
+@pytest.mark.parametrize(("message", "code"), [
+    ({"id": None, "method": "shutdown"}, -32600), ({"id": 1.5, "method": "shutdown"}, -32600),
+    ({"id": True, "method": "shutdown"}, -32600), ({"id": "a", "method": 5}, -32600),
+    ({"id": "b", "method": "textDocument/hover", "params": {"position": 3}}, -32602),
+])
+def test_a_message_that_is_none_is_answered_with_an_error(folder: Path, message, code: int) -> None:
+    client = Client(folder)
+    number = message["id"] if isinstance(message["id"], str) else None
+    client._send(message)
+    answer = client._next(lambda told: "id" in told and told["id"] == number)
+    assert answer["error"]["code"] == code
+    assert [one["code"] for one in client.open(folder / "a.py")][:1] == ["call-g"]
+    number = client.begin("shutdown")
+    assert client.answer(number)["result"] is None
+    late = client.begin("shutdown")
+    assert client.answer(late)["error"]["code"] == -32600
+
+
+def test_what_an_editor_shows_of_a_rule_leads_nowhere() -> None:
+    text = "![x](https://a.example/p) [y][z] <img src=x> `[a](b)` www.b.example\n\n[z]: file:///etc"
+    shown = inert(text)
+    assert "`[a](b)`" in shown
+    bare = re.sub("`[^`]*`", "", shown)
+    assert "<" not in bare
+    assert "://" not in bare
+    assert "www" not in bare
+    assert not re.search(r"(?<!\\)\[", bare)

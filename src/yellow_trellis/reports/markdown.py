@@ -8,6 +8,7 @@ from pathlib import PurePath
 
 from yellow_trellis.rules import Example, RuleDefinition
 from yellow_trellis.rules.option import Value
+from yellow_trellis.visible_text import outside_code
 
 
 def pages(rules: Iterable[RuleDefinition], pack_of: Callable[[str], str]) -> dict[str, str]:
@@ -116,22 +117,13 @@ def _cell(text: str) -> str:
 
 def _line(text: str) -> str:
     """Return a text on one line, in which nothing but code between backticks is more than text."""
-    return _prose(_outside_code(" ".join(text.split()), _MARKS, r"\\\g<0>"))
+    return _prose(outside_code(" ".join(text.split()), _MARKS, r"\\\g<0>"))
 
 
 def _prose(text: str) -> str:
     """Return Markdown without any HTML in it, which would be run where the page is shown."""
-    return _outside_code(text, _TAG, "&lt;")
+    return outside_code(text, _TAG, "&lt;")
 
 
-def _outside_code(text: str, label: re.Pattern[str], by: str) -> str:
-    result, at = "", 0
-    for code in _CODE.finditer(text):
-        result += label.sub(by, text[at : code.start()]) + code[0]
-        at = code.end()
-    return result + label.sub(by, text[at:])
-
-
-_CODE = re.compile(r"(?<![\\`])(`+)(?!`).+?(?<!`)\1(?!`)")
 _TAG = re.compile("<")
 _MARKS = re.compile(r"[\\*_\[\]!#~>]")

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from yellow_trellis.rules import RuleDefinition
+from yellow_trellis.visible_text import inert
 
 
 def rule_text(rule: RuleDefinition) -> str:
     """Return name, level, summary and reason of a rule, and its first example before and after."""
-    parts = [f"**{rule.name}** ({rule.level}): {rule.summary}"]
+    parts = [f"**{rule.name}** ({rule.level}): {inert(rule.summary)}"]
     if rule.help:
-        parts.append(rule.help.strip())
+        parts.append(inert(rule.help.strip()))
     example = next((item for item in rule.examples if item.becomes is not None), None)
     if example is not None and example.becomes is not None:
         parts += [_block(example.code, rule.language), "becomes"]

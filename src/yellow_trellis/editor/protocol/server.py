@@ -30,6 +30,7 @@ from yellow_trellis.editor.protocol.convert import (
     path_of,
     position_of,
 )
+from yellow_trellis.editor.protocol.messages import StrictProtocol
 from yellow_trellis.editor.worker import Worker, WorkerFailed
 
 if TYPE_CHECKING:
@@ -48,7 +49,7 @@ class TrellisServer(LanguageServer):
     """The state of one connection to an editor."""
 
     def __init__(self, worker: Worker) -> None:
-        super().__init__(NAME, __version__)
+        super().__init__(NAME, __version__, protocol_cls=StrictProtocol)
         self.worker = worker
         self.queue = ThreadPoolExecutor(1)
         """Calls go to the worker in the order in which the editor made them."""
