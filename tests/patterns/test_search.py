@@ -9,9 +9,10 @@ from pathlib import Path
 
 import pytest
 
-from tests.conftest import tree_of
+from tests.conftest import DEMO, tree_of
 from yellow_trellis import Pattern, PatternError, compile_pattern, load_rules
 from yellow_trellis.languages import language
+from yellow_trellis.languages.registry import language_of
 from yellow_trellis.patterns import seek
 from yellow_trellis.patterns.match import Match, match_at
 from yellow_trellis.source import MultiPatternMatcher, TokenIndex, TokenSequence
@@ -176,3 +177,27 @@ def test_one_pass_for_all_words_sees_what_each_search_sees() -> None:
             assert together.of(chain) == alone.of(chain), data
             word = chain.starts[0][:-1]
             assert together.holds_word(word) or not alone.of(chain)
+
+
+def test_a_hole_of_a_kind_takes_each_node_of_it() -> None:
+    """Statements that are but an expression count as well: `@{s: expression_statement}`."""
+    tried = 0
+    for path in sorted(p for p in DEMO.rglob("*") if p.is_file()):
+        name = language_of(str(path))
+        tree = tree_of(path.read_bytes(), name) if name is not None else None
+        if tree is None or tree.broken:
+            continue
+        nodes = [node for node in tree.root.walk() if node.named and node.parent is not None]
+        for kind in sorted({node.kind for node in nodes} & tree.language.kinds):
+            pattern = compile_pattern(f"@{{x: {kind}}}", tree.language)
+            found = {match.span for match in seek(pattern, tree)}
+            missed = [
+                node.text
+                for node in nodes
+                if node.kind == kind and node.span not in found and not node.is_comment
+                and not (kind in tree.language.chained and node.parent.kind == kind)
+                and node.children
+            ]
+            assert not missed, (path, kind)
+            tried += 1
+    assert tried > 500

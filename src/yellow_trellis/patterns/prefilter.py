@@ -72,12 +72,14 @@ class Prefilter(NamedTuple):
     ) -> bool:
         language = self.language
         kind = language.kind_names.get(node.kind_id, "")
+        is_fit = self.kinds is None or kind in self.kinds
         while kind in language.thin:
             if node.child_count != 1:
                 return True
             node = node.children[0]
             kind = language.kind_names.get(node.kind_id, "")
-        if self.kinds is not None and kind not in self.kinds:
+            is_fit = is_fit or kind in (self.kinds or ())
+        if not is_fit:
             return False
         if self.regex is not None:
             code = data[node.start_byte : node.end_byte].decode("utf-8", "replace")
