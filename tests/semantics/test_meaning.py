@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from yellow_trellis import Tree
 from yellow_trellis.languages import language
 from yellow_trellis.semantics import Facts, ModuleGraph, ProjectContext, facts_of
 from yellow_trellis.semantics.module_interface import from_data, to_data
+from yellow_trellis.semantics.python.code_base.import_scan import mentions
 from yellow_trellis.source import Source
 
 BASE = {
@@ -207,3 +212,10 @@ def f(stamp, x):
     known = facts(code)
     places = [(str(n.place), n.text) for n in known.places("tramline.clock.stamp")]
     assert places == [("4:9", "s"), ("7:12", "s"), ("7:18", "again"), ("7:28", "c.stamp")]
+
+
+@given(st.text(alphabet="ab.\"' \n_é", max_size=40))
+def test_a_mention_is_a_name_behind_a_dot_or_in_quotes(code: str) -> None:
+    data = code.encode()
+    expected = re.search(rb"\.\s*ab(?![\w\x80-\xff])|[\"']ab[\"']", data) is not None
+    assert mentions(data, "ab") is expected

@@ -87,7 +87,24 @@ def quoted_names(data: bytes) -> Rows:
     return tuple(results)
 
 
-def mention_of(name: str) -> re.Pattern[bytes]:
-    """Return what is found in code in which `name` stands behind a dot or in quotes."""
-    escaped = re.escape(name.encode("utf-8"))
-    return re.compile(rb"\.\s*" + escaped + rb"\b|[\"']" + escaped + rb"[\"']")
+def mentions(data: bytes, name: str) -> bool:
+    """Return whether `name` stands behind a dot or in quotes in code.
+
+    The word is sought first: a pattern that begins with a dot stops at each dot of the file.
+    """
+    word = name.encode("utf-8")
+    at = data.find(word)
+    while at >= 0:
+        end = at + len(word)
+        if data[at - 1 : at] in (b'"', b"'") and data[end : end + 1] in (b'"', b"'"):
+            return True
+        before = data[max(at - _FARTHEST, 0) : at].rstrip()
+        if before.endswith(b".") and not _IN_WORD.match(data, end):
+            return True
+        at = data.find(word, end)
+    return False
+
+
+_FARTHEST = 1000
+"""Bytes of space that may stand between a dot and a name."""
+_IN_WORD = re.compile(rb"[\w\x80-\xff]")

@@ -9,14 +9,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yellow_trellis.semantics.alias_map import Vocabulary
-from yellow_trellis.semantics.graph import ModuleGraph
+from yellow_trellis.semantics.graph import ModuleGraph, packages_of
 from yellow_trellis.semantics.module_interface import Summary
 from yellow_trellis.semantics.modules import ProjectFiles, Rows
 from yellow_trellis.semantics.project_context import ProjectContext
 from yellow_trellis.semantics.python.code_base.import_scan import (
     absolute,
     imports_in,
-    mention_of,
+    mentions,
     quoted_names,
     scan_for_attributes,
     scan_for_imports_of,
@@ -156,10 +156,27 @@ class PythonModules:
         """Return whether a file uses `module` as an attribute and leaves it to others to import."""
         if module not in self._relied:
             users = self._attributes.get(module.rpartition(".")[2], ())
+            bases = set().union(*(self._by_base.get(name, ()) for name in packages_of(module)))
             self._relied[module] = "." in module and any(
-                module in lacks(self.graph, name, itself=True) for name in users
+                module in lacks(self.graph, name, itself=True) for name in users if name in bases
             )
         return self._relied[module]
+
+    @cached_property
+    def _by_base(self) -> dict[str, set[str]]:
+        """By dotted name: the modules in which an import binds what has that name."""
+        table: dict[str, set[str]] = {}
+        for path, rows in self._imports.items():
+            place = self._paths[path]
+            for start, *names in rows:
+                if start:
+                    around = absolute(start, place.package)
+                    bound = [f"{around}.{name}" for name in names]
+                else:
+                    bound = [*names, *(name.partition(".")[0] for name in names)]
+                for name in bound:
+                    table.setdefault(name, set()).add(place.module)
+        return table
 
     @cached_property
     def _attributes(self) -> dict[str, list[str]]:
@@ -188,8 +205,7 @@ class PythonModules:
             path for importer in self.importers(module) for path in self._paths_of.get(importer, ())
         )
         raws = (self._read(path) for path in paths)
-        mention = mention_of(name)
-        return any(raw is not None and mention.search(raw) is not None for raw in raws)
+        return any(raw is not None and mentions(raw, name) for raw in raws)
 
     @cached_property
     def _paths_of(self) -> dict[str, list[str]]:
