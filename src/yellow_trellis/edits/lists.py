@@ -217,4 +217,6 @@ def _gap(node: Node, second: Node, text: str) -> Edit:
 def _may_end_in_comma(node: Node, items: list[Node]) -> bool:
     language = node.tree.language
     alone = len(items) == 1 and items[0].kind in language.sole_items
-    return not alone and node.kind in language.lists - language.counted_separators
+    last = items[-1]
+    closes = any(part.kind in language.closes_list for part in (last, *last.children))
+    return not alone and not closes and node.kind in language.open_ended

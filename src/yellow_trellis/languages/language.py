@@ -87,6 +87,10 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """By kind: tokens that may be left out."""
     counted_separators: frozenset[str] = _NO_TOKENS
     """Kinds in which a separator after the last item changes the meaning."""
+    open_ended: frozenset[str] = _NO_TOKENS
+    """Kinds of lists in brackets in which a comma may stand behind the last item."""
+    closes_list: frozenset[str] = _NO_TOKENS
+    """Kinds of items that no comma may follow, in lists that are open ended."""
     fixed_separators: frozenset[str] = _NO_TOKENS
     """Kinds in which each separator has its meaning, such as the head of a loop."""
     hides_text: frozenset[str] | None = None

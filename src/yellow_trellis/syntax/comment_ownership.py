@@ -82,8 +82,18 @@ def reach(node: Node) -> Span:
     """Return the span of `node` together with the comments it owns."""
     own = attached(node)
     first = own.before[0].start if own.before else node.start
-    last = own.after[-1].end if own.after else node.end
+    last = own.after[-1].end if own.after else terminated_end(node)
     return Span(first, last)
+
+
+def terminated_end(node: Node) -> int:
+    """Return where a statement ends with the token that ends it, if that stands beside it."""
+    parent, language = node.parent, node.tree.language
+    if not language.terminator or parent is None or parent.kind not in language.bodies:
+        return node.end
+    follow = node.next
+    is_ended = follow is not None and follow.kind == language.terminator
+    return follow.end if follow is not None and is_ended else node.end
 
 
 def run_reach(run: tuple[Node, ...]) -> Span:

@@ -102,6 +102,7 @@ LANGUAGE = Language(
     comments=kinds("comment"),
     bodies=BODIES,
     lists=BRACKETED,
+    open_ended=kinds("enumerator_list initializer_list"),
     fixed_separators=kinds("for_statement"),
     enclosures=BRACKETED | BODIES | kinds("parenthesized_expression"),
     space=r"[\s\ufeff\u2060\u200b]|\\\r?\n",

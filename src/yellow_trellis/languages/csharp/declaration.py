@@ -78,6 +78,10 @@ LANGUAGE = Language(
     comments=kinds("comment"),
     bodies=_BODIES,
     lists=_BRACKETED | kinds("base_list switch_expression"),
+    open_ended=kinds(
+        "collection_expression enum_member_declaration_list initializer_expression "
+        "switch_expression"
+    ),
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression switch_body"),
     atoms=kinds("comment"),

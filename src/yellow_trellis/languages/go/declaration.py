@@ -49,6 +49,9 @@ LANGUAGE = Language(
     bodies=_BODIES,
     lists=_BRACKETED | kinds("expression_list"),
     separators=frozenset({",", ";", "\n", ""}),
+    open_ended=kinds(
+        "argument_list literal_value parameter_list type_arguments type_parameter_list"
+    ),
     fixed_separators=kinds("for_clause if_statement expression_switch_statement"),
     enclosures=_BRACKETED | kinds("parenthesized_expression"),
     atoms=kinds("comment interpreted_string_literal raw_string_literal"),

@@ -68,6 +68,7 @@ LANGUAGE = Language(
     ),
     lists=_BRACKETED | kinds("enum_body throws type_list catch_type"),
     separators=frozenset({",", ";", "|"}),
+    open_ended=kinds("array_initializer element_value_array_initializer"),
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | kinds("block class_body parenthesized_expression"),
     atoms=kinds("block_comment line_comment"),

@@ -87,6 +87,9 @@ LANGUAGE = Language(
     bodies=_BODIES,
     lists=_BRACKETED | kinds("type_list"),
     separators=frozenset({",", ";", "|"}),
+    open_ended=kinds(
+        "arguments array_creation_expression attribute_list match_block namespace_use_group"
+    ),
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression switch_block"),
     atoms=kinds("comment text"),

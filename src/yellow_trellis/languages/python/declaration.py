@@ -72,6 +72,9 @@ LANGUAGE = Language(
     optional_tokens=dict.fromkeys(
         ("tuple", "tuple_pattern", "import_from_statement", "with_clause"), frozenset("()")
     ),
+    open_ended=kinds(
+        "argument_list dictionary list list_pattern parameters set tuple tuple_pattern"
+    ),
     counted_separators=kinds("subscript print_statement"),
     hides_text=kinds("format_specifier string string_content"),
     families={

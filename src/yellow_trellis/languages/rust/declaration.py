@@ -63,6 +63,8 @@ LANGUAGE = Language(
         "field_identifier": "identifier", "shorthand_field_identifier": "identifier",
         "type_identifier": "identifier", "scoped_type_identifier": "scoped_identifier",
     },
+    open_ended=_BRACKETED - kinds("tuple_expression tuple_pattern tuple_type"),
+    closes_list=kinds("base_field_initializer remaining_field_pattern"),
     counted_separators=kinds("tuple_expression tuple_pattern tuple_type"),
     references=kinds("identifier scoped_identifier scoped_type_identifier type_identifier"),
     no_references=fields("function_item.name let_declaration.pattern"),

@@ -60,6 +60,7 @@ LANGUAGE = Language(
     comments=kinds("comment multiline_comment"),
     bodies=_BODIES,
     lists=_BRACKETED,
+    open_ended=kinds("array_literal dictionary_literal"),
     separators=frozenset({",", ";"}),
     enclosures=_BRACKETED | kinds("computed_property function_body lambda_literal"),
     atoms=kinds("comment multiline_comment"),

@@ -54,6 +54,7 @@ LANGUAGE = replace(
     bodies=_BASE.bodies | _BODIES,
     leading=kinds("decorator"),  # of a method; others are within what they are about
     lists=_BASE.lists | _LISTED,
+    open_ended=_BASE.open_ended | kinds("enum_body tuple_type type_parameters"),
     enclosures=_BASE.enclosures | _LISTED | _BODIES,
     wrappers=kinds("expression_statement import_specifier required_parameter"),
     same_kinds={
