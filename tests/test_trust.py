@@ -82,6 +82,26 @@ def test_a_ruleset_is_data_and_runs_no_python(base: Path, ruleset: str) -> None:
     assert [one.name for one in load_rules([base / "builds.toml", base / "evil.py"])] == ["evil"]
 
 
+def test_a_trusted_ruleset_says_which_rules_of_its_programs_count(
+    base: Path, home: Path
+) -> None:
+    ruleset = "builds.toml"
+    second = "second = Rule('second', summary='s', find='f(@{x})')\n"
+    (base / "evil.py").write_text(EVIL + second)
+    (base / ruleset).write_text((base / ruleset).read_text("utf-8") + 'only = ["second"]\n')
+    (base / "trellis.toml").write_text(f'rules = ["{ruleset}"]\npaths = ["a.py"]\n')
+    assert "ytr trust" in refused(base, "survey")
+    assert not (base / "ran").exists()
+    assert called(base, "trust").status == 0
+    told = called(base, "survey").out
+    assert "second" in told
+    assert "evil" not in told
+    (base / "evil.py").write_text(EVIL + second + "# changed\n")
+    assert "evil.py has changed" in refused(base, "survey")
+    for names in ([ruleset, "evil.py"], ["evil.py", ruleset]):
+        assert [one.name for one in load_rules(base / name for name in names)] == ["second"]
+
+
 def test_a_command_that_a_configuration_names_is_not_run(base: Path, ytr) -> None:
     set_trusted(base, None)
     program = base / "check.py"

@@ -2,7 +2,9 @@
 
 import pytest
 
-from tests.conftest import reworked, text_of
+from tests.conftest import reworked, rules_of, text_of, tree_of
+from yellow_trellis.plans import make_plan
+from yellow_trellis.plans.proof.validation import prove
 
 REWRITES = [
     ("f(*@{a}, **@{k})", "g(*@{k}, **@{a})", "f(*x, **y)", "g(*y, **x)"),
@@ -130,7 +132,37 @@ REWRITES = [
         "def g(x, y): z",
     ),
     ("type @{n} = int", "type @{n} = str", "type A = int", "type A = str"),
+    (
+        "def f(@{p*}):\n    @{b+}",
+        "def g(@{p*}):\n    @{b+}\n\ndef h(@{p*}):\n    return g(1)",
+        "def f(a, b=1):\n    return a\n",
+        "def g(a, b=1):\n    return a\n\ndef h(a, b=1):\n    return g(1)\n",
+    ),
 ]
+
+
+@pytest.mark.parametrize(("language", "find", "put", "before", "after"), [
+    (
+        *("cpp", "void f() { @{b*} }", "void g() { @{b*} }"),
+        "void f() {\n    a();\n    struct P { int x; };\n}\n",
+        "void g() {\n    a();\n    struct P { int x; };\n}\n",
+    ),
+    (
+        *("javascript", "class A { @{m*} }", "class B { @{m*} }"),
+        *("class A {\n  x = 1;\n  y = 2;\n}\n", "class B {\n  x = 1;\n  y = 2;\n}\n"),
+    ),
+    (
+        *("javascript", "class A { @{m*} }", "class A { id = 0; @{m*} }"),
+        *("class A { x = 1; y() {} }\n", "class A { id = 0; x = 1; y() {} }\n"),
+    ),
+])
+def test_what_ends_a_statement_goes_where_it_goes(
+    language: str, find: str, put: str, before: str, after: str
+) -> None:
+    ruleset = rules_of((find, put), language=language)
+    tree = tree_of(before, language)
+    plan = make_plan(tree, ruleset.look(tree)[0])
+    assert prove(plan).tree.source.data.decode() == after, plan.outcomes
 
 
 @pytest.mark.parametrize(("find", "put", "before", "after"), REWRITES)

@@ -142,11 +142,12 @@ def _names_at(
     hole: str, places: list[set[str]], top: set[str], stand_ins: dict[str, str]
 ) -> HoleNames:
     everywhere = set.intersection(*places) | top
+    bound = [{stand_ins[n] for n in (*names, *top) if n in stand_ins} for names in places]
     return HoleNames(
         hole,
         frozenset(set.union(*places) - set(stand_ins)),
         frozenset(everywhere - set(stand_ins)),
-        frozenset(stand_ins[name] for name in everywhere if name in stand_ins),
+        frozenset(set.intersection(*bound)),  # one that stands twice may be bound in each place
     )
 
 

@@ -14,7 +14,9 @@ import warnings
 from collections.abc import Iterator
 from pathlib import Path
 
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.settings import Settings
+from yellow_trellis.toml_source import TomlFile
 
 _MOST_FILES = 1_000
 """How many files imports are followed to."""
@@ -29,7 +31,7 @@ def named_code(settings: Settings) -> dict[str, str]:
     """
     top = settings.folder
     digests: dict[str, str] = {}
-    todo = [file for name in settings.rules for file in _rule_files(top / name)]
+    todo = [file for name in settings.rules for file in _rule_files(top / name, top)]
     for language, command in settings.check_syntax:
         digests[f"check-syntax for {language}: {command}"] = _digest(command.encode())
         todo += (file for word in _words(command) if (file := top / word).is_file())
@@ -47,10 +49,31 @@ def named_code(settings: Settings) -> dict[str, str]:
     return digests
 
 
-def _rule_files(path: Path) -> Iterator[Path]:
-    """Yield the files in Python that a name of rules leads to."""
-    files = sorted(path.iterdir()) if path.is_dir() else [path]
-    return (file for file in files if file.suffix == ".py" and file.is_file())
+def _rule_files(start: Path, top: Path) -> Iterator[Path]:
+    """Yield the files in Python that a name of rules leads to, by rulesets below `top` too."""
+    todo, seen = [start], set[str]()
+    while todo and len(seen) < _MOST_FILES:
+        path = todo.pop()
+        if (whole := os.path.realpath(path)) in seen:
+            continue
+        seen.add(whole)
+        if path.is_dir():
+            todo += (file for file in sorted(path.iterdir()) if file.is_file())
+        elif path.suffix == ".py" and path.is_file():
+            yield path
+        elif path.suffix == ".toml" and path.is_file():
+            parts = (path.parent / name for name in _built_on(path))
+            todo += (part for part in parts if part.resolve().is_relative_to(top.resolve()))
+
+
+def _built_on(file: Path) -> list[str]:
+    """Return the names of rules that a ruleset builds on; none for a file that is none."""
+    try:
+        table = TomlFile(file, TrellisError).data.get("ruleset")
+    except (OSError, TrellisError):
+        return []
+    names = table.get("builds-on") if isinstance(table, dict) else None
+    return [name for name in names if isinstance(name, str)] if isinstance(names, list) else []
 
 
 def _words(command: str) -> list[str]:

@@ -39,6 +39,7 @@ def configured_rules(
         settings.places["warnings-as-errors"] if settings.warnings_as_errors else "",
         settings.reasons,
         no_code,
+        "" if no_code else str(settings.folder),
     )
 
 

@@ -7,7 +7,7 @@ import sys
 from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
-from typing import NamedTuple, Union
+from typing import TYPE_CHECKING, NamedTuple, Union
 
 from msgspec.structs import replace
 
@@ -18,6 +18,9 @@ from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.override import Setting, unknown_in
 from yellow_trellis.rules.ruleset import Ruleset
 from yellow_trellis.rules.runnable import RulesOnText, loaded
+
+if TYPE_CHECKING:
+    from yellow_trellis.rules.files.loader import Loaded
 
 Part = tuple[tuple[str, ...], tuple[Setting, ...]]
 """Patterns as in ignore files, and what is said of rules in the files that they fit."""
@@ -42,6 +45,8 @@ class RulesSpec(NamedTuple):
     """Whether a comment that leaves something alone counts only with a reason."""
     no_code: str = ""
     """Why rules in Python may not be run, where they may not."""
+    trusted: str = ""
+    """A folder of which the user trusts the code: rulesets may build on Python below it."""
     leaving: str | None = None
     """If every finding is to get a comment that leaves it alone: the reason to write, or none."""
 
@@ -75,13 +80,17 @@ class RulesSpec(NamedTuple):
         return self._replace(said=overrides, parts=())
 
     @property
+    def _loaded(self) -> Loaded:
+        return _loaded(self.paths, self.no_code, self.trusted)
+
+    @property
     def runs_code(self) -> bool:
         """Return whether any file of the rules is a program."""
-        return any(f.suffix != ".toml" for f in _loaded(self.paths, self.no_code).files)
+        return any(f.suffix != ".toml" for f in self._loaded.files)
 
     def pack_of(self, rule: str) -> str:
         """Return the pack that a rule comes from; empty if from none."""
-        return _loaded(self.paths, self.no_code).packs.get(rule, "")
+        return self._loaded.packs.get(rule, "")
 
     def identity(self) -> str:
         """Return what changes when the rules do: their files, and what these import beside them."""
@@ -90,7 +99,7 @@ class RulesSpec(NamedTuple):
         self.ruleset()
         overrides = (self.only, self.said, self.parts, self.unasked, bool(self.warnings_as_errors))
         digest = hashlib.sha256(repr((*overrides, self.reasons, self.leaving)).encode())
-        files = [os.path.abspath(file) for file in _loaded(self.paths, self.no_code).files]
+        files = [os.path.abspath(file) for file in self._loaded.files]
         folders = tuple({os.path.dirname(file) + os.sep for file in files})
         beside = {
             path
@@ -109,14 +118,14 @@ class RulesSpec(NamedTuple):
 
 
 @cache
-def _loaded(paths: tuple[str, ...], no_code: str) -> rules.Loaded:
-    return rules.loaded(paths, no_code)
+def _loaded(paths: tuple[str, ...], no_code: str, trusted: str) -> rules.Loaded:
+    return rules.loaded(paths, no_code, trusted)
 
 
 @cache
 def _with_overrides(spec: RulesSpec) -> tuple[RuleDefinition, ...]:
     """Return all rules of a spec without parts, with all that is said of them."""
-    names = _loaded(spec.paths, spec.no_code).rules
+    names = spec._loaded.rules
     entries = {rule.name: rule for rule in (*names, rules.leave_rule())}
     if wrong := unknown_in(spec.said, entries):
         raise RuleError(wrong)

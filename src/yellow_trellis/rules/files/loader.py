@@ -65,13 +65,17 @@ class Loaded(NamedTuple):
     """By rule: the pack that it comes from, for those that do."""
 
 
-def loaded(paths: Iterable[str | Path], no_code: str = "") -> Loaded:
+def loaded(paths: Iterable[str | Path], no_code: str = "", trusted: str = "") -> Loaded:
     """Return the rules of `paths`, as `load_rules` does, and where they come from.
 
-    Arguments: `no_code` is the reason why no Python file may be run, if none may.
+    Arguments: `no_code` is the reason why no Python file may be run, if none may; `trusted` is a
+    folder below which rulesets may build on Python.
     """
-    loader = _Loader(frozenset(map(str, paths := list(paths))), no_code)
-    rules = _merged((loader.taken(str(path), _TOP) for path in paths), loader.packs)
+    loader = _Loader(frozenset(map(str, paths := list(paths))), no_code, trusted)
+    taken = [(Path(path).resolve(), loader.taken(str(path), _TOP)) for path in paths]
+    # a program that a ruleset builds on is named so that it may run: the ruleset says what counts
+    lists = (part for path, part in taken if path not in loader.built_on)
+    rules = _merged(lists, loader.packs)
     return Loaded(tuple(rules), tuple(dict.fromkeys(loader.files)), loader.packs)
 
 
@@ -91,11 +95,14 @@ _TOP = _From(Path())
 class _Loader:
     """Takes rules from where they are said to be, each file once."""
 
-    def __init__(self, names: frozenset[str], no_code: str) -> None:
+    def __init__(self, names: frozenset[str], no_code: str, trusted: str) -> None:
         self._named = names
+        self._trusted = trusted
         self._no_code = no_code
         self.files: list[Path] = []
         self.packs: dict[str, str] = {}
+        self.built_on: set[Path] = set()
+        """The programs that a ruleset builds on."""
         self._read: dict[Path, list[Rule]] = {}
         self._tables: dict[Path, tuple[TomlFile, list[Rule]]] = {}
 
@@ -171,6 +178,7 @@ class _Loader:
             raise RuleFileError(f"{file}: rules are read from `*.py` and `*.toml` files")
         if file.suffix == ".py":
             self._refuse_code(file, asks)
+            self.built_on |= {file.resolve()} if asks.rulesets else set()
         self.files.append(file)
         if file.suffix == ".toml":
             return self._of_toml(file, asks)
@@ -189,6 +197,8 @@ class _Loader:
         if self._no_code:
             raise RuleFileError(f"{file}: {self._no_code}")
         here = file.resolve()
+        if self._trusted and here.is_relative_to(Path(self._trusted).resolve()):
+            return
         names = {Path(name).resolve() for name in self._named}
         if asks.rulesets and not names & {here, here.parent}:
             raise RuleFileError(
