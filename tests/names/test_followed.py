@@ -68,6 +68,17 @@ ROWS: dict[str, tuple[str, ...]] = {
         GO + "class B(Tram):\n    def halt(self): super().halt()  #!\n",
     ),
     "`with Depot() as d`": (GO + "with Tram() as t:\n    t.halt()  #!\n", "with far() as t:\n    t.halt()\n"),
+    "`with parked() as t`, where `@contextmanager` stands above a generator that says `Iterator[Tram]`": (
+        GO + "from contextlib import contextmanager, asynccontextmanager as made\n"
+        "from typing import Iterator, AsyncIterator\n"
+        "@contextmanager\ndef parked() -> Iterator[Tram]: yield Tram()\n"
+        "@made\nasync def later() -> AsyncIterator[Tram]: yield Tram()\n"
+        "with parked() as t: t.halt()  #!\n"
+        "async def f():\n    async with later() as t: t.halt()  #!\n",
+        GO + "from typing import Iterator\nfrom far import contextmanager, twice\n"
+        "@contextmanager\ndef parked() -> Iterator[Tram]: yield Tram()\n"
+        "with parked() as t: t.halt()\nparked().halt()\n",
+    ),
     "`if isinstance(t, Night):`": (
         GO + "def f(t: Tram):\n    if isinstance(t, Night):\n        t.halt()\n    t.halt()  #!\n",
     ),
@@ -89,6 +100,7 @@ ROWS: dict[str, tuple[str, ...]] = {
         "    for t in y.by_line.values(): t.halt()  #!\n"
         "    for n, t in y.by_line.items(): t.halt()  #!\n"
         "    y.by_line.get(1).halt()  #!\n"
+        "    y.by_line.get(1, None).halt()  #!\n"
         "    y.trams.pop().halt()  #!\n"
         "    for n, t in enumerate(y.trams): t.halt()  #!\n"
         "    for a, b in zip(ts, y.trams): (a.halt(),  #!\n"

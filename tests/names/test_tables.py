@@ -137,6 +137,19 @@ FOLLOWED: dict[str, tuple[Case, ...]] = {
             {"use.py": "def f(zone, /, **more): return more\nf(1, zone=2)\n"},
         ),
     ),
+    'keywords in `**{"zone": 1}` and `**dict(zone=1)`, and those of a function that hands all that it '
+    "takes to one other, `def ring(**given): stamp(**given)`": (
+        (
+            "clock.stamp(zone)",
+            "area",
+            "from clock import stamp\nstamp(**{'area': 1}), stamp(**dict(area=2))\n"
+            "def ring(**given): return stamp(**given)\ndef far(**given): ring(**given)\nfar(area=3)\n",
+            {
+                "use.py": "from clock import stamp\nstamp(**{'zone': 1}), stamp(**dict(zone=2))\n"
+                "def ring(**given): return stamp(**given)\ndef far(**given): ring(**given)\nfar(zone=3)\n"
+            },
+        ),
+    ),
     "a text that asks something known for it": (
         (
             "cars.Car.zone",
@@ -235,6 +248,15 @@ SHOWN: dict[str, tuple[tuple[str, str, str], ...]] = {
     ),
     "a call that is not known, by keyword": (("clock.stamp(zone)", "area", "def f(make): make(zone=1)\n"),),
     "keywords out of a mapping": (
+        ("clock.stamp(zone)", "area", "from clock import stamp\ndef f(): stamp(**{'zone': 1, **far()})\n"),
+        (
+            *("clock.stamp(zone)", "area"),
+            "from clock import stamp\ndef f(**given):\n    print(given)\n    stamp(**given)\nf(zone=1)\n",
+        ),
+        (
+            *("clock.stamp(zone)", "area"),
+            "from clock import stamp\ndef f(area=2, **given):\n    stamp(**given)\nf(zone=1)\n",
+        ),
         ("clock.stamp(zone)", "area", "from clock import stamp\ndef f(given): stamp(**given)\n"),
     ),
     "a string that asks for a name": (

@@ -14,6 +14,7 @@ from yellow_trellis.semantics.built_in_results import result_of
 from yellow_trellis.semantics.class_order import merged
 from yellow_trellis.semantics.module_interface import (
     AWAITED,
+    CONTEXT,
     ITEM,
     MORE,
     OF,
@@ -262,6 +263,8 @@ class ModuleGraph:
         if name == OF and symbol.kind == "class":
             return symbol
         contents = symbol.entry.contents if symbol.entry is not None else None
+        if symbol.entry is not None and symbol.entry.path == CONTEXT:
+            return _entering(symbol, name)
         if name in (ITEM, OF):
             path = contents[name == OF] if contents is not None else None
             is_there = symbol.kind == "value" or (symbol.entry and symbol.entry.property)
@@ -464,6 +467,16 @@ def _method_of(
         given = item if name == "keys" else value
         entry = Entry("function", "builtins.list()", contents=(given, given))
     return Referent("function", f"{symbol.name}.{name}", entry, may_default=True)
+
+
+def _entering(symbol: Referent, name: str) -> Referent | None:
+    """Return the method that enters a context that a generator was made; None for another one."""
+    item = symbol.entry.contents[0] if symbol.entry and symbol.entry.contents else None
+    if item is None or symbol.kind != "value" or name not in ("__aenter__", "__enter__"):
+        return None
+    is_awaited = name == "__aenter__"
+    entry = Entry("function", None if is_awaited else item, awaited=item if is_awaited else None)
+    return Referent("function", f"{symbol.name}.{name}", entry)
 
 
 _MAKES_ANOTHER = frozenset({"_make", "_replace"})

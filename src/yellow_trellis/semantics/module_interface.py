@@ -14,6 +14,9 @@ RECEIVER = "<self>"
 AWAITED, OF, ITEM = "<await>", "<of>", "<item>"
 """Steps of a path: what awaiting gives; a class with types in brackets, ``Box[int]``, or what a
 container has at a place; what going through a container gives."""
+CONTEXT = "<context>"
+"""The path of what a function returns that is a generator made a context: its contents are what
+entering it gives."""
 MORE = "<more>"
 """The step of a call that says what to give where a container has nothing: ``get(1, 2)``."""
 
@@ -44,6 +47,8 @@ class Entry(Struct, frozen=True):
     """Of a function that has to be awaited: the path of what that gives."""
     takes: tuple[str, ...] | None = None
     """Of a function that takes any keywords, ``**more``: the names of its other parameters."""
+    hands_to: str | None = None
+    """Of a function that takes any keywords: the path of the one that it gives all of them."""
     by_fields: bool = False
     """Whether calling the class takes the values of its attributes by their names."""
     by_place: tuple[str, ...] = ()
@@ -125,7 +130,7 @@ def _entry_data(entry: Entry) -> list[Any]:
     flags = (entry.property, entry.shared, entry.made_by_new)
     return [
         *(entry.kind, entry.path, list(entry.bases), members, *flags),
-        *(entry.awaited, takes, entry.by_fields, list(entry.by_place)),
+        *(entry.awaited, takes, entry.hands_to, entry.by_fields, list(entry.by_place)),
         None if entry.contents is None else list(entry.contents),
     ]
 
@@ -156,10 +161,11 @@ def from_data(data: Mapping[str, Any]) -> Summary:
 
 def _entry(data: list[Any]) -> Entry:
     kind, path, bases, members, is_property, common, by_new, awaited, takes, *others = data
-    by_fields, by_place, contents = others
+    hands_to, by_fields, by_place, contents = others
     inner = {name: _entry(member) for name, member in members.items()}
     capture = None if takes is None else tuple(takes)
     return Entry(
         *(kind, path, tuple(bases), inner, is_property, common, by_new, awaited, capture),
-        *(by_fields, tuple(by_place), None if contents is None else (contents[0], contents[1])),
+        *(hands_to, by_fields, tuple(by_place)),
+        None if contents is None else (contents[0], contents[1]),
     )

@@ -69,7 +69,8 @@ class Containers:
         known = self.known(function.items[0].bare)
         if known is not None:
             return agreed({known[1], *(self._paths.of(item) for item in arguments[1:])})
-        return f"{path}.{MORE}()" if path not in (None, NOTHING) and len(arguments) > 1 else None
+        has_default = any(self._paths.of(item) != NOTHING for item in arguments[1:])
+        return f"{path}.{MORE}()" if path not in (None, NOTHING) and has_default else None
 
     def contents(self, node: Node) -> Contents | None:
         """Return the paths of what a container holds."""
@@ -219,6 +220,7 @@ def _item_at(head: str, is_asked: bool) -> int | None:
 
 _ITERABLES = frozenset(
     {
+        *("AsyncGenerator", "AsyncIterator", "Generator"),
         *("Collection", "Iterable", "Iterator", "List", "Sequence", "Set", "frozenset", "list"),
         *("set", "FrozenSet", "MutableSequence", "AbstractSet", "deque"),
     }

@@ -8,10 +8,10 @@ from functools import cached_property
 from msgspec.structs import replace
 
 from yellow_trellis.semantics.imports import Import, types_only
-from yellow_trellis.semantics.module_interface import RECEIVER, Entry, Summary
+from yellow_trellis.semantics.module_interface import CONTEXT, RECEIVER, Entry, Summary
 from yellow_trellis.semantics.python.asked_names import asked_patterns
 from yellow_trellis.semantics.python.container_contents import NOTHING, Contents, agreed
-from yellow_trellis.semantics.python.definitions import decorators
+from yellow_trellis.semantics.python.definitions import decorators, marks_of
 from yellow_trellis.semantics.python.type_inference import Paths
 from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
@@ -192,6 +192,9 @@ class _Summarizer:
             path, awaited = None, path
         is_property = any(mark.rpartition(".")[2] in _PROPERTIES for mark in marks)
         contents = self.paths.containers.contained(returns) if returns is not None else None
+        if contents is not None and self._is_context(node):
+            takes, by_place = _takes(node), _by_place(node)
+            return Entry("function", CONTEXT, takes=takes, by_place=by_place, contents=contents)
         entry = is_property or all(mark.rpartition(".")[2] in _PLAIN for mark in marks)
         return Entry(
             "function",
@@ -199,6 +202,7 @@ class _Summarizer:
             property=is_property,
             awaited=awaited if entry else None,
             takes=_takes(node),
+            hands_to=self._hands_to(scope, node) if entry else None,
             by_place=_by_place(node),
             contents=contents if entry else None,
         )
@@ -236,6 +240,31 @@ class _Summarizer:
         if nodes and all(n.text == "return self" for n in nodes):
             return RECEIVER
         return None
+
+    def _hands_to(self, scope: Scope, node: Node) -> str | None:
+        """Return the path of what a function hands all of its other keywords to, and nobody else.
+
+        A method may be another one in a class below.
+        """
+        parameters = node.child("parameters")
+        splat = next((i for i in parameters.items if _splat(i)), None) if parameters else None
+        if splat is None or scope.holder is not None:
+            return None
+        binding = self.names.bound(scope, splat.text.lstrip("* ").partition(":")[0].strip())
+        if len(binding.definitions) != 1 or len(binding.references) != 1:
+            return None
+        (use,) = binding.references
+        given = use.node.parent
+        call = given.parent.parent if given is not None and given.parent is not None else None
+        if use.scope is not scope or given is None or given.kind != "dictionary_splat":
+            return None
+        function = call.child("function") if call is not None and call.kind == "call" else None
+        return self.paths.of(function) if function is not None else None
+
+    def _is_context(self, node: Node) -> bool:
+        """Return whether a generator is made a context by its only decorator."""
+        marks = [self.paths.of(mark) for mark in marks_of(node)]
+        return len(marks) == 1 and (marks[0] or "").replace(":", ".") in _CONTEXTS
 
     def _is_self(self, returns: Node) -> bool:
         """Return whether an annotation is `Self`: the class of the receiver."""
@@ -364,6 +393,7 @@ class _Summarizer:
 _READS_NAMES = (b"__name__", b"__qualname__", b"getfullargspec", b"signature", b"__annotations__")
 _ENUMS = ("Enum", "Flag", "IntEnum", "IntFlag", "StrEnum")
 _BY_FIELDS = ("NamedTuple", "TypedDict", "dataclass", "define", "frozen", "mutable", "BaseModel")
+_CONTEXTS = ("contextlib.asynccontextmanager", "contextlib.contextmanager")
 _PROPERTIES = ("property", "cached_property")
 _PLAIN = (
     *("abstractmethod", "cache", "classmethod", "final", "lru_cache", "override", "staticmethod"),

@@ -39,9 +39,10 @@ _HOOKS = frozenset({"__getattr__", "__getattribute__"})
 class Mentions:
     """The places of one file that say the word of `goal`."""
 
-    def __init__(self, facts: PythonFacts, goal: Goal) -> None:
+    def __init__(self, facts: PythonFacts, goal: Goal, new: str) -> None:
         self.facts = facts
         self.goal = goal
+        self._new = new
         self.texts = Texts(facts, goal, self._judged, self._takes_mappings)
         self.other: set[Span] = set()
         """Places that are known to mean another thing."""
@@ -66,7 +67,8 @@ class Mentions:
             function = call.child("function")
             called = function.text.rpartition(".")[2] if function is not None else ""
             if verdict == IT:
-                yield node.span
+                if not self._is_accounted_for(node):
+                    yield node.span
             elif verdict != OTHER and (called in self.goal.callers or self._is_value):
                 yield node.span
 
@@ -128,6 +130,8 @@ class Mentions:
             if node.kind in ("string", "concatenated_string"):
                 if self._is_site(at):
                     return self._of_name(leaf, at)
+                if (given := self._given_to(node)) is not None:
+                    return self._called(given)
                 return self.texts.verdict(node, at)
         above = leaf.parent
         if above is None:
@@ -238,7 +242,31 @@ class Mentions:
                 return "it is patched by its name"
         if self.goal.role not in ("argument", "field") or keyword in self._unnamed(call):
             return OTHER
-        return self._called(call)
+        return self._called(self._given_to(call.items[-1]) or call)
+
+    def _given_to(self, node: Node) -> Node | None:
+        """Return the call that a key of ``**{"zone": 1}`` or ``**dict(zone=1)`` is given to."""
+        if self.goal.role not in ("argument", "field"):
+            return None
+        inner = node.parent
+        if inner is not None and inner.kind == "pair" and inner.items[0] is node:
+            inner = inner.parent
+        given = inner.parent if inner is not None and self._lists_keywords(inner) else None
+        if given is None or given.kind != "dictionary_splat" or given.parent is None:
+            return None
+        call = given.parent.parent
+        return call if call is not None and call.kind == "call" else None
+
+    def _lists_keywords(self, mapping: Node) -> bool:
+        """Return whether a mapping says all its keys, as texts or as keywords."""
+        if mapping.kind == "call":
+            items = mapping.items[-1].items
+            keywords = all(i.kind == "keyword_argument" for i in items if i.named)
+            return keywords and self.facts.meaning(mapping.items[0]) == "builtins.dict"
+        items = tuple(item for item in mapping.items if item.named)
+        return mapping.kind == "dictionary" and all(
+            item.kind == "pair" and item.items[0].kind == "string" for item in items
+        )
 
     @property
     def _makes_classes(self) -> bool:
@@ -272,12 +300,44 @@ class Mentions:
             return self._by_class(target)
         if target is None:
             return "what is called here is not known"
-        if self._is_called(target):
+        if self._is_called(target) or self._hands_all(target):
             return IT
         entry = self.facts.graph.entry(target)
         if entry is not None and entry.kind == "value":
             return "what is called here is not known"
         return "it may be handed on" if self._hands_on(target, items) else OTHER
+
+    def _hands_all(self, name: str, depth: int = 0) -> bool:
+        """Return whether a function hands the word to the thing, with all keywords that it takes.
+
+        Not if it takes the old word or the new one itself: then it is not what is handed on.
+        """
+        entry = self.facts.graph.entry(name)
+        if entry is None or entry.hands_to is None or depth > _DEEPEST:
+            return False
+        if self.goal.role != "argument" or {self.goal.word, self._new} & {*(entry.takes or ())}:
+            return False
+        target = self.facts.graph.resolve(entry.hands_to)
+        if target is None:
+            return False
+        return self._is_called(target) or self._hands_all(target, depth + 1)
+
+    def _is_accounted_for(self, mapping: Node) -> bool:
+        """Return whether all keys of a mapping are known where it is given.
+
+        It says them itself, or it is all keywords of the function around, which hands them on.
+        """
+        if self._lists_keywords(mapping.items[-1]):
+            return True
+        scope = self.facts.names.scope_at(mapping)
+        while scope.kind != "function" and scope.parent is not None:
+            scope = scope.parent
+        name = self.facts.paths.of_scope(scope).replace(":", ".")
+        entry = self.facts.graph.entry(name)
+        if entry is None or entry.hands_to is None or not self._hands_all(name):
+            return False
+        binding = self.facts.names.binding(mapping.items[-1])
+        return binding is not None and binding.hows == {"argument"} and binding.scope is scope
 
     def _underlying(self, function: Node, items: list[Node], depth: int = 0) -> str | None:
         """Return what a call calls in the end, where that is given beforehand by ``partial``.

@@ -130,7 +130,7 @@ class _Across:
         self.done = done
         self.goal = _goal_of(facts, symbol, done)
         self.word = self.goal.word
-        self.mentions = Mentions(facts, self.goal)
+        self.mentions = Mentions(facts, self.goal, new)
         self.is_it = self.mentions.is_it
         self._doubtful: list[Doubt] = []
         self._kept: list[Binding] = []
