@@ -6,11 +6,14 @@ from pathlib import Path
 
 import pytest
 
+from tests.conftest import tree_of
 from tests.languages.cases import ASPECTS, CASES, Case
-from yellow_trellis import Rule, RuleError, fix, parse, rule
+from yellow_trellis import Rule, RuleError, Ruleset, fix, parse, rule
 from yellow_trellis.languages import MissingLanguage, language, registry
 from yellow_trellis.languages.registry import language_of, names
 from yellow_trellis.patterns import PatternError, compile_pattern
+from yellow_trellis.plans import make_plan
+from yellow_trellis.plans.proof.validation import prove
 
 DOCS = Path(__file__).parents[2] / "docs"
 BRACES = ("c", "cpp", "csharp", "java", "javascript", "php", "tsx", "typescript")
@@ -168,3 +171,22 @@ def test_faults_are_told_at_their_place() -> None:
 def test_cases_are_about_known_aspects() -> None:
     assert {aspect for _, aspect in CASES} == set(ASPECTS)
     assert all(isinstance(case, Case) for case in CASES.values())
+
+
+@pytest.mark.parametrize(("spoken", "code", "wanted"), [
+    ("rust", "fn g() { let a = old(x as u8) < z; }", "(x as u8) < z"),
+    ("rust", "fn g() { let a = z < old(x as u8); }", "z < x as u8"),
+    ("rust", "fn g() { let a = old(x == y) == z; }", "(x == y) == z"),
+    ("php", "<?php\nreturn old($x ? 1 : 2) ? 3 : 4;", "($x ? 1 : 2) ? 3 : 4"),
+    ("php", "<?php\nreturn old($x < 1) < 2;", "($x < 1) < 2"),
+    ("swift", "let a = z ?? old(x == y)", "z ?? (x == y)"),
+    ("swift", "let a = a ?? old(b ?? c)", "a ?? b ?? c"),
+    ("swift", "let a = old(x == y) == z", "(x == y) == z"),
+    ("swift", "let a = old(a ?? b) as C", "(a ?? b) as C"),
+    ("ruby", "tell old({q: 1})", "tell ({q: 1})"),
+])
+def test_operators_that_do_not_chain_get_brackets(spoken: str, code: str, wanted: str) -> None:
+    rule = Rule("r", summary="s", find="old(@{v})", put="@{v}", language=spoken)
+    tree = tree_of(code + "\n", spoken)
+    plan = make_plan(tree, Ruleset.of([rule]).look(tree)[0])
+    assert wanted in prove(plan).tree.source.data.decode(), plan.outcomes

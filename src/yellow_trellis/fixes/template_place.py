@@ -94,6 +94,14 @@ def outer_demand(match: Match) -> Demand:
     return match.tree.language.precedence.demand(parent, node.field) if parent else ANYTHING
 
 
+def in_wrappers(node: Node) -> Node:
+    """Return the expression that is all of nodes around it which are nothing but that."""
+    wrappers = node.tree.language.wrappers
+    while node.kind in wrappers and len(node.items) == 1:
+        node = node.items[0]
+    return node
+
+
 def needs_outer_brackets(template: Template, match: Match, slots: tuple[Slot, ...]) -> bool:
     """Return whether the code around holds together more strongly than all that is put."""
     language, root, node = match.tree.language, template.root, match.node

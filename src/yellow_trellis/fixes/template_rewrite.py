@@ -33,6 +33,7 @@ from yellow_trellis.fixes.template_place import (
     captured,
     expression_parents,
     fitted,
+    in_wrappers,
     melts_into_brace,
     needs_outer_brackets,
     outer_demand,
@@ -460,7 +461,7 @@ class _Job:
         demand = outer_demand(self.match) if whole else slot.demand
         if not whole and node.parent is not None and self._demand_at(node) == demand:
             return False  # it stands without them in such a place
-        if not self.language.precedence.stands_bare(node, demand):
+        if not self.language.precedence.stands_bare(in_wrappers(node), demand):
             return True
         if not self.language.line_breaks_count or slot.enclosed or self.enclosed:
             return False

@@ -32,7 +32,8 @@ PRECEDENCE = Precedence(
         13: "== != === !== <> <=>", 14: "< > <= >=", 15: ".", 16: "<< >>", 17: "+ -",
         18: "* / %", 19: "instanceof", 21: "**",
     }),
-    operands={"??": (8, 7), "**": (22, 21)},
+    operands={"??": (8, 7), "**": (22, 21), **dict.fromkeys("< > <= >=".split(), (15, 15)),
+              **dict.fromkeys("== != === !== <> <=>".split(), (14, 14))},
     places=places({
         26: "function_call_expression.function member_access_expression.object "
         "member_call_expression.object nullsafe_member_access_expression.object "

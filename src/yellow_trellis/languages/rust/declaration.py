@@ -29,6 +29,8 @@ PRECEDENCE = Precedence(
         14: "unary_expression reference_expression.value", 13: "type_cast_expression.value",
         4: "range_expression", 2: "assignment_expression.right",
     }),
+    # behind a type, `<` begins what stands in its brackets
+    refused={("binary_expression", "left"): kinds("type_cast_expression")},
 )
 
 _BRACKETED = kinds(

@@ -10,29 +10,30 @@ from yellow_trellis.languages.precedence import Precedence, places, strengths
 
 _LEVELS = {
     5: "disjunction_expression", 6: "conjunction_expression",
-    7: "comparison_expression equality_expression", 8: "nil_coalescing_expression",
-    9: "check_expression as_expression", 10: "range_expression",
-    11: "additive_expression", 12: "multiplicative_expression", 13: "bitwise_operation",
-    3: "infix_expression",
+    7: "comparison_expression equality_expression", 11: "additive_expression bitwise_operation",
+    12: "multiplicative_expression", 3: "infix_expression",
 }
-# Source: the precedence groups of Swift's standard library.
+# Source: the precedence groups of Swift's standard library. Shifts and the bitwise operators are of
+# one kind for the parser and of three strengths: they count as the weakest, and ask for the most.
 PRECEDENCE = Precedence(
     primary=30,
     kinds=strengths(_LEVELS | {
-        2: "assignment", 4: "ternary_expression",
-        14: "prefix_expression try_expression await_expression", 15: "postfix_expression",
+        1: "try_expression await_expression", 2: "assignment", 4: "ternary_expression",
+        8: "nil_coalescing_expression", 9: "check_expression as_expression",
+        10: "range_expression", 14: "prefix_expression", 15: "postfix_expression",
     }),
     places=places({
         20: "call_expression navigation_expression.target",
+        5: "disjunction_expression.lhs ternary_expression.condition",
+        6: "conjunction_expression.lhs disjunction_expression.rhs", 7: "conjunction_expression.rhs",
+        8: "comparison_expression equality_expression nil_coalescing_expression.if_nil",
+        9: "nil_coalescing_expression.value check_expression.target as_expression.expr",
+        11: "range_expression additive_expression.lhs",
+        12: "additive_expression.rhs multiplicative_expression.lhs",
+        13: "multiplicative_expression.rhs bitwise_operation",
         14: "prefix_expression.target", 15: "postfix_expression.target",
-        5: "ternary_expression.condition",
-    } | {
-        level + 0: " ".join(f"{kind}.lhs" for kind in names.split())
-        for level, names in _LEVELS.items() if level not in (5, 14, 15)
-    } | {5: "disjunction_expression.lhs ternary_expression.condition"})
-    | places({
-        level + 1: " ".join(f"{kind}.rhs" for kind in names.split())
-        for level, names in _LEVELS.items()
+        4: "infix_expression.rhs ternary_expression.if_false", 3: "infix_expression.lhs",
+        2: "assignment.result",
     }),
 )
 

@@ -72,7 +72,7 @@ def loaded(paths: Iterable[str | Path], no_code: str = "", trusted: str = "") ->
     folder below which rulesets may build on Python.
     """
     loader = _Loader(frozenset(map(str, paths := list(paths))), no_code, trusted)
-    taken = [(Path(path).resolve(), loader.taken(str(path), _TOP)) for path in paths]
+    taken = [(Path(os.path.realpath(path)), loader.taken(str(path), _TOP)) for path in paths]
     # a program that a ruleset builds on is named so that it may run: the ruleset says what counts
     lists = (part for path, part in taken if path not in loader.built_on)
     rules = _merged(lists, loader.packs)
