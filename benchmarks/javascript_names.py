@@ -19,7 +19,7 @@ from random import Random
 
 from yellow_trellis.languages import language, language_of
 from yellow_trellis.semantics import facts_of
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.syntax import Tree
 
 _SCRIPT = Path(__file__).with_name("typescript_scopes.js")
@@ -83,7 +83,7 @@ def _bindings(path: str, name: str) -> dict[int, tuple[str, list[int]]] | None:
     """Return by first byte of each name its use, and where it is bound."""
     try:
         tree = Tree(Source.read(Path(path).read_bytes(), path=path), language(name))
-    except Unreadable:
+    except UnreadableError:
         return None
     if tree.broken:
         return None

@@ -35,7 +35,7 @@ from yellow_trellis import Project, Rule, RuleError, RulesSpec, load_rules
 from yellow_trellis.languages import Language, language
 from yellow_trellis.patterns import PatternError, compile_pattern
 from yellow_trellis.patterns.generalize import part_of, plain
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.syntax import Node, Tree
 
 MOST_LINES = 12
@@ -47,7 +47,7 @@ def trees_in(paths: list[Path], spoken: Language) -> Iterator[tuple[Path, Tree]]
     for path in paths:
         try:
             source = Source.read(path.read_bytes(), path=str(path))
-        except Unreadable:
+        except UnreadableError:
             continue
         yield path, Tree(source, spoken)
 
@@ -213,7 +213,7 @@ def storm(
             copy.parent.mkdir(parents=True, exist_ok=True)
             try:
                 Source.read(path.read_bytes())
-            except Unreadable:
+            except UnreadableError:
                 continue
             copy.write_bytes(path.read_bytes())
             copies[copy] = path.read_bytes()

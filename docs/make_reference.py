@@ -42,9 +42,9 @@ CHAPTERS = {
     ),
     "Names": ("Binding", "Facts", "Import", "ImportPlacement", "Occurrence", "Scope", "UnusedImport"),
     "Errors": (
-        *("TrellisError", "Busy", "EditRefused", "MissingLanguage", "MissingPath", "NoFrame"),
-        *("NoOwners", "NoRevision", "NoSuchRun", "OptionError", "PatternError", "RuleError"),
-        *("Unfinished", "Unreadable"),
+        *("TrellisError", "BusyError", "EditError", "MissingLanguageError", "MissingPathError", "DataFrameError"),
+        *("CodeOwnersError", "RevisionError", "MissingRunError", "OptionError", "PatternError", "RuleError"),
+        *("UnfinishedRunError", "UnreadableError"),
     ),
 }
 

@@ -6,6 +6,9 @@ from importlib import import_module
 
 import pytest
 
+import yellow_trellis
+from yellow_trellis import TrellisError
+
 PACKAGES = (".fixes", ".languages", ".patterns", ".plans", ".rules", ".semantics", ".syntax")
 FACES = ["", *PACKAGES]
 
@@ -45,3 +48,15 @@ def test_a_run_that_asks_for_meanings_ends_in_silence(tmp_path) -> None:
     words = [sys.executable, "-c", program, str(tmp_path)]
     done = subprocess.run(words, capture_output=True, text=True, check=True)
     assert (done.stdout, done.stderr) == ("1\n", "")
+
+
+def test_each_error_is_called_one_and_is_of_one_base() -> None:
+    things = {name: getattr(yellow_trellis, name) for name in yellow_trellis.__all__}
+    errors = {
+        name: thing
+        for name, thing in things.items()
+        if isinstance(thing, type) and issubclass(thing, BaseException)
+    }
+    assert len(errors) > 10
+    assert not [name for name in errors if not name.endswith("Error")]
+    assert not [name for name, thing in errors.items() if not issubclass(thing, TrellisError)]

@@ -5,7 +5,7 @@ from yellow_trellis.lazy_imports import face
 
 TYPE_CHECKING = False
 if TYPE_CHECKING:
-    from yellow_trellis.data_frames import NoFrame
+    from yellow_trellis.data_frames import DataFrameError
     from yellow_trellis.edits.edit import Edit, New, Order, Slice
     from yellow_trellis.errors import TrellisError
     from yellow_trellis.findings.failure import RuleFailure
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from yellow_trellis.fixes.builder import FixBuilder, Reference, fix, named
     from yellow_trellis.fixes.model import Fix, Safety
     from yellow_trellis.languages.language import Language
-    from yellow_trellis.languages.registry import MissingLanguage, language
+    from yellow_trellis.languages.registry import MissingLanguageError, language
     from yellow_trellis.notebook_html import Diff
     from yellow_trellis.patterns.compile import compile_pattern
     from yellow_trellis.patterns.match import Match
@@ -23,11 +23,11 @@ if TYPE_CHECKING:
     from yellow_trellis.plans.conflict import Conflict, ConflictSide
     from yellow_trellis.plans.outcome import Outcome, State
     from yellow_trellis.plans.trial import Trial
-    from yellow_trellis.plans.tree_edits import EditRefused, apply_edits, parse
-    from yellow_trellis.project.codeowners import NoOwners
-    from yellow_trellis.project.discovery import MissingPath, SourceFile
+    from yellow_trellis.plans.tree_edits import EditError, apply_edits, parse
+    from yellow_trellis.project.codeowners import CodeOwnersError
+    from yellow_trellis.project.discovery import MissingPathError, SourceFile
     from yellow_trellis.project.file_options import FileFilter, SkippedFile
-    from yellow_trellis.project.git import NoRevision
+    from yellow_trellis.project.git import RevisionError
     from yellow_trellis.rules.conditions import (
         CombinedCondition,
         Condition,
@@ -63,22 +63,22 @@ if TYPE_CHECKING:
     from yellow_trellis.runs.rule_source import PatternSpec, RulesLike, RulesSpec
     from yellow_trellis.runs.run_options import Limits, SyntaxChecks
     from yellow_trellis.runs.runner import run
-    from yellow_trellis.runs.transaction.lock import Busy
-    from yellow_trellis.runs.transaction.undo import NoSuchRun, UndoReport, undo
-    from yellow_trellis.runs.transaction.write import Unfinished, WriteReport, write_changes
+    from yellow_trellis.runs.transaction.lock import BusyError
+    from yellow_trellis.runs.transaction.undo import MissingRunError, UndoReport, undo
+    from yellow_trellis.runs.transaction.write import UnfinishedRunError, WriteReport, write_changes
     from yellow_trellis.semantics.imports import Import
     from yellow_trellis.semantics.required_import import ImportPlacement
     from yellow_trellis.semantics.scope import Binding, Occurrence, Scope
     from yellow_trellis.semantics.semantic_model import Facts, UnusedImport
     from yellow_trellis.source.diff import Hunk
-    from yellow_trellis.source.encoding import Unreadable
+    from yellow_trellis.source.encoding import UnreadableError
     from yellow_trellis.source.source import Source
     from yellow_trellis.source.span import Place, Span
     from yellow_trellis.syntax.node import Node
     from yellow_trellis.syntax.tree import Tree
 
 _HOMES = {
-    "data_frames": ("NoFrame",),
+    "data_frames": ("DataFrameError",),
     "edits.edit": ("Edit", "New", "Order", "Slice"),
     "errors": ("TrellisError",),
     "findings.failure": ("RuleFailure",),
@@ -86,7 +86,7 @@ _HOMES = {
     "fixes.builder": ("FixBuilder", "Reference", "fix", "named"),
     "fixes.model": ("Fix", "Safety"),
     "languages.language": ("Language",),
-    "languages.registry": ("MissingLanguage", "language"),
+    "languages.registry": ("MissingLanguageError", "language"),
     "notebook_html": ("Diff",),
     "patterns.compile": ("compile_pattern",),
     "patterns.match": ("Match",),
@@ -96,11 +96,11 @@ _HOMES = {
     "plans.conflict": ("Conflict", "ConflictSide"),
     "plans.outcome": ("Outcome", "State"),
     "plans.trial": ("Trial",),
-    "plans.tree_edits": ("EditRefused", "apply_edits", "parse"),
-    "project.codeowners": ("NoOwners",),
-    "project.discovery": ("MissingPath", "SourceFile"),
+    "plans.tree_edits": ("EditError", "apply_edits", "parse"),
+    "project.codeowners": ("CodeOwnersError",),
+    "project.discovery": ("MissingPathError", "SourceFile"),
     "project.file_options": ("FileFilter", "SkippedFile"),
-    "project.git": ("NoRevision",),
+    "project.git": ("RevisionError",),
     "rules.conditions": (
         "CombinedCondition",
         "Condition",
@@ -136,15 +136,15 @@ _HOMES = {
     "runs.rule_source": ("PatternSpec", "RulesLike", "RulesSpec"),
     "runs.run_options": ("Limits", "SyntaxChecks"),
     "runs.runner": ("run",),
-    "runs.transaction.lock": ("Busy",),
-    "runs.transaction.undo": ("NoSuchRun", "UndoReport", "undo"),
-    "runs.transaction.write": ("Unfinished", "WriteReport", "write_changes"),
+    "runs.transaction.lock": ("BusyError",),
+    "runs.transaction.undo": ("MissingRunError", "UndoReport", "undo"),
+    "runs.transaction.write": ("UnfinishedRunError", "WriteReport", "write_changes"),
     "semantics.imports": ("Import",),
     "semantics.required_import": ("ImportPlacement",),
     "semantics.scope": ("Binding", "Occurrence", "Scope"),
     "semantics.semantic_model": ("Facts", "UnusedImport"),
     "source.diff": ("Hunk",),
-    "source.encoding": ("Unreadable",),
+    "source.encoding": ("UnreadableError",),
     "source.source": ("Source",),
     "source.span": ("Place", "Span"),
     "syntax.node": ("Node",),
@@ -157,7 +157,7 @@ __all__ = [
     "Answer",
     "Ask",
     "Binding",
-    "Busy",
+    "BusyError",
     "Change",
     "Code",
     "CodeResult",
@@ -169,7 +169,7 @@ __all__ = [
     "Diff",
     "Draft",
     "Edit",
-    "EditRefused",
+    "EditError",
     "Example",
     "Facts",
     "FileFilter",
@@ -188,14 +188,14 @@ __all__ = [
     "Level",
     "Limits",
     "Match",
-    "MissingLanguage",
-    "MissingPath",
+    "MissingLanguageError",
+    "MissingPathError",
     "Mode",
     "New",
-    "NoFrame",
-    "NoOwners",
-    "NoRevision",
-    "NoSuchRun",
+    "DataFrameError",
+    "CodeOwnersError",
+    "RevisionError",
+    "MissingRunError",
     "Node",
     "Occurrence",
     "Option",
@@ -235,8 +235,8 @@ __all__ = [
     "Trial",
     "Unasked",
     "UndoReport",
-    "Unfinished",
-    "Unreadable",
+    "UnfinishedRunError",
+    "UnreadableError",
     "UnusedImport",
     "Value",
     "WriteReport",

@@ -11,16 +11,16 @@ if TYPE_CHECKING:
     import pandas
 
 
-class NoFrame(TrellisError, ImportError):
+class DataFrameError(TrellisError, ImportError):
     """A data frame was asked for, and pandas is not installed."""
 
 
 def data_frame(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> pandas.DataFrame:
-    """Return a data frame of `rows`. Errors: `NoFrame`."""
+    """Return a data frame of `rows`. Errors: `DataFrameError`."""
     try:
         import pandas
     except ImportError:
-        raise NoFrame(
+        raise DataFrameError(
             "data frames need pandas, which is not installed: pip install 'yellow-trellis[frames]'"
         ) from None
     return pandas.DataFrame(rows, columns=list(columns))

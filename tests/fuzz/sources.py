@@ -12,7 +12,7 @@ from yellow_trellis import Ruleset, Tree, load_rules
 from yellow_trellis.languages import language, language_of
 from yellow_trellis.runs.pipeline import FileOptions, process_file
 from yellow_trellis.runs.processes.deadlines import limited
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 
 _PIECES = [
     *(b"(", b")", b"[", b"]", b"{", b"}", b":", b",", b"\n", b"    ", b"\t", b"\\\n", b"#", b"'"),
@@ -70,6 +70,6 @@ def _tree(raw: bytes) -> Tree:
 def _is_unreadable(raw: bytes) -> bool:
     try:
         Source.read(raw)
-    except Unreadable:
+    except UnreadableError:
         return True
     return False

@@ -9,7 +9,7 @@ import pytest
 from tests.conftest import tree_of
 from tests.languages.cases import ASPECTS, CASES, Case
 from yellow_trellis import Rule, RuleError, Ruleset, fix, parse, rule
-from yellow_trellis.languages import MissingLanguage, language, registry
+from yellow_trellis.languages import MissingLanguageError, language, registry
 from yellow_trellis.languages.registry import language_of, names
 from yellow_trellis.patterns import PatternError, compile_pattern
 from yellow_trellis.plans import make_plan
@@ -154,7 +154,7 @@ def test_what_is_not_installed_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(registry, "import_module", missing)
     language.cache_clear()
     try:
-        with pytest.raises(MissingLanguage, match=r"pip install 'yellow-trellis\[typescript\]'"):
+        with pytest.raises(MissingLanguageError, match=r"pip install 'yellow-trellis\[typescript\]'"):
             language("tsx")
     finally:
         language.cache_clear()

@@ -6,7 +6,7 @@ import pytest
 from msgspec.structs import replace
 
 from yellow_trellis import Rule, parse
-from yellow_trellis.languages import MissingLanguage, language, language_of, names, registry
+from yellow_trellis.languages import MissingLanguageError, language, language_of, names, registry
 
 SLATE = replace(language("python"), name="slate", suffixes=(".slate",))
 BROKEN = "no language"
@@ -39,12 +39,12 @@ def test_a_package_adds_a_language(packages) -> None:
 
 
 def test_a_package_that_is_broken_is_told(packages) -> None:
-    with pytest.raises(MissingLanguage, match="'broken' is no `Language`"):
+    with pytest.raises(MissingLanguageError, match="'broken' is no `Language`"):
         language("broken")
-    with pytest.raises(MissingLanguage, match="'lost' cannot be loaded"):
+    with pytest.raises(MissingLanguageError, match="'lost' cannot be loaded"):
         language("lost")
     assert language_of("a.md") is None and language_of("a.slate") == "slate"
-    with pytest.raises(MissingLanguage, match="there are broken, c, .*, lost, .*, slate, "):
+    with pytest.raises(MissingLanguageError, match="there are broken, c, .*, lost, .*, slate, "):
         language("cobalt")
 
 
@@ -55,5 +55,5 @@ def test_files_are_known_by_their_ending(monkeypatch: pytest.MonkeyPatch) -> Non
         None,
         None,
     ]
-    with pytest.raises(MissingLanguage, match="no language is called 'slate'"):
+    with pytest.raises(MissingLanguageError, match="no language is called 'slate'"):
         language("slate")

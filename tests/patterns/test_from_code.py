@@ -18,7 +18,7 @@ from yellow_trellis.fixes import compile_template, fill
 from yellow_trellis.languages import language
 from yellow_trellis.patterns import seek
 from yellow_trellis.patterns.match import match_at
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 
 PYTHON = language("python")
 EXPRESSIONS = PYTHON.family("expression")
@@ -76,7 +76,7 @@ def cases(seed: int, count: int) -> Iterator[tuple[Node, list[Node], str]]:
     while count > 0:
         try:
             source = Source.read(chance.choice(files).read_bytes())
-        except Unreadable:
+        except UnreadableError:
             continue
         tree = Tree(source, PYTHON)
         nodes = [] if tree.errors else fitting(tree)

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis.project.git import NoRevision, Repository, uncommitted_of
+from yellow_trellis.project.git import RevisionError, Repository, uncommitted_of
 
 pytestmark = pytest.mark.skipif(
     sys.platform == "win32" or shutil.which("git") is None, reason="needs git and a shell"
@@ -176,7 +176,7 @@ def test_hooks_run_where_a_commit_is_asked_for(base: Path) -> None:
     hook.write_text("#!/bin/sh\necho 'the depot is closed' >&2\nexit 1\n")
     hook.chmod(0o755)
     (base / "a.py").write_text("f(2)\n")
-    with pytest.raises(NoRevision, match="git commit: the depot is closed"):
+    with pytest.raises(RevisionError, match="git commit: the depot is closed"):
         Repository(base).commit([str(base / "a.py")], "two")
 
 

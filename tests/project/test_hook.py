@@ -15,7 +15,7 @@ from tests.conftest import Answer
 from yellow_trellis.project.git import Repository
 from yellow_trellis.project.staging import staged_files, unlike_disk
 from yellow_trellis.runs.runner import run
-from yellow_trellis.runs.staged_fixes import NotStaged, fix_staged
+from yellow_trellis.runs.staged_fixes import NotStagedError, fix_staged
 
 pytestmark = pytest.mark.skipif(shutil.which("git") is None, reason="needs git")
 
@@ -182,7 +182,7 @@ def test_index_and_tree_both_have_the_fixes_or_neither(folder: Path, seed: int) 
     tree = file.read_bytes()
     try:
         paths = fix_staged(repository, before, done)
-    except NotStaged as reason:
+    except NotStagedError as reason:
         assert "not staged" in str(reason) and staged_files(repository) == before
         assert file.read_bytes() == tree
         return

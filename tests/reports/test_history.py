@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 
-from yellow_trellis import NoFrame
+from yellow_trellis import DataFrameError
 from yellow_trellis.reports.csv import COLUMNS, history_csv, history_frame
 from yellow_trellis.reports.history import HistoryError, Totals, progress, read, record
 
@@ -107,5 +107,5 @@ def test_the_command_records_and_reports(ytr, trams: Path) -> None:
 
 def test_a_frame_without_pandas_says_what_to_install(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setitem(sys.modules, "pandas", None)
-    with pytest.raises(NoFrame, match=r"yellow-trellis\[frames\]"):
+    with pytest.raises(DataFrameError, match=r"yellow-trellis\[frames\]"):
         history_frame([])

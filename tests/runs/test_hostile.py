@@ -17,10 +17,10 @@ from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.cache.state_dir import HOME
 from yellow_trellis.project.discovery import discover
-from yellow_trellis.project.safe_paths import Beneath, Unsafe
+from yellow_trellis.project.safe_paths import Beneath, UnsafePathError
 from yellow_trellis.runs.transaction.journal import Journal
 from yellow_trellis.runs.transaction.undo import roll_back, runs
-from yellow_trellis.runs.transaction.write import Unfinished
+from yellow_trellis.runs.transaction.write import UnfinishedRunError
 from yellow_trellis.runs.word_index import WordIndex
 from yellow_trellis.semantics import Vocabulary
 
@@ -70,7 +70,7 @@ def test_a_forged_journal_writes_nothing_outside(root: Path, path: str) -> None:
     report = roll_back(root)
     assert report is not None and report.left and not report.restored
     assert (root.parent / "mine.sh").read_text("utf-8") == OUTSIDE
-    with pytest.raises(Unfinished, match="cannot be taken back"):
+    with pytest.raises(UnfinishedRunError, match="cannot be taken back"):
         write_changes(changes_in(root), root, ["r"])
 
 
@@ -285,7 +285,7 @@ def test_names_lead_below_the_root_or_nowhere(root: Path) -> None:
             files.read(name)
         with pytest.raises(OSError):
             files.replace(name, b"")
-    with pytest.raises(Unsafe):
+    with pytest.raises(UnsafePathError):
         files.replace("loop", b"")
     assert subprocess.run(["cat", root / "a.py"], capture_output=True, check=True).stdout == b"f(1)\n"
 

@@ -9,7 +9,7 @@ import pytest
 
 from tests.conftest import DEMO, rules_of
 from yellow_trellis import Rule, Ruleset, run, undo, write_changes
-from yellow_trellis.project.discovery import MissingPath, discover
+from yellow_trellis.project.discovery import MissingPathError, discover
 from yellow_trellis.project.graph_builder import module_graph
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.transaction.journal import Journal
@@ -42,7 +42,7 @@ def test_ignore_files_count(tmp_path: Path) -> None:
     ]
     (tmp_path / ".git").mkdir()
     assert found(tmp_path, tmp_path / "lib") == ["lib/b.py", "lib/keep.py"]
-    with pytest.raises(MissingPath, match="no such file"):
+    with pytest.raises(MissingPathError, match="no such file"):
         found(tmp_path, tmp_path / "nowhere")
 
 
@@ -132,7 +132,7 @@ def test_what_cannot_be_read_is_a_problem_not_a_crash(tmp_path: Path) -> None:
     done = run([tmp_path], rules_of(("f(@{x})", None)))
     assert [(Path(p.path).name, "unknown" in p.reason) for p in done.problems] == [("b.py", True)]
     assert len(done.findings) == 1
-    with pytest.raises(MissingPath, match="neither a file nor a folder"):
+    with pytest.raises(MissingPathError, match="neither a file nor a folder"):
         discover([tmp_path / "c.py"], BOTH)
 
 

@@ -18,7 +18,7 @@ from yellow_trellis import run, undo, write_changes
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.safe_paths import Beneath
 from yellow_trellis.runs.transaction import journal
-from yellow_trellis.runs.transaction.lock import Busy, locked
+from yellow_trellis.runs.transaction.lock import BusyError, locked
 from yellow_trellis.runs.transaction.revert_hunks import without
 from yellow_trellis.runs.transaction.undo import roll_back, runs
 from yellow_trellis.source.diff import opcodes
@@ -156,7 +156,7 @@ def test_a_full_disk_leaves_files_whole_and_told(tmp_path: Path, monkeypatch, wh
 def test_one_run_writes_at_a_time(tmp_path: Path) -> None:
     make(tmp_path, 2)
     changes = rework(tmp_path)
-    busy = pytest.raises(Busy, match="another run is writing here")
+    busy = pytest.raises(BusyError, match="another run is writing here")
     with locked(tmp_path), busy, locked(tmp_path, 0.1):
         pass
     assert len(write_changes(changes, tmp_path, []).written) == 2

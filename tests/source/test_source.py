@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yellow_trellis import Place
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.source.lines import LineIndex
 
 
@@ -40,7 +40,7 @@ def test_bytes_come_back(raw: bytes, codec: str) -> None:
     ],
 )
 def test_what_cannot_be_read_says_why(raw: bytes, reason: str) -> None:
-    with pytest.raises(Unreadable, match=reason):
+    with pytest.raises(UnreadableError, match=reason):
         Source.read(raw)
 
 
@@ -50,7 +50,7 @@ def test_a_declaration_below_code_does_not_count() -> None:
 
 def test_a_character_the_encoding_lacks_is_told() -> None:
     source = Source.read(b"# coding: latin-1\n")
-    with pytest.raises(Unreadable, match="€"):
+    with pytest.raises(UnreadableError, match="€"):
         source.raw("€".encode())
 
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from tests.conftest import tree_of
 from yellow_trellis import Tree
 from yellow_trellis.languages import language
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.syntax import attached, same_code
 
 TOKENS = [
@@ -38,7 +38,7 @@ def test_an_error_that_no_node_stands_for_is_told() -> None:
 def test_any_bytes_are_their_leaves_and_gaps(raw: bytes) -> None:
     try:
         source = Source.read(raw)
-    except Unreadable:
+    except UnreadableError:
         return
     tree = Tree(source, language("python"))
     assert b"".join(piece for piece, _ in tree.pieces()) == source.data

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from yellow_trellis.authoring.example_coverage import untouched
 from yellow_trellis.authoring.example_runner import Verdict, prove_rule
 from yellow_trellis.rules import RuleDefinition
-from yellow_trellis.runs.processes.isolated_call import Lost, done_apart
+from yellow_trellis.runs.processes.isolated_call import LostCallError, done_apart
 from yellow_trellis.runs.run_options import USUAL
 
 
@@ -38,7 +38,7 @@ def proof_of(rule: RuleDefinition, seconds: float | None = USUAL.file) -> RulePr
 
     try:
         messages, parts = done_apart(work, seconds)
-    except Lost as wrong:
+    except LostCallError as wrong:
         messages, parts = [(f"the rule failed: {wrong}", "", "")], []
     verdicts = [
         Verdict(rule.name, example, number, *item)

@@ -9,7 +9,7 @@ from yellow_trellis.cli.exit_codes import UNHANDLED
 from yellow_trellis.cli.options import RunOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.project.discovery import common_root
-from yellow_trellis.project.git import NoRevision, Repository
+from yellow_trellis.project.git import RevisionError, Repository
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.report_types import Problem, certain
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -29,17 +29,17 @@ def apply_and_commit(
     """Apply each rule alone, in their order, and commit what it changed; exit with its status.
 
     Arguments: `author` is who the commits are by, ``Name <address>``; whom git knows if left out.
-    Errors: `NoRevision`, where there is no repository, where the working tree has changes, or where
-    git refuses a commit: then what the last rule wrote is there and not committed.
+    Errors: `RevisionError`, where there is no repository, where the working tree has changes, or
+    where git refuses a commit: then what the last rule wrote is there and not committed.
     """
     out = console()
     root = common_root(paths)
     repository = Repository.around(root)
     if repository is None:
-        raise NoRevision(f"{root}: this is in no git repository: leave out --commit")
+        raise RevisionError(f"{root}: this is in no git repository: leave out --commit")
     if changed := repository.ask("status", "--porcelain", "-uno").decode("utf-8", "replace"):
         name = changed.splitlines()[0][3:]
-        raise NoRevision(
+        raise RevisionError(
             f"{name}: it has uncommitted changes, and --commit wants a clean working tree: commit "
             "them or set them aside first"
         )

@@ -18,7 +18,7 @@ from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
-from yellow_trellis.source import Source, TokenIndex, Unreadable
+from yellow_trellis.source import Source, TokenIndex, UnreadableError
 
 _SLOWEST = 8
 
@@ -76,7 +76,7 @@ def show_why(
         return
     try:
         data = Source.read(raw, declarations=language(name).declares_encoding).data
-    except Unreadable as wrong:
+    except UnreadableError as wrong:
         out.print(styled((shown_path(file), PLACE), f" cannot be read: {wrong}"))
         return
     out.print(styled((shown_path(file), PLACE), f" is looked at, as {name}"))

@@ -164,11 +164,11 @@ class RunOptions(Struct, frozen=True):
         return {os.path.realpath(self.stdin_name): _stdin()}
 
     def commands(self) -> tuple[tuple[str, str], ...]:
-        """Return the commands that check what is to be written. Errors: `NotTrusted`."""
+        """Return the commands that check what is to be written. Errors: `NotTrustedError`."""
         if self.untrusted:
-            from yellow_trellis.project.trust import WAY_OUT, NotTrusted
+            from yellow_trellis.project.trust import WAY_OUT, NotTrustedError
 
-            raise NotTrusted(
+            raise NotTrustedError(
                 f"{self.untrusted}; it names a command by `check-syntax`, and to run that is to "
                 f"run code that came with the folder: {WAY_OUT}"
             )

@@ -9,7 +9,7 @@ from yellow_trellis.cli.exit_codes import INTERRUPTED, UNHANDLED
 from yellow_trellis.cli.output import Output, write
 from yellow_trellis.cli.presentation import presentation
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.project.git import NoRevision, uncommitted_of
+from yellow_trellis.project.git import RevisionError, uncommitted_of
 from yellow_trellis.reports.json import rework_json
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.report_types import Problem, certain
@@ -47,7 +47,7 @@ def refuse_uncommitted(paths: list[str]) -> None:
     """Stop where files to be written have changes that are in no commit. Errors: `TrellisError`."""
     try:
         result = uncommitted_of(paths)
-    except NoRevision as wrong:
+    except RevisionError as wrong:
         raise TrellisError(
             f"{wrong}\nSo nobody knows what is in no commit: nothing was written. "
             "Mend that first, or say --uncommitted"

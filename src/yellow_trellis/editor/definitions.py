@@ -12,7 +12,7 @@ from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.rules import RuleDefinition, Ruleset
 from yellow_trellis.semantics import facts_of, semantics_of
-from yellow_trellis.source import Unreadable
+from yellow_trellis.source import UnreadableError
 from yellow_trellis.syntax import Tree
 
 
@@ -55,7 +55,7 @@ def _definition(files: OpenFiles, base: CodeBase, spoken: str, symbol: str) -> L
     path = modules.files[module]
     try:
         source = files.source_of(path, language_at(path) or spoken)
-    except (OSError, Unreadable):
+    except (OSError, UnreadableError):
         return None
     names = facts_of(Tree(source, language(language_at(path) or spoken))).names
     if not names.binds(names.module, name):

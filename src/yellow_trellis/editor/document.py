@@ -66,7 +66,7 @@ class Document:
     def raw(self) -> bytes:
         """The bytes that the file has when the text is saved.
 
-        Errors: `Unreadable`, where the encoding that it declares has no room for a character.
+        Errors: `UnreadableError`, where the encoding that it declares has no room for a character.
         """
         return from_utf8(self.source.data, self._codec)
 

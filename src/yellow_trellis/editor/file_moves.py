@@ -22,7 +22,7 @@ from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.semantics import EditGroup, require_semantics, semantics_of
-from yellow_trellis.source import Unreadable
+from yellow_trellis.source import UnreadableError
 from yellow_trellis.syntax import Tree
 
 
@@ -100,7 +100,7 @@ def _follow(
         spoken = language_at(path, moving.endings) or name
         try:
             source = moving.files.source_of(shown.get(path, path), spoken)
-        except (OSError, Unreadable) as error:
+        except (OSError, UnreadableError) as error:
             notes.append(f"{path}: it may import what is moved, and cannot be read: {error}")
             continue
         if path not in moving.paths and not any(word in source.data for word in words):

@@ -12,7 +12,7 @@ from multiprocessing.connection import Connection
 from typing import Any
 
 from yellow_trellis.editor.positions import PositionEncoding
-from yellow_trellis.editor.worker import WorkerFailed, silence
+from yellow_trellis.editor.worker import WorkerError, silence
 from yellow_trellis.runs.processes.child import Child
 
 
@@ -33,7 +33,7 @@ class Job:
         """Return what the work called `name` in `JOBS` gives.
 
         Arguments: `tell` is told how many files have been looked at, and how many there are.
-        Errors: `WorkerFailed`, also where the job was cancelled.
+        Errors: `WorkerError`, also where the job was cancelled.
         """
         self._child = Child(
             *(_serve, (*self._arguments, name, arguments)), start="spawn", may_have_children=True
@@ -41,17 +41,17 @@ class Job:
         try:
             while True:
                 if self._is_cancelled:
-                    raise WorkerFailed("it was cancelled")
+                    raise WorkerError("it was cancelled")
                 kind, value = self._child.pipe.recv()
                 if kind == "step":
                     tell(*value)
                 elif kind == "done":
                     return value
                 else:
-                    raise WorkerFailed(value)
+                    raise WorkerError(value)
         except (EOFError, OSError):
             reason = "was cancelled" if self._is_cancelled else "died: the rules may be at fault"
-            raise WorkerFailed(f"the work on the workspace {reason}") from None
+            raise WorkerError(f"the work on the workspace {reason}") from None
         finally:
             self._child.end()
 

@@ -25,7 +25,7 @@ from yellow_trellis.runs.pipeline import FileOptions, process_file
 from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.run_options import Limits
 from yellow_trellis.semantics import SPELLED
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 
 LIMITS = Limits(rule=2.0, file=20.0)
 """Seconds for one rule, and for all, on one open file."""
@@ -159,14 +159,14 @@ class OpenFiles:
         """
         texts: dict[str, bytes] = {}
         for document in self.documents.values():
-            with suppress(Unreadable):
+            with suppress(UnreadableError):
                 texts[os.path.realpath(document.path)] = document.raw
         return texts
 
     def source_of(self, path: str, language_name: str) -> Source:
         """Return the text of a file: as the editor has it, else as it is on the disk.
 
-        Errors: `OSError`, `Unreadable`.
+        Errors: `OSError`, `UnreadableError`.
         """
         document = self.documents.get(path)
         if document is not None:

@@ -32,7 +32,7 @@ from yellow_trellis.editor.text_change import TextChange
 from yellow_trellis.editor.text_diff import text_changes
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.findings.finding import Finding, Level
-from yellow_trellis.findings.timing import OutOfTime, TreeChanged, Watch
+from yellow_trellis.findings.timing import OutOfTime, TreeChangedError, Watch
 from yellow_trellis.fixes import Fix
 from yellow_trellis.plans.conflict import EXPLAINED
 from yellow_trellis.project.file_filter import generated
@@ -244,7 +244,7 @@ class Session(OpenFiles):
             try:
                 with guard.on_duty():
                     findings, failures = entry[2].look(tree, watch)
-            except TreeChanged as wrong:
+            except TreeChangedError as wrong:
                 if not wrong.rule and watch.is_careful:
                     raise
                 if wrong.rule:

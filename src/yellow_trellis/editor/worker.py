@@ -21,7 +21,7 @@ SECONDS = 30.0
 """How long a call may take before the worker is taken for dead."""
 
 
-class WorkerFailed(Exception):
+class WorkerError(Exception):
     """A call that was not answered: the worker died, took too long, or met a fault of ours."""
 
 
@@ -74,7 +74,7 @@ class Worker:
             self._ask("close", (path,))
 
     def call(self, method: str, *arguments: object) -> Any:
-        """Return what a method of the session returns. Errors: `WorkerFailed`."""
+        """Return what a method of the session returns. Errors: `WorkerError`."""
         with self._lock:
             return self._ask(method, arguments)
 
@@ -107,7 +107,7 @@ class Worker:
         except TimeoutError:
             self._kill()
             self.on_restart(f"the rules did not answer within {SECONDS:g} s")
-        raise WorkerFailed(method)
+        raise WorkerError(method)
 
     def _answer(self, method: str, arguments: tuple[object, ...]) -> Any:
         assert self._child is not None
@@ -117,7 +117,7 @@ class Worker:
             raise TimeoutError
         done, value = pipe.recv()
         if not done:
-            raise WorkerFailed(value)
+            raise WorkerError(value)
         return value
 
     def _start(self) -> None:

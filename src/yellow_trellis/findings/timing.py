@@ -27,7 +27,7 @@ class OutOfTime(BaseException):
         )
 
 
-class TreeChanged(Exception):
+class TreeChangedError(Exception):
     """Raised where a rule has written to the tree that all rules share.
 
     `rule` is its name; empty where it is one of several.

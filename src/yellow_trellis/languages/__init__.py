@@ -3,7 +3,7 @@
 from yellow_trellis.languages.language import KindKeyword, Language
 from yellow_trellis.languages.registry import (
     DEFAULT,
-    MissingLanguage,
+    MissingLanguageError,
     family_of,
     is_known,
     language,
@@ -15,7 +15,7 @@ from yellow_trellis.languages.registry import (
 __all__ = [
     "DEFAULT",
     "Language",
-    "MissingLanguage",
+    "MissingLanguageError",
     "KindKeyword",
     "family_of",
     "is_known",

@@ -46,7 +46,7 @@ GROUP = "yellow_trellis.languages"
 """The group of entry points by which an installed package offers languages."""
 
 
-class MissingLanguage(TrellisError, LookupError):
+class MissingLanguageError(TrellisError, LookupError):
     """A language that is unknown here, or whose grammar is not installed."""
 
 
@@ -78,16 +78,18 @@ def language_of(path: str, among: frozenset[str] | None = None) -> str | None:
 def language(name: str) -> Language:
     """Return the language called `name`.
 
-    Errors: `MissingLanguage`, with what to install.
+    Errors: `MissingLanguageError`, with what to install.
     """
     if name not in _MODULES:
         if name in _installed():
             return _load(_installed()[name])
-        raise MissingLanguage(f"no language is called {name!r}; there are {', '.join(names())}")
+        raise MissingLanguageError(
+            f"no language is called {name!r}; there are {', '.join(names())}"
+        )
     try:
         module = import_module(f"yellow_trellis.languages.{_MODULES[name]}")
     except ModuleNotFoundError as missing:
-        raise MissingLanguage(
+        raise MissingLanguageError(
             f"{name} needs the package {(missing.name or '').replace('_', '-')}: "
             f"install it with `pip install 'yellow-trellis[{_EXTRAS.get(name, name)}]'`"
         ) from None
@@ -116,7 +118,7 @@ def _family(name: str) -> tuple[str, ...]:
 def _is_usable(name: str) -> bool:
     try:
         language(name)
-    except MissingLanguage:
+    except MissingLanguageError:
         return False
     return True
 
@@ -135,7 +137,7 @@ def _installed_suffixes() -> dict[str, str]:
     for point in _installed().values():
         try:
             suffixes.update(dict.fromkeys(_load(point).suffixes, point.name))
-        except MissingLanguage:
+        except MissingLanguageError:
             continue  # whoever asks for it by name is told; files of other languages are no cause
     return suffixes
 
@@ -144,7 +146,9 @@ def _load(point: EntryPoint) -> Language:
     try:
         loaded = point.load()
     except (ImportError, AttributeError) as error:
-        raise MissingLanguage(f"the language {point.name!r} cannot be loaded: {error}") from None
+        raise MissingLanguageError(
+            f"the language {point.name!r} cannot be loaded: {error}"
+        ) from None
     if not isinstance(loaded, Language):
-        raise MissingLanguage(f"the language {point.name!r} is no `Language`: {point.value}")
+        raise MissingLanguageError(f"the language {point.name!r} is no `Language`: {point.value}")
     return loaded

@@ -32,7 +32,7 @@ def compile_pattern(
     Arguments: `language` is a language, or its name; `part` says that the text is an ``argument``
     or a ``parameter``, which alone would parse as something else; `any_order` lets named arguments
     stand in any order; `template` allows what only a template may be, such as nothing but a hole.
-    Errors: `PatternError` with the place in `text` and the reason; `MissingLanguage`.
+    Errors: `PatternError` with the place in `text` and the reason; `MissingLanguageError`.
     """
     spoken = language_called(language) if isinstance(language, str) else language
     return _compiled(text, spoken, part, any_order, template)

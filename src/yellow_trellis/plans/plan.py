@@ -21,7 +21,7 @@ from yellow_trellis.plans.readings import misread_before
 from yellow_trellis.plans.render import Rendered, Renderer
 from yellow_trellis.plans.write_op import Primitive, edges, moved, new_text, primitives
 from yellow_trellis.semantics import RequiredImport
-from yellow_trellis.source import Source, Span, Unreadable
+from yellow_trellis.source import Source, Span, UnreadableError
 from yellow_trellis.source.encoding import from_utf8
 from yellow_trellis.syntax import Tree
 
@@ -285,7 +285,7 @@ def _refusal(
     if tree.source.codec != "utf-8":
         try:
             from_utf8(new_text(fix).encode("utf-8"), tree.source.codec)
-        except Unreadable as wrong:
+        except UnreadableError as wrong:
             return "broken syntax", str(wrong)
     return None
 

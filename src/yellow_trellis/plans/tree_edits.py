@@ -21,7 +21,7 @@ from yellow_trellis.syntax import Tree, parse_text
 _TITLE = "edit-by-hand"
 
 
-class EditRefused(TrellisError, ValueError):
+class EditError(TrellisError, ValueError):
     """Edits by hand that cannot be proved right, or that exclude each other."""
 
 
@@ -30,8 +30,8 @@ def parse(text: str | bytes, language: str | Language = DEFAULT) -> Tree:
 
     Arguments: `text` is code, bytes in UTF-8 or in the encoding that they declare; `language` is a
     language or its name.
-    Errors: `MissingLanguage`, for one that is unknown or not installed; `Unreadable`, for bytes
-    that cannot be decoded.
+    Errors: `MissingLanguageError`, for one that is unknown or not installed; `UnreadableError`, for
+    bytes that cannot be decoded.
     """
     tree = parse_text(text, language)
     tree.editor = FixBuilder(_TITLE)
@@ -42,7 +42,7 @@ def apply_edits(tree: Tree, *, drops_comments: bool = False) -> CodeResult:
     """Return the text with the edits that were made to nodes of `tree`; the tree stays as it is.
 
     Arguments: `drops_comments` allows that comments in replaced code go.
-    Errors: `EditRefused` with the place and the reason, where the edits as a whole cannot be proved
+    Errors: `EditError` with the place and the reason, where the edits as a whole cannot be proved
     right: then none of them is applied. `TrellisError`, for a tree that is not from `parse`.
     """
     builder = tree.editor
@@ -60,8 +60,8 @@ def apply_edits(tree: Tree, *, drops_comments: bool = False) -> CodeResult:
     done = rework(tree, lambda text: [finding] if text is tree else [])
     result = CodeResult.of(before, done, [], [])
     for failure in result.failures:
-        raise EditRefused(failure.reason)
+        raise EditError(failure.reason)
     for outcome in result.outcomes:
         if outcome.state not in WRITTEN:
-            raise EditRefused(f"{outcome.place}: {outcome.reason}")
+            raise EditError(f"{outcome.place}: {outcome.reason}")
     return result

@@ -11,7 +11,7 @@ from yellow_trellis.ignore_patterns import fits
 PLACES = ("CODEOWNERS", ".github/CODEOWNERS", ".gitlab/CODEOWNERS", "docs/CODEOWNERS")
 
 
-class NoOwners(TrellisError, ValueError):
+class CodeOwnersError(TrellisError, ValueError):
     """Owners were asked for, and no file tells them, or none has that name."""
 
 
@@ -19,13 +19,16 @@ class Owners:
     """The lines of a file of owners: a pattern as in ignore files, then names. The last wins."""
 
     def __init__(self, root: Path) -> None:
-        """Read the owners of the code under `root`, or of a folder above. Errors: `NoOwners`."""
+        """Read the owners of the code under `root`, or of a folder above.
+
+        Errors: `CodeOwnersError`.
+        """
         for top in (root, *root.parents):
             files = [top / place for place in PLACES if (top / place).is_file()]
             if files:
                 break
         else:
-            raise NoOwners(f"{root}: no file tells owners; looked for {', '.join(PLACES)}")
+            raise CodeOwnersError(f"{root}: no file tells owners; looked for {', '.join(PLACES)}")
         self.file = files[0]
         self._top = str(top)
         self._lines: list[tuple[str, frozenset[str]]] = []
@@ -44,9 +47,14 @@ class Owners:
         return frozenset()
 
     def checked(self, owner: str) -> str:
-        """Return `owner` as the file writes it. Errors: `NoOwners`, with the names there are."""
+        """Return `owner` as the file writes it.
+
+        Errors: `CodeOwnersError`, with the names there are.
+        """
         every = sorted({name for _, names in self._lines for name in names})
         for name in (owner, f"@{owner}"):
             if name in every:
                 return name
-        raise NoOwners(f"{self.file}: nobody is called {owner!r}; there are {', '.join(every)}")
+        raise CodeOwnersError(
+            f"{self.file}: nobody is called {owner!r}; there are {', '.join(every)}"
+        )

@@ -25,7 +25,7 @@ SKIPPED = frozenset(
 """Folders that hold no code of the project's own."""
 
 
-class MissingPath(TrellisError, ValueError):
+class MissingPathError(TrellisError, ValueError):
     """A path that was asked for and is not there."""
 
 
@@ -59,7 +59,7 @@ def discover(
     A file or folder that is named itself is taken even if ignored. Links are not followed, and
     repositories inside of another are left to themselves.
     Arguments: `endings` are those that a configuration gives to languages.
-    Errors: `MissingPath`.
+    Errors: `MissingPathError`.
     """
     table: dict[str, SourceFile] = {}
     for argument in map(str, paths):
@@ -70,7 +70,7 @@ def discover(
             continue
         name = language_at(argument, endings)
         if os.path.isfile(argument) and name is None:
-            raise MissingPath(f"{argument}: this file is in no language that is read here")
+            raise MissingPathError(f"{argument}: this file is in no language that is read here")
         if not os.path.isfile(argument):
             there = os.path.exists(argument)
             why = (
@@ -78,7 +78,7 @@ def discover(
                 if there
                 else "there is no such file or folder"
             )
-            raise MissingPath(f"{argument}: {why}")
+            raise MissingPathError(f"{argument}: {why}")
         if name in languages:
             path = os.path.normpath(argument)
             table[path] = SourceFile(path, name, Stamp.of(path) or Stamp())

@@ -18,7 +18,7 @@ def narrowed(
 ) -> tuple[list[SourceFile], list[SkippedFile]]:
     """Return those of `files` that `file_filter` leaves, and those it does not.
 
-    Errors: `NoRevision`, `NoOwners`.
+    Errors: `RevisionError`, `CodeOwnersError`.
     """
     reasons = _reasons(file_filter, root)
     source_files: list[SourceFile] = []

@@ -15,7 +15,7 @@ from pathlib import Path
 from yellow_trellis.errors import TrellisError
 
 
-class NoRevision(TrellisError, ValueError):
+class RevisionError(TrellisError, ValueError):
     """Version control was asked for something that it cannot tell, or do."""
 
 
@@ -23,7 +23,7 @@ class Repository:
     """The git repository that `folder` lies in. Paths are absolute, with links resolved."""
 
     def __init__(self, folder: Path) -> None:
-        """Find the repository. Errors: `NoRevision`."""
+        """Find the repository. Errors: `RevisionError`."""
         # from the folder with the `.git` on: another folder below it may be a repository as well,
         # without a working tree, with a configuration that came with the code
         self.top = top_of(folder) or folder
@@ -34,14 +34,14 @@ class Repository:
     def around(cls, folder: Path) -> Repository | None:
         """Return the repository that `folder` lies in; None if there is none.
 
-        Errors: `NoRevision`, where there is one and git cannot tell of it.
+        Errors: `RevisionError`, where there is one and git cannot tell of it.
         """
         return cls(folder) if top_of(folder) is not None else None
 
     def changed_since(self, revision: str) -> frozenset[str]:
         """Return the files that differ from `revision`, and those that are not known to git.
 
-        Errors: `NoRevision`, for a revision that does not exist.
+        Errors: `RevisionError`, for a revision that does not exist.
         """
         self._checked(revision)
         entry = self._git("diff", "--name-only", *_PLAIN_DIFF, revision, "--")
@@ -68,13 +68,13 @@ class Repository:
         name = Path(path).relative_to(self.top).as_posix()
         try:
             return self._git("cat-file", "blob", f"{revision}:{name}")
-        except NoRevision:
+        except RevisionError:
             return None
 
     def uncommitted(self, paths: Iterable[str]) -> list[str]:
         """Return those of `paths` that have changes, or are in no commit: new or ignored ones.
 
-        Errors: `NoRevision`.
+        Errors: `RevisionError`.
         """
         queries = {os.path.realpath(path): path for path in paths}
         message = self._git(
@@ -90,7 +90,7 @@ class Repository:
         """Commit just `paths`, as they are; return the short name of the commit.
 
         Arguments: `author` is whom it is by, ``Name <address>``; whom git knows if left out.
-        Errors: `NoRevision`, with what git said: a hook may refuse.
+        Errors: `RevisionError`, with what git said: a hook may refuse.
         """
         names = "\0".join(os.path.realpath(path) for path in paths).encode(
             "utf-8", "surrogateescape"
@@ -102,14 +102,17 @@ class Repository:
         return self._git("rev-parse", "--short", "HEAD").decode().strip()
 
     def head(self) -> str:
-        """Return the commit that is checked out. Errors: `NoRevision`, where there is none yet."""
+        """Return the commit that is checked out.
+
+        Errors: `RevisionError`, where there is none yet.
+        """
         return self._git("rev-parse", "--verify", "--quiet", "HEAD").decode().strip()
 
     def ask(self, *words: str, fed: bytes | None = None, hooks: bool = False) -> bytes:
         """Return what git answers to a question, or does to its staging area.
 
         Arguments: `fed` goes to its standard input; with `hooks` it is told where hooks are.
-        Errors: `NoRevision`, with what git said.
+        Errors: `RevisionError`, with what git said.
         """
         if hooks:
             return self._run(*words, fed=fed)
@@ -126,17 +129,17 @@ class Repository:
         """The file with patterns of what the user ignores everywhere; empty where none is named."""
         try:
             message = self._git("config", "--path", "--get", "core.excludesFile")
-        except NoRevision:
+        except RevisionError:
             return ""
         return os.fsdecode(message.removesuffix(b"\n"))
 
     def _checked(self, revision: str) -> None:
         if revision.startswith("-"):
-            raise NoRevision(f"{revision!r} is no revision")
+            raise RevisionError(f"{revision!r} is no revision")
         try:
             self._git("rev-parse", "--verify", "--quiet", f"{revision}^{{commit}}")
-        except NoRevision:
-            raise NoRevision(
+        except RevisionError:
+            raise RevisionError(
                 f"git knows no revision {revision!r} in {self.top}: "
                 "name a branch, a tag or a commit, for instance `main`"
             ) from None
@@ -170,13 +173,13 @@ class Repository:
                 env={**_environment(), **(_NO_FETCHING if asks else {})},
             )
         except OSError as wrong:
-            raise NoRevision(f"git cannot be run ({wrong.strerror}): install it first") from None
+            raise RevisionError(f"git cannot be run ({wrong.strerror}): install it first") from None
         if done.returncode:
             error_text = done.stderr.decode(
                 "utf-8", "replace"
             ).strip() or f"status {done.returncode}"
             word = next((word for word in words if word in _ASKED), words[0])
-            raise NoRevision(f"git {word}: {error_text}")
+            raise RevisionError(f"git {word}: {error_text}")
         return done.stdout
 
 
@@ -201,7 +204,7 @@ _ELSEWHERE = (
 def uncommitted_of(paths: Iterable[str]) -> list[str]:
     """Return those of `paths` that have changes, or are in no commit, whatever repository has them.
 
-    A file in no repository is none of them. Errors: `NoRevision`, where one cannot tell.
+    A file in no repository is none of them. Errors: `RevisionError`, where one cannot tell.
     """
     by_top: dict[Path, list[str]] = {}
     tops: dict[str, Path | None] = {}

@@ -83,11 +83,11 @@ def tracked_but_ignored(top: str) -> frozenset[str]:
 
 @lru_cache(maxsize=4)
 def _tracked_but_ignored(top: str, index: Stamp | None) -> frozenset[str]:
-    from yellow_trellis.project.git import NoRevision
+    from yellow_trellis.project.git import RevisionError
 
     try:
         files = _repository(top).tracked_but_ignored()
-    except NoRevision:  # what writes asks git again, and tells
+    except RevisionError:  # what writes asks git again, and tells
         return frozenset()
     results: set[str] = set()
     for file in files:
@@ -115,7 +115,7 @@ def _outside(top: str) -> list[Ignore]:
 
 @cache
 def _files_outside(top: str) -> tuple[str, ...]:
-    from yellow_trellis.project.git import NoRevision
+    from yellow_trellis.project.git import RevisionError
 
     own = os.path.join(os.environ.get("XDG_CONFIG_HOME") or "~/.config", "git", "ignore")
     common = os.path.join(top, ".git", "info", "exclude")
@@ -123,14 +123,14 @@ def _files_outside(top: str) -> tuple[str, ...]:
         repository = _repository(top)
         own = repository.ignore_file or own
         common = repository.exclude_file
-    except NoRevision:  # what writes asks git again, and tells
+    except RevisionError:  # what writes asks git again, and tells
         pass
     return os.path.expanduser(own), common
 
 
 @cache
 def _repository(top: str) -> Repository:
-    """Return the repository at `top`. Errors: `NoRevision`."""
+    """Return the repository at `top`. Errors: `RevisionError`."""
     from yellow_trellis.project.git import Repository  # who names files asks nothing of git
 
     return Repository(Path(top))

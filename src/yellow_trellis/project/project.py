@@ -31,7 +31,7 @@ from yellow_trellis.semantics import (
     semantics_of,
 )
 from yellow_trellis.semantics.modules import Rows, Scan
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.syntax import Tree
 
 
@@ -238,7 +238,7 @@ class CodeBase:
     def _tree(self, path: str, raw: bytes) -> Tree | None:
         try:
             source = Source.read(raw, path=path)
-        except Unreadable:
+        except UnreadableError:
             return None
         spoken = language(language_at(path, self._endings) or DEFAULT)
         return Tree(source, spoken, partial(self._stands, path))

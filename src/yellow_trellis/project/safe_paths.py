@@ -27,7 +27,7 @@ _LONGEST = 200
 """Bytes of a file's name that a temporary name repeats: names have a limit."""
 
 
-class Unsafe(OSError):
+class UnsafePathError(OSError):
     """A path that must not be used: it leads through a link, outside, or to no plain file."""
 
     def __init__(self, reason: str) -> None:
@@ -35,11 +35,11 @@ class Unsafe(OSError):
 
 
 def checked(name: str) -> list[str]:
-    """Return the parts of a relative path with slashes. Errors: `Unsafe` for any other."""
+    """Return the parts of a relative path with slashes. Errors: `UnsafePathError` for any other."""
     parts = name.split("/")
     odd = "\0" in name or (os.name == "nt" and any(mark in name for mark in "\\:"))
     if odd or any(part in ("", ".", "..") for part in parts):
-        raise Unsafe("its path is not one below the folder of the run")
+        raise UnsafePathError("its path is not one below the folder of the run")
     return parts
 
 
@@ -75,7 +75,7 @@ class _Folder(NamedTuple):
         path = os.path.join(self.path, leaf)
         if self.handle is None:
             if os.path.islink(path) or not os.path.isdir(path):
-                raise Unsafe(f"`{leaf}` is a link, or no folder")
+                raise UnsafePathError(f"`{leaf}` is a link, or no folder")
             return _Folder(path, None)
         try:
             return _Folder(path, os.open(leaf, _FOLDER, dir_fd=self.handle))
@@ -91,7 +91,7 @@ class _Folder(NamedTuple):
 class Beneath:
     """The files below the folder `root`. Names are relative paths with slashes.
 
-    All methods raise `OSError`, and of that `Unsafe` where a name leads through a link.
+    All methods raise `OSError`, and of that `UnsafePathError` where a name leads through a link.
     """
 
     def __init__(self, root: Path) -> None:
@@ -123,7 +123,7 @@ class Beneath:
                 raise _as_own_error(wrong, leaf) from None
         if not S_ISREG(os.fstat(handle).st_mode):
             os.close(handle)
-            raise Unsafe(f"`{leaf}` is no plain file")
+            raise UnsafePathError(f"`{leaf}` is no plain file")
         return handle
 
     def reading(self, name: str) -> BinaryIO:
@@ -213,7 +213,7 @@ def _lead(leaf: str) -> str:
 def _as_own_error(wrong: OSError, name: str) -> OSError:
     """Return what the system says of a link as our own error."""
     if wrong.errno in (errno.ELOOP, errno.EMLINK, errno.ENOTDIR):
-        return Unsafe(f"`{name}` is a link, or no folder")
+        return UnsafePathError(f"`{name}` is a link, or no folder")
     return wrong
 
 
@@ -224,13 +224,13 @@ def _status(leaf: str, at: _Folder) -> os.stat_result | None:
     except FileNotFoundError:
         return None
     if S_ISLNK(status.st_mode):
-        raise Unsafe(f"`{leaf}` is a link, or no folder")
+        raise UnsafePathError(f"`{leaf}` is a link, or no folder")
     if not S_ISREG(status.st_mode):
-        raise Unsafe(f"`{leaf}` is no plain file")
+        raise UnsafePathError(f"`{leaf}` is no plain file")
     if status.st_nlink > 1:
-        raise Unsafe("it has another name (a hard link), which would keep the old text")
+        raise UnsafePathError("it has another name (a hard link), which would keep the old text")
     if not status.st_mode & 0o222:
-        raise Unsafe("it is read-only")
+        raise UnsafePathError("it is read-only")
     return status
 
 
@@ -244,7 +244,9 @@ def _take_over(handle: int, old: os.stat_result, leaf: str, at: _Folder) -> None
         try:
             os.fchown(handle, old.st_uid, old.st_gid)
         except OSError:
-            raise Unsafe("it belongs to another user or group, which could not be kept") from None
+            raise UnsafePathError(
+                "it belongs to another user or group, which could not be kept"
+            ) from None
     os.fchmod(handle, S_IMODE(old.st_mode))
     if not hasattr(os, "listxattr"):
         return
@@ -257,7 +259,7 @@ def _take_over(handle: int, old: os.stat_result, leaf: str, at: _Folder) -> None
             except OSError:
                 if attribute not in _attributes(handle) or os.getxattr(handle, attribute) != value:
                     message = f"its attribute `{attribute}` could not be kept"
-                    raise Unsafe(message) from None
+                    raise UnsafePathError(message) from None
     finally:
         os.close(source)
 

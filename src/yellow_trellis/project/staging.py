@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import NamedTuple
 
-from yellow_trellis.project.git import NoRevision, Repository
+from yellow_trellis.project.git import RevisionError, Repository
 
 EMPTY = "4b825dc642cb6eb9a060e54bf8d69288fbee4904"
 """The name of the empty tree, which a first commit is compared with."""
@@ -35,11 +35,11 @@ def is_partial_commit() -> bool:
 
 
 def staged_files(repository: Repository) -> list[StagedFile]:
-    """Return the regular files that the next commit adds or changes. Errors: `NoRevision`."""
+    """Return the regular files that the next commit adds or changes. Errors: `RevisionError`."""
     words = ("diff-index", "--cached", "-z", "--no-renames", "--diff-filter=AM")
     try:
         message = repository.ask(*words, "HEAD", "--")
-    except NoRevision:  # there is no commit yet
+    except RevisionError:  # there is no commit yet
         message = repository.ask(*words, EMPTY, "--")
     return _files(repository, message)
 
@@ -47,7 +47,7 @@ def staged_files(repository: Repository) -> list[StagedFile]:
 def committed_files(repository: Repository, since: str, revision: str) -> list[StagedFile]:
     """Return the regular files that differ from `since` at `revision`, as they are there.
 
-    Errors: `NoRevision`.
+    Errors: `RevisionError`.
     """
     words = ("diff-tree", "-r", "-z", "--no-renames", "--diff-filter=AM", since, revision, "--")
     return _files(repository, repository.ask(*words))
@@ -85,13 +85,13 @@ def _blobs(repository: Repository, names: list[str]) -> dict[str, bytes]:
 
 
 def unstaged(repository: Repository) -> frozenset[str]:
-    """Return the files that may have changes which are not staged. Errors: `NoRevision`."""
+    """Return the files that may have changes which are not staged. Errors: `RevisionError`."""
     names = repository.ask("diff-files", "--name-only", "-z").split(b"\0")
     return frozenset(str(repository.top / os.fsdecode(name)) for name in names if name)
 
 
 def stage(repository: Repository, files: Iterable[StagedFile]) -> None:
-    """Let the next commit have files as they are given. Errors: `NoRevision`."""
+    """Let the next commit have files as they are given. Errors: `RevisionError`."""
     lines = b""
     for file in files:
         blob = repository.ask("hash-object", "-w", "--stdin", fed=file.data).strip()

@@ -24,7 +24,7 @@ Contents = Mapping[str, str]
 """By name of a piece of code: the digest of what it holds."""
 
 
-class NotTrusted(TrellisError, PermissionError):
+class NotTrustedError(TrellisError, PermissionError):
     """A configuration asks for code to be run that the user has not trusted."""
 
 

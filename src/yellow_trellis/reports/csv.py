@@ -55,7 +55,7 @@ _FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n")
 def history_frame(surveys: Iterable[Totals]) -> pandas.DataFrame:
     """Return the rows as a data frame: one column for each of `COLUMNS`, times in UTC.
 
-    Errors: `NoFrame`.
+    Errors: `DataFrameError`.
     """
     frame = data_frame(COLUMNS, rows(surveys))
     import pandas  # it is there: a frame was made

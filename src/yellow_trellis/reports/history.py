@@ -15,7 +15,7 @@ from msgspec import Struct
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.notebook_html import table
-from yellow_trellis.project.git import NoRevision, Repository
+from yellow_trellis.project.git import RevisionError, Repository
 from yellow_trellis.project.safe_paths import kept_below, read_kept
 from yellow_trellis.runs.file_report import Run
 
@@ -118,7 +118,7 @@ def record(totals: Totals, file: Path, top: Path | None = None) -> None:
     """Add the totals of a survey to a history.
 
     Arguments: `top` is the folder below which it lies, if a configuration names it.
-    Errors: `OSError`; of that `Unsafe`, where a link leads to it.
+    Errors: `OSError`; of that `UnsafePathError`, where a link leads to it.
     """
     row = {
         "version": VERSION,
@@ -190,7 +190,10 @@ class History(Struct, frozen=True):
         return cls(tuple(read(Path(file))))
 
     def frame(self) -> pandas.DataFrame:
-        """Return a row for each survey, folder, rule and level, times in UTC. Errors: `NoFrame`."""
+        """Return a row for each survey, folder, rule and level, times in UTC.
+
+        Errors: `DataFrameError`.
+        """
         from yellow_trellis.reports.csv import history_frame
 
         return history_frame(self.surveys)
@@ -261,7 +264,7 @@ def _revision(folder: Path) -> str:
     try:
         repository = Repository.around(folder)
         return repository.head() if repository is not None else ""
-    except NoRevision:
+    except RevisionError:
         return ""
 
 

@@ -17,11 +17,11 @@ from importlib.resources import files
 from pathlib import Path
 
 from yellow_trellis.plans import Conflict
-from yellow_trellis.project.codeowners import NoOwners, Owners
+from yellow_trellis.project.codeowners import CodeOwnersError, Owners
 from yellow_trellis.reports.survey_report import SurveyReport, report_path
 from yellow_trellis.runs.file_report import FindingRecord
 from yellow_trellis.runs.report_types import TextEdit
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.visible_text import visible
 
 _NEW, _ACCEPTED, _LEFT = range(3)
@@ -132,7 +132,7 @@ def _code(finding: FindingRecord) -> tuple[str, int, int]:
 def _read(path: str) -> Source | None:
     try:
         return Source.read(Path(path).read_bytes(), path=path)
-    except (OSError, Unreadable):
+    except (OSError, UnreadableError):
         return None
 
 
@@ -170,7 +170,7 @@ def _owners(report: SurveyReport, paths: list[str]) -> list[str]:
     """Return the owners of files, where a file says who they are."""
     try:
         owners = Owners(report.done.run.root)
-    except NoOwners:
+    except CodeOwnersError:
         return []
     return [", ".join(owners.of(path)) for path in paths]
 

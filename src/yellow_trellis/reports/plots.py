@@ -10,7 +10,7 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.reports.history import Totals
 
 
-class NoPicture(TrellisError, ValueError):
+class PlotError(TrellisError, ValueError):
     """A picture was asked for that cannot be drawn: where, why, and what to do."""
 
 
@@ -21,7 +21,7 @@ def draw_clashes(pairs: Mapping[tuple[str, str], int], path: Path) -> None:
     """Draw rules by rules with the conflicts of each pair, and write the picture to `path`.
 
     The ending of the path says the format: png, svg or pdf.
-    Errors: `NoPicture`; `OSError` for a path that cannot be written.
+    Errors: `PlotError`; `OSError` for a path that cannot be written.
     """
     _check(path)
     plt = _pyplot()
@@ -57,7 +57,7 @@ def draw_history(surveys: Sequence[Totals], path: Path) -> None:
     """Draw the findings of surveys over time by level, and the folders with the most of the last.
 
     Arguments: `surveys` are in order, one at least; the ending of `path` says the format.
-    Errors: `NoPicture`; `OSError` for a path that cannot be written.
+    Errors: `PlotError`; `OSError` for a path that cannot be written.
     """
     _check(path)
     plt = _pyplot()
@@ -98,7 +98,7 @@ def draw_history(surveys: Sequence[Totals], path: Path) -> None:
     try:
         figure.savefig(path, dpi=110)
     except (ValueError, OverflowError) as wrong:  # such as years that no axis has
-        raise NoPicture(f"{path}: these surveys cannot be drawn: {wrong}") from None
+        raise PlotError(f"{path}: these surveys cannot be drawn: {wrong}") from None
     plt.close(figure)
 
 
@@ -116,14 +116,14 @@ def _dates() -> Any:
 
 def _check(path: Path) -> None:
     if path.suffix not in _FORMATS:
-        raise NoPicture(f"{path}: a picture is one of {', '.join(_FORMATS)}")
+        raise PlotError(f"{path}: a picture is one of {', '.join(_FORMATS)}")
 
 
 def _pyplot() -> Any:
     try:
         import matplotlib
     except ImportError:
-        raise NoPicture(
+        raise PlotError(
             "pictures need matplotlib, which is not installed: pip install 'yellow-trellis[plots]'"
         ) from None
     matplotlib.use("Agg")

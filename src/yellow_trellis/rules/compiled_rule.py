@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis import fixes
 from yellow_trellis.findings.finding import Finding
-from yellow_trellis.languages import KindKeyword, Language, MissingLanguage
+from yellow_trellis.languages import KindKeyword, Language, MissingLanguageError
 from yellow_trellis.languages import language as language_called
 from yellow_trellis.patterns import (
     Match,
@@ -78,7 +78,7 @@ class CompiledRule:
             _ = self.template
             part = "its kinds"
             _ = self.visited
-        except (PatternError, MissingLanguage, OptionError) as wrong:
+        except (PatternError, MissingLanguageError, OptionError) as wrong:
             message = f"the rule {definition.name!r} cannot be used: {part} cannot be read: {wrong}"
             raise RuleError(f"{definition.place}: {message}") from None
 

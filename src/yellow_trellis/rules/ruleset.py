@@ -11,7 +11,7 @@ from msgspec.structs import replace
 from yellow_trellis import languages
 from yellow_trellis.findings.failure import RuleFailure, is_contained, reason_of
 from yellow_trellis.findings.finding import Finding
-from yellow_trellis.findings.timing import OutOfTime, TreeChanged, Watch
+from yellow_trellis.findings.timing import OutOfTime, TreeChangedError, Watch
 from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.example import RuleError
 from yellow_trellis.rules.rule_index import RuleIndex
@@ -171,7 +171,7 @@ class Ruleset(Struct, frozen=True, dict=True):
         `within` has by rule the only spans in which it is to look; `places` has by rank where what
         leads to a match is seen, for rules of which that is known.
         Errors: `OutOfTime`, when the watch is watched and the file as a whole takes too long;
-        `TreeChanged`, when a rule has written to the tree.
+        `TreeChangedError`, when a rule has written to the tree.
         """
         watch = watch or Watch()
         findings: list[Finding] = []
@@ -202,9 +202,9 @@ class Ruleset(Struct, frozen=True, dict=True):
             finally:
                 watch.end()
             if watch.is_careful and item.function is not None and not tree.is_intact:
-                raise TreeChanged(item.name)
+                raise TreeChangedError(item.name)
         if any(item.function is not None for _, item in candidates) and not tree.is_intact:
-            raise TreeChanged("")
+            raise TreeChangedError("")
         comments, _ = leaves(tree)
         findings = left_alone(findings, comments, self.reasons)
         for rank, item in candidates if comments else ():

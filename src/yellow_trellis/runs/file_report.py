@@ -173,7 +173,7 @@ class Run(Struct):
     def frame(self) -> pandas.DataFrame:
         """Return the findings as a data frame: a row each, places from 1, columns in characters.
 
-        Errors: `NoFrame`, where pandas is not installed.
+        Errors: `DataFrameError`, where pandas is not installed.
         """
         return data_frame(COLUMNS, map(row_of, self.findings))
 

@@ -20,7 +20,7 @@ from yellow_trellis.project.file_options import LARGEST
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.configuration_users import SETTINGS, texts_beside, users_in_settings
-from yellow_trellis.source import Source, Unreadable, normalized
+from yellow_trellis.source import Source, UnreadableError, normalized
 from yellow_trellis.syntax import Tree
 
 _MOST_TOLD = 3
@@ -138,7 +138,7 @@ def _concerns(rule: RuleDefinition, raw: bytes, spoken: Language, in_run: bool) 
     """
     try:
         data = Source.read(raw, declarations=spoken.declares_encoding).data
-    except Unreadable:
+    except UnreadableError:
         data = raw
     if spoken.normal_form is not None:
         data = normalized(data, spoken.normal_form)
@@ -153,7 +153,7 @@ def _use(rule: RuleDefinition, path: str, raw: bytes, base: BaseSpec) -> str | N
         return ""
     try:
         source = Source.read(raw, path=path)
-    except Unreadable:
+    except UnreadableError:
         return ""
     tree = Tree(source, language(rule.language), partial(surroundings, base, path))
     # a text in a file that nobody asked for may say anything: only what code says counts

@@ -27,7 +27,7 @@ from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, Tex
 from yellow_trellis.runs.run_options import Versions
 from yellow_trellis.scan import local_rules
 from yellow_trellis.semantics.alias_map import Vocabulary
-from yellow_trellis.source import Source, Unreadable, line_count
+from yellow_trellis.source import Source, UnreadableError, line_count
 from yellow_trellis.source.diff import hunks_of, patch
 from yellow_trellis.syntax import Tree
 
@@ -107,7 +107,7 @@ def process_file(
     report = FileReport(path, len(raw), line_count(raw), digest=digest_of(raw))
     try:
         source = Source.read(raw, path=path, declarations=spoken.declares_encoding)
-    except Unreadable as error:
+    except UnreadableError as error:
         return report._replace(problems=(Problem(path, str(error)),))
     file = file_scan.read(source, spoken, ruleset, project, watch)
     if reason := file_scan.misread_name(file):
@@ -128,7 +128,7 @@ def process_file(
 def _text(raw: bytes | None, spoken: Language) -> bytes | None:
     try:
         return raw and Source.read(raw, declarations=spoken.declares_encoding).data
-    except Unreadable:
+    except UnreadableError:
         return None
 
 
@@ -251,7 +251,7 @@ def _report(
         try:
             change = _change(raw, report.digest, source, done, file.ruleset.spanning())
             report = report._replace(change=change)
-        except Unreadable as error:
+        except UnreadableError as error:
             problems.append(Problem(path, str(error)))
     if options.mode == "trial" and outcome.findings:
         from yellow_trellis.plans.pairwise import trials
@@ -361,7 +361,7 @@ def _change(
     after = source.raw(data)
     declares = done.tree.language.declares_encoding
     if Source.read(after, path=source.path, declarations=declares).data != data:
-        raise Unreadable("the new bytes would be read as another text, by what they declare")
+        raise UnreadableError("the new bytes would be read as another text, by what they declare")
     everyone = tuple(sorted({rule for rule, _, _ in results}))
     # imports follow what the fixes need: their lines are in no finding
     hunks = [h if h.rules else h._replace(rules=everyone) for h in hunks_of(raw, after, results)]

@@ -105,7 +105,7 @@ def run(
         unsaved: by real path the bytes of files that count instead of those on the disk.
         on_start, on_progress: told the files, and each report as it comes.
     Returns: a `Run`; the same whatever the number of workers, and whatever was known before.
-    Errors: `MissingPath`, `RuleError`, `NoRevision`, `NoOwners`.
+    Errors: `MissingPathError`, `RuleError`, `RevisionError`, `CodeOwnersError`.
     """
     rules = as_rules(rules)
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset()

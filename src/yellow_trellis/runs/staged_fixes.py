@@ -11,7 +11,7 @@ from pathlib import Path
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.file_stat import digest_of
-from yellow_trellis.project.git import NoRevision, Repository
+from yellow_trellis.project.git import RevisionError, Repository
 from yellow_trellis.project.staging import (
     StagedFile,
     is_partial_commit,
@@ -26,7 +26,7 @@ from yellow_trellis.runs.transaction.write import write_changes
 from yellow_trellis.source.diff import hunks_of, patch
 
 
-class NotStaged(TrellisError):
+class NotStagedError(TrellisError):
     """The reason why corrected texts were written nowhere."""
 
 
@@ -34,7 +34,7 @@ def fix_staged(repository: Repository, staged: list[StagedFile], done: Run) -> l
     """Write what a run made of staged texts to the staging area and the working tree.
 
     Arguments: `done` is a run over `staged`, each as the next commit has it. Returns the paths of
-    the files that were written. Errors: `NotStaged`, where nothing was written, and why.
+    the files that were written. Errors: `NotStagedError`, where nothing was written, and why.
     """
     fixed = {
         os.path.realpath(report.change.path): report.change
@@ -46,9 +46,9 @@ def fix_staged(repository: Repository, staged: list[StagedFile], done: Run) -> l
         return []
     for file in files:
         if fixed[file.path].digest != digest_of(file.data):
-            raise NotStaged(f"{file.path}: it was changed while it was looked at: try again")
+            raise NotStagedError(f"{file.path}: it was changed while it was looked at: try again")
     if is_partial_commit():
-        raise NotStaged(
+        raise NotStagedError(
             "this commit takes only some paths, and git would leave the fixes out of what is "
             "staged afterwards: stage them, and commit without paths"
         )
@@ -64,37 +64,39 @@ def fix_staged(repository: Repository, staged: list[StagedFile], done: Run) -> l
     try:
         if report.left:
             path, reason = report.left[0]
-            raise NotStaged(f"{path}: {reason}")
+            raise NotStagedError(f"{path}: {reason}")
         stage(repository, [file._replace(data=fixed[file.path].raw) for file in files])
-    except (NotStaged, NoRevision) as error:
+    except (NotStagedError, RevisionError) as error:
         if report.written:
             undo(repository.top)
-        raise NotStaged(str(error)) from None
+        raise NotStagedError(str(error)) from None
     return [file.path for file in files]
 
 
 def _in_tree(file: StagedFile, change: Change, is_apart: bool) -> Change | None:
     """Return the change of the file in the working tree; None if it is not there.
 
-    Errors: `NotStaged`, where that cannot be told.
+    Errors: `NotStagedError`, where that cannot be told.
     """
     try:
         now = Path(file.path).read_bytes()
     except FileNotFoundError:
         return None
     except OSError as error:
-        raise NotStaged(f"{file.path}: cannot be read: {error.strerror or error}") from None
+        raise NotStagedError(f"{file.path}: cannot be read: {error.strerror or error}") from None
     base, new = file.data, change.raw
     if b"\r\n" in now and b"\r\n" not in base:  # git gives a working tree such line ends
         base, new = (text.replace(b"\n", b"\r\n") for text in (base, new))
     if now == base:
         text = new
     elif not is_apart:
-        raise NotStaged(f"{file.path}: git filters it on its way, so it cannot be fixed in both")
+        raise NotStagedError(
+            f"{file.path}: git filters it on its way, so it cannot be fixed in both"
+        )
     else:
         joined = merge(base, now, new)
         if joined is None:
-            raise NotStaged(
+            raise NotStagedError(
                 f"{file.path}: a fix meets lines that are changed and not staged: "
                 "stage them, or set them aside"
             )

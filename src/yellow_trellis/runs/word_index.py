@@ -13,7 +13,7 @@ from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.file_report import FileReport
-from yellow_trellis.source import NAME, Source, Unreadable, line_count, normalized
+from yellow_trellis.source import NAME, Source, UnreadableError, line_count, normalized
 
 if TYPE_CHECKING:
     from yellow_trellis.semantics import Vocabulary
@@ -96,7 +96,7 @@ def _words(raw: bytes, spoken: Language) -> set[bytes]:
     """Return the words of a file in UTF-8, also as the language reads them."""
     try:
         data = Source.read(raw, declarations=spoken.declares_encoding).data
-    except Unreadable:
+    except UnreadableError:
         data = raw
     words = set(NAME.findall(data))
     if spoken.normal_form is not None:

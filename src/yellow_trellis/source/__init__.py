@@ -1,6 +1,6 @@
 """Bytes of one file: encoding, line ending, lines, spans."""
 
-from yellow_trellis.source.encoding import Unreadable
+from yellow_trellis.source.encoding import UnreadableError
 from yellow_trellis.source.lines import line_count
 from yellow_trellis.source.normal_form import NormalForm, normalized, words_in_other_form
 from yellow_trellis.source.source import Source
@@ -22,7 +22,7 @@ __all__ = [
     "TokenIndex",
     "Source",
     "Span",
-    "Unreadable",
+    "UnreadableError",
     "is_within",
     "holds_word",
     "line_count",

@@ -10,6 +10,8 @@ from __future__ import annotations
 import codecs
 import re
 
+from yellow_trellis.errors import TrellisError
+
 _BOMS = (
     (codecs.BOM_UTF8, "utf-8"),
     (codecs.BOM_UTF32_LE, "utf-32-le"),
@@ -24,7 +26,7 @@ INVALID = re.compile("[\udc80-\udcff]")
 """What a byte that is not UTF-8 becomes in text."""
 
 
-class Unreadable(ValueError):
+class UnreadableError(TrellisError, ValueError):
     """A file whose bytes cannot be read as text, or could not be written back as they were."""
 
 
@@ -52,13 +54,15 @@ def declared_codec(raw: bytes) -> str | None:
 def to_utf8(body: bytes, codec: str) -> bytes:
     """Translate `body` (without byte order mark) to UTF-8.
 
-    Errors: `Unreadable` when the codec is unknown, the bytes do not fit it, or the way back would
-    give other bytes.
+    Errors: `UnreadableError` when the codec is unknown, the bytes do not fit it, or the way back
+    would give other bytes.
     """
     try:
         name = codecs.lookup(codec).name
     except LookupError:
-        raise Unreadable(f"the file declares the encoding {codec!r}, which is unknown") from None
+        raise UnreadableError(
+            f"the file declares the encoding {codec!r}, which is unknown"
+        ) from None
     if name in ("utf-8", "ascii"):
         return body
     try:
@@ -66,31 +70,31 @@ def to_utf8(body: bytes, codec: str) -> bytes:
         same = text.encode(name) == body
         data = text.encode("utf-8")
     except UnicodeDecodeError as wrong:
-        raise Unreadable(f"byte {wrong.start} does not fit the encoding {codec}") from None
+        raise UnreadableError(f"byte {wrong.start} does not fit the encoding {codec}") from None
     except (UnicodeError, LookupError, TypeError) as wrong:
-        raise Unreadable(
+        raise UnreadableError(
             f"the encoding {codec} cannot be used for a source file: {wrong}"
         ) from None
     if not same:
-        raise Unreadable(f"the encoding {codec} would not give the same bytes back")
+        raise UnreadableError(f"the encoding {codec} would not give the same bytes back")
     return data
 
 
 def from_utf8(data: bytes, codec: str) -> bytes:
     """Translate UTF-8 `data` back to `codec`.
 
-    Errors: `Unreadable` when a character does not exist in `codec`.
+    Errors: `UnreadableError` when a character does not exist in `codec`.
     """
     name = codecs.lookup(codec).name
     if name in ("utf-8", "ascii"):
         if name == "ascii" and not data.isascii():
-            raise Unreadable("the encoding ascii has no character for the new text")
+            raise UnreadableError("the encoding ascii has no character for the new text")
         return data
     try:
         return data.decode("utf-8").encode(name)
     except UnicodeEncodeError as wrong:
         lost = wrong.object[wrong.start : wrong.end]
-        raise Unreadable(f"the encoding {codec} has no character {lost!r}") from None
+        raise UnreadableError(f"the encoding {codec} has no character {lost!r}") from None
 
 
 def parseable(data: bytes) -> bytes:

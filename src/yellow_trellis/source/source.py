@@ -39,7 +39,7 @@ class Source(Struct, frozen=True, dict=True):
         """Make a source of the bytes `raw` of a file.
 
         Arguments: `declarations` tells whether the language knows PEP 263 comments.
-        Errors: `Unreadable`.
+        Errors: `UnreadableError`.
         """
         bom, codec = encoding.split_bom(raw)
         body = raw[len(bom) :]
@@ -51,7 +51,7 @@ class Source(Struct, frozen=True, dict=True):
     def raw(self, data: bytes | None = None) -> bytes:
         """Return the bytes of the file, or those it has when its UTF-8 form is `data`.
 
-        Errors: `Unreadable` when the file's encoding lacks a character of `data`.
+        Errors: `UnreadableError` when the file's encoding lacks a character of `data`.
         """
         return self.bom + encoding.from_utf8(self.data if data is None else data, self.codec)
 

@@ -12,8 +12,8 @@ def parse_text(text: str | bytes, language: str | Language = DEFAULT) -> Tree:
     """Return the concrete syntax tree of `text`, which cannot be edited.
 
     Arguments: `language` is a language, or its name.
-    Errors: `MissingLanguage`, for one that is unknown or not installed; `Unreadable`, for bytes
-    that cannot be decoded.
+    Errors: `MissingLanguageError`, for one that is unknown or not installed; `UnreadableError`, for
+    bytes that cannot be decoded.
     """
     spoken = language_called(language) if isinstance(language, str) else language
     if isinstance(text, str):

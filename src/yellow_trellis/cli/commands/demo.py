@@ -10,8 +10,8 @@ from yellow_trellis.cli.app import call
 from yellow_trellis.cli.arguments import Takes, flag, option
 from yellow_trellis.cli.console import DIM, RULE, console
 from yellow_trellis.cli.output import Output, styled
-from yellow_trellis.languages import MissingLanguage, language
-from yellow_trellis.project.discovery import MissingPath
+from yellow_trellis.languages import MissingLanguageError, language
+from yellow_trellis.project.discovery import MissingPathError
 
 _STEPS = (
     (
@@ -68,7 +68,9 @@ def command(folder: str, copy_only: bool) -> None:
     """
     target = Path(folder)
     if target.exists():
-        raise MissingPath(f"{folder}: this folder exists already; name another: `ytr demo FOLDER`")
+        raise MissingPathError(
+            f"{folder}: this folder exists already; name another: `ytr demo FOLDER`"
+        )
     shutil.copytree(demo_home(), target)
     out = console()
     out.print(f"The code of Alder Tramways is in {folder}; its rules are in {folder}/rules.")
@@ -118,7 +120,9 @@ def demo_home() -> Path:
     for home in (package / "_demo", package.parents[1] / "demo"):
         if (home / "rules").is_dir():
             return home
-    raise MissingPath("the demo is not part of this installation; install yellow-trellis again")
+    raise MissingPathError(
+        "the demo is not part of this installation; install yellow-trellis again"
+    )
 
 
 def _rule_files(target: Path, line: str) -> list[Path]:
@@ -142,6 +146,6 @@ def _without_missing_languages(target: Path) -> list[str]:
 def _is_installed(name: str) -> bool:
     try:
         language(name)
-    except MissingLanguage:
+    except MissingLanguageError:
         return False
     return True

@@ -18,7 +18,7 @@ from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.survey_view import show_survey
 from yellow_trellis.cli.surveying import survey_report
 from yellow_trellis.project.file_language import language_at
-from yellow_trellis.project.git import NoRevision, Repository
+from yellow_trellis.project.git import RevisionError, Repository
 from yellow_trellis.project.staging import (
     StagedFile,
     committed_files,
@@ -222,12 +222,12 @@ def _fixed(
     repository: Repository, spec: RulesSpec, files: list[StagedFile]
 ) -> list[StagedFile]:
     """Apply the safe fixes to what is staged, and return what is staged then."""
-    from yellow_trellis.runs.staged_fixes import NotStaged, fix_staged
+    from yellow_trellis.runs.staged_fixes import NotStagedError, fix_staged
 
     done, _ = run_shown(_names(files), spec, _look(files), mode="rework")
     try:
         paths = fix_staged(repository, files, done)
-    except NotStaged as error:
+    except NotStagedError as error:
         notes().print(styled(f"Nothing was fixed: {error}.", style=ASK))
         return files
     if not paths:
@@ -251,7 +251,7 @@ def _pushed(repository: Repository) -> list[StagedFile]:
         since = words[3] if words[3] != _NOTHING else _base(repository, words[1])
         try:
             committed = committed_files(repository, since, words[1])
-        except NoRevision:  # what the remote has is not known here
+        except RevisionError:  # what the remote has is not known here
             committed = committed_files(repository, _base(repository, words[1]), words[1])
         files.update((file.path, file) for file in committed)
     return _chosen(files.values())
@@ -265,6 +265,6 @@ def _base(repository: Repository, revision: str) -> str:
     for remote in remotes:
         try:
             return repository.ask("merge-base", revision, remote.decode()).decode().strip()
-        except NoRevision:
+        except RevisionError:
             continue
     return EMPTY

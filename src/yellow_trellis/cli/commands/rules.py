@@ -22,7 +22,7 @@ from yellow_trellis.cli.console import (
 from yellow_trellis.cli.options import RULES, RuleChoice, format_option
 from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.findings.finding import LEVELS
-from yellow_trellis.project.discovery import MissingPath
+from yellow_trellis.project.discovery import MissingPathError
 from yellow_trellis.project.safe_paths import Beneath
 from yellow_trellis.reports.json import VERSION, dumped
 from yellow_trellis.reports.markdown import shown_value
@@ -141,7 +141,7 @@ def _write_pages(out: Output, folder: Path, rules: list[RuleDefinition], spec: R
 def _say_why(out: Output, spec: RulesSpec, rule: str, file: str | None) -> None:
     """Print the level of a rule, in `file` if one is named, and what says so."""
     if file is not None and not Path(file).exists():
-        raise MissingPath(f"{file}: there is no such file or folder")
+        raise MissingPathError(f"{file}: there is no such file or folder")
     entries = {rule.name: rule for rule in spec.rules(os.path.abspath(file) if file else None)}
     if rule not in entries:
         raise RuleError(f"no rule is called {rule!r}: {nearest(rule, entries)}")

@@ -11,10 +11,10 @@ from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.languages import DEFAULT, language
 from yellow_trellis.patterns import PatternNode, compile_pattern
-from yellow_trellis.project.discovery import MissingPath
+from yellow_trellis.project.discovery import MissingPathError
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
-from yellow_trellis.source import Place, Source, Span, Unreadable
+from yellow_trellis.source import Place, Source, Span, UnreadableError
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.visible_text import visible
 
@@ -90,16 +90,18 @@ def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Sourc
         return Source.read(sys.stdin.buffer.read(), path="<standard input>"), chosen or DEFAULT
     name = chosen or language_at(path)
     if name is None:
-        raise MissingPath(f"{path}: this file is in no language that is read here; try --language")
+        raise MissingPathError(
+            f"{path}: this file is in no language that is read here; try --language"
+        )
     file = Path(path)
     if file.is_dir():
-        raise MissingPath(f"{path}: this is a folder; name a file in it")
+        raise MissingPathError(f"{path}: this is a folder; name a file in it")
     try:
         return Source.read(file.read_bytes(), path=path), name
     except FileNotFoundError:
-        raise MissingPath(f"{path}: there is no such file or folder") from None
-    except Unreadable as wrong:
-        raise MissingPath(f"{path}: {wrong}") from None
+        raise MissingPathError(f"{path}: there is no such file or folder") from None
+    except UnreadableError as wrong:
+        raise MissingPathError(f"{path}: {wrong}") from None
 
 
 def _node_at(tree: Tree, at: str) -> Node:

@@ -12,9 +12,9 @@ from yellow_trellis.cli.console import BAD, DIM, GOOD, PLACE, console, shown_pat
 from yellow_trellis.cli.exit_codes import FOUND
 from yellow_trellis.cli.options import configured_here, format_option, settings_here, spec_of
 from yellow_trellis.cli.output import Output, styled, write
-from yellow_trellis.languages import MissingLanguage, language
+from yellow_trellis.languages import MissingLanguageError, language
 from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain
-from yellow_trellis.project.discovery import MissingPath, common_root
+from yellow_trellis.project.discovery import MissingPathError, common_root
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
@@ -22,7 +22,7 @@ from yellow_trellis.reports.json import VERSION, dumped, place_as_json
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.rules.definition import NAME
 from yellow_trellis.runs.rule_source import RulesSpec
-from yellow_trellis.source import Source, Unreadable
+from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.syntax import Tree
 from yellow_trellis.visible_text import visible
 
@@ -102,13 +102,13 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     path = parsed["path"]
     name = language_at(path)
     if name is None:
-        raise MissingLanguage(f"{path}: this file is in no language that is read here")
+        raise MissingLanguageError(f"{path}: this file is in no language that is read here")
     try:
         source = Source.read(Path(path).read_bytes(), path=path)
     except FileNotFoundError:
-        raise MissingPath(f"{path}: there is no such file") from None
-    except Unreadable as wrong:
-        raise MissingPath(f"{path}: {wrong}") from None
+        raise MissingPathError(f"{path}: there is no such file") from None
+    except UnreadableError as wrong:
+        raise MissingPathError(f"{path}: {wrong}") from None
     column = int(parsed["column"]) if parsed["column"] else None
     base = BaseSpec(project_of(str(common_root([path]))), frozenset(), "why")
     tree = Tree(source, language(name), partial(surroundings, base, path))

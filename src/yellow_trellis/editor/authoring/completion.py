@@ -6,7 +6,7 @@ import re
 from typing import NamedTuple
 
 from yellow_trellis.findings.finding import LEVELS, UNASKED
-from yellow_trellis.languages import MissingLanguage, language
+from yellow_trellis.languages import MissingLanguageError, language
 from yellow_trellis.languages import names as language_names
 from yellow_trellis.project.settings import FAILING, KEYS
 from yellow_trellis.rules.files.toml_rules import RULE_KEYS
@@ -60,7 +60,7 @@ def _kinds(rule: str) -> list[Completion]:
     name = _LANGUAGE.search(rule)
     try:
         spoken = language(name[1] if name is not None else "python")
-    except MissingLanguage:
+    except MissingLanguageError:
         return []
     families = {*spoken.families, "expression", "statement"}
     kinds = sorted(kind for kind in spoken.kinds if not kind.startswith("_"))

@@ -26,7 +26,7 @@ from yellow_trellis.editor.protocol.convert import (
 )
 from yellow_trellis.editor.protocol.edits import edit_to_fill_in, workspace_edit
 from yellow_trellis.editor.protocol.running import changes_from
-from yellow_trellis.editor.worker import WorkerFailed
+from yellow_trellis.editor.worker import WorkerError
 
 if TYPE_CHECKING:
     from yellow_trellis.editor.text_change import TextChange
@@ -98,7 +98,7 @@ def register(server: TrellisServer) -> None:
         try:
             work = server.ask("fix_all", path_of(uri))
             changes = await asyncio.wait_for(work, SAVE_SECONDS)
-        except (asyncio.TimeoutError, WorkerFailed):
+        except (asyncio.TimeoutError, WorkerError):
             server.tell(f"nothing was fixed on save: it took more than {SAVE_SECONDS:g} s")
             return []
         return edits_of(changes)
@@ -253,7 +253,7 @@ async def _changes(
         about = data["scope"] if data["do"] == "leave" else data["number"]
         changes = await server.ask(data["do"], path, data["rule"], where, about)
         return changes if isinstance(changes, str) else {path: changes}
-    except WorkerFailed as error:
+    except WorkerError as error:
         return str(error)
 
 

@@ -14,7 +14,7 @@ from lsprotocol import types as lsp
 from yellow_trellis.editor.answers import Match, WrittenRule
 from yellow_trellis.editor.protocol.convert import location_of, path_of
 from yellow_trellis.editor.protocol.running import run_job
-from yellow_trellis.editor.worker import WorkerFailed
+from yellow_trellis.editor.worker import WorkerError
 
 if TYPE_CHECKING:
     from yellow_trellis.editor.protocol.server import TrellisServer
@@ -54,7 +54,7 @@ class _Counts:
             done: _Matches | str = await run_job(
                 self._server, "Count the matches of rules", "matches", path_of(uri), quiet=True
             )
-        except WorkerFailed as error:
+        except WorkerError as error:
             return str(error)
         return done
 
@@ -108,7 +108,7 @@ def register(server: TrellisServer) -> None:
     async def show_diff(uri: str, rule: str) -> None:
         try:
             text = await run_job(server, f"Preview {rule}", "preview", path_of(uri), rule)
-        except WorkerFailed as error:
+        except WorkerError as error:
             text = str(error)
         if text.startswith("---"):
             await server.show(f"preview-of-{rule}.diff", text)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from lsprotocol import types as lsp
 
-from yellow_trellis.editor.worker import WorkerFailed
+from yellow_trellis.editor.worker import WorkerError
 
 if TYPE_CHECKING:
     from yellow_trellis.editor.protocol.server import TrellisServer
@@ -29,7 +29,7 @@ async def run_job(
         name: a name in `JOBS`, with its `arguments`.
         token: that of the editor for its progress; one is asked for if there is none.
         quiet: whether nothing is shown.
-    Errors: `WorkerFailed`, also where somebody cancelled it.
+    Errors: `WorkerError`, also where somebody cancelled it.
     """
     job = server.new_job()
     loop = asyncio.get_running_loop()
@@ -91,7 +91,7 @@ async def changes_from(
     """Return the changes that a job makes, or in words why there are none; show its notes."""
     try:
         done = await run_job(server, title, name, *arguments)
-    except WorkerFailed as error:
+    except WorkerError as error:
         return str(error)
     if isinstance(done, str):
         return done

@@ -31,7 +31,7 @@ from yellow_trellis.editor.protocol.convert import (
     position_of,
 )
 from yellow_trellis.editor.protocol.messages import StrictProtocol
-from yellow_trellis.editor.worker import Worker, WorkerFailed
+from yellow_trellis.editor.worker import Worker, WorkerError
 
 if TYPE_CHECKING:
     from yellow_trellis.editor.protocol.disk_watch import DiskWatch
@@ -73,7 +73,7 @@ class TrellisServer(LanguageServer):
         self._shown = tempfile.TemporaryDirectory(prefix="ytr-editor-")
 
     async def ask(self, method: str, *arguments: object) -> Any:
-        """Return the answer of the worker. Errors: `WorkerFailed`."""
+        """Return the answer of the worker. Errors: `WorkerError`."""
         loop = asyncio.get_running_loop()
         return await loop.run_in_executor(self.queue, self.worker.call, method, *arguments)
 
@@ -81,7 +81,7 @@ class TrellisServer(LanguageServer):
         """Return the answer of the worker; `otherwise`, with a message, where it failed."""
         try:
             return await self.ask(method, *arguments)
-        except WorkerFailed as error:
+        except WorkerError as error:
             self.tell(str(error))
             return otherwise
 
@@ -89,7 +89,7 @@ class TrellisServer(LanguageServer):
         """Return the answer of the worker. Errors: `JsonRpcException`, where it is a reason."""
         try:
             done = await self.ask(method, *arguments)
-        except WorkerFailed as error:
+        except WorkerError as error:
             done = str(error)
         if isinstance(done, str):
             raise JsonRpcException(done, lsp.LSPErrorCodes.RequestFailed.value)
@@ -137,7 +137,7 @@ class TrellisServer(LanguageServer):
         def work() -> None:
             try:
                 send(*arguments)
-            except WorkerFailed as error:
+            except WorkerError as error:
                 self.tell(str(error))
 
         self.queue.submit(work)

@@ -15,7 +15,7 @@ from yellow_trellis.editor.answers import OpenFinding, WorkspaceFindings
 from yellow_trellis.editor.protocol.convert import diagnostic_of, path_of, position_of
 from yellow_trellis.editor.protocol.edits import workspace_edit
 from yellow_trellis.editor.protocol.running import changes_from, run_job
-from yellow_trellis.editor.worker import WorkerFailed
+from yellow_trellis.editor.worker import WorkerError
 
 if TYPE_CHECKING:
     from yellow_trellis.editor.protocol.server import TrellisServer
@@ -133,7 +133,7 @@ async def _survey(
         done: WorkspaceFindings | str = await run_job(
             server, title, "survey", folder, token=token, quiet=is_quiet
         )
-    except WorkerFailed as error:
+    except WorkerError as error:
         done = str(error)
     if isinstance(done, str):
         server.say(done, lsp.MessageType.Warning)

@@ -11,7 +11,7 @@ from functools import lru_cache
 from pathlib import Path
 from stat import S_IMODE, S_ISDIR
 
-from yellow_trellis.project.safe_paths import Unsafe
+from yellow_trellis.project.safe_paths import UnsafePathError
 
 HOME = ".yellow-trellis"
 
@@ -22,10 +22,11 @@ MARK = "writing"
 def private_folder(root: Path) -> Path:
     """Return the folder for what the library keeps under `root`, which version control ignores.
 
-    Errors: `OSError`; of that `Unsafe`, where there is one that is not ours, see `fault_of`.
+    Errors: `OSError`; of that `UnsafePathError`, where there is one that is not ours, see
+    `fault_of`.
     """
     if fault := fault_of(root):
-        raise Unsafe(fault)
+        raise UnsafePathError(fault)
     folder = root / HOME
     folder.mkdir(mode=0o700, exist_ok=True)
     _make_private(folder)
@@ -71,7 +72,7 @@ def _is_tracked(root: Path) -> bool:
 
     Its index names each file; git is asked only where that has the name at all.
     """
-    from yellow_trellis.project.git import NoRevision, Repository, top_of
+    from yellow_trellis.project.git import RevisionError, Repository, top_of
 
     top = top_of(root)
     if top is None:
@@ -86,5 +87,5 @@ def _is_tracked(root: Path) -> bool:
         return False  # nothing was checked out by it
     try:
         return bool(Repository(root).tracked(str(root / HOME)))
-    except NoRevision:
+    except RevisionError:
         return True

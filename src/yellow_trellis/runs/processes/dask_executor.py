@@ -30,7 +30,7 @@ _WITHOUT_WORKERS = 60
 """Seconds after which a run ends that has lost all workers of its cluster."""
 
 
-class NoCluster(TrellisError, RuntimeError):
+class ClusterError(TrellisError, RuntimeError):
     """A cluster that cannot be used: which, why, and what to do."""
 
 
@@ -39,13 +39,13 @@ def cluster(address: str) -> Iterator[Executor]:
     """Connect to the scheduler at `address`, for instance ``tcp://depot:8786``.
 
     Its workers must see the same files under the same paths, and have this library installed.
-    Errors: `NoCluster`, when nobody answers there, the extra `cluster` is missing, or, in between,
-    the cluster is without workers for a minute.
+    Errors: `ClusterError`, when nobody answers there, the extra `cluster` is missing, or, in
+    between, the cluster is without workers for a minute.
     """
     try:
         from distributed import Client
     except ModuleNotFoundError as missing:
-        raise NoCluster(
+        raise ClusterError(
             f"a cluster needs the package {missing.name}: "
             "install it with `pip install 'yellow-trellis[cluster]'`"
         ) from None
@@ -56,14 +56,14 @@ def cluster(address: str) -> Iterator[Executor]:
         raise _no_answer(address, type(wrong).__name__) from None
     try:
         if not client.scheduler_info()["workers"]:
-            raise NoCluster(f"{address}: the scheduler has no workers: start some")
+            raise ClusterError(f"{address}: the scheduler has no workers: start some")
         yield ClusterExecutor(client, address)
     finally:
         client.close(timeout=_PATIENCE)
 
 
-def _no_answer(address: str, reason: str) -> NoCluster:
-    return NoCluster(
+def _no_answer(address: str, reason: str) -> ClusterError:
+    return ClusterError(
         f"{address}: no scheduler answers ({reason}): "
         "start one with `dask scheduler`, and workers with `dask worker ADDRESS`"
     )
@@ -77,7 +77,7 @@ def _refuse_wrong(address: str) -> None:
     except ValueError:
         host = port = None
     if not host or not port:
-        raise NoCluster(f"{address!r} is no address: write one as tcp://depot:8786")
+        raise ClusterError(f"{address!r} is no address: write one as tcp://depot:8786")
     if parts.scheme in ("tcp", "tls"):
         try:
             socket.create_connection((host, port), timeout=_PATIENCE).close()
@@ -104,12 +104,12 @@ class ClusterExecutor(Executor):
         return cast(Executor, self._client.get_executor(pure=False))
 
     def check(self) -> None:
-        """Look whether anybody is at work. Errors: `NoCluster`, when nobody was for a minute."""
+        """Look whether anybody is at work. Errors: `ClusterError`, when nobody was for a minute."""
         now = time.monotonic()
         if self._client.scheduler_info(n_workers=-1)["workers"]:
             self._seen = now
         elif now - self._seen > _WITHOUT_WORKERS:
-            raise NoCluster(
+            raise ClusterError(
                 f"{self._address}: the cluster has had no workers for {_WITHOUT_WORKERS} s: "
                 "start some, and run it again"
             )

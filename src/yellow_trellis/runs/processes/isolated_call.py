@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 _Result = TypeVar("_Result")
 
 
-class Lost(RuntimeError):
+class LostCallError(RuntimeError):
     """A call that did not come to its end: the message says why."""
 
 
@@ -25,21 +25,21 @@ def done_apart(work: Callable[[], _Result], seconds: float | None) -> _Result:
     """Return what `work` returns, done in a copy of this process where the system has such.
 
     Arguments: `seconds` are those it may take; None is no limit. Its result can be pickled.
-    Errors: `Lost`, when it took too long, ended its process, or raised what no rule may.
+    Errors: `LostCallError`, when it took too long, ended its process, or raised what no rule may.
     """
     if sys.platform != "linux":
         return _done_here(work, seconds)
     child = Child(_answer, (work, seconds), start="fork")
     try:
         if not child.pipe.poll(None if seconds is None else seconds + GRACE):
-            raise Lost(f"stopped after {seconds:g} s")
+            raise LostCallError(f"stopped after {seconds:g} s")
         result, reason = child.pipe.recv()
     except EOFError:
-        raise Lost(f"it ended its process, with status {child.wait()}") from None
+        raise LostCallError(f"it ended its process, with status {child.wait()}") from None
     finally:
         child.end()
     if reason:
-        raise Lost(reason)
+        raise LostCallError(reason)
     results: _Result = result
     return results
 
@@ -51,7 +51,7 @@ def _done_here(work: Callable[[], _Result], seconds: float | None) -> _Result:
         with limited(seconds):
             return work()
     except OutOfTime as over:
-        raise Lost(str(over)) from None
+        raise LostCallError(str(over)) from None
 
 
 def _answer(pipe: Connection, work: Callable[[], object], seconds: float | None) -> None:
@@ -61,6 +61,6 @@ def _answer(pipe: Connection, work: Callable[[], object], seconds: float | None)
         pipe.send((_done_here(work, seconds), ""))
     except BaseException as wrong:
         with suppress(OSError):
-            reason = str(wrong) if isinstance(wrong, Lost) else reason_of(wrong)
+            reason = str(wrong) if isinstance(wrong, LostCallError) else reason_of(wrong)
             pipe.send((None, reason))
     os._exit(0)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 
 from yellow_trellis import plans
 from yellow_trellis.findings.failure import is_contained, reason_of
-from yellow_trellis.findings.timing import OutOfTime, TreeChanged, Watch
+from yellow_trellis.findings.timing import OutOfTime, TreeChangedError, Watch
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.dependency_trace import DependencyTrace
 from yellow_trellis.project.discovery import SourceFile
@@ -132,7 +132,7 @@ def _untouched(look: Callable[[], FileReport], watch: Watch) -> FileReport:
     while True:
         try:
             return look()
-        except TreeChanged as wrong:
+        except TreeChangedError as wrong:
             if wrong.rule:
                 watch.over[wrong.rule] = str(wrong)
             elif watch.is_careful:

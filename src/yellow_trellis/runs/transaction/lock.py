@@ -8,13 +8,13 @@ from pathlib import Path
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.state_dir import private_folder
-from yellow_trellis.project.safe_paths import Unsafe
+from yellow_trellis.project.safe_paths import UnsafePathError
 
 PATIENCE = 10.0
 """Seconds to wait for another run to end."""
 
 
-class Busy(TrellisError, RuntimeError):
+class BusyError(TrellisError, RuntimeError):
     """Another run writes under the same folder."""
 
 
@@ -23,18 +23,18 @@ def locked(root: Path, patience: float = PATIENCE) -> Iterator[None]:
     """Keep other runs from writing under `root`; wait `patience` seconds for one that does.
 
     The lock goes with the process: one that was killed holds nothing.
-    Errors: `Busy`; `OSError` where the folder cannot be written.
+    Errors: `BusyError`; `OSError` where the folder cannot be written.
     """
     from filelock import FileLock, Timeout
 
     path = private_folder(root) / "lock"
     if path.is_symlink():
-        raise Unsafe(f"{path} is a link: take it away")
+        raise UnsafePathError(f"{path} is a link: take it away")
     lock = FileLock(path)
     try:
         lock.acquire(timeout=patience)
     except Timeout:
-        raise Busy(
+        raise BusyError(
             f"{root}: another run is writing here: try again when it has ended. "
             "Nothing was written by this one"
         ) from None

@@ -11,14 +11,14 @@ from msgspec import Struct, field
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.state_dir import HOME, fault_of
-from yellow_trellis.project.safe_paths import Unsafe
+from yellow_trellis.project.safe_paths import UnsafePathError
 from yellow_trellis.runs.transaction.journal import Entry, Journal, RunInfo
 from yellow_trellis.runs.transaction.lock import locked
 from yellow_trellis.runs.transaction.revert_hunks import without
 from yellow_trellis.schema import nearest
 
 
-class NoSuchRun(TrellisError, LookupError):
+class MissingRunError(TrellisError, LookupError):
     """A run, a file or a rule that no journal knows."""
 
 
@@ -49,8 +49,8 @@ def undo(
     What was changed since stays: a file is restored as far as the lines of the run are as the run
     has left them, else it is left alone as a whole and told. A file that still has its old bytes,
     because the run was cut short, counts as restored.
-    Errors: `NoSuchRun`; `Busy`, when a run is writing; `OSError`, when nothing can be noted, or
-    what is kept under `root` is not ours.
+    Errors: `MissingRunError`; `BusyError`, when a run is writing; `OSError`, when nothing can be
+    noted, or what is kept under `root` is not ours.
     """
     if not (root / HOME).is_dir() and not fault_of(root):
         return None
@@ -62,10 +62,10 @@ def undo(
         if files:
             entry = {entry.path for entry in entries}
             if missing := sorted(set(files) - entry):
-                raise NoSuchRun(f"{missing[0]}: the run {journal.name} did not write it")
+                raise MissingRunError(f"{missing[0]}: the run {journal.name} did not write it")
         at_work = {rule for entry in entries for part in entry.parts for rule in part.rules}
         for rule in sorted(set(rules) - at_work):
-            raise NoSuchRun(
+            raise MissingRunError(
                 f"the run {journal.name} has nothing by `{rule}`: {nearest(rule, at_work)}"
             )
         names = [entry for entry in entries if not files or entry.path in files]
@@ -80,10 +80,11 @@ def undo(
 def roll_back(root: Path) -> UndoReport | None:
     """Take back a run under `root` that was cut short while it wrote; None if there is none.
 
-    Errors: `Busy`; `OSError`, when nothing can be noted, or what is kept under `root` is not ours.
+    Errors: `BusyError`; `OSError`, when nothing can be noted, or what is kept under `root` is not
+    ours.
     """
     if fault := fault_of(root):
-        raise Unsafe(fault)
+        raise UnsafePathError(fault)
     if Journal.unfinished(root) is None:
         return None
     with locked(root):  # who writes just now holds it
@@ -142,7 +143,7 @@ def _journal(root: Path, run: str | None) -> Journal | None:
         return next((j for j in journals if j.state != "undone" and any(j.entries())), None)
     journal = next((journal for journal in journals if journal.name == run), None)
     if journal is None:
-        raise NoSuchRun(f"no run is called {run!r}: `ytr undo --list` shows those on record")
+        raise MissingRunError(f"no run is called {run!r}: `ytr undo --list` shows those on record")
     return journal
 
 

@@ -11,7 +11,7 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.chunks import in_parts
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.state_dir import HOME, MARK
-from yellow_trellis.project.safe_paths import Beneath, Unsafe
+from yellow_trellis.project.safe_paths import Beneath, UnsafePathError
 from yellow_trellis.runs.cross_file import held_back
 from yellow_trellis.runs.report_types import Change
 from yellow_trellis.runs.transaction.check_command import refusal
@@ -22,7 +22,7 @@ from yellow_trellis.runs.transaction.undo import UndoReport, undo_unlocked
 _BATCH = 200
 
 
-class Unfinished(TrellisError, RuntimeError):
+class UnfinishedRunError(TrellisError, RuntimeError):
     """Raised where the unfinished work of an earlier run could not be taken back."""
 
 
@@ -50,8 +50,8 @@ def write_changes(
     first: files that it had changed are then not what was read, and are left.
     Arguments: `rules` are told in the journal; `commands` are pairs of a language and a command
     that must take a changed file, see `SyntaxChecks`: one that does not leaves the file alone.
-    Errors: `Busy`, when another run writes; `Unfinished`, when an earlier one cannot be taken back;
-    `OSError` when the journal cannot be begun. Then no file has been touched.
+    Errors: `BusyError`, when another run writes; `UnfinishedRunError`, when an earlier one cannot
+    be taken back; `OSError` when the journal cannot be begun. Then no file has been touched.
     """
     report = WriteReport()
     if not changes:
@@ -65,12 +65,15 @@ def write_changes(
 
 
 def refuse_unfinished(report: UndoReport) -> None:
-    """Stop where an earlier run could not be taken back. Errors: `Unfinished`, with what to do."""
+    """Stop where an earlier run could not be taken back.
+
+    Errors: `UnfinishedRunError`, with what to do.
+    """
     if not report.left:
         return
     path, reason = report.left[0]
     extra = f" (and {len(report.left) - 1} more)" if len(report.left) > 1 else ""
-    raise Unfinished(
+    raise UnfinishedRunError(
         f"the run {report.run} was cut short and cannot be taken back: {path}: {reason}{extra}. "
         "Nothing was written. Mend that and try again; or put the files right by hand, "
         f"and remove {HOME}/{MARK}"
@@ -128,14 +131,14 @@ def _name(path: str, root: Path) -> str:
     try:
         return whole.relative_to(root).as_posix()
     except ValueError:
-        raise Unsafe("it lies outside of the folder of the run") from None
+        raise UnsafePathError("it lies outside of the folder of the run") from None
 
 
 def _unchanged(change: Change, root: Path, report: WriteReport) -> bytes | None:
     """Return the bytes of the file if they are still those that were read, else tell why not."""
     try:
         before = Beneath(root).read(_name(change.path, root))
-    except Unsafe as wrong:
+    except UnsafePathError as wrong:
         report.left.append((change.path, f"{wrong.strerror}"))
         return None
     except OSError as wrong:
