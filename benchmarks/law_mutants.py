@@ -23,6 +23,7 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from tests.laws import (
     test_bound_names,
     test_dropped_imports,
+    test_evaluated,
     test_javascript,
     test_neighbours,
     test_pairs,
@@ -155,6 +156,17 @@ LAWS: dict[str, tuple[Law, Callable[[], Iterable[AbstractContextManager[object]]
     "chains that end early": (
         test_javascript.test_what_is_written_does_what_it_does_in_brackets,
         lambda: [patch.object(Precedence, "_is_marked", lambda *_: False)],
+    ),
+    "operators that do not chain": (
+        lambda: test_evaluated.test_what_is_written_gives_what_it_gives_in_brackets("php"),
+        lambda: [patch.object(template_rewrite, "in_wrappers", lambda node: node)],
+    ),
+    "a brace behind a command": (
+        lambda: test_evaluated.test_what_is_written_gives_what_it_gives_in_brackets("ruby"),
+        lambda: [
+            patch.object(checker, "_unbracketed", lambda _: []),
+            patch.object(checker, "_newly_misread", lambda *_: ()),
+        ],
     ),
     "starts of statements": (
         test_javascript.test_what_is_written_does_what_it_does_in_brackets,
