@@ -50,48 +50,44 @@ def first_in(
     if first.core.kind in (node.tree.language.family("string") or ()) and first.core is not first:
         return _behind(first, pieces, order, blank_after)
     start = run_reach((first,)).start
-    if order is None and blank_after:
-        pieces = (*pieces, New("\n" * blank_after))
-    # several with an order share their blank lines, which begin a line
-    put = _directly_before if order is None else _on_own_line
-    edit = put(first, pieces, order, start)
-    neighbour = Neighbour(body.span, is_body=True)
+    edit = _on_own_line(first, pieces, order, start)
     if "\n" not in between(first) or edit.anchor is None:
-        return [replace(edit, neighbour=neighbour)]
+        return [replace(edit, neighbour=Neighbour(body.span, is_body=True))]
     # it clings to the whole body: what others put before the first statement comes behind it
-    anchor = Span(edit.anchor.start, body.end)
+    anchor, neighbour = Span(edit.anchor.start, body.end), Neighbour(body.span, is_body=True)
+    edit = put_before(neighbour, anchor, *edit.pieces, order=order)
+    if order is None:
+        pieces = (*edit.pieces, *([New("\n")] * blank_after))
+        return [put_before(neighbour, anchor, *pieces)]
     wishes = [
         put_before(neighbour, anchor, New("\n"), order=_blank(n))
-        for n in range(blank_after if order is not None else 0)
+        for n in range(blank_after)
     ]
-    return [put_before(neighbour, anchor, *edit.pieces, order=order), *wishes]
+    return [edit, *wishes]
 
 
 def line_before(node: Node, pieces: tuple[Piece, ...], order: Order | None) -> Edit:
-    """Return the edit that puts a statement before `node` and its comments."""
-    return _directly_before(node, pieces, order, reach(node).start)
+    """Return the edit that puts a statement before `node` and its comments.
 
-
-def _directly_before(
-    node: Node, pieces: tuple[Piece, ...], order: Order | None, start: int
-) -> Edit:
-    """Put a statement where another one, or a comment before it, starts: it goes where that goes.
-
-    A comment that has another indentation than the statement keeps it.
-    Arguments: `start` is where the comments before `node` start.
+    It stands directly before them and goes where they go, unless a comment has another indentation
+    than the statement.
     """
-    source = node.tree.source
-    gap, at = between(node, text_of(node, pieces)), _below_head(node, start)
-    if "\n" + source.text(Span(source.lines.start(at), at)) != gap:
+    start = _below_head(node, reach(node).start)
+    gap, source = between(node, text_of(node, pieces)), node.tree.source
+    line = source.lines.start(start)
+    if "\n" + source.text(Span(line, start)) != gap:
         return _on_own_line(node, pieces, order, start)
-    anchor = Span(at, node.end)
+    anchor = Span(start, node.end)
     return put_before(Neighbour(node.span), anchor, *pieces, New(gap), order=order)
 
 
 def _on_own_line(
     node: Node, pieces: tuple[Piece, ...], order: Order | None, start: int
 ) -> Edit:
-    """Put a statement at the start of a line, so that what stands there keeps its indentation."""
+    """Put a statement at the start of a line, so that what stands there keeps its indentation.
+
+    Arguments: `start` is where the comments before `node` start.
+    """
     start = _below_head(node, start)
     gap = between(node, text_of(node, pieces))
     if "\n" not in gap:
