@@ -15,6 +15,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from tests.conftest import tree_of
+from tests.laws.oracle import without_pass
 from yellow_trellis import Finding, Fix, FixBuilder, Rule, Ruleset, fix
 from yellow_trellis.edits.lists import items_of
 from yellow_trellis.plans.plan import Plan, make_plan
@@ -363,4 +364,4 @@ def _shape(tree: Tree) -> tuple[str, Counter[str]]:
     text = tree.source.data.decode()
     tokens = tokenize.generate_tokens(io.StringIO(text).readline)
     comments = Counter(token.string for token in tokens if token.type == tokenize.COMMENT)
-    return ast.dump(ast.parse(text)), comments
+    return ast.dump(without_pass(ast.parse(text))), comments

@@ -10,8 +10,8 @@ from collections import Counter
 
 from tests.laws.pairs import pair_of
 
-CASES = int(os.environ.get("YTR_CASES", "2400"))
-_MOST_NEEDLESS = 0.01
+CASES = int(os.environ.get("YTR_CASES", "1500"))
+_MOST_NEEDLESS = 0.005
 """The share of touching pairs that may be told although both orders make the same."""
 
 
@@ -27,4 +27,4 @@ def test_a_conflict_is_told_where_the_order_matters_and_nowhere_else() -> None:
     total = sum(counts.values())
     assert total > CASES / 10
     assert counts["told"]
-    assert len(needless) <= max(_MOST_NEEDLESS * total, 2), "\n\n".join(needless)
+    assert len(needless) <= max(_MOST_NEEDLESS * total, 3), "\n\n".join(needless)

@@ -33,7 +33,9 @@ def _wraps(node: Node, head: str, tail: str) -> bool:
     indent = node.tree.source.indent_at(node.start).decode("utf-8", "replace")
     before, newline, lead = head.rpartition("\n")
     is_apart = not head.strip() or (
-        lead == indent if newline and not lead.strip() else head.rstrip().endswith(terminator)
+        lead == indent and not before.rstrip().endswith(_OPENING)
+        if newline and not lead.strip()
+        else head.rstrip().endswith(terminator)
     )
     opening, newline, rest = tail.partition("\n")
     lead = rest[: len(rest) - len(rest.lstrip())]
@@ -52,3 +54,7 @@ def text_of(node: Node, pieces: Sequence[Piece]) -> str:
     """Return the code that pieces stand for."""
     source = node.tree.source
     return "".join(p.text if isinstance(p, New) else source.text(p.span) for p in pieces)
+
+
+_OPENING = (":", "{", "(", "[", ",", "begin", "do", "then")
+"""Ends of a line behind which a statement is inside of what the line begins."""

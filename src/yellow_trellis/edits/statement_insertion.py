@@ -52,9 +52,9 @@ def first_in(
     start = run_reach((first,)).start
     edit = _on_own_line(first, pieces, order, start)
     if "\n" not in between(first) or edit.anchor is None:
-        return [replace(edit, neighbour=Neighbour(body.span, is_body=True))]
+        return [replace(edit, neighbour=_as_neighbour(body))]
     # it clings to the whole body: what others put before the first statement comes behind it
-    anchor, neighbour = Span(edit.anchor.start, body.end), Neighbour(body.span, is_body=True)
+    anchor, neighbour = Span(edit.anchor.start, body.end), _as_neighbour(body)
     edit = put_before(neighbour, anchor, *edit.pieces, order=order)
     if order is None:
         pieces = (*edit.pieces, *([New("\n")] * blank_after))
@@ -64,6 +64,12 @@ def first_in(
         for n in range(blank_after)
     ]
     return [edit, *wishes]
+
+
+def _as_neighbour(body: Node) -> Neighbour:
+    """Return a body as what stands beside its first and last statements; comments aside."""
+    items = [item for item in body.items if item.named]
+    return Neighbour(Span(items[0].start, items[-1].end), is_body=True)
 
 
 def line_before(node: Node, pieces: tuple[Piece, ...], order: Order | None) -> Edit:
@@ -114,7 +120,7 @@ def last_in(
     """Return the edits that put a statement last in a body."""
     body = body_of(node)
     last = body.items[-1]
-    neighbour = Neighbour(body.span, is_body=True)
+    neighbour = _as_neighbour(body)
     return [
         replace(edit, anchor=Span(body.start, edit.span.end), neighbour=neighbour)
         for edit in beside(last, pieces, order, blank_before)

@@ -14,6 +14,7 @@ from yellow_trellis.edits.edit import Neighbour
 from yellow_trellis.edits.neighbours import neighbour_of
 from yellow_trellis.fixes.template import Slot, Template
 from yellow_trellis.fixes.tokens import Unit
+from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
 
@@ -47,7 +48,8 @@ def beside_run(edit: Edit, unit: Unit | None, slot: Slot | None, *, is_behind: b
     node = unit.nodes[-1 if is_behind else 0]
     beside = neighbour_of(node, *(([], edit.pieces) if is_behind else (edit.pieces, [])))
     is_wrapped = beside is not None and beside.is_wrapped
-    neighbour = Neighbour(unit.span, is_body=True, is_wrapped=is_wrapped, is_template=True)
+    span = Span(unit.nodes[0].start, unit.nodes[-1].end)
+    neighbour = Neighbour(span, is_body=True, is_wrapped=is_wrapped, is_template=True)
     return replace(edit, neighbour=neighbour)
 
 

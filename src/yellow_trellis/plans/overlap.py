@@ -185,6 +185,8 @@ def _compare_insertion(point: Primitive, span: Primitive, moved: Moved, result: 
         holding = [content for content in holding if content != anchor]  # it stands outside
     if holding and span.span.holds(anchor):
         if all(content == anchor and not content.holds(point.extent) for content in holding):
+            if span.span == anchor:
+                return  # it stays beside what comes in the place of the slice
             # the point stands beside the slice, not in it: it has no place where the slice goes
             result.conflicts.append(Meeting("lost work", span, point))
         else:

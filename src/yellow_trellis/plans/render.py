@@ -220,8 +220,9 @@ def _applies(item: Primitive, over: Sequence[Primitive], region: Span, owner: in
             return False
         if item.fix == owner and region in (item.anchor, item.span):
             return False
-        if item.level == BESIDE_BODY and region == item.anchor and not over:
-            return False  # beside a body that is one statement, which goes elsewhere
+        is_around = item.level == BESIDE_BODY or not region.holds(item.extent)
+        if item.inserts and region == item.anchor and not over and is_around:
+            return False  # it is about more than what goes elsewhere, and stays in its place
     for outer in over:
         if region.holds(outer.span) and not (outer.fix == owner and outer.span == region):
             return False
