@@ -132,7 +132,9 @@ def primitives(fix: Fix, number: int) -> list[Primitive]:
                 results.extend(_cut(edit, fix, number))
                 break
         else:
-            results.append(Primitive(start, end, pieces, number, extent, span))
+            results.append(
+                Primitive(start, end, pieces, number, extent, span, neighbour=edit.neighbour)
+            )
     return results
 
 
