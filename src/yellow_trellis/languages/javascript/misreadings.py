@@ -60,7 +60,6 @@ def misread_in(node: tree_sitter.Node) -> Iterator[int]:
         tag, given = node.child_by_field_name("function"), node.child_by_field_name("arguments")
         if given is not None and given.type == "template_string" and _is_optional(tag):
             yield given.start_byte
-    yield from (start for start, _ in unbracketed_in(node))
 
 
 def unbracketed_in(node: tree_sitter.Node) -> Iterator[tuple[int, int]]:

@@ -8,7 +8,7 @@ from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
-from yellow_trellis.languages.ruby.misreadings import AMBIGUOUS, misread_in, unbracketed_in
+from yellow_trellis.languages.ruby.misreadings import AMBIGUOUS, unbracketed_in
 
 # Source: the table of operator precedence in Ruby's documentation of its syntax.
 PRECEDENCE = Precedence(
@@ -63,7 +63,6 @@ LANGUAGE = Language(
     open_ended=kinds("argument_list array hash"),
     closes_list=kinds("block_argument"),
     ambiguous=AMBIGUOUS,
-    misread_in=misread_in,
     unbracketed_in=unbracketed_in,
     separators=frozenset({",", ";", "\n"}),
     enclosures=_BRACKETED | kinds("block"),

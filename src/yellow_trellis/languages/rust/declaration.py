@@ -7,7 +7,7 @@ from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
-from yellow_trellis.languages.rust.misreadings import AMBIGUOUS, misread_in, unbracketed_in
+from yellow_trellis.languages.rust.misreadings import AMBIGUOUS, unbracketed_in
 
 # Source: the table of operator precedence in the Rust reference.
 PRECEDENCE = Precedence(
@@ -58,7 +58,6 @@ LANGUAGE = Language(
     bodies=_BODIES,
     lists=_BRACKETED,
     ambiguous=AMBIGUOUS,
-    misread_in=misread_in,
     unbracketed_in=unbracketed_in,
     separators=frozenset({","}),
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression token_tree"),

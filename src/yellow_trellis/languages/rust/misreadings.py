@@ -34,8 +34,3 @@ def unbracketed_in(node: tree_sitter.Node) -> Iterator[tuple[int, int]]:
                 yield first.start_byte, first.end_byte
             return
         above = first
-
-
-def misread_in(node: tree_sitter.Node) -> Iterator[int]:
-    """Yield the bytes at which code in a node is read otherwise."""
-    yield from (start for start, _ in unbracketed_in(node))

@@ -257,13 +257,18 @@ class Checker:
 
 def _unbracketed(draft: Draft) -> list[Span]:
     """Return where what fixes have written needs brackets at the start of a statement."""
-    language = draft.tree.language
-    if language.unbracketed_in is None:
-        return []
-    nodes = draft.tree.query(StructureQuery(language.ambiguous))
-    spans = [Span(*span) for node in nodes for span in language.unbracketed_in(node)]
+    spans = _spans_without_brackets(draft.tree)
     written = [change.new for change in draft.replaced]
     return [span for span in spans if any(new.crosses(span) for new in written)]
+
+
+def _spans_without_brackets(tree: Tree) -> list[Span]:
+    """Return the expressions that the compiler reads otherwise unless brackets stand around."""
+    language = tree.language
+    if language.unbracketed_in is None:
+        return []
+    nodes = tree.query(StructureQuery(language.ambiguous))
+    return [Span(*span) for node in nodes for span in language.unbracketed_in(node)]
 
 
 def _newly_misread(before: Tree, after: Tree) -> tuple[int, ...]:
@@ -290,7 +295,8 @@ def _misread(tree: Tree) -> list[int]:
     """Return the bytes at which the compiler of the language reads another tree than we do."""
     language = tree.language
     nodes = tree.query(StructureQuery(language.ambiguous))
-    return [place for node in nodes for place in language.misread_in(node)]
+    places = [place for node in nodes for place in language.misread_in(node)]
+    return places + [start for start, _ in _spans_without_brackets(tree)]
 
 
 def _expressions(replaced: Sequence[Replacement], fixes: set[int], before: Tree) -> Iterator[Span]:
