@@ -59,7 +59,7 @@ class Job:
         """End the work, wherever it is."""
         self._is_cancelled = True
         if self._child is not None:
-            self._child.end()
+            self._child.kill()
 
 
 def _serve(

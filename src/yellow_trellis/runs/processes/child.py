@@ -57,6 +57,8 @@ class Child:
         self.pipe: Connection
         self.pipe, there = context.Pipe()
         self._is_apart = is_apart and hasattr(os, "setpgid")
+        self._ending = threading.Lock()
+        self._is_reaped = False
         open_here = [self.pipe, *(other.pipe for other in others)] if start == "fork" else []
         is_told = threading.current_thread() is threading.main_thread()
         begin = (os.getpid(), is_told, self._is_apart, there, open_here, target, arguments)
@@ -73,14 +75,29 @@ class Child:
         self._process.join()
         return self._process.exitcode or 0
 
+    def kill(self) -> None:
+        """End it, whatever it is at, and what it has started; from any thread.
+
+        A thread that waits for it at the pipe sees an `EOFError`, and still has to call `end`.
+        """
+        with self._ending:
+            if not self._is_reaped:
+                self._kill()
+
     def end(self) -> None:
-        """End it, whatever it is at, and what it has started."""
+        """End it as `kill` does and let go of it; the pipe is gone then."""
+        with self._ending:
+            if not self._is_reaped:
+                self._kill()
+                self._process.join()
+                self._is_reaped = True  # its number may be that of another process now
+                self.pipe.close()
+
+    def _kill(self) -> None:
         if self._is_apart and self._process.pid is not None:
             with suppress(ProcessLookupError, PermissionError):
                 os.killpg(self._process.pid, signal.SIGKILL)
         self._process.kill()
-        self._process.join()
-        self.pipe.close()
 
 
 def _begin(
