@@ -37,8 +37,8 @@ from yellow_trellis.fixes import builder, template_rewrite
 from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_rewrite import _Job
 from yellow_trellis.languages.precedence import Precedence
-from yellow_trellis.plans import overlap, plan, render
-from yellow_trellis.plans.plan import Candidate
+from yellow_trellis.plans import overlap, plan, refusals, render
+from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.proof import checker, validation
 from yellow_trellis.plans.proof.amendment import Draft
 from yellow_trellis.plans.proof.checker import Attempt, Checker
@@ -57,7 +57,7 @@ def _block_around(statement: Node) -> Node | None:
     return body.parent if body is not None and len(body.items) == 1 else None
 
 
-def _lost_only(self: Checker, draft: Draft, chosen: list[plan.Candidate]) -> checker.Fault | None:
+def _lost_only(self: Checker, draft: Draft, chosen: list[Candidate]) -> checker.Fault | None:
     """Find only the comments that are lost."""
     after = Counter(comment.data for comment in draft.tree.comments())
     return checker.Fault("comment loss", "lost") if self.comments - after else None
@@ -69,11 +69,11 @@ MUTANTS: dict[str, Callable[[], Iterable[AbstractContextManager[object]]]] = {
     "the template's tree": lambda: [patch.object(Checker, "_misshapen", lambda *_, **__: set())],
     "comments": lambda: [
         patch.object(Checker, "_comment_fault", lambda *_: None),
-        patch.object(plan, "_lost_comment", lambda *_: None),
+        patch.object(refusals, "_lost_comment", lambda *_: None),
     ],
     "what is added": lambda: [patch.object(Checker, "_unwritten", lambda *_: set())],
     "two readings": lambda: [patch.object(checker, "_misread", lambda _: [])],
-    "text that is shown": lambda: [patch.object(plan, "_changes_text", lambda *_: False)],
+    "text that is shown": lambda: [patch.object(refusals, "_changes_text", lambda *_: False)],
     "verbs of one fix": lambda: [patch.object(overlap, "_compare_own", lambda *_: None)],
     "fixes that meet": lambda: [patch.object(overlap, "_compare", lambda *_: None)],
     "brackets afterwards": lambda: [patch.object(checker, "bracketed", lambda draft, _: draft)],

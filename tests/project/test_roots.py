@@ -57,6 +57,16 @@ TWO = {
         # the nearest of two; elsewhere it is not known
         (TWO, "far.stamp", {"south/alder/use.py"}),
         (TWO, "alder.clock.stamp", {"north/use.py", "south/alder/use.py"}),
+        # tests in a folder that is called like what they test
+        (
+            {
+                "src/alder/__init__.py": "", "src/alder/clock.py": DEF, "use.py": USE,
+                "tests/alder/__init__.py": "", "tests/alder/test_clock.py": USE, "tests/alder/kit.py": "def f(): ...\n",
+                "tests/alder/test_kit.py": "from alder.kit import f\nfrom alder import clock\nf()\nclock.stamp()\n",
+            },
+            "alder.clock.stamp",
+            {"use.py", "tests/alder/test_clock.py", "tests/alder/test_kit.py"},
+        ),
         # what is called like a module of the language
         ({"logging.py": "def info(x): ...\n", "use.py": "import logging\nlogging.info(1)\n"}, "logging.info", set()),
         # parts of one namespace in two roots

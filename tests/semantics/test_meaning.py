@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import re
 
+import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from yellow_trellis import Tree
 from yellow_trellis.languages import language
-from yellow_trellis.semantics import Facts, ModuleGraph, ProjectContext, facts_of
-from yellow_trellis.semantics.module_interface import from_data, to_data
+from yellow_trellis.semantics import Facts, ModuleGraph, ProjectContext, Summary, facts_of
 from yellow_trellis.semantics.python.code_base.import_scan import mentions
 from yellow_trellis.source import Source
 
@@ -89,7 +89,7 @@ def facts(code: str, module: str = "app", package: str = "") -> Facts:
             language("python"),
             lambda: ProjectContext(graph, name, package),
         )
-        return from_data(to_data(facts_of(made).summary))
+        return msgspec.json.decode(msgspec.json.encode(facts_of(made).summary), type=Summary)
 
     graph = ModuleGraph(dict.fromkeys(BASE, ""), load)
     place = ProjectContext(graph, module, package)

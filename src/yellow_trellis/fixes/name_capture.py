@@ -180,16 +180,16 @@ def clash_in(put: Pattern, match: Match) -> str:
         binding = facts.names.visible(name, scope)
         if binding is not None:
             place = binding.occurrences[0].place
-            return f"`{name}` is not the built-in here: it is bound at {place}"
+            return f"`{name}` is not the built-in here: it is bound at {place}; rename that first"
     for name in sorted(new.free):
         binding = facts.names.visible(name, scope)
         if binding is not None and binding.scope.parent is not None:
             place = binding.occurrences[0].place
-            return f"`{name}` is no name of the module here: it is bound at {place}"
+            return f"`{name}` is no name of the module here: it is bound at {place}; rename that first"
     for name in sorted(new.bound):
         place_ = _other_use(facts, scope, name, match.span)
         if place_:
-            return f"`{name}` is taken here, at {place_}"
+            return f"`{name}` is taken here, at {place_}; rename that first"
     for around in new.around:
         for node in match.run_of(around.hole):
             for inner, name in facts.names.sites_in(node.span):
@@ -198,6 +198,14 @@ def clash_in(put: Pattern, match: Match) -> str:
                     continue
                 if reason := _lost_or_captured(facts, match, new, around, owner, name):
                     return f"what `@{{{around.hole}}}` took says `{name}`, which {reason}"
+    return ""
+
+
+def patched_in(match: Match) -> str:
+    """Return why what a pattern means by a name is not what the program runs; empty if it is."""
+    for name in sorted(name for name in match.pattern.meant.values() if "." in name):
+        if by := facts_of(match.tree).patched(name):
+            return f"`{name}` is patched: {by}; change that place first"
     return ""
 
 

@@ -20,7 +20,7 @@ from yellow_trellis.edits.whitespace import (
 )
 from yellow_trellis.fixes import Fix, Safety, TemplateUse
 from yellow_trellis.fixes.comments import left_behind, move_comments
-from yellow_trellis.fixes.name_capture import clash_in
+from yellow_trellis.fixes.name_capture import clash_in, patched_in
 from yellow_trellis.fixes.template import Slot, Template, slots_for
 from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_neighbours import (
@@ -70,7 +70,7 @@ def fill(
     job = _Job(template, match, slots_for(template, empty))
     edits = tuple(sorted(as_neighbours(job.edits()), key=lambda e: e.span))
     inside = tuple(edit for edit in edits if edit.span.end > match.span.start or edit.side)
-    clash = clash_in(template.shape, match) or fault_of(job.imports)
+    clash = clash_in(template.shape, match) or patched_in(match) or fault_of(job.imports)
     return Fix(
         title,
         edits,

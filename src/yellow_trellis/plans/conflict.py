@@ -29,6 +29,14 @@ EXPLAINED: dict[Kind, str] = {
     "see-saw": "the rounds return to an earlier text",
 }
 
+WAYS_OUT: dict[Kind, str] = {
+    "name clash": "rename it with all of its uses, as `fix.rename` does",
+    "comment loss": "move the comment, or let the rule lose it by `drops_comments`",
+    "broken syntax": "leave such code out by a condition of the rule",
+    "wrong shape": "leave such code out by a condition of the rule",
+}
+"""What helps a fix that fails the proof, where nothing better is known."""
+
 
 class ConflictSide(NamedTuple):
     """One side of a conflict: the rule, the fix, and the bytes it wanted to write."""

@@ -12,7 +12,7 @@ from collections.abc import Iterator, Sequence
 
 from msgspec import Struct, field
 
-from yellow_trellis.plans.plan import Candidate
+from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.write_op import Primitive
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node

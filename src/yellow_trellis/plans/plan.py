@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from collections.abc import Callable, Iterator
 from itertools import pairwise
 from operator import itemgetter
@@ -13,16 +12,17 @@ from yellow_trellis.edits import Slice
 from yellow_trellis.findings.failure import is_contained
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.fixes import Fix
-from yellow_trellis.plans.conflict import Conflict, ConflictSide, Kind
+from yellow_trellis.plans.candidate import Candidate
+from yellow_trellis.plans.conflict import Conflict, ConflictSide
 from yellow_trellis.plans.disjoint import Sketch, apart, sketched
 from yellow_trellis.plans.outcome import DOUBT, FOR_ASKING, FOR_REVIEW, SKIPPED, Outcome, State
 from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.readings import misread_before
+from yellow_trellis.plans.refusals import refusal
 from yellow_trellis.plans.render import Rendered, Renderer
-from yellow_trellis.plans.write_op import Primitive, edges, moved, new_text, primitives
+from yellow_trellis.plans.write_op import Primitive, new_text
 from yellow_trellis.semantics import RequiredImport
-from yellow_trellis.source import Source, Span, UnreadableError
-from yellow_trellis.source.encoding import from_utf8
+from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Tree
 
 Prefer = frozenset[tuple[str, str]]
@@ -38,50 +38,6 @@ class FixError(Exception):
     def __init__(self, finding: Finding) -> None:
         super().__init__(finding.rule)
         self.finding = finding
-
-
-class Candidate:
-    """A finding whose fix is asked for, with what that fix writes.
-
-    What only matters where fixes meet is worked out when it is asked for.
-    """
-
-    __slots__ = ("_edges", "_moves", "_writes", "finding", "fix", "made", "number", "twins")
-
-    def __init__(
-        self, finding: Finding, fix: Fix, number: int, results: tuple[int, int, bytes] | None
-    ) -> None:
-        self.finding = finding
-        self.fix = fix
-        self.number = number
-        self.made = results
-        """For a fix that meets no other: the span that it replaces, and by what."""
-        self.twins: list[Finding] = []
-        """Findings whose fix is the very same."""
-        self._writes: list[Primitive] | None = None
-        self._edges: list[Primitive] | None = None
-        self._moves: tuple[Span, ...] | None = None
-
-    @property
-    def writes(self) -> list[Primitive]:
-        """The write operations of the fix."""
-        if self._writes is None:
-            self._writes = primitives(self.fix, self.number)
-        return self._writes
-
-    @property
-    def edges(self) -> list[Primitive]:
-        """The edges of its extent, of what it claims and of the slices that it keeps."""
-        if self._edges is None:
-            self._edges = edges(self.fix, self.number)
-        return self._edges
-
-    @property
-    def moves(self) -> tuple[Span, ...]:
-        """The slices that it puts elsewhere."""
-        if self._moves is None:
-            self._moves = moved(self.writes)
-        return self._moves
 
 
 class Plan(Struct):
@@ -147,11 +103,11 @@ def make_plan(
     comments = [match.start() for match in tree.language.comment_mark.finditer(tree.source.data)]
     misread = misread_before(tree, (w.span for c in candidates for w in c.writes))
     for candidate in candidates:
-        refusal = _refusal(tree, candidate, comments, misread)
-        if refusal is None:
+        refused = refusal(tree, candidate, comments, misread)
+        if refused is None:
             sound.append(candidate)
         else:
-            kind, reason = refusal
+            kind, reason = refused
             conflicts.append(Conflict(kind, _party(tree, candidate), reason=reason))
             outcomes += _outcomes(tree, candidate, "refused", reason)
     close = [c for c in sound if c.made is None]
@@ -251,80 +207,6 @@ def _by_priority(findings: list[tuple[Finding, Fix]]) -> list[tuple[Finding, Fix
 
 def _spans(fix: Fix) -> tuple[Span, ...]:
     return tuple(edit.span for edit in fix.edits)
-
-
-def _refusal(
-    tree: Tree, candidate: Candidate, comments: list[int], misread: list[Span]
-) -> tuple[Kind, str] | None:
-    """Return why a fix fails by itself, whatever others do; None when it does not.
-
-    Arguments: `comments` are the bytes at which a comment may start; `misread` is the code that the
-    compiler reads as another tree.
-    """
-    fix = candidate.fix
-    if fix.clash:
-        return "name clash", fix.clash
-    if fix.fault:
-        return "lost work", fix.fault
-    for broken in tree.broken:
-        for write in candidate.writes:
-            if write.start <= broken.end and broken.start <= write.end:
-                return "broken syntax", "it would touch code that does not parse"
-    if any(tree.is_misread(write.span) for write in candidate.writes):
-        return "broken syntax", "the parser takes several lines there for one statement"
-    if any(span.crosses(write.span) for span in misread for write in candidate.writes):
-        return "broken syntax", "the compiler reads the code there as another tree"
-    start, end = fix.extent
-    at = bisect_left(comments, start)
-    near = at < len(comments) and comments[at] < end
-    if near and not fix.drops_comments and (lost := _lost_comment(tree, candidate)):
-        place = tree.source.place(lost.start)
-        return "comment loss", f"the comment at {place} would be lost: {tree.source.text(lost)}"
-    if tree.language.verbatim_mark.search(tree.source.data) and _changes_text(tree, candidate):
-        return "wrong shape", "the code there is shown as text when the program runs"
-    if tree.source.codec != "utf-8":
-        try:
-            from_utf8(new_text(fix).encode("utf-8"), tree.source.codec)
-        except UnreadableError as wrong:
-            return "broken syntax", str(wrong)
-    return None
-
-
-def _changes_text(tree: Tree, candidate: Candidate) -> bool:
-    """Return whether a fix writes in code that shows itself: the field of `f"{x=}"`."""
-    verbatim = tree.language.verbatim
-    for write in candidate.writes:
-        leaf = tree.leaf_at(write.start, max(write.end, write.start + 1))
-        for node in (leaf, *leaf.ancestors()) if leaf is not None else ():
-            mark = verbatim.get(node.kind)
-            if mark is not None and any(child.kind == mark for child in node.children):
-                return True
-    return False
-
-
-def _lost_comment(tree: Tree, candidate: Candidate) -> Span | None:
-    """Return the first comment that the fix writes over and does not keep."""
-    data, mark = tree.source.data, tree.language.comment_mark
-    for write in candidate.writes:
-        if write.inserts or mark.search(data, write.start, write.end) is None:
-            continue
-        remaining = [p.span for w in candidate.writes for p in w.pieces if isinstance(p, Slice)]
-        for comment in _comments_in(tree, write.span):
-            if not any(content.holds(comment) for content in remaining):
-                return comment
-    return None
-
-
-def _comments_in(tree: Tree, span: Span) -> Iterator[Span]:
-    """Yield the comments that lie in `span`, in source order."""
-    mark, at = tree.language.comment_mark, span.start
-    while (match := mark.search(tree.source.data, at, span.end)) is not None:
-        leaf = tree.leaf_at(match.start())
-        at = match.end()
-        if leaf is not None and leaf.is_comment:
-            if leaf.end <= span.end and leaf.start >= span.start:
-                yield leaf.span
-            at = max(at, leaf.end)
 
 
 def _resolve(

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import hashlib
-import json
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from contextlib import suppress
 from functools import cached_property, partial
 from pathlib import Path
 from typing import Any
+
+import msgspec
 
 from yellow_trellis.findings.failure import is_contained
 from yellow_trellis.languages import DEFAULT, family_of, language
@@ -291,15 +292,17 @@ class CodeBase:
         key = "words of " + " ".join(sorted(self.symbols))
         query = "select value from things where key = ? and fingerprint = ?"
         rows = self.store.read(query, (key, self.fingerprint)) if self.fingerprint else []
-        with suppress(ValueError, TypeError, AttributeError, IndexError):
-            words = json.loads(rows[0][0])
-            return Vocabulary({name: frozenset(some) for name, some in words.items()})
-        result = self._words()
+        with suppress(msgspec.MsgspecError, IndexError):
+            return msgspec.json.decode(rows[0][0], type=Vocabulary)
+        patched: dict[str, str] = {}
+        for modules in self._all():
+            patched |= modules.patched(self.symbols)
+        result = Vocabulary(self._words(), patched=patched)
         if self.fingerprint:
-            value = json.dumps({name: sorted(some) for name, some in result.items()})
+            value = msgspec.json.encode(result)
             change = "insert or replace into things values (?, ?, ?)"
             self.store.write((change, [(key, self.fingerprint, value)]))
-        return Vocabulary(result)
+        return result
 
     def _words(self) -> dict[str, frozenset[str]]:
         """Return by dotted name the words that any language has for it.

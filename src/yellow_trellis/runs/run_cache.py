@@ -26,7 +26,7 @@ class RunCache:
         modes = (task.options, task.with_generated)
         self._vocabulary = base.vocabulary if base.symbols else SPELLED
         words = sorted((name, sorted(some)) for name, some in self._vocabulary.words.items())
-        kind = (rules.identity(), modes, words)
+        kind = (rules.identity(), modes, words, sorted(self._vocabulary.patched.items()))
         self._reports = ReportCache(base, kind)
         self._words = WordIndex(base.store)
         self._known: set[str] = set()

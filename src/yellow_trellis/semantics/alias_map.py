@@ -20,6 +20,8 @@ class Vocabulary(Struct, frozen=True, dict=True):
     """By dotted name."""
     alone: bool = False
     """Whether there are no other files: then the last part of its name is the word for all."""
+    patched: Mapping[str, str] = field(default_factory=dict)
+    """By dotted name: a module that gives it another value as it runs, or takes it away."""
 
     def of(self, name: str) -> frozenset[str] | None:
         """Return the words for what is defined under `name`; None where nobody has looked."""

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, Literal
+from typing import Literal
 
 from msgspec import Struct, field
-
 
 RECEIVER = "<self>"
 """The path of what a method returns that returns what it is asked of."""
@@ -91,6 +90,8 @@ class Summary(Struct, frozen=True):
     """Regular expressions for the names that the module asks for by text."""
     name_readers: tuple[str, ...] = ()
     """Functions and classes that may read the name or the signature of what they are given."""
+    patches: tuple[str, ...] = ()
+    """Paths of what it assigns to or deletes from the modules and classes of others, sorted."""
 
     def exports(self, name: str) -> bool:
         """Return whether a star import of the module brings `name`."""
@@ -98,74 +99,6 @@ class Summary(Struct, frozen=True):
             return name in self.exported
         return not name.startswith("_") and name in self.names
 
-
     def may_have(self, name: str) -> bool:
         """Return whether the module has `name`, or may have it by a star or by ``__getattr__``."""
         return name in self.names or bool(self.stars) or "__getattr__" in self.names
-
-
-def to_data(summary: Summary) -> dict[str, Any]:
-    """Return `summary` as data for JSON."""
-    return {
-        "module": summary.module,
-        "names": {name: _entry_data(entry) for name, entry in summary.names.items()},
-        "stars": list(summary.stars),
-        "starred": list(summary.starred),
-        "exported": None if summary.exported is None else list(summary.exported),
-        "is_open": summary.is_open,
-        "imports": list(summary.imports),
-        "loads": list(summary.loads),
-        "runs": list(summary.runs),
-        "reaches": list(summary.reaches),
-        "hands": list(summary.hands),
-        "touches": list(summary.touches),
-        "asks": list(summary.asks),
-        "name_readers": list(summary.name_readers),
-    }
-
-
-def _entry_data(entry: Entry) -> list[Any]:
-    members = {name: _entry_data(member) for name, member in entry.members.items()}
-    takes = None if entry.takes is None else list(entry.takes)
-    flags = (entry.property, entry.shared, entry.made_by_new)
-    return [
-        *(entry.kind, entry.path, list(entry.bases), members, *flags),
-        *(entry.awaited, takes, entry.hands_to, entry.by_fields, list(entry.by_place)),
-        None if entry.contents is None else list(entry.contents),
-    ]
-
-
-def from_data(data: Mapping[str, Any]) -> Summary:
-    """Return the summary that `to_data` made `data` of.
-
-    Errors: `KeyError`, `TypeError` or `ValueError` for other data.
-    """
-    exported = data["exported"]
-    return Summary(
-        data["module"],
-        {name: _entry(entry) for name, entry in data["names"].items()},
-        tuple(data["stars"]),
-        tuple(data["starred"]),
-        None if exported is None else tuple(exported),
-        data["is_open"],
-        tuple(data["imports"]),
-        tuple(data["loads"]),
-        tuple(data["runs"]),
-        tuple(data["reaches"]),
-        tuple(data["hands"]),
-        tuple(data["touches"]),
-        tuple(data["asks"]),
-        tuple(data["name_readers"]),
-    )
-
-
-def _entry(data: list[Any]) -> Entry:
-    kind, path, bases, members, is_property, common, by_new, awaited, takes, *others = data
-    hands_to, by_fields, by_place, contents = others
-    inner = {name: _entry(member) for name, member in members.items()}
-    capture = None if takes is None else tuple(takes)
-    return Entry(
-        *(kind, path, tuple(bases), inner, is_property, common, by_new, awaited, capture),
-        *(hands_to, by_fields, tuple(by_place)),
-        None if contents is None else (contents[0], contents[1]),
-    )

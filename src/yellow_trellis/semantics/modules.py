@@ -61,6 +61,10 @@ class Modules(Protocol):
         """Return by dotted name the words that files can refer to it with; not for all names."""
         ...
 
+    def patched(self, symbols: Iterable[str]) -> Mapping[str, str]:
+        """Return by dotted name a module, none of tests, that gives it another value as it runs."""
+        ...
+
     def read_imports(self) -> None:
         """Read what all files import, so that processes forked later share it."""
         ...

@@ -91,6 +91,13 @@ class Facts(ABC):
         """
         return None
 
+    def patched(self, name: str) -> str:
+        """Return who gives `name`, a dotted name, another value as the program runs.
+
+        Empty where nobody does, tests elsewhere aside.
+        """
+        return ""
+
     @abstractmethod
     def means(self, node: Node, name: str) -> bool:
         """Return whether `node` refers to what is known as `name`, a dotted name."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from yellow_trellis.plans.plan import Candidate
+from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.proof.checker import Attempt, Fault
 from yellow_trellis.source import Span
 

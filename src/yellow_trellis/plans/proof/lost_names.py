@@ -14,7 +14,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from itertools import accumulate
 from typing import NamedTuple
 
-from yellow_trellis.plans.plan import Candidate
+from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.proof.claims import Region
 from yellow_trellis.plans.proof.structure import is_expression
 from yellow_trellis.semantics import facts_of

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Iterator
 
 from msgspec import Struct, field
 
-from yellow_trellis.plans.plan import Candidate
+from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.proof.claims import Region, claims_of, regions_alone
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.source import Source, Span

@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-import textwrap
 from collections.abc import Mapping
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from yellow_trellis.plans.conflict import EXPLAINED, Conflict, Kind
+from yellow_trellis.plans.conflict import Conflict, Kind
 from yellow_trellis.plans.dependencies import first_touching, settled, touch
-from yellow_trellis.plans.plan import Candidate, Plan, nested_in
+from yellow_trellis.plans.candidate import Candidate
+from yellow_trellis.plans.plan import Plan, nested_in
+from yellow_trellis.plans.proof.advice import way_out, wrong_shape
 from yellow_trellis.plans.proof.amendment import Draft
 from yellow_trellis.plans.proof.checker import Attempt, Checker
 from yellow_trellis.plans.proof.culprits import sound_part
-from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
@@ -49,8 +49,8 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
         elif attempt.wrong:
             done = settled(chosen, attempt.wrong)
             guilty, waiting = _told_apart(done.alone, chosen, attempt, checker)
-            reasons = {c.number: _wrong_shape(attempt, c) for c in guilty}
-            _take_out(plan, guilty, reasons)
+            reasons = {c.number: wrong_shape(attempt, c) for c in guilty}
+            _take_out(plan, guilty, reasons, checker)
             yielding = [*done.yielding, *waiting]
             for candidate, rival in yielding:
                 _defer(plan, candidate, rival, "wrong shape")
@@ -62,20 +62,6 @@ def prove(plan: Plan, version: tuple[int, int] | None = None) -> Proven:
             return Proven(plan, attempt.tree, attempt.draft)
         plan.accepted = chosen = remaining
     return Proven(plan, plan.tree)
-
-
-_WRONG_SHAPE: tuple[Kind, str] = ("wrong shape", EXPLAINED["wrong shape"])
-
-
-def _wrong_shape(failed: Attempt, candidate: Candidate) -> tuple[Kind, str]:
-    """Return why a fix does not make the tree that it says, with the lines that came of it."""
-    lines = failed.tree.source.lines
-    spans = [region.new for region in failed.draft.regions if region.fix == candidate.number]
-    if not spans:
-        return _WRONG_SHAPE
-    start, end = lines.start(min(spans).start), lines.end(max(span.end for span in spans))
-    content = textwrap.dedent(failed.tree.source.text(Span(start, end))).strip()
-    return "wrong shape", f"{EXPLAINED['wrong shape']}, and would read `{content}`"
 
 
 def _told_apart(
@@ -165,7 +151,7 @@ def _drop(
             reasons.update((c.number, (fault.kind, fault.reason)) for c in right)
     for candidate, rival in waiting:
         _defer(plan, candidate, rival, fault.kind)
-    _take_out(plan, [c for c in dropped if c.number in reasons], reasons)
+    _take_out(plan, [c for c in dropped if c.number in reasons], reasons, checker)
     return {*reasons, *(candidate.number for candidate, _ in waiting)}
 
 
@@ -191,7 +177,7 @@ def _own_faults(
         own = (alone.fault.kind, alone.fault.reason) if alone.fault is not None else None
         is_loose = own is not None and own[0] == "broken syntax"
         if (is_loose and candidate.number in alone.strengthened) or (own is None and alone.wrong):
-            own = _wrong_shape(alone, candidate)
+            own = wrong_shape(alone, candidate)
         table[candidate.number] = own
         earlier.append(table[candidate.number])
     return table
@@ -228,14 +214,17 @@ def _defer(plan: Plan, candidate: Candidate, rival: Candidate, kind: Kind) -> No
 
 
 def _take_out(
-    plan: Plan, gone: list[Candidate], reasons: Mapping[int, tuple[Kind, str]]
+    plan: Plan,
+    gone: list[Candidate],
+    reasons: Mapping[int, tuple[Kind, str]],
+    checker: Checker,
 ) -> None:
     """Refuse fixes, and say what each would have written."""
     refused = {}
     for candidate in gone:
         kind, why = reasons[candidate.number]
         party = plan.party(candidate)
-        reason = f"{why}: it wanted `{party.wanted}`"
+        reason = f"{why}: it wanted `{party.wanted}`; {way_out(kind, candidate, checker)}"
         refused.update({id(f): reason for f in (candidate.finding, *candidate.twins)})
         plan.conflicts.append(Conflict(kind, party, reason=reason))
     plan.outcomes = [

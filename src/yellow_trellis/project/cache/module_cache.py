@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import hashlib
-import json
+
+import msgspec
 
 from yellow_trellis.project.cache.file_hashes import Digests
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.semantics import Summary
-from yellow_trellis.semantics.module_interface import from_data, to_data
 
 
 class Summaries:
@@ -28,8 +28,8 @@ class Summaries:
             (self._store.name(path), digest),
         )
         try:
-            result = from_data(json.loads(rows[0][0])) if rows else None
-        except (KeyError, TypeError, ValueError):
+            result = msgspec.json.decode(rows[0][0], type=Summary) if rows else None
+        except msgspec.MsgspecError:
             return None
         return result if result is not None and result.module == module else None
 
@@ -62,7 +62,7 @@ class Summaries:
 
 
 def _text(summary: Summary) -> bytes:
-    return json.dumps(to_data(summary)).encode("utf-8")
+    return msgspec.json.encode(summary)
 
 
 def _mark(text: bytes) -> str:

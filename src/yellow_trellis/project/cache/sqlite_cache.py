@@ -21,7 +21,7 @@ from yellow_trellis._version import __version__
 from yellow_trellis.project.cache.state_dir import HOME, fault_of, private_folder
 from yellow_trellis.project.cache.user_key import seal, user_key
 
-_FORM = f"{__version__}/6"
+_FORM = f"{__version__}/7"
 """What another version has kept is made anew."""
 
 _TABLES = """

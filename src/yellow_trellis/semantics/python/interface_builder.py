@@ -12,6 +12,7 @@ from yellow_trellis.semantics.module_interface import CONTEXT, RECEIVER, Entry, 
 from yellow_trellis.semantics.python.asked_names import asked_patterns
 from yellow_trellis.semantics.python.container_contents import NOTHING, Contents, agreed
 from yellow_trellis.semantics.python.definitions import decorators, marks_of
+from yellow_trellis.semantics.python.patches import patches_in
 from yellow_trellis.semantics.python.type_inference import Paths
 from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
@@ -47,6 +48,7 @@ class _Summarizer:
             if _runs_with_module(scope) and not self._is_for_types(item):
                 loads |= capture
         reaches = self._reaches()
+        stores = [(name, path) for name, _, path in self._stores]
         return Summary(
             self.paths.module,
             names,
@@ -62,6 +64,7 @@ class _Summarizer:
             tuple(sorted(name for name, at_once in reaches if at_once)),
             asked_patterns(self.names.tree),
             tuple(sorted(self._name_readers())),
+            tuple(sorted(patches_in(self.names.tree, stores, self._path_of))),
         )
 
     def _name_readers(self) -> set[str]:

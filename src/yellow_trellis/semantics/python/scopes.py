@@ -391,6 +391,8 @@ class _Reader:
                 stack.extend(node.named_children)
             else:
                 self.stack.append(node)
+                if node.type == "attribute":
+                    self.scope.stores.append(Span(node.start_byte, node.end_byte))
 
 
 def _never(reader: _Reader, raw: tree_sitter.Node) -> None:

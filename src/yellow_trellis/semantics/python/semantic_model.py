@@ -96,6 +96,15 @@ class PythonFacts(Facts):
             return False
         return not self._is_hidden(node) and self.graph.same(self.paths.of(node), name)
 
+    def patched(self, name: str) -> str:
+        """Return where `name` is given another value, here or in a module that is no test."""
+        for node in self._stored.get(name.rpartition(".")[2], ()):
+            path = self.paths.of(node)
+            if path is not None and "()" not in path and self.graph.same(path, name):
+                return f"{node.place} gives it another value"
+        module = self.place.vocabulary.patched.get(name)
+        return f"the module `{module}` gives it another value" if module else ""
+
     def _is_hidden(self, node: Node) -> bool:
         """Return whether the file gives instances of a class something else in a method's place."""
         node = node.bare

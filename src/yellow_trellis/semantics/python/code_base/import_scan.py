@@ -78,6 +78,22 @@ def scan_for_attributes(words: frozenset[bytes]) -> Scan:
     return scan
 
 
+def scan_for_patches(words: Iterable[str]) -> Scan:
+    """Return a scan for those of `words` that may be assigned or deleted behind a dot, or by text."""
+    choice = "|".join(re.escape(word) for word in words).encode("utf-8")
+    patterns = [
+        re.compile(rb"\.\s*(" + choice + rb")\b(?!\s*[.(\[])"),
+        re.compile(rb"\b(?:set|del)attr\([^\n]*[\"'](" + choice + rb")[\"']"),
+    ]
+
+    def scan(data: bytes) -> Rows:
+        matches = chain.from_iterable(pattern.finditer(data) for pattern in patterns)
+        results = {match[1] for match in matches} if choice else set()
+        return tuple((word.decode("utf-8"),) for word in sorted(results))
+
+    return scan
+
+
 def quoted_names(data: bytes) -> Rows:
     """Return the dotted names in quotes, and what they start with: ``patch("a.b.c")``."""
     results: dict[tuple[str, ...], None] = {}

@@ -20,10 +20,12 @@ from yellow_trellis.semantics.python.code_base.import_scan import (
     quoted_names,
     scan_for_attributes,
     scan_for_imports_of,
+    scan_for_patches,
 )
 from yellow_trellis.semantics.python.code_base.loading import lacks
 from yellow_trellis.semantics.python.code_base.roots import Place, Roots, View
 from yellow_trellis.semantics.python.code_base.symbol_aliases import scan_for_other_names, words_of
+from yellow_trellis.semantics.python.test_files import is_in_tests, is_of_tests
 
 if TYPE_CHECKING:
     from yellow_trellis.semantics.python.code_base.override_sets import Classes
@@ -235,6 +237,23 @@ class PythonModules:
     def words_of(self, symbols: Iterable[str]) -> Mapping[str, frozenset[str]]:
         """Return by dotted name the words that files can refer to it with."""
         return words_of(symbols, self._other_names, self.graph)
+
+    def patched(self, symbols: Iterable[str]) -> Mapping[str, str]:
+        """Return by dotted name a module, none of tests, that gives it another value as it runs."""
+        words = sorted({name.rpartition(".")[2] for name in symbols})
+        scan = scan_for_patches(words)
+        table: dict[str, str] = {}
+        for path in self._files.scan(f"python patches of {' '.join(words)}", scan):
+            module = self._paths[path].module
+            summary = self.graph.summary(module)
+            if summary is None or is_of_tests(path, summary.imports):
+                continue
+            if is_in_tests(os.path.dirname(path), self._files.root):
+                continue
+            for target in summary.patches:
+                if not target.startswith(f"{module}:"):  # what it says of its own holds for all
+                    table.update((s, module) for s in symbols if self.graph.same(target, s))
+        return table
 
     def _other_names(self, words: list[str]) -> Iterator[tuple[str, Rows]]:
         """Yield the name of each file, with other names that it may give to what has a word."""

@@ -13,6 +13,8 @@ from collections.abc import Callable, Iterable, Mapping
 from functools import cached_property
 from typing import NamedTuple
 
+from yellow_trellis.semantics.python.test_files import is_in_tests
+
 _ROOTS = ("src", "lib", "python")
 """Folders that hold packages without being one; the first at any depth, the others at the top."""
 
@@ -136,11 +138,21 @@ class Roots:
         ambiguous: set[str] = set()
         is_library = "os" in self._units
         for unit, roots in self._units.items():
-            if len(roots) > 1 or (not is_library and unit in sys.stdlib_module_names):
+            ways = self._roots_meant(roots)
+            if len(ways) > 1 or (not is_library and unit in sys.stdlib_module_names):
                 ambiguous.add(unit)
             else:
-                files.update(*roots.values())
+                files.update(roots[ways[0]])
         return View(files, frozenset(ambiguous), self._copies)
+
+    def _roots_meant(self, roots: Iterable[str]) -> list[str]:
+        """Return those of several roots with a package of one name that others can mean.
+
+        A folder of tests may be called like the package that it tests: nobody else means that.
+        """
+        results = sorted(roots)
+        outside = [root for root in results if not is_in_tests(root, self._base)]
+        return outside or results
 
     @cached_property
     def _copies(self) -> frozenset[str]:
@@ -176,8 +188,12 @@ class Roots:
             files = {**self._plain.files}
             for unit in own:
                 files.update(self._units[unit][root])
+            beside = [item for item in self._copies - set(own) if root in self._units[item]]
+            for unit in beside:  # tests called like what they test: that comes first
+                files = {**self._units[unit][root], **files}
             tail = self._plain.ambiguous - set(own)
-            self._views[root] = View(files, tail, self._copies) if own else self._plain
+            is_own = bool(own or beside)
+            self._views[root] = View(files, tail, self._copies) if is_own else self._plain
         return self._views[root]
 
 

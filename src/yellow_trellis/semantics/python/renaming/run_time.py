@@ -19,6 +19,7 @@ from yellow_trellis.semantics.python.code_base.loading import loaded_with
 from yellow_trellis.semantics.python.definitions import marks_of
 from yellow_trellis.semantics.python.renaming.goal import Goal
 from yellow_trellis.semantics.python.semantic_model import PythonFacts
+from yellow_trellis.semantics.python.test_files import is_of_tests
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 
@@ -44,7 +45,6 @@ _RUNNER_NAMES = re.compile(
 )
 """Names that test runners look for."""
 _CALLED_TEST = re.compile(r"test\w*|Test\w*")
-_TEST_FILE = re.compile(r"(?:test\w*|\w*_test|\w*_tests|conftest)\.pyi?")
 
 
 class RunTime:
@@ -263,10 +263,7 @@ class RunTime:
     def _is_of_tests(self) -> bool:
         """Return whether the file holds tests, or what they share."""
         path = str(self.facts.tree.source.path or "")
-        if _TEST_FILE.fullmatch(os.path.basename(path)):
-            return True
-        imported = {item.module.partition(".")[0] for _, item in self.facts.names.imports}
-        return bool(imported & {"mock", "pytest", "unittest"})
+        return is_of_tests(path, (item.module for _, item in self.facts.names.imports))
 
     def _marked(self, scope: Scope) -> str:
         """Return why what decorates a definition may use its name; empty if it does not."""
