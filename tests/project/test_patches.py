@@ -44,7 +44,7 @@ def test_a_name_that_another_file_patches_is_left_alone_and_told(ytr, depot: Pat
         assert "1 refused" in shown
     (depot / "setup_clock.py").write_text("import tram.clock\ntram.clock.other = 1\n")
     assert "1 applied" in ytr("preview", depot).out
-    assert (depot / "use.py").read_text() == USE
+    assert (depot / "use.py").read_bytes() == USE.encode()
 
 
 def test_tests_patch_for_themselves_only(ytr, depot: Path) -> None:

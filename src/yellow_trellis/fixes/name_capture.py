@@ -185,7 +185,8 @@ def clash_in(put: Pattern, match: Match) -> str:
         binding = facts.names.visible(name, scope)
         if binding is not None and binding.scope.parent is not None:
             place = binding.occurrences[0].place
-            return f"`{name}` is no name of the module here: it is bound at {place}; rename that first"
+            reason = f"`{name}` is no name of the module here: it is bound at {place}"
+            return f"{reason}; rename that first"
     for name in sorted(new.bound):
         place_ = _other_use(facts, scope, name, match.span)
         if place_:

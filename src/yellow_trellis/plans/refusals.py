@@ -45,7 +45,8 @@ def refusal(
         reason = f"the comment at {place} would be lost: {tree.source.text(lost)}"
         return "comment loss", f"{reason}; {WAYS_OUT['comment loss']}"
     if tree.language.verbatim_mark.search(tree.source.data) and _changes_text(tree, candidate):
-        return "wrong shape", "the code there is shown as text when the program runs; change it by hand"
+        reason = "the code there is shown as text when the program runs"
+        return "wrong shape", f"{reason}; change it by hand"
     if tree.source.codec != "utf-8":
         try:
             from_utf8(new_text(fix).encode("utf-8"), tree.source.codec)

@@ -13,8 +13,8 @@ from typing import NamedTuple
 
 from yellow_trellis.edits import New
 from yellow_trellis.findings.finding import Finding
-from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.plans.candidate import Candidate
+from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.plans.plan import Plan, Prefer, make_plan
 from yellow_trellis.plans.proof.amendment import Draft
 from yellow_trellis.plans.proof.regions import Replacement

@@ -214,7 +214,9 @@ class CompiledRule:
         if self.template is None:
             return binds_any(self.pattern)
         put = self.template.shape
-        if put.meant or self.pattern.meant or _bound_to_places(put.text) - _bound_to_places(self.pattern.text):
+        if put.meant or self.pattern.meant:
+            return True
+        if _bound_to_places(put.text) - _bound_to_places(self.pattern.text):
             return True
         names = new_names(put, self.pattern)
         return names.may_clash(data) or bool(names.was_bound - names.kept) or names.loses

@@ -1,4 +1,4 @@
-"""A way out for a fix that the proof refuses: where its text parts from what it says, and what helps.
+"""A way out for a fix that the proof refuses: where its text parts from its template, what helps.
 
 What can be tried is tried: a way out that has not been seen to work is told as a choice of the
 author, never as a cure.
@@ -14,8 +14,8 @@ from msgspec.structs import replace
 
 from yellow_trellis.edits.neighbours import is_statement
 from yellow_trellis.patterns.mismatch import explain
-from yellow_trellis.plans.conflict import EXPLAINED, WAYS_OUT, Kind
 from yellow_trellis.plans.candidate import Candidate
+from yellow_trellis.plans.conflict import EXPLAINED, WAYS_OUT, Kind
 from yellow_trellis.plans.proof.checker import Attempt, Checker
 from yellow_trellis.source import Span
 

@@ -14,8 +14,8 @@ from yellow_trellis.edits import New
 from yellow_trellis.fixes.tokens import closes_body
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.patterns.match import Capture, match_at
-from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.candidate import Candidate
+from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.plan import Plan
 from yellow_trellis.plans.postprocess import fill_bodies, settle
 from yellow_trellis.plans.proof.amendment import Draft, amended

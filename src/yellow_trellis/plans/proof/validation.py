@@ -7,9 +7,9 @@ from collections.abc import Mapping
 from msgspec import Struct
 from msgspec.structs import replace
 
+from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.conflict import Conflict, Kind
 from yellow_trellis.plans.dependencies import first_touching, settled, touch
-from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.plan import Plan, nested_in
 from yellow_trellis.plans.proof.advice import way_out, wrong_shape
 from yellow_trellis.plans.proof.amendment import Draft

@@ -1,4 +1,4 @@
-"""What a module changes in other modules and classes as it runs: ``depot.stamp = fake``."""
+"""Changes of other modules and classes that a module makes as it runs: ``depot.stamp = fake``."""
 
 from __future__ import annotations
 
