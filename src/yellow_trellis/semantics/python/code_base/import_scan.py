@@ -79,7 +79,7 @@ def scan_for_attributes(words: frozenset[bytes]) -> Scan:
 
 
 def scan_for_patches(words: Iterable[str]) -> Scan:
-    """Return a scan for those of `words` that may be assigned or deleted, as attribute or by text."""
+    """Return a scan for those of `words` that may be set or deleted, as attribute or by text."""
     choice = "|".join(re.escape(word) for word in words).encode("utf-8")
     patterns = [
         re.compile(rb"\.\s*(" + choice + rb")\b(?!\s*[.(\[])"),
