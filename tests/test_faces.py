@@ -3,22 +3,39 @@
 import subprocess
 import sys
 from importlib import import_module
+from pathlib import Path
 
 import pytest
 
 import yellow_trellis
 from yellow_trellis import TrellisError
 
-PACKAGES = (".fixes", ".languages", ".patterns", ".plans", ".rules", ".semantics", ".syntax")
-FACES = ["", *PACKAGES]
+HERE = Path(yellow_trellis.__file__).parent
+FACES = [".".join(stub.parent.relative_to(HERE.parent).parts) for stub in HERE.rglob("*.pyi")]
 
 
 @pytest.mark.parametrize("name", FACES)
 def test_all_that_a_package_offers_is_there(name: str) -> None:
-    package = import_module("yellow_trellis" + name)
+    package = import_module(name)
+    assert len(package.__all__) > 3
+    assert sorted(package.__all__) == dir(package)
     for offered in package.__all__:
         value = getattr(package, offered)
         assert type(value).__name__ != "module", offered
+
+
+def test_each_name_that_the_library_offers_can_be_used_in_typed_code(tmp_path: Path) -> None:
+    api = pytest.importorskip("mypy.api")
+    lines = ["import yellow_trellis as y"]
+    for number, name in enumerate(sorted(yellow_trellis.__all__)):
+        value = getattr(yellow_trellis, name)
+        is_type = isinstance(value, type) or name[:1].isupper()
+        lines.append(f"def f{number}(x: y.{name}) -> None: ..." if is_type else f"v{number} = y.{name}")
+    program = tmp_path / "program.py"
+    program.write_text("\n".join(lines) + "\n", "utf-8")
+    options = ["--config-file", str(HERE.parents[1] / "pyproject.toml")]
+    shown, errors, status = api.run([*options, str(program)])
+    assert status == 0, shown + errors
 
 
 def test_a_search_loads_neither_facts_nor_plans_nor_fixes() -> None:

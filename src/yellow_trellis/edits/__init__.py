@@ -2,12 +2,4 @@
 
 from yellow_trellis.lazy_imports import face
 
-TYPE_CHECKING = False
-if TYPE_CHECKING:
-    from yellow_trellis.edits.edit import Edit, New, Order, Piece, Slice
-
-_HOMES = {"edit": ("Edit", "New", "Order", "Piece", "Slice")}
-
-__getattr__ = face(__name__, globals(), _HOMES)
-
-__all__ = ["Edit", "New", "Order", "Piece", "Slice"]
+__getattr__, __dir__ = face(__name__, __file__)

@@ -1,26 +1,13 @@
 """The languages: what each calls a comment, a list, a body; found by name or by file name."""
 
-from yellow_trellis.languages.language import KindKeyword, Language
+from yellow_trellis.languages.language import KindKeyword as KindKeyword, Language as Language
 from yellow_trellis.languages.registry import (
-    DEFAULT,
-    MissingLanguageError,
-    family_of,
-    is_known,
-    language,
-    language_of,
-    missing_family_of,
-    names,
+    DEFAULT as DEFAULT,
+    MissingLanguageError as MissingLanguageError,
+    family_of as family_of,
+    is_known as is_known,
+    language as language,
+    language_of as language_of,
+    missing_family_of as missing_family_of,
+    names as names,
 )
-
-__all__ = [
-    "DEFAULT",
-    "Language",
-    "MissingLanguageError",
-    "KindKeyword",
-    "family_of",
-    "is_known",
-    "language",
-    "language_of",
-    "missing_family_of",
-    "names",
-]

@@ -1,5 +1,3 @@
 """C: its declaration."""
 
-from yellow_trellis.languages.c.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.c.declaration import LANGUAGE as LANGUAGE

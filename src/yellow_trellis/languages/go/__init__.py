@@ -1,5 +1,3 @@
 """Go: its declaration."""
 
-from yellow_trellis.languages.go.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.go.declaration import LANGUAGE as LANGUAGE

@@ -1,5 +1,3 @@
 """Java: its declaration."""
 
-from yellow_trellis.languages.java.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.java.declaration import LANGUAGE as LANGUAGE

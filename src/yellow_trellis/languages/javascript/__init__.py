@@ -1,5 +1,3 @@
 """JavaScript: its declaration."""
 
-from yellow_trellis.languages.javascript.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.javascript.declaration import LANGUAGE as LANGUAGE

@@ -1,5 +1,3 @@
 """Pascal: its declaration."""
 
-from yellow_trellis.languages.pascal.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.pascal.declaration import LANGUAGE as LANGUAGE

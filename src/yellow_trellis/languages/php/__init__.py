@@ -1,5 +1,3 @@
 """PHP: its declaration."""
 
-from yellow_trellis.languages.php.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.php.declaration import LANGUAGE as LANGUAGE

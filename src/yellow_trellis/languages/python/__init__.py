@@ -1,5 +1,3 @@
 """Python: its declaration, the scanner of its statements, and its compiler."""
 
-from yellow_trellis.languages.python.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.python.declaration import LANGUAGE as LANGUAGE

@@ -1,5 +1,3 @@
 """Ruby: its declaration."""
 
-from yellow_trellis.languages.ruby.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.ruby.declaration import LANGUAGE as LANGUAGE

@@ -1,5 +1,3 @@
 """Rust: its declaration."""
 
-from yellow_trellis.languages.rust.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.rust.declaration import LANGUAGE as LANGUAGE

@@ -1,5 +1,3 @@
 """Swift: its declaration."""
 
-from yellow_trellis.languages.swift.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.swift.declaration import LANGUAGE as LANGUAGE

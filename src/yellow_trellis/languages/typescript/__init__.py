@@ -1,5 +1,3 @@
 """TypeScript: its declaration."""
 
-from yellow_trellis.languages.typescript.declaration import LANGUAGE
-
-__all__ = ["LANGUAGE"]
+from yellow_trellis.languages.typescript.declaration import LANGUAGE as LANGUAGE

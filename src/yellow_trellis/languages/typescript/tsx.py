@@ -1,5 +1,5 @@
 """TypeScript with JSX, which has a grammar of its own."""
 
-from yellow_trellis.languages.typescript.declaration import LANGUAGE_WITH_JSX as LANGUAGE
+from yellow_trellis.languages.typescript.declaration import LANGUAGE_WITH_JSX
 
-__all__ = ["LANGUAGE"]
+LANGUAGE = LANGUAGE_WITH_JSX

@@ -1,5 +1,3 @@
 """The local names of C; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.c.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.c.rules import SEMANTICS as SEMANTICS

@@ -1,5 +1,3 @@
 """The names and imports of C#; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.csharp.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.csharp.rules import SEMANTICS as SEMANTICS

@@ -1,5 +1,3 @@
 """The names and imports of Go; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.go.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.go.rules import SEMANTICS as SEMANTICS

@@ -1,5 +1,3 @@
 """The names and imports of Java; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.java.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.java.rules import SEMANTICS as SEMANTICS

@@ -1,5 +1,3 @@
 """The local names of Object Pascal; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.pascal.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.pascal.rules import SEMANTICS as SEMANTICS

@@ -1,5 +1,3 @@
 """The names and imports of PHP; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.php.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.php.rules import SEMANTICS as SEMANTICS

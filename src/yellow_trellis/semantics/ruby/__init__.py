@@ -1,5 +1,3 @@
 """The local names of Ruby; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.ruby.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.ruby.rules import SEMANTICS as SEMANTICS

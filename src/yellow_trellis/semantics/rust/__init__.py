@@ -1,5 +1,3 @@
 """The names and imports of Rust; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.rust.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.rust.rules import SEMANTICS as SEMANTICS

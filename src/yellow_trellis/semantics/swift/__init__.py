@@ -1,5 +1,3 @@
 """The local names of Swift; see `LexicalSemantics`."""
 
-from yellow_trellis.semantics.swift.rules import SEMANTICS
-
-__all__ = ["SEMANTICS"]
+from yellow_trellis.semantics.swift.rules import SEMANTICS as SEMANTICS
