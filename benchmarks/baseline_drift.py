@@ -24,7 +24,8 @@ from pathlib import Path
 
 from yellow_trellis import Ruleset, load_rules
 from yellow_trellis.reports.baseline import Baseline, Entry, matched
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
+from yellow_trellis.runs.run_options import RunOptions
 
 RULES = Path(__file__).with_name("rules_accepted.toml")
 FRESH = "# fresh"
@@ -178,7 +179,7 @@ def thinned(file: File, dice: random.Random) -> None:
 
 def entries(file: File, ruleset: Ruleset, folder: Baseline) -> list[tuple[Entry, bool]]:
     """Return the findings of a file, each with whether it was put in."""
-    options = FileOptions(with_marks=True)
+    options = RunOptions(with_marks=True)
     report = process_file(file.text.encode(), file.path, "python", ruleset, options)
     fresh = [FRESH in found.line for found in report.findings]
     return list(zip(folder.entries_of(report.findings), fresh, strict=True))

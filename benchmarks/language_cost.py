@@ -22,7 +22,7 @@ from statistics import median
 
 from language_trials import cut, trees_in, with_holes
 
-from yellow_trellis import Rule, RuleError, Ruleset, run
+from yellow_trellis import Rule, RuleError, Ruleset, RunOptions, run
 from yellow_trellis.languages import Language, language
 
 CALLS, PIECES = 25, 15
@@ -100,7 +100,7 @@ def main() -> None:
     named = list(map(str, paths))
 
     def survey(some: list[Rule]) -> int:
-        return len(run(named, Ruleset.of(some), workers=1).findings)
+        return len(run(named, Ruleset.of(some), RunOptions(workers=1)).findings)
 
     parse = best(lambda: [spoken.parse(data) for data in datas])
     one = [(survey([rule]), best(lambda rule=rule: survey([rule])) / parse) for rule in rules[:5]]

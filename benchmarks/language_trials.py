@@ -31,7 +31,7 @@ from pathlib import Path
 
 from syntax_checkers import CHECKERS, refused_by_checker
 
-from yellow_trellis import Project, Rule, RuleError, RulesSpec, load_rules
+from yellow_trellis import Project, Rule, RuleError, RulesSpec, RunOptions, load_rules
 from yellow_trellis.languages import Language, language
 from yellow_trellis.patterns import PatternError, compile_pattern
 from yellow_trellis.patterns.generalize import part_of, plain
@@ -223,7 +223,7 @@ def storm(
         rules = [rule.name for rule in load_rules([STORMS]) if rule.language == spoken.name]
         project = Project(place)
         spec = RulesSpec((str(STORMS),), only=tuple(rules))
-        first = project.preview(spec, with_review=True)
+        first = project.preview(spec, RunOptions(with_review=True))
         for report in first.reports:
             counts.update(f"storm: {fate.state}" for fate in report.fates)
             cases += [f"{report.path}: {problem.reason}" for problem in report.problems]
@@ -249,7 +249,7 @@ def storm(
             keep.write_bytes(copy.read_bytes())
         if refused is not None:
             counts["storm: taken by the checker"] = len(copies) - len(refused)
-        second = project.preview(spec, with_review=True)
+        second = project.preview(spec, RunOptions(with_review=True))
         for report in second.reports:
             applied = [fate for fate in report.fates if fate.state == "applied"]
             counts["storm: changed by a second run"] += bool(applied)

@@ -29,6 +29,7 @@ from yellow_trellis.plans import make_plan
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.runs.processes.crew import settle_in
 from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.runs.runner import run
 from yellow_trellis.semantics import facts_of
 from yellow_trellis.source import Source
@@ -159,8 +160,9 @@ def largest_worker(folder: Path, workers: int) -> float:
     """Return the memory of the largest worker of a survey in a process of its own, in MB."""
     program = (
         "import resource, sys\n"
-        "from yellow_trellis import RulesSpec, run\n"
-        "run([sys.argv[1]], RulesSpec((sys.argv[2],)), workers=int(sys.argv[3]))\n"
+        "from yellow_trellis import RulesSpec, RunOptions, run\n"
+        "options = RunOptions(workers=int(sys.argv[3]))\n"
+        "run([sys.argv[1]], RulesSpec((sys.argv[2],)), options)\n"
         "print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss)\n"
     )
     words = [sys.executable, "-c", program, str(folder), MIXED_RULES, str(workers)]
@@ -180,7 +182,7 @@ def remembered(folder: Path, workers: int, hashing: float) -> Iterator[tuple[str
 
         def again() -> object:  # as many workers if it pays: a file or two are looked at by none
             usual = workers == os.cpu_count()
-            return run([base], spec, workers=None if usual else workers, cache=True)
+            return run([base], spec, RunOptions(workers=None if usual else workers, cache=True))
 
         again()
         warm = best(3, again)
@@ -288,7 +290,7 @@ def _rows(
 
     def survey(rules: str, *only: str) -> Callable[[], object]:
         spec = RulesSpec((rules,), only)
-        return lambda: run([folder], spec, workers=workers)
+        return lambda: run([folder], spec, RunOptions(workers=workers))
 
     bare = "bare parse"
     calls = {

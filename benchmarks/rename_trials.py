@@ -23,7 +23,7 @@ from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 
-from yellow_trellis import Rule, RuleError, Ruleset, run
+from yellow_trellis import Rule, RuleError, Ruleset, RunOptions, run
 
 _SKIPPED = shutil.ignore_patterns("__pycache__", "*.pyc")
 
@@ -109,7 +109,7 @@ def tried(copy: Copy, old: str, rng: random.Random) -> tuple[str, str]:
     word = re.findall(r"\w+", old)[-1]
     rule = Rule("again", summary="Another name.", rename=old, to=f"{word}_anew")
     try:
-        done = run([copy.root], Ruleset.of([rule]), mode="rework")
+        done = run([copy.root], Ruleset.of([rule]), RunOptions(mode="rework"))
     except RuleError as wrong:
         return "refused", str(wrong)
     refused = [f.reason for r in done.reports for f in r.fates if f.state == "refused"]

@@ -21,6 +21,7 @@ from yellow_trellis.reports.gate import Surveyed
 from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.runs.runner import run
 
 RULE = """\
@@ -79,7 +80,7 @@ def main() -> None:
         for name in ("survey", "with details"):
             more = name != "survey"
             start = time.perf_counter()
-            found[name] = run(files, rules, with_marks=more, with_details=more)
+            found[name] = run(files, rules, RunOptions(with_marks=more, with_details=more))
             times[name] = time.perf_counter() - start
         done = found["with details"]
         by_name = {rule.name: rule for rule in rules.ruleset()}

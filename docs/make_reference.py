@@ -37,7 +37,7 @@ CHAPTERS = {
     "Runs": (
         *("Project", "run", "Run", "FileReport", "FindingRecord", "OutcomeRecord", "Problem"),
         *("Change", "Hunk", "Diff", "FileFilter", "SkippedFile", "SourceFile", "Limits"),
-        *("SyntaxChecks", "RulesLike", "RulesSpec", "PatternSpec", "Mode", "Ask", "Answer", "write_changes"),
+        *("SyntaxChecks", "RunOptions", "RulesLike", "RulesSpec", "PatternSpec", "Mode", "Ask", "Answer", "write_changes"),
         *("WriteReport", "undo", "UndoReport"),
     ),
     "Names": ("Binding", "Facts", "Import", "ImportPlacement", "Occurrence", "Scope", "UnusedImport"),
@@ -69,6 +69,7 @@ INTERNAL = {
     "Match": {"takes"},
     "Node": {"raw", "forget", "events"},
     "Pattern": {"lead", "trail", "find_anchors", "stand_ins", "roots", "needs", "meant", "without"},
+    "RunOptions": {"of_report"},
     "RuleDefinition": {"across", "compiled", "prepare", "under", "for_example", "at_level", "settings"},
     "Ruleset": {"candidates", "token_index", "warm_up", "may_be_among", "look", "spanning"},
     "RulesSpec": {"identity", "for_elsewhere"},

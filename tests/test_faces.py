@@ -57,9 +57,9 @@ def test_a_run_that_asks_for_meanings_ends_in_silence(tmp_path) -> None:
     (tmp_path / "a.py").write_text("def stamp(): pass\n")
     (tmp_path / "b.py").write_text("from a import stamp\n\nstamp()\n")
     program = (
-        "import sys; from pathlib import Path; from yellow_trellis import run\n"
+        "import sys; from pathlib import Path; from yellow_trellis import RunOptions, run\n"
         "from yellow_trellis.runs.rule_source import PatternSpec\n"
-        "found = run([Path(sys.argv[1])], PatternSpec('@<a.stamp>()', None, 'python'), workers=1)\n"
+        "found = run([Path(sys.argv[1])], PatternSpec('@<a.stamp>()', None, 'python'), RunOptions(workers=1))\n"
         "print(len(found.findings))"
     )
     words = [sys.executable, "-c", program, str(tmp_path)]

@@ -80,7 +80,6 @@ from yellow_trellis.rules.runnable import (
 from yellow_trellis.runs.file_report import (
     FileReport as FileReport,
     FindingRecord as FindingRecord,
-    Mode as Mode,
     Run as Run,
 )
 from yellow_trellis.runs.fix_selection import Answer as Answer, Ask as Ask
@@ -95,7 +94,12 @@ from yellow_trellis.runs.rule_source import (
     RulesLike as RulesLike,
     RulesSpec as RulesSpec,
 )
-from yellow_trellis.runs.run_options import Limits as Limits, SyntaxChecks as SyntaxChecks
+from yellow_trellis.runs.run_options import (
+    Limits as Limits,
+    Mode as Mode,
+    RunOptions as RunOptions,
+    SyntaxChecks as SyntaxChecks,
+)
 from yellow_trellis.runs.runner import run as run
 from yellow_trellis.runs.transaction.lock import BusyError as BusyError
 from yellow_trellis.runs.transaction.undo import (

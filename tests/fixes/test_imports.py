@@ -8,7 +8,8 @@ from tests.conftest import rules_of
 from yellow_trellis import Rule, Ruleset, Tree, fix, named, rule
 from yellow_trellis.languages import language
 from yellow_trellis.plans import rework
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.semantics import ModuleGraph, ProjectContext
 from yellow_trellis.source import Source
 
@@ -397,7 +398,7 @@ def test_an_import_goes_below_the_head_of_a_file(name: str, head: str, first: st
     raw = code.encode("latin-1" if "latin-1" in head else "utf-8")
     put = "@<os.path.join>(@{x})" if name == "python" else "@<depot.join>(@{x})"
     rules = rules_of(("f(@{x})", put), language=name)
-    report = process_file(raw, "a", name, rules, FileOptions("rework"))
+    report = process_file(raw, "a", name, rules, RunOptions(mode="rework"))
     assert report.change is not None and not report.problems
     new = report.change.raw.decode("latin-1" if "latin-1" in head else "utf-8")
     assert new.startswith(head.rstrip("\n") + "\n") and "import" in new[len(head) :]

@@ -10,7 +10,7 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.project.settings import settings_for
 from yellow_trellis.runs.rule_source import RulesSpec
-from yellow_trellis.runs.run_options import Limits
+from yellow_trellis.runs.run_options import Limits, RunOptions
 from yellow_trellis.runs.runner import run
 
 _VALUES = [
@@ -72,7 +72,7 @@ def fault_of_settings(seed: int, folder: Path) -> str:
             return f"settings {seed}: a message of {len(str(wrong))} characters"
     try:
         scope = FileFilter(skip=skip, skip_from=str(folder / "trellis.toml"))
-        run([folder], RulesSpec((str(rules),)), mode="rework", limits=Limits(2, 5), file_filter=scope)
+        run([folder], RulesSpec((str(rules),)), RunOptions(mode="rework", limits=Limits(2, 5), file_filter=scope))
     except TrellisError as wrong:
         if not str(wrong) or len(str(wrong)) > 3000:
             return f"settings {seed}: a message of {len(str(wrong))} characters"

@@ -10,8 +10,9 @@ from tests.conftest import DEMO
 from tests.laws.code import compiles
 from yellow_trellis import Ruleset, Tree, load_rules
 from yellow_trellis.languages import language, language_of
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
 from yellow_trellis.runs.processes.deadlines import limited
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.source import Source, UnreadableError
 
 _PIECES = [
@@ -39,7 +40,7 @@ def fault_of_source(seed: int, folder: Path) -> str:
     ruleset, texts = _given()
     raw = _mutated(dice.choice(texts), dice)
     with limited(20):
-        options = FileOptions("rework", with_review=True)
+        options = RunOptions(mode="rework", with_review=True)
         report = process_file(raw, "a.py", "python", ruleset, options)
     for problem in report.problems:
         is_syntax = problem.place is not None and not compiles(raw)

@@ -10,8 +10,9 @@ from tests.fuzz.journals import fault_of_journal
 from tests.fuzz.settings import fault_of_settings
 from tests.fuzz.sources import fault_of_source
 from yellow_trellis import Ruleset, load_rules
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
 from yellow_trellis.runs.processes.deadlines import limited
+from yellow_trellis.runs.run_options import RunOptions
 
 CASES = int(os.environ.get("YTR_EXAMPLES", "100"))
 
@@ -41,6 +42,6 @@ def test_imports_in_code_that_does_not_parse(code: str) -> None:
     rules = Ruleset.of(load_rules(["python-names"]))
     for text in (code, code + "b()\nc = d\n", "import b\n" + code):
         with limited(10):
-            options = FileOptions("rework", with_review=True)
+            options = RunOptions(mode="rework", with_review=True)
             report = process_file(text.encode(), "a.py", "python", rules, options)
         assert all(problem.place for problem in report.problems)  # where it does not parse

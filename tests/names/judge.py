@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from tests.names.packages import CLASSES, FUNCTIONS, Maker, Module, Program, RenameTarget
 from tests.names.running import TWIN, Trace, failed, trace_of
-from yellow_trellis import Rule, RuleError, Ruleset, load_rules, run
+from yellow_trellis import Rule, RuleError, Ruleset, RunOptions, load_rules, run
 
 
 class Case(NamedTuple):
@@ -104,7 +104,7 @@ class _Folder:
 
     def reworked(self, rules: Ruleset, review: bool) -> tuple[dict[str, str], list[str]]:
         """Return the new texts, and what was refused."""
-        done = run([self.root], rules, mode="rework", with_review=review, workers=1)
+        done = run([self.root], rules, RunOptions(mode="rework", with_review=review, workers=1))
         files = dict(self.files)
         refusals = []
         for report in done.reports:

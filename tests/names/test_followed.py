@@ -8,7 +8,7 @@ import pytest
 
 from tests.conftest import rules_of
 from tests.names.test_tables import rows_of
-from yellow_trellis import run
+from yellow_trellis import RunOptions, run
 
 CARS = """import dataclasses
 class Line: ...
@@ -181,6 +181,6 @@ def test_how_far_a_name_is_followed(row: str, tmp_path: Path) -> None:
     )
     for code in ROWS[row]:
         (tmp_path / "use.py").write_text(code, "utf-8")
-        done = run([tmp_path / "use.py"], rules, workers=1)
+        done = run([tmp_path / "use.py"], rules, RunOptions(workers=1))
         wanted = [n for n, line in enumerate(code.splitlines(), 1) if line.endswith("#!")]
         assert [found.start.line for found in done.findings] == wanted, code

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis import Rule, Ruleset, run
+from yellow_trellis import Rule, Ruleset, RunOptions, run
 
 APP = """class Tram:
     def get_speed(self): ...
@@ -20,7 +20,7 @@ def put(root: Path, code: str, find: str, template: str) -> tuple[str, list[str]
     (root / "app.py").write_text(APP, "utf-8")
     (root / "use.py").write_text(code, "utf-8")
     rule = Rule("r", summary="s", find=find, put=template)
-    done = run([root], Ruleset.of([rule]), mode="rework", workers=1)
+    done = run([root], Ruleset.of([rule]), RunOptions(mode="rework", workers=1))
     report = next(r for r in done.reports if r.path.endswith("use.py"))
     text = report.change.raw.decode() if report.change else code
     return text, [fate.reason for fate in report.fates if fate.state == "refused"]

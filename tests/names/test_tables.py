@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis import Rule, RuleError, Ruleset, load_rules, run
+from yellow_trellis import Rule, RuleError, Ruleset, RunOptions, load_rules, run
 from yellow_trellis.plans.outcome import DOUBT
 
 PAGE = (Path(__file__).parents[2] / "docs/names.md").read_text("utf-8")
@@ -331,7 +331,7 @@ def renamed(root: Path, files: dict[str, str], old: str, new: str, review: bool 
         (root / name).parent.mkdir(exist_ok=True)
         (root / name).write_text(text, "utf-8")
     rule = Rule("rename-it", summary="s", rename=old, to=new)
-    return run([root], Ruleset.of([rule]), mode="rework", with_review=review, workers=1)
+    return run([root], Ruleset.of([rule]), RunOptions(mode="rework", with_review=review, workers=1))
 
 
 @pytest.mark.parametrize("row", FOLLOWED)
@@ -392,7 +392,7 @@ def test_an_import_stays_for_what_it_loads(why: str, tmp_path: Path) -> None:
         (tmp_path / name).parent.mkdir(exist_ok=True)
         (tmp_path / name).write_text(text, "utf-8")
     rules = Ruleset.of(load_rules(["python-names"])).only(["idle-import"])
-    assert not run([tmp_path], rules, mode="rework", with_review=True, workers=1).findings
+    assert not run([tmp_path], rules, RunOptions(mode="rework", with_review=True, workers=1)).findings
 
 
 def test_a_new_name_does_not_get_through_a_star_where_another_has_it(tmp_path: Path) -> None:
@@ -406,6 +406,6 @@ def test_a_new_name_does_not_get_through_a_star_where_another_has_it(tmp_path: P
     for name, text in files.items():
         (tmp_path / name).write_text(text, "utf-8")
     rule = Rule("again", summary="s", find="@<clock.stamp>(@{a*})", put="@<new.tick>(@{a*})")
-    done = run([tmp_path], Ruleset.of([rule]), mode="rework", workers=1)
+    done = run([tmp_path], Ruleset.of([rule]), RunOptions(mode="rework", workers=1))
     texts = {Path(r.path).name: r.change.raw.decode() for r in done.changed if r.change}
     assert texts == {"yard.py": "from clock import stamp\nfrom new import tick as new_tick\nnew_tick()\n"}

@@ -10,7 +10,8 @@ from tests.conftest import tree_of
 from yellow_trellis import Rule, Ruleset, within
 from yellow_trellis.plans.incremental import changed
 from yellow_trellis.plans.outcome import Outcome
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.scan import local_rules
 
 RULES = Ruleset.of(
@@ -48,7 +49,7 @@ def _looking_far(one: Rule) -> Rule:
 
 
 def told(code: str, ruleset: Ruleset) -> tuple[object, ...]:
-    done = process_file(code.encode(), "a.py", "python", ruleset, FileOptions("rework"))
+    done = process_file(code.encode(), "a.py", "python", ruleset, RunOptions(mode="rework"))
     fates = Counter((one.rule, one.state, one.reason) for one in done.fates)
     kinds = Counter((one.kind, one.party.rule, one.party.code) for one in done.conflicts)
     return done.change and done.change.raw, fates, kinds

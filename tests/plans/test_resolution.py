@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import reworked, text_of, tree_of
-from yellow_trellis import Rule, Ruleset, fix, rule, run
+from yellow_trellis import Rule, Ruleset, RunOptions, fix, rule, run
 from yellow_trellis.plans import rework
 from yellow_trellis.plans.pairwise import trials
 from yellow_trellis.runs.fix_selection import Answer, Question
@@ -110,7 +110,7 @@ def test_a_program_answers_for_each_finding(tmp_path: Path) -> None:
         asked.append(question)
         return next(answers)
 
-    found = run([tmp_path], Ruleset.of([two_ways]), mode="rework", ask=ask)
+    found = run([tmp_path], Ruleset.of([two_ways]), RunOptions(mode="rework"), ask=ask)
     texts = [report.change.raw.decode() for report in found.reports]
     assert texts == ["one(1)\nold(2)\ntwo(3)\n", "two(two(4))\ntwo(5)\n"]
     assert [str(q.place) for q in asked] == ["1:1", "2:1", "3:1", "1:1"]
@@ -123,7 +123,7 @@ def test_a_program_answers_for_each_finding(tmp_path: Path) -> None:
 def test_quitting_keeps_what_was_chosen(tmp_path: Path) -> None:
     (tmp_path / "a.py").write_text("old(1)\nold(2)\nold(3)\n")
     answers = iter([Answer("take"), Answer("quit")])
-    found = run([tmp_path], Ruleset.of([two_ways]), mode="rework", ask=lambda q: next(answers))
+    found = run([tmp_path], Ruleset.of([two_ways]), RunOptions(mode="rework"), ask=lambda q: next(answers))
     assert found.reports[0].change.raw == b"one(1)\nold(2)\nold(3)\n"
 
 

@@ -12,6 +12,7 @@ from yellow_trellis.plans.proof.validation import prove
 from yellow_trellis.runs.file_report import FindingRecord
 from yellow_trellis.runs.report_types import TextEdit
 from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.runs.runner import run
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
@@ -42,7 +43,7 @@ def found(folder: Path, code: str) -> list[FindingRecord]:
     """Return the findings of the rules in some code, with details."""
     (folder / "r.toml").write_text(RULES, "utf-8")
     (folder / "a.py").write_text(code, "utf-8")
-    done = run(folder / "a.py", [str(folder / "r.toml")], with_details=True)
+    done = run(folder / "a.py", [str(folder / "r.toml")], RunOptions(with_details=True))
     (report,) = done.reports
     return [*report.findings, *report.suppressed]
 
@@ -105,7 +106,7 @@ def test_each_fix_is_what_the_proof_makes_of_it_alone() -> None:
 
 def test_fixes_of_the_demo_change_their_files_and_break_none(trams: Path, home: Path) -> None:
     rules = [str(trams / "rules"), str(trams / "parts/rules")]
-    done = run([trams / "alder", trams / "parts"], rules, with_details=True)
+    done = run([trams / "alder", trams / "parts"], rules, RunOptions(with_details=True))
     fixable = 0
     for report in done.reports:
         source = Source.read(Path(report.path).read_bytes())

@@ -14,6 +14,7 @@ import pytest
 from tests.conftest import Answer
 from yellow_trellis.project.git import Repository
 from yellow_trellis.project.staging import staged_files, unlike_disk
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.runs.runner import run
 from yellow_trellis.runs.staged_fixes import NotStagedError, fix_staged
 
@@ -178,7 +179,7 @@ def test_index_and_tree_both_have_the_fixes_or_neither(folder: Path, seed: int) 
     repository = Repository(folder)
     before = staged_files(repository)
     texts = unlike_disk(before)
-    done = run(list(texts), [str(folder / "rules.toml")], mode="rework", unsaved=texts)
+    done = run(list(texts), [str(folder / "rules.toml")], RunOptions(mode="rework"), unsaved=texts)
     tree = file.read_bytes()
     try:
         paths = fix_staged(repository, before, done)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis import Rule, RuleError, Ruleset, run
+from yellow_trellis import Rule, RuleError, Ruleset, RunOptions, run
 
 DEF = "def stamp(): ...\n"
 USE = "from alder.clock import stamp\nstamp()\n"
@@ -18,7 +18,7 @@ def found(root: Path, files: dict[str, str], name: str) -> set[str]:
         (root / path).parent.mkdir(parents=True, exist_ok=True)
         (root / path).write_text(text, "utf-8")
     rule = Rule("r", summary="s", find=f"@<{name}>(@{{_*}})")
-    done = run([root], Ruleset.of([rule]), workers=1)
+    done = run([root], Ruleset.of([rule]), RunOptions(workers=1))
     return {str(Path(one.path).relative_to(root)) for one in done.findings}
 
 
@@ -90,7 +90,7 @@ def test_what_there_are_two_of_is_not_renamed(tmp_path: Path) -> None:
     found(tmp_path, TWO, "alder.clock.stamp")
     rule = Rule("r", summary="s", rename="alder.clock.stamp", to="tick")
     with pytest.raises(RuleError, match="cannot be used here"):
-        run([tmp_path], Ruleset.of([rule]), mode="rework", workers=1)
+        run([tmp_path], Ruleset.of([rule]), RunOptions(mode="rework", workers=1))
 
 
 def test_the_code_base_is_found_upwards(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -100,5 +100,5 @@ def test_the_code_base_is_found_upwards(tmp_path: Path, monkeypatch: pytest.Monk
     rule = Rule("r", summary="s", find="@<alder.clock.stamp>()")
     for folder in (tmp_path, tmp_path / "alder", tmp_path / "alder/night"):
         monkeypatch.chdir(folder)
-        done = run(["."], Ruleset.of([rule]), workers=1)
+        done = run(["."], Ruleset.of([rule]), RunOptions(workers=1))
         assert len(done.findings) == 1

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from tests.conftest import rules_of
 from yellow_trellis.reports.baseline import Baseline, BaselineError, Entry, matched
 from yellow_trellis.rules.fingerprint import _WIDER
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
+from yellow_trellis.runs.run_options import RunOptions
 
 RULES = rules_of(("f(@{x})", "g(@{x})"), ("def @{name}(@{many*}): @{body*}", None))
 
@@ -36,7 +37,7 @@ def room(yard):
 
 
 def entries(code: str, path: str = "a.py") -> list[Entry]:
-    found = process_file(code.encode(), path, "python", RULES, FileOptions(with_marks=True)).findings
+    found = process_file(code.encode(), path, "python", RULES, RunOptions(with_marks=True)).findings
     return [Entry(path, one.rule, one.mark, one.line) for one in found]
 
 

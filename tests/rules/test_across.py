@@ -12,7 +12,7 @@ from pathlib import Path
 
 import pytest
 
-from yellow_trellis import Rule, RuleError, Ruleset, run, undo, write_changes
+from yellow_trellis import Rule, RuleError, Ruleset, RunOptions, run, undo, write_changes
 from yellow_trellis.plans.outcome import DOUBT
 
 BASE = (Path(__file__).parent / "across" / "base.txt").read_text("utf-8")
@@ -41,9 +41,9 @@ def laid_out(root: Path, text: str) -> None:
         (root / path).write_text(code, "utf-8")
 
 
-def applied(root: Path, *rules: Rule, **more):
+def applied(root: Path, *rules: Rule, with_review: bool = False):
     """Apply rules to a folder; return the run and what was written."""
-    found = run([root], Ruleset.of(rules), mode="rework", **more)
+    found = run([root], Ruleset.of(rules), RunOptions(mode="rework", with_review=with_review))
     changes = [report.change for report in found.changed]
     return found, write_changes(changes, root, [one.name for one in rules])
 
@@ -119,7 +119,7 @@ def test_a_clash_anywhere_stops_it_everywhere(
 
 def test_a_file_that_changes_meanwhile_stops_it_everywhere(tmp_path: Path) -> None:
     laid_out(tmp_path, BASE)
-    found = run([tmp_path], Ruleset.of([RENAME]), mode="rework")
+    found = run([tmp_path], Ruleset.of([RENAME]), RunOptions(mode="rework"))
     (tmp_path / "alder/local.py").write_text("pass\n")
     report = write_changes([r.change for r in found.changed], tmp_path, ["rename-park"])
     assert not report.written and len(report.left) == len(found.changed)

@@ -6,7 +6,8 @@ from msgspec.structs import replace
 from tests.conftest import rules_of, tree_of
 from yellow_trellis import Rule, Ruleset
 from yellow_trellis.rules import UNNEEDED, doubts, leave_rule
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
+from yellow_trellis.runs.run_options import RunOptions
 
 RULES = rules_of(("f(@{x})", "g(@{x})"), ("@{a} == None", "@{a} is None"))
 
@@ -40,7 +41,7 @@ def test_what_a_comment_leaves(code: str, left: list[int]) -> None:
 
 def test_the_states_add_up_and_the_reason_is_told() -> None:
     raw = b"f(f(1))  # trellis: leave rule-0 because the old gate\nf(2)\n" * 3
-    done = process_file(raw, "a.py", "python", RULES, FileOptions("rework"))
+    done = process_file(raw, "a.py", "python", RULES, RunOptions(mode="rework"))
     assert done.change is not None and done.change.raw == raw.replace(b"f(2)", b"g(2)")
     assert (len(done.findings), done.excused) == (3, 6)
     left = [fate for fate in done.fates if fate.state == "left"]
@@ -70,7 +71,7 @@ def test_what_cannot_be_read_and_what_is_misspelled_is_told() -> None:
 def rework_with(code: str, **more: object) -> str:
     """Apply the rules, and the one about comments, to some code."""
     ruleset = replace(Ruleset.of([*RULES, leave_rule()]), **more)
-    done = process_file(code.encode(), "a.py", "python", ruleset, FileOptions("rework"))
+    done = process_file(code.encode(), "a.py", "python", ruleset, RunOptions(mode="rework"))
     assert not done.conflicts and not done.problems
     return done.change.raw.decode() if done.change is not None else code
 

@@ -8,7 +8,8 @@ from tests.conftest import DEMO, rules_of, tree_of
 from yellow_trellis import Example, Rule, RuleError, Ruleset, fix, load_rules, rule
 from yellow_trellis.authoring.example_runner import prove_rule
 from yellow_trellis.plans import rework
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
+from yellow_trellis.runs.run_options import RunOptions
 
 
 def test_a_declared_rule_tells_what_its_holes_took() -> None:
@@ -192,7 +193,7 @@ def test_many_rules_find_together_what_each_finds_alone_in_every_round() -> None
     found = rules.look(tree_of(code))[0]
     alone = [one for each in rules for one in Ruleset.of([each]).look(tree_of(code))[0]]
     assert sorted(f.span for f in found) == sorted(f.span for f in alone) and len(found) == 4
-    report = process_file(code.encode(), "a.py", "python", rules_of(*reversed(pairs)), FileOptions("rework"))
+    report = process_file(code.encode(), "a.py", "python", rules_of(*reversed(pairs)), RunOptions(mode="rework"))
     assert report.change is not None and report.rounds > 1
     assert report.change.raw == b"f17(1)\nf17(2)\nf17(f17(3))\n"
 

@@ -16,7 +16,7 @@ from yellow_trellis.languages import Language, language
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.processes.deadlines import limited
 from yellow_trellis.runs.rule_source import PatternSpec, RulesSpec
-from yellow_trellis.runs.run_options import Limits
+from yellow_trellis.runs.run_options import Limits, Mode, RunOptions
 from yellow_trellis.source import Source
 
 pytestmark = pytest.mark.skipif(sys.platform != "linux", reason="needs processes that are copies")
@@ -42,7 +42,7 @@ DEEDS = {
 }
 
 
-def looked(folder: Path, deeds: list[str], workers: int | None, **more: object) -> Run:
+def looked(folder: Path, deeds: list[str], workers: int | None, mode: Mode = "survey") -> Run:
     """Look at a file for each deed, in which another rule finds something too, and at others."""
     rules = folder / "rules"
     rules.mkdir()
@@ -56,7 +56,7 @@ def looked(folder: Path, deeds: list[str], workers: int | None, **more: object) 
         (code / f"other{number}.py").write_text("fine()\n")
     limits = Limits(rule=1, memory=400 * 1024 * 1024)
     spec = RulesSpec((str(rules / "r.py"),))
-    return run([code], spec, limits=limits, workers=workers, **more)
+    return run([code], spec, RunOptions(mode=mode, limits=limits, workers=workers))
 
 
 @pytest.mark.parametrize(("workers", "mode"), [(None, "survey"), (1, "rework"), (2, "survey")])
@@ -164,7 +164,7 @@ def test_the_limit_of_the_file_goes_before_that_of_a_rule(tmp_path: Path) -> Non
     )
     (tmp_path / "code").mkdir()
     (tmp_path / "code/a.py").write_text("loops()\nf()\n")
-    done = run([tmp_path / "code"], RulesSpec((str(tmp_path / "r.py"),)), limits=Limits(1, 1))
+    done = run([tmp_path / "code"], RulesSpec((str(tmp_path / "r.py"),)), RunOptions(limits=Limits(1, 1)))
     assert [(p.rule, p.reason) for p in done.problems] == [
         ("", "stopped after 1 s, the limit for one file")
     ]

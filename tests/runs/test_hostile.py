@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import rules_of
-from yellow_trellis import run, undo, write_changes
+from yellow_trellis import RunOptions, run, undo, write_changes
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.cache.state_dir import HOME
@@ -40,7 +40,7 @@ def root(tmp_path: Path) -> Path:
 
 
 def changes_in(root: Path) -> list:
-    done = run([root], rules_of(("f(@{x})", "g(@{x})")), mode="rework", workers=1)
+    done = run([root], rules_of(("f(@{x})", "g(@{x})")), RunOptions(mode="rework", workers=1))
     return [report.change for report in done.changed]
 
 
@@ -154,7 +154,7 @@ def test_a_database_of_another_program_is_left_alone(root: Path) -> None:
             os.link(other, kept)
         else:
             kept.write_bytes(before)
-        found = run([root], rules_of(("f(@{x})", "g(@{x})")), workers=1)
+        found = run([root], rules_of(("f(@{x})", "g(@{x})")), RunOptions(workers=1))
         assert len(found.findings) == 1
         store = Store(root)
         store.write(("insert into things values (?, ?, ?)", [("a", "b", "c")]))
@@ -335,7 +335,7 @@ def test_a_database_that_came_with_the_code_is_thrown_away(
     else:
         files = discover([root], frozenset({"python"}))
         assert WordIndex(Store(root)).without(files, rules, Vocabulary()) == {}
-    assert len(run([root], rules, workers=1, cache=True).findings) == 1
+    assert len(run([root], rules, RunOptions(workers=1, cache=True)).findings) == 1
     assert Store(root).read("select * from things") == []
     Store(root).write(("insert into things values (?, ?, ?)", [("a", "b", "c")]))
     assert Store(root).read("select * from things") == [("a", "b", "c")]

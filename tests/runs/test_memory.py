@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.conftest import DEMO
-from yellow_trellis import RuleError, run
+from yellow_trellis import RuleError, RunOptions, run
 from yellow_trellis.project.cache.sqlite_cache import Store
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.runs.file_report import Run
@@ -101,7 +101,7 @@ def told(done: Run) -> list[object]:
 def told_of(folder: Path, spec: RulesSpec, mode: str, cache: bool = False) -> list[object]:
     """Return what a run tells, or that what a rule renames is gone."""
     try:
-        done = run([folder], spec, mode=mode, cache=cache, workers=1)
+        done = run([folder], spec, RunOptions(mode=mode, cache=cache, workers=1))
     except RuleError as wrong:
         return [str(wrong)]
     assert done.notes == []
@@ -176,14 +176,14 @@ def test_files_that_have_not_changed_are_not_read(tmp_path: Path, monkeypatch) -
     for number in range(4):
         put(tmp_path / f"f{number}.py", f"f({number})\n")
     spec = PatternSpec("f(@{x})", None, "python")
-    first = run([tmp_path], spec, cache=True)
+    first = run([tmp_path], spec, RunOptions(cache=True))
     assert (first.known, len(first.findings)) == (0, 4)
     put(tmp_path / "f1.py", "f(1); f(2)\n")
     opened = opened_from_here(monkeypatch)
-    again = run([tmp_path], spec, cache=True)
+    again = run([tmp_path], spec, RunOptions(cache=True))
     assert (again.known, len(again.findings)) == (3, 5)
     assert set(opened) == {"f1.py"}
-    assert run([tmp_path], PatternSpec("f(0)", None, "python"), cache=True).known == 0
+    assert run([tmp_path], PatternSpec("f(0)", None, "python"), RunOptions(cache=True)).known == 0
 
 
 @pytest.mark.skipif(os.name == "nt", reason="Windows keeps no time of the last change of a status")
@@ -192,14 +192,14 @@ def test_a_change_shows_that_keeps_size_and_time(tmp_path: Path) -> None:
     put(file, "f(1)\n")
     spec = PatternSpec("f(@{x})", None, "python")
     time.sleep(2.1)
-    assert len(run([tmp_path], spec, cache=True).findings) == 1
-    assert run([tmp_path], spec, cache=True).known == 1
+    assert len(run([tmp_path], spec, RunOptions(cache=True)).findings) == 1
+    assert run([tmp_path], spec, RunOptions(cache=True)).known == 1
     before = file.stat()
     file.write_bytes(b"g(1)\n")
     os.utime(file, ns=(before.st_atime_ns, before.st_mtime_ns))
     after = file.stat()
     assert (after.st_size, after.st_mtime_ns, after.st_ino) == (5, before.st_mtime_ns, before.st_ino)
-    assert not run([tmp_path], spec, cache=True).findings
+    assert not run([tmp_path], spec, RunOptions(cache=True)).findings
 
 
 @pytest.mark.usefixtures("at_once")
@@ -209,11 +209,11 @@ def test_a_word_index_says_which_files_are_opened(tmp_path: Path, monkeypatch) -
     index = WordIndex(Store(tmp_path))
     assert index.add(discover([tmp_path], frozenset({"python"}))) == 4 * 3
     opened = opened_from_here(monkeypatch)
-    done = run([tmp_path], PatternSpec("def go_2(): @{b*}", None, "python"), cache=True)
+    done = run([tmp_path], PatternSpec("def go_2(): @{b*}", None, "python"), RunOptions(cache=True))
     assert (opened, len(done.findings), done.lines) == (["f2.py"], 1, 8)
     put(tmp_path / "f3.py", "def go_2(): pass\n")
     assert (
-        len(run([tmp_path], PatternSpec("def go_2(): @{b*}", None, "python"), cache=True).findings)
+        len(run([tmp_path], PatternSpec("def go_2(): @{b*}", None, "python"), RunOptions(cache=True)).findings)
         == 2
     )
     assert not index.missing(discover([tmp_path], frozenset({"python"})))
@@ -224,11 +224,11 @@ def test_a_word_index_reads_words_as_the_language_does(tmp_path: Path) -> None:
     put(tmp_path / "b.py", unicodedata.normalize("NFD", "größe(1)\n"))
     put(tmp_path / "c.pas", "begin\n  WriteLn(1);\nend.\n")
     WordIndex(Store(tmp_path)).add(discover([tmp_path], frozenset({"python", "pascal"})))
-    done = run([tmp_path], PatternSpec("größe(@{x})", None, "python"), cache=True)
+    done = run([tmp_path], PatternSpec("größe(@{x})", None, "python"), RunOptions(cache=True))
     assert [Path(one.path).name for one in done.findings] == ["a.py"]
     (problem,) = done.problems  # to the parser it is another name: told, and never passed over
     assert problem.path.endswith("b.py") and "at 1:1 is 'gr\\xf6\\xdfe' to python" in problem.reason
-    done = run([tmp_path], PatternSpec("writeln(@{x})", None, "pascal"), cache=True)
+    done = run([tmp_path], PatternSpec("writeln(@{x})", None, "pascal"), RunOptions(cache=True))
     assert len(done.findings) == 1
 
 
@@ -237,7 +237,7 @@ def test_a_damaged_store_is_rebuilt_and_told(tmp_path: Path, damage: str) -> Non
     for number in range(40):
         put(tmp_path / f"f{number}.py", f"f({number})\n" * 30)
     spec = PatternSpec("f(@{x})", None, "python")
-    right = told(run([tmp_path], spec, cache=True))
+    right = told(run([tmp_path], spec, RunOptions(cache=True)))
     store = Store(tmp_path)
     raw = bytearray(store.path.read_bytes())
     if damage == "garbage":
@@ -250,10 +250,10 @@ def test_a_damaged_store_is_rebuilt_and_told(tmp_path: Path, damage: str) -> Non
     else:
         store.write(("update reports set body = substr(body, 1, ?)", [(50,)]))
     store.close()
-    hurt = run([tmp_path], spec, cache=True)
+    hurt = run([tmp_path], spec, RunOptions(cache=True))
     assert told(hurt) == right
     assert hurt.notes == ["what was kept of earlier runs was damaged: it was thrown away"]
-    assert run([tmp_path], spec, cache=True).known == 40
+    assert run([tmp_path], spec, RunOptions(cache=True)).known == 40
 
 
 def test_other_rules_or_a_changed_helper_are_another_kind_of_run(tmp_path: Path) -> None:
@@ -262,8 +262,8 @@ def test_other_rules_or_a_changed_helper_are_another_kind_of_run(tmp_path: Path)
     rule = '[[rule]]\nname = "one"\nsummary = "s"\nfind = "{}(@{{x}})"\n'
     (tmp_path / "rules/r.toml").write_text(rule.format("f"))
     spec = RulesSpec((str(tmp_path / "rules"),))
-    assert run([tmp_path / "code"], spec, cache=True).findings[0].start.line == 1
-    assert run([tmp_path / "code"], spec, cache=True).known == 1
+    assert run([tmp_path / "code"], spec, RunOptions(cache=True)).findings[0].start.line == 1
+    assert run([tmp_path / "code"], spec, RunOptions(cache=True)).known == 1
     identity = spec.identity()
     (tmp_path / "rules/r.toml").write_text(rule.format("g"))
     assert spec.identity() != identity
@@ -271,8 +271,8 @@ def test_other_rules_or_a_changed_helper_are_another_kind_of_run(tmp_path: Path)
 
 def test_the_demo_is_the_same_with_and_without_what_is_known(trams: Path) -> None:
     spec = RulesSpec((str(DEMO / "rules"),))
-    anew = run([trams / "alder"], spec, mode="rework", workers=1)
+    anew = run([trams / "alder"], spec, RunOptions(mode="rework", workers=1))
     for workers in (1, 2, 8):
-        kept = run([trams / "alder"], spec, mode="rework", cache=True, workers=workers)
+        kept = run([trams / "alder"], spec, RunOptions(mode="rework", cache=True, workers=workers))
         assert told(kept) == told(anew)
     assert kept.known == len(anew.reports)

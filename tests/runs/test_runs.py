@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import DEMO, rules_of
-from yellow_trellis import Rule, Ruleset, run, undo, write_changes
+from yellow_trellis import Rule, Ruleset, RunOptions, run, undo, write_changes
 from yellow_trellis.project.discovery import MissingPathError, discover
 from yellow_trellis.project.graph_builder import module_graph
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -48,11 +48,11 @@ def test_ignore_files_count(tmp_path: Path) -> None:
 
 def test_results_are_the_same_with_any_workers() -> None:
     spec = RulesSpec((str(DEMO / "rules"),))
-    alone = run([DEMO / "alder"], spec, mode="rework", workers=1)
+    alone = run([DEMO / "alder"], spec, RunOptions(mode="rework", workers=1))
     assert len(alone.findings) > 500
-    assert run([DEMO / "alder"], spec, mode="rework", workers=2).reports == alone.reports
+    assert run([DEMO / "alder"], spec, RunOptions(mode="rework", workers=2)).reports == alone.reports
     with ThreadPoolExecutor(1) as pool:
-        lent = run([DEMO / "alder"], spec, mode="rework", executor=pool)
+        lent = run([DEMO / "alder"], spec, RunOptions(mode="rework"), executor=pool)
     assert lent.reports == alone.reports
 
 
@@ -60,7 +60,7 @@ CODE = {"a_py": "f(1)\n", "b__c_py": "x = f(2)\n", "d_py": "pass\n"}
 
 
 def rework(folder: Path) -> list:
-    done = run([folder], rules_of(("f(@{x})", "g(@{x})")), mode="rework")
+    done = run([folder], rules_of(("f(@{x})", "g(@{x})")), RunOptions(mode="rework"))
     return [report.change for report in done.reports if report.change is not None]
 
 
@@ -138,7 +138,7 @@ def test_what_cannot_be_read_is_a_problem_not_a_crash(tmp_path: Path) -> None:
 
 def test_new_text_that_the_encoding_lacks_is_refused(tmp_path: Path) -> None:
     (tmp_path / "a.py").write_bytes(b"# coding: latin-1\nf(1)  # \xfc\n")
-    done = run([tmp_path], rules_of(("f(@{x})", "g('€', @{x})")), mode="rework")
+    done = run([tmp_path], rules_of(("f(@{x})", "g('€', @{x})")), RunOptions(mode="rework"))
     assert done.changed == []
     assert "no character" in done.reports[0].fates[0].reason
 

@@ -14,7 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import rules_of
-from yellow_trellis import run, undo, write_changes
+from yellow_trellis import RunOptions, run, undo, write_changes
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.safe_paths import Beneath
 from yellow_trellis.runs.transaction import journal
@@ -38,7 +38,7 @@ def texts(folder: Path) -> list[str]:
 
 
 def rework(folder: Path, *pairs: tuple[str, str]) -> list:
-    done = run([folder], rules_of(*(pairs or [("f(@{x})", "g(@{x})")])), mode="rework")
+    done = run([folder], rules_of(*(pairs or [("f(@{x})", "g(@{x})")])), RunOptions(mode="rework"))
     return [report.change for report in done.changed]
 
 

@@ -13,7 +13,8 @@ from yellow_trellis import Rule, Ruleset, holds, load_rules, none_of, taken, wit
 from yellow_trellis.languages import language
 from yellow_trellis.languages.python.statement_scanner import StatementScanner
 from yellow_trellis.rules.conditions import Condition
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.scan import select, selection
 from yellow_trellis.source import TokenIndex
 
@@ -118,7 +119,7 @@ UGLY = [
 def reports(raw: bytes, rules: Ruleset) -> list[object]:
     """Return what is reported of a file: parsed in parts, and parsed whole."""
     both = [
-        process_file(raw, "a.py", "python", rules, FileOptions(whole_files=whole))
+        process_file(raw, "a.py", "python", rules, RunOptions(whole_files=whole))
         for whole in (False, True)
     ]
     return [(r.findings, r.conflicts, r.lines, r.problems) for r in both]

@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import tree_of
 from tests.semantics.javascript_modules import made
-from yellow_trellis import Project, Rule, fix, rule
+from yellow_trellis import Project, Rule, RunOptions, fix, rule
 from yellow_trellis.languages import language
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.semantics import Vocabulary, facts_of
@@ -263,7 +263,7 @@ def test_a_renaming_over_modules_changes_nothing_else(seed: int, old: bool) -> N
         before = _uses(base, root, files, "m0.price")
         printed = _printed(root, main, ending)
         one = Rule("one", summary="one", language="javascript", rename="m0.price", to="fare")
-        done = Project(root).preview([one], with_review=True)
+        done = Project(root).preview([one], RunOptions(with_review=True))
         assert not done.problems
         Project(root).apply(done)
         base = CodeBase(root, languages=("javascript",))
@@ -310,7 +310,7 @@ def test_a_renaming_waits_for_a_language_that_is_not_installed(
     registry.family_of.cache_clear()
     one = Rule("one", summary="one", language="javascript", rename="m0.price", to="fare")
     try:
-        done = Project(tmp_path).preview([one], with_review=True, workers=1)
+        done = Project(tmp_path).preview([one], RunOptions(with_review=True, workers=1))
     finally:
         registry.family_of.cache_clear()
     assert not done.changed

@@ -23,7 +23,7 @@ class RuleProof(NamedTuple):
         return [verdict for verdict in self.verdicts if not verdict.passed]
 
 
-def proof_of(rule: RuleDefinition, seconds: float | None = USUAL.file) -> RuleProof:
+def proof_of(rule: RuleDefinition, seconds: float | None = USUAL.limits.file) -> RuleProof:
     """Run the examples of `rule`, all together within `seconds`; None is no limit.
 
     A rule that takes longer, or ends its process, fails its first example.

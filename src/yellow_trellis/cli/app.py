@@ -95,7 +95,7 @@ def _run(name: str, words: list[str]) -> None:
             from yellow_trellis.runs.processes.deadlines import limited
             from yellow_trellis.runs.run_options import USUAL
 
-            stack.enter_context(limited(USUAL.file))
+            stack.enter_context(limited(USUAL.limits.file))
         gc.freeze()
         gc.enable()
         command(**arguments)

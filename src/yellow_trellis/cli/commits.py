@@ -6,7 +6,7 @@ import sys
 
 from yellow_trellis.cli.console import RULE, console, counted, run_shown, tell_problems
 from yellow_trellis.cli.exit_codes import UNHANDLED
-from yellow_trellis.cli.options import RunOptions
+from yellow_trellis.cli.options import LookOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.project.discovery import common_root
 from yellow_trellis.project.git import RevisionError, Repository
@@ -22,7 +22,7 @@ _MOST_TURNS = 5
 def apply_and_commit(
     paths: tuple[str, ...],
     spec: RulesSpec,
-    look: RunOptions,
+    look: LookOptions,
     with_review: bool,
     author: str | None = None,
 ) -> None:
@@ -48,13 +48,8 @@ def apply_and_commit(
     for turn in range(_MOST_TURNS):
         before = commits
         for rule in spec.ruleset():
-            result, _ = run_shown(
-                paths,
-                spec._replace(only=(rule.name,)),
-                look,
-                mode="rework",
-                with_review=with_review,
-            )
+            alone = spec._replace(only=(rule.name,))
+            result, _ = run_shown(paths, alone, look, look.rework(with_review))
             problems += result.problems
             changes = result.changes
             if not changes:

@@ -17,8 +17,9 @@ from yellow_trellis.project.cache.state_dir import HOME, MARK
 from yellow_trellis.visible_text import visible
 
 if TYPE_CHECKING:
-    from yellow_trellis.cli.options import RunOptions
-    from yellow_trellis.runs.file_report import FindingRecord, Mode, Run
+    from yellow_trellis.cli.options import LookOptions
+    from yellow_trellis.runs.file_report import FindingRecord, Run
+    from yellow_trellis.runs.run_options import RunOptions
     from yellow_trellis.runs.fix_selection import Ask
     from yellow_trellis.runs.report_types import Problem
     from yellow_trellis.runs.rule_source import Rules
@@ -81,26 +82,21 @@ def listed(words: Iterable[str]) -> str:
 def run_shown(
     paths: tuple[str, ...],
     rules: Rules,
-    look: RunOptions | None = None,
-    *,
-    mode: Mode = "survey",
-    with_review: bool = False,
-    with_holes: bool = False,
-    with_marks: bool = False,
-    with_details: bool = False,
-    timed: bool = False,
+    look: LookOptions | None = None,
+    options: RunOptions | None = None,
     ask: Ask | None = None,
 ) -> tuple[Run, float]:
     """Run with a progress bar; return the run and how many seconds it took.
 
-    Arguments: see `run`; with `ask` there is no bar, as a person is at work. An interruption ends
-    the program: nothing has been written then.
+    Arguments: see `run`; `options` are those of `look` if left out; with `ask` there
+    is no bar, as a person is at work. An interruption ends the program: nothing has been written
+    then.
     """
     from yellow_trellis.cli.progress import Bar  # what looks at a file or two needs none of this
-    from yellow_trellis.cli.options import RunOptions
+    from yellow_trellis.cli.options import LookOptions
     from yellow_trellis.runs.runner import run
 
-    look = look or RunOptions()
+    look = look or LookOptions()
     if presentation().verbose:
         _tell_sources(rules)
     bar = Bar()
@@ -116,18 +112,7 @@ def run_shown(
             result = run(
                 selected,
                 rules,
-                mode=mode,
-                with_review=with_review,
-                with_holes=with_holes,
-                with_marks=with_marks,
-                with_details=with_details,
-                whole_files=look.whole_files,
-                file_filter=look.file_filter,
-                limits=look.limits,
-                syntax=look.syntax,
-                cache=look.cache,
-                timed=timed,
-                workers=look.workers,
+                options or look.run,
                 executor=executor,
                 ask=ask,
                 unsaved=look.unsaved(),

@@ -26,9 +26,9 @@ from yellow_trellis.cli.arguments import (
     version,
 )
 from yellow_trellis.cli.presentation import presentation
-from yellow_trellis.project.file_options import EVERYTHING, LARGEST, FileFilter
+from yellow_trellis.project.file_options import LARGEST, FileFilter
 from yellow_trellis.project.locate import is_configured
-from yellow_trellis.runs.run_options import NO_CHECKS, USUAL, Limits, SyntaxChecks
+from yellow_trellis.runs.run_options import USUAL, Limits, RunOptions, SyntaxChecks
 from yellow_trellis.schema import nearest
 
 if TYPE_CHECKING:
@@ -137,25 +137,22 @@ def format_option(*choices: str) -> Option:
     )
 
 
-class RunOptions(Struct, frozen=True):
-    """Options of a run: which files, by how many processes, at what cost."""
+class LookOptions(Struct, frozen=True):
+    """Options of a run as a command gets them: with what only the command knows."""
 
-    file_filter: FileFilter = EVERYTHING
-    limits: Limits = USUAL
-    cache: bool = True
-    workers: int | None = None
+    run: RunOptions = RunOptions(cache=True)
     cluster: str | None = None
     names_from: str | None = None
-    syntax: SyntaxChecks = NO_CHECKS
     untrusted: str = ""
-    """The configuration that names commands for `syntax`, and why they are not trusted, if so."""
-    whole_files: bool = False
-    """Whether files are parsed whole, whatever the rules need."""
+    """The configuration that names commands for checks of syntax, and why they are not trusted."""
     stdin_name: str | None = None
     """The name of the file that standard input holds, if it holds one."""
-
     texts: Mapping[str, bytes] = field(default_factory=dict)
     """By real path the bytes that count instead of those on the disk."""
+
+    def rework(self, with_review: bool = False) -> RunOptions:
+        """Return the options of a run that makes the new text of each file."""
+        return replace(self.run, mode="rework", with_review=with_review)
 
     def unsaved(self) -> Mapping[str, bytes]:
         """Return by real path the bytes that count instead of those on the disk."""
@@ -172,12 +169,12 @@ class RunOptions(Struct, frozen=True):
                 f"{self.untrusted}; it names a command by `check-syntax`, and to run that is to "
                 f"run code that came with the folder: {WAY_OUT}"
             )
-        return self.syntax.commands
+        return self.run.syntax.commands
 
     @property
     def narrow(self) -> bool:
         """Return whether only some of the files are processed."""
-        file_filter = self.file_filter
+        file_filter = self.run.file_filter
         by_change = file_filter.since or file_filter.staged or file_filter.lines
         chosen = by_change or file_filter.owner or self.names_from
         return bool(chosen)
@@ -253,14 +250,14 @@ _LOOK = (
         "--rule-seconds",
         metavar="N",
         type=seconds,
-        default=USUAL.rule,
+        default=USUAL.limits.rule,
         help="Seconds a rule may spend per file; 0: no limit. Example: --rule-seconds 5",
     ),
     option(
         "--file-seconds",
         metavar="N",
         type=seconds,
-        default=USUAL.file,
+        default=USUAL.limits.file,
         help="Give up a file that takes longer; 0 never. Example: --file-seconds 30",
     ),
     option(
@@ -328,7 +325,7 @@ def _look(
     no_cache: bool,
     workers: int | None,
     cluster: str | None,
-) -> RunOptions:
+) -> LookOptions:
     if changed_since is not None and staged:
         raise UsageError("--changed-since and --staged exclude each other: take one")
     if changed_lines and changed_since is None and not staged:
@@ -356,13 +353,15 @@ def _look(
     if skip:
         file_filter = replace(file_filter, also_skip=skip)
     versions = (("python", python_version),) if python_version is not None else ()
-    syntax = SyntaxChecks(versions, tuple(sorted(commands.items())))
-    limits = Limits(rule_seconds or None, file_seconds or None, worker_memory)
-    return RunOptions(
-        *(file_filter, limits, not no_cache, workers, cluster, names_from, syntax, untrusted),
-        whole_files,
-        stdin_name,
+    options = RunOptions(
+        whole_files=whole_files,
+        file_filter=file_filter,
+        limits=Limits(rule_seconds or None, file_seconds or None, worker_memory),
+        syntax=SyntaxChecks(versions, tuple(sorted(commands.items()))),
+        cache=not no_cache,
+        workers=workers,
     )
+    return LookOptions(options, cluster, names_from, untrusted, stdin_name)
 
 
 @cache

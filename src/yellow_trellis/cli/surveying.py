@@ -15,7 +15,7 @@ from msgspec.structs import replace
 from yellow_trellis.cli.arguments import UsageError
 from yellow_trellis.cli.console import run_shown
 from yellow_trellis.cli.gate_options import GateOptions, history_here
-from yellow_trellis.cli.options import RunOptions
+from yellow_trellis.cli.options import LookOptions
 from yellow_trellis.project.discovery import common_root
 from yellow_trellis.reports.gate import Surveyed
 from yellow_trellis.reports.survey_report import SurveyReport
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 def survey_report(
     paths: tuple[str, ...],
     spec: RulesSpec,
-    look: RunOptions,
+    look: LookOptions,
     gate: GateOptions,
     formats: Iterable[Format],
     *,
@@ -49,23 +49,22 @@ def survey_report(
     """
     if gate.warnings_as_errors:
         spec = spec._replace(warnings_as_errors="--warnings-as-errors")
-    if new_only and look.file_filter.base is None:
+    if new_only and look.run.file_filter.base is None:
         raise UsageError("--new-only needs to know since when: add --changed-since or --staged")
     if new_only and gate.baseline is not None:
         gate = gate._replace(baseline=None)  # what was there before is accepted either way
     requested = list(formats)
-    result, seconds = run_shown(
-        paths,
-        spec,
-        look,
+    options = replace(
+        look.run,
         timed=timed,
         with_review=with_review,
         with_marks=new_only or gate.baseline is not None or any(form.marks for form in requested),
         with_details=any(form.details for form in requested),
     )
+    result, seconds = run_shown(paths, spec, look, options)
     rework = None
     if any(form.changes for form in requested):
-        rework, _ = run_shown(paths, spec, look, mode="rework", with_review=with_review)
+        rework, _ = run_shown(paths, spec, look, look.rework(with_review))
     rules = {rule.name: rule for rule in spec.ruleset()}
     compared = None
     if new_only:
@@ -74,20 +73,20 @@ def survey_report(
         from yellow_trellis.reports.baseline import Baseline
 
         baseline = Baseline.read(*gate.baseline)
-        compared = baseline.compared(result, rules, whole=whole and not look.file_filter.lines)
+        compared = baseline.compared(result, rules, whole=whole and not look.run.file_filter.lines)
     done = Surveyed(result, gate.bar, compared)
     history = _earlier(look.paths(paths)) if any(form.history for form in requested) else ()
     return SurveyReport(done, rules, seconds, rework, history)
 
 
 def _since(
-    result: Run, spec: RulesSpec, look: RunOptions, rules: Mapping[str, RuleDefinition]
+    result: Run, spec: RulesSpec, look: LookOptions, rules: Mapping[str, RuleDefinition]
 ) -> Compared:
     """Return a run compared with the same files as they were at a revision."""
     from yellow_trellis.project.git import Repository
     from yellow_trellis.reports.baseline import Baseline
 
-    base = look.file_filter.base
+    base = look.run.file_filter.base
     assert base is not None  # the caller has seen to it
     root = common_root(report.path for report in result.reports)
     repository = Repository(root)
@@ -98,10 +97,11 @@ def _since(
     }
     earlier = Run([], root)
     if texts:
-        plain = replace(look.file_filter, since=None, staged=False, lines=False)
-        before = replace(look, file_filter=plain, texts=texts, names_from=None)
+        plain = replace(look.run.file_filter, since=None, staged=False, lines=False)
+        options = replace(look.run, file_filter=plain, with_marks=True)
+        before = replace(look, run=options, texts=texts, names_from=None)
         names = tuple(os.path.relpath(path) for path in texts)
-        earlier, _ = run_shown(names, spec, before, with_marks=True)
+        earlier, _ = run_shown(names, spec, before)
     baseline = Baseline(Path("revision").absolute(), ())
     baseline = baseline.with_entries(baseline.entries_of(earlier.findings))
     return baseline.compared(result, rules, whole=False)._replace(since=base)

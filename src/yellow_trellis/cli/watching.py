@@ -27,7 +27,7 @@ from yellow_trellis.cli.console import (
     tell_problems,
 )
 from yellow_trellis.cli.diff_view import applied_rules, show_changes, show_refused
-from yellow_trellis.cli.options import RuleChoice, RunOptions
+from yellow_trellis.cli.options import RuleChoice, LookOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.runs.processes.child import Child, best_start
@@ -78,7 +78,7 @@ def _send(end: Connection, work: Callable[..., Look], arguments: tuple[object, .
 
 
 def survey_files(
-    paths: tuple[str, ...], choice: RuleChoice, look: RunOptions, fix: bool, brief: bool
+    paths: tuple[str, ...], choice: RuleChoice, look: LookOptions, fix: bool, brief: bool
 ) -> Look:
     """Look at files, show what is found, and fix what may be fixed unasked if that is asked for.
 
@@ -99,9 +99,9 @@ def survey_files(
     return Look(counts, written)
 
 
-def _fixed(paths: tuple[str, ...], spec: RulesSpec, look: RunOptions) -> tuple[str, ...]:
+def _fixed(paths: tuple[str, ...], spec: RulesSpec, look: LookOptions) -> tuple[str, ...]:
     """Apply what may be fixed unasked, and return the real paths of the files written."""
-    done, _ = run_shown(paths, spec, look, mode="rework")
+    done, _ = run_shown(paths, spec, look, look.rework())
     report = write_changes(done.changes, done.root, applied_rules(done), look.commands())
     out = console()
     for path in report.written:
@@ -110,7 +110,7 @@ def _fixed(paths: tuple[str, ...], spec: RulesSpec, look: RunOptions) -> tuple[s
     return tuple(os.path.realpath(path) for path in report.written)
 
 
-def try_rule(file: str, paths: tuple[str, ...], look: RunOptions) -> Look:
+def try_rule(file: str, paths: tuple[str, ...], look: LookOptions) -> Look:
     """Run the examples of the rules in a file, and show what they find and change."""
     spec = RulesSpec((file,))
     out = console()
@@ -134,12 +134,12 @@ def try_rule(file: str, paths: tuple[str, ...], look: RunOptions) -> Look:
     return Look({})
 
 
-def _show_diff(files: list[str], spec: RulesSpec, look: RunOptions) -> float:
+def _show_diff(files: list[str], spec: RulesSpec, look: LookOptions) -> float:
     """Show what the rules make of the first files; return the seconds it took."""
     if not files:
         return 0.0
     some = tuple(files[:_DIFFED])
-    result, seconds = run_shown(some, spec, look, mode="rework", with_review=True)
+    result, seconds = run_shown(some, spec, look, look.rework(with_review=True))
     if result.changed:
         show_changes(console(), result, _LINES)
         show_refused(console(), result)

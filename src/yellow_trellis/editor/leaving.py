@@ -17,7 +17,7 @@ from yellow_trellis.editor.text_diff import text_changes
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.fixes import Fix
 from yellow_trellis.plans.incremental import units
-from yellow_trellis.runs.pipeline import FileOptions
+from yellow_trellis.runs.run_options import USUAL, RunOptions
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -45,7 +45,7 @@ def _on_line(
         is_it = finding.span.start == start and finding.rule == rule
         return finding.fix_at(0) if is_it else None
 
-    report = files.report(document, setup, ruleset, FileOptions("rework"), choose)
+    report = files.report(document, setup, ruleset, RunOptions(mode="rework"), choose)
     if report.change is None:
         return "no comment can be written there"
     data = document.read(report.change.raw)
@@ -100,6 +100,6 @@ def _is_found(
     """Return whether a rule still finds what starts at the byte `start` of a changed text."""
     changed = Document(document.path, document.language, data.decode("utf-8"))
     ruleset = setup.spec.ruleset(document.path).only([rule])
-    report = files.report(changed, setup, ruleset, FileOptions())
+    report = files.report(changed, setup, ruleset, USUAL)
     place = changed.source.place(start)
     return any(finding.start == place for finding in report.findings)

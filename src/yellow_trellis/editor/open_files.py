@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from contextlib import suppress
 from functools import partial
 from pathlib import Path
@@ -21,13 +21,14 @@ from yellow_trellis.project.project import CodeBase
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
 from yellow_trellis.runs.processes.deadlines import Deadline
-from yellow_trellis.runs.run_options import Limits
+from yellow_trellis.runs.run_options import Limits, RunOptions
 from yellow_trellis.semantics import SPELLED
 from yellow_trellis.source import Source, UnreadableError
 
 LIMITS = Limits(rule=2.0, file=20.0)
+_NO_REASONS: Mapping[str, str] = {}
 """Seconds for one rule, and for all, on one open file."""
 
 
@@ -196,8 +197,9 @@ class OpenFiles:
         document: Document,
         setup: Setup,
         ruleset: Ruleset,
-        options: FileOptions,
+        options: RunOptions,
         choose: Choose | None = None,
+        refused: Mapping[str, str] = _NO_REASONS,
     ) -> FileReport:
         watch = Watch(over=dict(document.over))
         guard = Deadline(LIMITS)
@@ -206,5 +208,5 @@ class OpenFiles:
         with guard.on_duty():
             return process_file(
                 document.raw, document.path, document.language.name, ruleset, options, view,
-                choose=choose, watch=watch,
+                refused=refused, choose=choose, watch=watch,
             )

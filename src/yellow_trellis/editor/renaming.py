@@ -18,6 +18,7 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.fixes import fix
 from yellow_trellis.rules import RuleDefinition, Ruleset
 from yellow_trellis.runs.file_report import Run
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.semantics import Binding, facts_of, semantics_of
 from yellow_trellis.syntax import Node, Tree
 
@@ -107,7 +108,7 @@ def _everywhere(
         RULE, summary="renamed", rename=symbol, to=new, language=document.language.name
     )
     rules = Ruleset.of([rule])
-    done = run_over(files, setup, rules, tell, mode="rework", paths=[setup.root])
+    done = run_over(files, setup, rules, tell, RunOptions(mode="rework"), paths=[setup.root])
     if reason := next(_refusals(done), ""):
         return reason
     changes = changes_of(files, done)

@@ -40,9 +40,9 @@ from yellow_trellis.project.locate import OWN
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.reports.baseline import Baseline, matched
 from yellow_trellis.rules import RuleDefinition, Ruleset
-from yellow_trellis.runs.pipeline import FileOptions
 from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.report_types import Change
+from yellow_trellis.runs.run_options import USUAL, RunOptions, SyntaxChecks
 from yellow_trellis.semantics import SPELLED
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Tree
@@ -131,7 +131,7 @@ class Session(OpenFiles):
             return ()
         document, setup = opened
         ruleset, source = setup.spec.ruleset(path), document.source
-        report = self.report(document, setup, ruleset, FileOptions())
+        report = self.report(document, setup, ruleset, USUAL)
         results: list[Related] = []
         for conflict in report.conflicts:
             sides = (conflict.party, conflict.other)
@@ -268,7 +268,7 @@ class Session(OpenFiles):
             baseline = Baseline.read(file, settings.folder)
         except (TrellisError, OSError) as error:
             return [], [str(error)]
-        report = self.report(document, setup, ruleset, FileOptions(with_marks=True))
+        report = self.report(document, setup, ruleset, RunOptions(with_marks=True))
         place = baseline.place(document.path)
         accepted = [entry for entry in baseline.entries if entry.path == place]
         pairs = matched(baseline.entries_of(report.findings), accepted)
@@ -319,7 +319,7 @@ class Session(OpenFiles):
             return finding.fix_at(number)
 
         ruleset = setup.spec.ruleset(path).only([rule])
-        options = FileOptions("rework", with_review=True)
+        options = RunOptions(mode="rework", with_review=True)
         report = self.report(document, setup, ruleset, options, choose)
         if report.change is not None:
             return self._changes(document, report.change)
@@ -349,12 +349,9 @@ class Session(OpenFiles):
             ruleset = ruleset.only(rules)
         spanning = {rule: "it is done in all of the code base" for rule in ruleset.spanning()}
         version = setup.settings.python_version
-        options = FileOptions(
-            "rework",
-            refused=tuple(sorted(spanning.items())),
-            versions=(("python", version),) if version else (),
-        )
-        report = self.report(document, setup, ruleset, options)
+        checks = SyntaxChecks(versions=(("python", version),) if version else ())
+        options = RunOptions(mode="rework", syntax=checks)
+        report = self.report(document, setup, ruleset, options, refused=spanning)
         return [] if report.change is None else self._changes(document, report.change)
 
     def _changes(self, document: Document, change: Change) -> list[TextChange]:

@@ -30,9 +30,9 @@ from yellow_trellis.project.file_language import language_at
 from yellow_trellis.reports.baseline import Baseline
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.configured import configured_filter
-from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode, Run
+from yellow_trellis.runs.file_report import FileReport, FindingRecord, Run
 from yellow_trellis.runs.rule_source import RulesLike
-from yellow_trellis.runs.run_options import NO_CHECKS, SyntaxChecks
+from yellow_trellis.runs.run_options import USUAL, RunOptions, SyntaxChecks
 from yellow_trellis.runs.runner import run
 from yellow_trellis.source import Source
 
@@ -72,8 +72,8 @@ def _survey(
         return setup
     settings = setup.settings
     try:
-        with_marks = settings.baseline is not None
-        done = run_over(files, setup, setup.spec, tell, without=nested, with_marks=with_marks)
+        options = RunOptions(with_marks=settings.baseline is not None)
+        done = run_over(files, setup, setup.spec, tell, options, without=nested)
         findings = done.findings
         if settings.baseline is not None:
             baseline = Baseline.read(settings.folder / settings.baseline, settings.folder)
@@ -112,13 +112,12 @@ def fix_all(
         return setup
     spec = setup.spec._replace(only=rules)
     versions = setup.settings.python_version
-    syntax = SyntaxChecks(versions=(("python", versions),)) if versions else NO_CHECKS
+    syntax = SyntaxChecks(versions=(("python", versions),) if versions else ())
+    options = RunOptions(mode="rework", syntax=syntax)
     paths = [scope] if scope else None
     nested = nested_folders(scope or str(setup.settings.folder))
     try:
-        done = run_over(
-            files, setup, spec, tell, mode="rework", paths=paths, without=nested, syntax=syntax
-        )
+        done = run_over(files, setup, spec, tell, options, paths=paths, without=nested)
         changes = changes_of(files, done)
     except TrellisError as error:
         return str(error)
@@ -131,11 +130,10 @@ def run_over(
     setup: Setup,
     rules: RulesLike,
     tell: Tell,
+    options: RunOptions = USUAL,
     *,
-    mode: Mode = "survey",
     paths: Iterable[str] | None = None,
     without: Iterable[str] = (),
-    **options: Any,
 ) -> Run:
     """Return the run of some rules over the files of a configuration, as an editor has them.
 
@@ -145,17 +143,19 @@ def run_over(
     progress = _Progress(tell)
     file_filter = configured_filter(setup.settings)
     skip = (*file_filter.skip, *skip_patterns(without, str(setup.settings.folder)))
-    return run(
-        list(paths) if paths is not None else setup.paths,
-        rules,
-        mode=mode,
+    options = replace(
+        options,
         file_filter=replace(file_filter, skip=skip),
         cache=True,
         workers=max((os.cpu_count() or 1) - 1, 1),
+    )
+    return run(
+        list(paths) if paths is not None else setup.paths,
+        rules,
+        options,
         unsaved=files.unsaved(),
         on_start=progress.begin,
         on_progress=progress.step,
-        **options,
     )
 
 

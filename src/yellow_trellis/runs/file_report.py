@@ -32,7 +32,6 @@ COLUMNS = (
 
 _SHOWN = ("rule", "level", "place", "message")
 
-Mode = Literal["survey", "rework", "trial"]
 
 
 class FindingRecord(NamedTuple):

@@ -21,10 +21,10 @@ from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.rules import Fingerprints, RuleDefinition, Ruleset, doubts
 from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.runs import file_scan
-from yellow_trellis.runs.file_report import FileReport, FindingRecord, Mode
+from yellow_trellis.runs.file_report import FileReport, FindingRecord
 from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView, Scan, ScanInput
 from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
-from yellow_trellis.runs.run_options import Versions
+from yellow_trellis.runs.run_options import USUAL, RunOptions
 from yellow_trellis.scan import local_rules
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.source import Source, UnreadableError, line_count
@@ -32,34 +32,8 @@ from yellow_trellis.source.diff import hunks_of, patch
 from yellow_trellis.syntax import Tree
 
 
-class FileOptions(NamedTuple):
-    """Options of processing a file.
-
-    `mode` is ``survey`` to find and to check fixes against each other, ``rework`` to apply them,
-    round after round, or ``trial`` to do that and to try the rules on each other.
-    """
-
-    mode: Mode = "survey"
-    with_review: bool = False
-    """Whether fixes that may change behaviour are applied too."""
-    with_holes: bool = False
-    """Whether each finding shows what the holes of its pattern took."""
-    with_marks: bool = False
-    """Whether each finding gets a mark by which it is known after edits."""
-    refused: tuple[tuple[str, str], ...] = ()
-    """Rules whose fixes are not applied, each with the reason."""
-    versions: Versions = ()
-    """By language: its oldest version that the new text must be read by."""
-    whole_files: bool = False
-    """Whether every file with a candidate rule is parsed whole: no shortcut is taken."""
-    with_details: bool = False
-    """Whether a survey also tells the edits of fixes, and what comments leave alone."""
-
-
-SURVEY = FileOptions()
-
-
 _NO_FIXES: Mapping[int, plans.SeparateFix] = {}
+_NO_REASONS: Mapping[str, str] = {}
 
 
 class _Outcome(NamedTuple):
@@ -82,9 +56,10 @@ def process_file(
     path: str,
     language_name: str,
     ruleset: Ruleset,
-    options: FileOptions = SURVEY,
+    options: RunOptions = USUAL,
     project: ProjectView = NO_PROJECT,
     *,
+    refused: Mapping[str, str] = _NO_REASONS,
     changed_from: tuple[bytes | None] | None = None,
     choose: plans.Choose | None = None,
     watch: Watch | None = None,
@@ -95,6 +70,7 @@ def process_file(
         path, language_name: how the file is called, and what it is written in.
         options: what is done with it.
         project: what is known of the code base around it.
+        refused: rules whose fixes are not applied, with the reasons.
         changed_from: if only findings on changed lines count: the bytes of the earlier text, None
             if there was none.
         choose: takes one of the fixes of a finding, or none.
@@ -121,7 +97,7 @@ def process_file(
         if outcome is None:
             return report
     else:
-        outcome = _rework(file, options, choose)
+        outcome = _rework(file, options, refused, choose)
     return _report(report, raw, file, options, outcome)
 
 
@@ -132,7 +108,7 @@ def _text(raw: bytes | None, spoken: Language) -> bytes | None:
         return None
 
 
-def _survey(file: ScanInput, options: FileOptions) -> _Outcome | None:
+def _survey(file: ScanInput, options: RunOptions) -> _Outcome | None:
     """Scan a file and check the fixes against each other; None where nothing had to be parsed.
 
     Fixes are made and planned on the tree of all of the file only.
@@ -163,11 +139,11 @@ def _survey(file: ScanInput, options: FileOptions) -> _Outcome | None:
 
 
 def _separate(
-    file: ScanInput, scan: Scan, options: FileOptions
+    file: ScanInput, scan: Scan, options: RunOptions
 ) -> tuple[Mapping[int, plans.SeparateFix], list[RuleFailure]]:
     """Return by identity of a finding what its fix does by itself."""
     prefer = file.ruleset.preferences()
-    version = dict(options.versions).get(file.language.name)
+    version = dict(options.syntax.versions).get(file.language.name)
 
     def separate(findings: list[Finding]) -> dict[int, plans.SeparateFix]:
         fixes = plans.separate_fixes(scan.tree, findings, prefer, version)
@@ -177,7 +153,7 @@ def _separate(
 
 
 def _conflicts(
-    file: ScanInput, scan: Scan, contested: list[Finding], options: FileOptions
+    file: ScanInput, scan: Scan, contested: list[Finding], options: RunOptions
 ) -> tuple[list[plans.Conflict], list[RuleFailure]]:
     if not contested:
         return [], []
@@ -186,14 +162,19 @@ def _conflicts(
     def plan(findings: list[Finding]) -> plans.Plan:
         with_review = options.with_review
         made = plans.make_plan(scan.tree, findings, with_review=with_review, prefer=prefer)
-        plans.prove(made, dict(options.versions).get(file.language.name))
+        plans.prove(made, dict(options.syntax.versions).get(file.language.name))
         return made
 
     result, failures = plans.contained(scan.tree, contested, plan)
     return result.conflicts, failures
 
 
-def _rework(file: ScanInput, options: FileOptions, choose: plans.Choose | None) -> _Outcome:
+def _rework(
+    file: ScanInput,
+    options: RunOptions,
+    refused: Mapping[str, str],
+    choose: plans.Choose | None,
+) -> _Outcome:
     """Apply the fixes of a file until a round has nothing to apply."""
     ruleset, vocabulary = file.ruleset, file.project.vocabulary
     first: list[Finding] = []
@@ -225,24 +206,24 @@ def _rework(file: ScanInput, options: FileOptions, choose: plans.Choose | None) 
         tree,
         find,
         with_review=options.with_review,
-        refused=dict(options.refused),
+        refused=dict(refused),
         prefer=ruleset.preferences(),
         choose=choose,
-        version=dict(options.versions).get(file.language.name),
+        version=dict(options.syntax.versions).get(file.language.name),
         partial=plans.Partial(local_rules(ruleset, file.language), find_within),
     )
     return _Outcome(tree, first, [*failures, *done.failures], done.conflicts, done)
 
 
 def _report(
-    report: FileReport, raw: bytes, file: ScanInput, options: FileOptions, outcome: _Outcome
+    report: FileReport, raw: bytes, file: ScanInput, options: RunOptions, outcome: _Outcome
 ) -> FileReport:
     """Return the report of a file with all that became of it; its trees are released."""
     path, source = report.path, file.source
     tree, done = outcome.tree, outcome.rework
     problems = [Problem(path, failure.reason, failure.rule) for failure in outcome.failures]
     if outcome.tells_broken and tree.broken:
-        problems.append(_unparsed(tree, dict(options.versions).get(file.language.name)))
+        problems.append(_unparsed(tree, dict(options.syntax.versions).get(file.language.name)))
     if done is not None:
         report = report._replace(
             rounds=sum(1 for turn in done.rounds if turn.rules),
@@ -301,7 +282,7 @@ def _findings_of(
 
 
 def _records(
-    outcome: _Outcome, source: Source, options: FileOptions
+    outcome: _Outcome, source: Source, options: RunOptions
 ) -> tuple[FindingRecord, ...]:
     """Return the findings as they are shown, with those left alone only if that is asked for."""
     shown = [f for f in outcome.findings if options.with_details or not f.left]

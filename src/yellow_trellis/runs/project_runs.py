@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Any
+
+from msgspec.structs import replace
 
 from yellow_trellis.project.discovery import common_root
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesLike
+from yellow_trellis.runs.run_options import USUAL, RunOptions
 from yellow_trellis.runs.runner import run
 from yellow_trellis.runs.transaction.undo import UndoReport, undo
 from yellow_trellis.runs.transaction.write import WriteReport, write_changes
@@ -26,30 +28,29 @@ class Project:
     def __repr__(self) -> str:
         return f"<Project {', '.join(map(str, self.paths))}>"
 
-    def survey(self, rules: RulesLike, **options: Any) -> Run:
+    def survey(self, rules: RulesLike, options: RunOptions = USUAL) -> Run:
         """Return the findings of `rules`, and the conflicts among their fixes.
 
-        Arguments: `rules` are rules, paths, names of packs, or several of these; `options` are
-        those of `run`.
+        Arguments: `rules` are rules, paths, names of packs, or several of these.
         Errors: those of `run`.
         """
-        return run(self.paths, rules, **options)
+        return run(self.paths, rules, options)
 
-    def preview(self, rules: RulesLike, **options: Any) -> Run:
+    def preview(self, rules: RulesLike, options: RunOptions = USUAL) -> Run:
         """Return what `apply` would change, with the new text of each file; nothing is written.
 
         Arguments and errors: see `survey`.
         """
-        return run(self.paths, rules, mode="rework", **options)
+        return run(self.paths, rules, replace(options, mode="rework"))
 
-    def apply(self, rules: RulesLike | Run, **options: Any) -> WriteReport:
+    def apply(self, rules: RulesLike | Run, options: RunOptions = USUAL) -> WriteReport:
         """Apply the fixes of `rules`, or what a preview has shown, and write the files.
 
         A file that has changed since it was read is left alone. Whether work is committed is not
         looked at: that is for the caller.
         Arguments: see `survey`. Errors: those of `run` and `write_changes`.
         """
-        done = rules if isinstance(rules, Run) else self.preview(rules, **options)
+        done = rules if isinstance(rules, Run) else self.preview(rules, options)
         changes = done.changes
         names = sorted({rule for change in changes for hunk in change.hunks for rule in hunk.rules})
         return write_changes(changes, done.root, names)

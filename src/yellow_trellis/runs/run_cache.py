@@ -23,7 +23,7 @@ class RunCache:
 
     def __init__(self, base: CodeBase, rules: RulesSpec | PatternSpec, task: Task) -> None:
         self._base = base
-        modes = (task.options, task.with_generated)
+        modes = task.options.of_report()
         self._vocabulary = base.vocabulary if base.symbols else SPELLED
         words = sorted((name, sorted(some)) for name, some in self._vocabulary.words.items())
         kind = (rules.identity(), modes, words, sorted(self._vocabulary.patched.items()))

@@ -8,25 +8,25 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from yellow_trellis.findings.timing import Watch
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.discovery import SourceFile, common_root, discover
 from yellow_trellis.project.file_filter import narrowed
 from yellow_trellis.project.file_language import language_at
-from yellow_trellis.project.file_options import EVERYTHING, FileFilter, SkippedFile
+from yellow_trellis.project.file_options import FileFilter, SkippedFile
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, code_base
 from yellow_trellis.rules import RuleDefinition, RuleError, Ruleset
 from yellow_trellis.runs.cross_file import failed_somewhere
-from yellow_trellis.runs.file_report import FileReport, Mode, Run
-from yellow_trellis.runs.pipeline import FileOptions
+from yellow_trellis.runs.file_report import FileReport, Run
 from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.processes.pool import spread
 from yellow_trellis.runs.processes.task import Task, look_at
 from yellow_trellis.runs.report_types import Problem
 from yellow_trellis.runs.rule_source import PatternSpec, RulesLike, RulesSpec, as_rules
-from yellow_trellis.runs.run_options import NO_CHECKS, USUAL, Limits, SyntaxChecks
+from yellow_trellis.runs.run_options import USUAL, RunOptions
 
 if TYPE_CHECKING:
     from concurrent.futures import Executor
@@ -65,19 +65,8 @@ def pairs_of(run: Run) -> Pairs:
 def run(
     paths: str | Path | Iterable[str | Path],
     rules: RulesLike,
+    options: RunOptions = USUAL,
     *,
-    mode: Mode = "survey",
-    with_review: bool = False,
-    with_holes: bool = False,
-    with_marks: bool = False,
-    whole_files: bool = False,
-    with_details: bool = False,
-    file_filter: FileFilter = EVERYTHING,
-    limits: Limits = USUAL,
-    syntax: SyntaxChecks = NO_CHECKS,
-    cache: bool = False,
-    timed: bool = False,
-    workers: int | None = None,
     executor: Executor | None = None,
     ask: Ask | None = None,
     unsaved: Mapping[str, bytes] = _NO_TEXTS,
@@ -87,18 +76,7 @@ def run(
     """Look at all files under `paths` with `rules`; nothing is written but what `cache` keeps.
 
     Arguments:
-        mode: ``survey`` finds, ``rework`` also makes the new text of each file.
-        with_review, with_holes, with_marks, whole_files, with_details: see `FileOptions`.
-        file_filter: which of the files to look at, and of what size at most.
-        limits: what one file may cost.
-        syntax: what changed files are held to; its commands are for `write_changes`.
-        cache: whether what is known from earlier runs is used, and what is found kept; of a few
-            named files no reports are kept, as they are looked at sooner.
-        timed: whether each report says what the parts of the work took.
-        workers: how many processes; as many as there are processors if left out, none of them
-            started where the code is too small to be worth it, but one where rules are programs or
-            `limits` has a memory. Rules given as a `Ruleset` are used in this process, as functions
-            cannot be sent to another.
+        options: what is done, with which files, at what cost.
         executor: any executor to send the work to instead; its workers see the same files.
         ask: asked about every finding with a fix, in the order of the files; then all is done in
             this process.
@@ -107,7 +85,7 @@ def run(
     Returns: a `Run`; the same whatever the number of workers, and whatever was known before.
     Errors: `MissingPathError`, `RuleError`, `RevisionError`, `CodeOwnersError`.
     """
-    rules = as_rules(rules)
+    rules, file_filter = as_rules(rules), options.file_filter
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset()
     paths = [paths] if isinstance(paths, (str, Path)) else list(paths)
     root = common_root(paths)
@@ -123,7 +101,7 @@ def run(
         tuple(sorted(ruleset.languages())),
         file_filter.endings,
         tuple(sorted(unsaved.items())),
-        cache,
+        options.cache,
     )
     spanning = [rule for rule in ruleset.rules if rule.across is not None]
     _refuse_unknown(spanning, base)
@@ -132,22 +110,16 @@ def run(
     task = Task(
         (),
         rules if executor is None or isinstance(rules, Ruleset) else rules.for_elsewhere(),
-        FileOptions(
-            mode, with_review, with_holes, with_marks, (), syntax.versions, whole_files,
-            with_details,
-        ),
+        options,
         base,
         folder=os.getcwd(),
-        limits=limits,
-        timed=timed,
-        with_generated=file_filter.generated,
     )
     if file_filter.lines and file_filter.base is not None:
         task = task._replace(changed_from=_earlier(files, file_filter.base, root))
-    inspection = _Inspection(task, workers, executor, _asking(ask) if ask is not None else None)
+    inspection = _Inspection(task, executor, _asking(ask) if ask is not None else None)
     store = None
     many = len(paths) > _FEW or any(map(os.path.isdir, paths))
-    if cache and many and ask is None and not timed and not file_filter.lines:
+    if options.cache and many and ask is None and not options.timed and not file_filter.lines:
         store = None if isinstance(rules, Ruleset) else _cache(base, rules, task)
     saved = [f for f in files if not unsaved or os.path.realpath(f.path) not in unsaved]
     by_path: dict[str, FileReport] = {}
@@ -171,13 +143,13 @@ def run(
         if store is not None:
             store.keep(saved, by_path)
     refused = _undone_outside(spanning, by_path, paths, base, file_filter)
-    _redo(by_path, files, inspection, ruleset, refused, with_review)
+    _redo(by_path, files, inspection, ruleset, refused)
     reports = [by_path[path] for path in sorted(by_path)]
     done = Run([r for r in reports if not r.left], root, remainder, recalled, seconds=clock.phases)
     done.left += [SkippedFile(report.path, report.left) for report in reports if report.left]
     done.left.sort(key=lambda item: item.path)
     done.missed += missed
-    if spanning and mode == "rework":
+    if spanning and options.mode == "rework":
         from yellow_trellis.runs.outside_users import texts_saying
 
         applied = {f.rule for r in done.reports for f in r.fates if f.state == "applied"}
@@ -215,7 +187,6 @@ class _Inspection(Struct, frozen=True):
     """The way to the reports of files: in this process, in others, or with a person to ask."""
 
     task: Task
-    workers: int | None
     executor: Executor | None
     asking: Asking | None
 
@@ -226,11 +197,10 @@ class _Inspection(Struct, frozen=True):
 
         Arguments: `refused` are the rules that no fix is made of, with the reasons.
         """
-        options = self.task.options._replace(refused=tuple(sorted(refused.items())))
-        task = self.task._replace(options=options)
+        task = self.task._replace(refused=tuple(sorted(refused.items())))
         if self.asking is not None:
-            return _ask_for_each(files, task, self.asking, self.workers)
-        return spread(task, files, self.workers, self.executor)
+            return _ask_for_each(files, task, self.asking)
+        return spread(task, files, self.executor)
 
 
 def _redo(
@@ -239,7 +209,6 @@ def _redo(
     inspection: _Inspection,
     ruleset: Ruleset,
     failed: dict[str, str],
-    with_review: bool,
 ) -> None:
     """Repeat files without the rules over several files that cannot be done in all of them.
 
@@ -247,7 +216,7 @@ def _redo(
     """
     refused: dict[str, str] = {}
     while failed := failed or failed_somewhere(
-        by_path.values(), ruleset.spanning() - set(refused), with_review
+        by_path.values(), ruleset.spanning() - set(refused), inspection.task.options.with_review
     ):
         refused |= failed
         again = [file for file in files if _has_any(by_path[file.path], failed)]
@@ -294,7 +263,7 @@ def _undone_outside(
 
 
 def _ask_for_each(
-    files: list[SourceFile], task: Task, asking: Asking, workers: int | None
+    files: list[SourceFile], task: Task, asking: Asking
 ) -> Iterator[FileReport]:
     """Yield the reports of files for which a person chooses among the fixes.
 
@@ -302,10 +271,10 @@ def _ask_for_each(
     """
     over: dict[str, tuple[tuple[str, str], ...]] = {}
     if not isinstance(task.rules, Ruleset) and task.rules.runs_code:
-        survey = task._replace(options=task.options._replace(mode="survey"))
-        for report in spread(survey, files, workers):
+        survey = task._replace(options=replace(task.options, mode="survey"))
+        for report in spread(survey, files):
             over[report.path] = tuple((p.rule, p.reason) for p in report.problems if p.rule)
-    guard = Deadline(task.limits)
+    guard = Deadline(task.options.limits)
 
     def choose(finding: Finding, tree: Tree) -> Fix | None:
         with guard.off_duty():

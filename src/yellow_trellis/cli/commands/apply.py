@@ -27,7 +27,7 @@ from yellow_trellis.cli.options import (
     STRICT,
     UNCOMMITTED,
     RuleChoice,
-    RunOptions,
+    LookOptions,
     format_option,
 )
 from yellow_trellis.cli.output import styled, write
@@ -80,7 +80,7 @@ def command(
     leaving: tuple[str, ...],
     reason: str | None,
     form: str,
-    look: RunOptions,
+    look: LookOptions,
 ) -> None:
     """Apply the fixes to PATHS, round after round until nothing is left.
 
@@ -106,14 +106,8 @@ def command(
             raise UsageError("--commit goes with none of --ask, --strict, --uncommitted, json")
         apply_and_commit(argument, spec, look, with_review, author)
         return
-    result, seconds = run_shown(
-        argument,
-        spec,
-        look,
-        mode="rework",
-        with_review=with_review,
-        ask=ask_at_terminal if asking else None,
-    )
+    ask = ask_at_terminal if asking else None
+    result, seconds = run_shown(argument, spec, look, look.rework(with_review), ask)
     conflicts = len(result.conflicts)
     if strict and conflicts:
         if form == "json":
@@ -127,9 +121,9 @@ def command(
         sys.exit(status)
 
 
-def _print_fixed(spec: RulesSpec, look: RunOptions, with_review: bool) -> None:
+def _print_fixed(spec: RulesSpec, look: LookOptions, with_review: bool) -> None:
     """Print the text on standard input as the fixes leave it."""
-    result, _ = run_shown((), spec, look, mode="rework", with_review=with_review)
+    result, _ = run_shown((), spec, look, look.rework(with_review))
     (raw,) = look.unsaved().values()
     for change in result.changes:
         raw = change.raw

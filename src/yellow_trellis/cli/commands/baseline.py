@@ -7,6 +7,8 @@ import sys
 from collections import Counter
 from pathlib import Path
 
+from msgspec.structs import replace
+
 from yellow_trellis.cli.arguments import Takes, UsageError, file_to_write, flag, option
 from yellow_trellis.cli.console import (
     ASK,
@@ -19,7 +21,7 @@ from yellow_trellis.cli.console import (
 )
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.gate_options import OwnFile, baseline_here
-from yellow_trellis.cli.options import LOOK, PATHS, RULES, RuleChoice, RunOptions
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, RuleChoice, LookOptions
 from yellow_trellis.cli.output import styled
 from yellow_trellis.reports.baseline import NAME, Baseline
 
@@ -45,7 +47,7 @@ def command(
     choice: RuleChoice,
     file: str | None,
     accept: bool,
-    look: RunOptions,
+    look: LookOptions,
 ) -> None:
     """Accept the findings of today in PATHS: a survey then shows, and fails by, new ones only.
 
@@ -53,13 +55,13 @@ def command(
     taken in without --accept. An accepted finding is known again by its code, the definition it
     stands in and what stands around it: lines may shift, code may be formatted anew or moved.
     """
-    if look.file_filter.lines:
+    if look.run.file_filter.lines:
         raise UsageError("a baseline is about whole files: leave out --changed-lines")
     remainder = OwnFile(Path(file)) if file is not None else baseline_here() or OwnFile(Path(NAME))
     where = remainder.path
     entry = Baseline.read(*remainder) if os.path.lexists(where) else None
     spec = choice.spec()
-    result, _ = run_shown(paths, spec, look, with_marks=True)
+    result, _ = run_shown(paths, spec, look, replace(look.run, with_marks=True))
     out = console()
     before = entry or Baseline(where, top=remainder.top)
     compared = before.compared(result, (rule.name for rule in spec.ruleset()))

@@ -6,6 +6,8 @@ import sys
 from collections import Counter
 from pathlib import Path
 
+from msgspec.structs import replace
+
 from yellow_trellis.cli.arguments import Takes, flag, option
 from yellow_trellis.cli.console import (
     ASK,
@@ -27,7 +29,7 @@ from yellow_trellis.cli.options import (
     RULES,
     STRICT,
     RuleChoice,
-    RunOptions,
+    LookOptions,
     format_option,
 )
 from yellow_trellis.cli.output import Output, styled, write
@@ -35,7 +37,7 @@ from yellow_trellis.plans.conflict import EXPLAINED, Conflict, ConflictSide
 from yellow_trellis.plans.trial import TOLD, Trial, TrialKind
 from yellow_trellis.reports.json import clashes_json
 from yellow_trellis.reports.plots import draw_clashes
-from yellow_trellis.runs.file_report import Mode, Run
+from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.runner import Pairs, pairs_of
 from yellow_trellis.visible_text import visible
 
@@ -76,7 +78,7 @@ def command(
     everything: bool,
     picture: str | None,
     form: str,
-    look: RunOptions,
+    look: LookOptions,
 ) -> None:
     """Check the fixes against each other on PATHS, over all rounds. Nothing is written.
 
@@ -84,8 +86,10 @@ def command(
     other in the first round, also those that ask for review, and none that fail the proof.
     """
     spec = choice.spec()
-    mode: Mode = "trial" if trying else "rework"
-    result, _ = run_shown(paths, spec, look, mode=mode, with_review=with_review)
+    options = look.rework(with_review)
+    if trying:
+        options = replace(options, mode="trial")
+    result, _ = run_shown(paths, spec, look, options)
     if form == "json":
         write(clashes_json(result))
     else:

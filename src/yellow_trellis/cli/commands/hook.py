@@ -13,7 +13,7 @@ from yellow_trellis.cli.console import ASK, DIM, GOOD, console, counted, notes, 
 from yellow_trellis.cli.console import shown_path, tell_problems
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.gate_options import HELD, GateOptions, gate_here
-from yellow_trellis.cli.options import RULES, RuleChoice, RunOptions, settings_here
+from yellow_trellis.cli.options import RULES, RuleChoice, LookOptions, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.survey_view import show_survey
 from yellow_trellis.cli.surveying import survey_report
@@ -27,6 +27,7 @@ from yellow_trellis.project.staging import (
 )
 from yellow_trellis.runs.configured import configured_filter
 from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.runs.run_options import RunOptions
 
 ACTIONS = ("install", "remove", "show", "run")
 HOOKS = ("pre-commit", "pre-push")
@@ -210,12 +211,13 @@ def _names(files: list[StagedFile]) -> tuple[str, ...]:
     return tuple(os.path.relpath(file.path) for file in files)
 
 
-def _look(files: list[StagedFile]) -> RunOptions:
+def _look(files: list[StagedFile]) -> LookOptions:
     """Return options of a run that takes texts of git where the working tree has others.
 
     What the code base has on the disk is known from earlier runs: a small commit saves most by it.
     """
-    return RunOptions(configured_filter(settings_here()), texts=unlike_disk(files))
+    options = RunOptions(file_filter=configured_filter(settings_here()), cache=True)
+    return LookOptions(options, texts=unlike_disk(files))
 
 
 def _fixed(
@@ -224,7 +226,8 @@ def _fixed(
     """Apply the safe fixes to what is staged, and return what is staged then."""
     from yellow_trellis.runs.staged_fixes import NotStagedError, fix_staged
 
-    done, _ = run_shown(_names(files), spec, _look(files), mode="rework")
+    look = _look(files)
+    done, _ = run_shown(_names(files), spec, look, look.rework())
     try:
         paths = fix_staged(repository, files, done)
     except NotStagedError as error:

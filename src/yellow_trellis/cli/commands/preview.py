@@ -16,7 +16,7 @@ from yellow_trellis.cli.options import (
     RULES,
     STRICT,
     RuleChoice,
-    RunOptions,
+    LookOptions,
     format_option,
 )
 from yellow_trellis.cli.output import write
@@ -45,15 +45,13 @@ def command(
     strict: bool,
     everything: bool,
     form: str,
-    look: RunOptions,
+    look: LookOptions,
 ) -> None:
     """Show as a diff what `ytr apply` would change in PATHS, grouped by rule, and the conflicts.
 
     `--format patch` prints one unified diff in path order, for other programs.
     """
-    result, seconds = run_shown(
-        paths, choice.spec(), look, mode="rework", with_review=with_review
-    )
+    result, seconds = run_shown(paths, choice.spec(), look, look.rework(with_review))
     if form == "json":
         write(rework_json(result, written=False, left=[]))
     elif form == "patch":

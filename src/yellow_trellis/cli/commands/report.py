@@ -20,7 +20,7 @@ from yellow_trellis.cli.console import (
 )
 from yellow_trellis.cli.exit_codes import UNHANDLED
 from yellow_trellis.cli.gate_options import HELD, GateOptions, OwnFile, history_here
-from yellow_trellis.cli.options import LOOK, PATHS, RULES, RuleChoice, RunOptions, format_option
+from yellow_trellis.cli.options import LOOK, PATHS, RULES, RuleChoice, LookOptions, format_option
 from yellow_trellis.cli.output import Output, styled, write, write_report
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.reports.csv import history_csv
@@ -74,7 +74,7 @@ def command(
     paths: tuple[str, ...],
     choice: RuleChoice,
     gate_options: GateOptions,
-    look: RunOptions,
+    look: LookOptions,
 ) -> None:
     """Show what changed since the last survey that was recorded: what was fixed, what came back.
 
@@ -112,7 +112,7 @@ def _write_page(
     paths: tuple[str, ...],
     choice: RuleChoice,
     gate_options: GateOptions,
-    look: RunOptions,
+    look: LookOptions,
 ) -> None:
     """Survey the code, and write a page about it."""
     from yellow_trellis.cli.surveying import survey_report

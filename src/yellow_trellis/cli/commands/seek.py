@@ -8,6 +8,8 @@ from collections import Counter
 from itertools import groupby
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
+
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, known_language, option, whole
 from yellow_trellis.cli.console import (
     DIM,
@@ -27,7 +29,7 @@ from yellow_trellis.cli.options import (
     PATHS,
     STRICT,
     UNCOMMITTED,
-    RunOptions,
+    LookOptions,
     configured_here,
     format_option,
     settings_here,
@@ -44,7 +46,7 @@ from yellow_trellis.source import Source
 from yellow_trellis.visible_text import visible
 
 if TYPE_CHECKING:
-    from yellow_trellis.runs.file_report import FindingRecord, Mode, Run
+    from yellow_trellis.runs.file_report import FindingRecord, Run
 
 EXAMPLE = "ytr seek 'stamp(@{zone})' --put 'tick(zone=@{zone})' src/"
 TAKES: Takes = (
@@ -98,7 +100,7 @@ def command(
     count: bool,
     around: int,
     form: str,
-    look: RunOptions,
+    look: LookOptions,
 ) -> None:
     """Find the code in PATHS that PATTERN fits, and show what each hole took.
 
@@ -117,8 +119,8 @@ def command(
         compile_template(put, found_by)
     _check_languages(paths, language)
     spec = PatternSpec(pattern, put, language, part, any_order)
-    mode: Mode = "survey" if put is None else "rework"
-    result, seconds = run_shown(paths, spec, look, mode=mode, with_holes=True)
+    options = replace(look.run if put is None else look.rework(), with_holes=True)
+    result, seconds = run_shown(paths, spec, look, options)
     conflicts = len(result.conflicts)
     if write_it and not (strict and conflicts):
         from yellow_trellis.cli.writing import write_fixes  # who only seeks loads less

@@ -18,7 +18,7 @@ from yellow_trellis.cli.options import (
     REVIEW,
     RULES,
     RuleChoice,
-    RunOptions,
+    LookOptions,
     format_option,
 )
 from yellow_trellis.cli.output import write, write_report
@@ -81,7 +81,7 @@ def command(
     explain: str | None,
     form: str,
     also: tuple[str, ...],
-    look: RunOptions,
+    look: LookOptions,
 ) -> None:
     """Show what the rules find in PATHS. Nothing is written.
 
@@ -89,7 +89,7 @@ def command(
     """
     spec = choice.spec()
     if explain is not None:
-        show_why(console(), explain, look.paths(paths), spec, look.file_filter)
+        show_why(console(), explain, look.paths(paths), spec, look.run.file_filter)
         return
     if record and (choice.is_partial or look.narrow):
         raise UsageError(

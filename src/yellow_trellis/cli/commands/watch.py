@@ -19,7 +19,7 @@ from yellow_trellis.cli.options import (
     PATHS,
     RULES,
     RuleChoice,
-    RunOptions,
+    LookOptions,
     configured_here,
     settings_here,
 )
@@ -54,7 +54,7 @@ _TICK = 500
 
 
 def command(
-    paths: tuple[str, ...], choice: RuleChoice, fix: bool, rule: str | None, look: RunOptions
+    paths: tuple[str, ...], choice: RuleChoice, fix: bool, rule: str | None, look: LookOptions
 ) -> None:
     """Look at files in PATHS whenever they change, and show their findings and the total.
 
@@ -100,7 +100,7 @@ class _Bench(Struct):
 
     rule: str
     tops: tuple[str, ...]
-    look: RunOptions
+    look: LookOptions
 
     def watched(self) -> list[str]:
         """Return what is watched: the folder, as editors put a new file in the place of the old."""
@@ -124,7 +124,7 @@ class _Watcher(Struct):
 
     tops: tuple[str, ...]
     choice: RuleChoice
-    look: RunOptions
+    look: LookOptions
     fix: bool
     counts: dict[str, int] = field(default_factory=dict)
     """By real path: how many findings each file has."""

@@ -18,6 +18,7 @@ from yellow_trellis.patterns import explain
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.rule_source import RulesSpec
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.syntax import Tree
 
 _DATA = b"[[rule]]"
@@ -69,7 +70,7 @@ def preview(files: OpenFiles, tell: Tell, path: str, rule: str) -> str:
     try:
         with _rules(files, path) as (spec, _):
             spec = spec._replace(only=(rule,))
-            done = run_over(files, setup, spec, tell, mode="rework", with_review=True)
+            done = run_over(files, setup, spec, tell, RunOptions(mode="rework", with_review=True))
     except TrellisError as error:
         return str(error)
     text = "".join(str(change.diff) for change in done.changes)

@@ -123,7 +123,7 @@ class Crew:
                 worker.job = None
                 yield from unpacked(sent)
             for worker in [worker for worker in workers if worker.job is not None]:
-                over = worker.board.late(self._task.limits)
+                over = worker.board.late(self._task.options.limits)
                 if over is not None and worker.job is not None and not worker.child.pipe.poll():
                     at, job = worker.board.number or 0, worker.job
                     self._end(worker)
@@ -185,7 +185,7 @@ def _put_off_others(job: _Job, file: SourceFile, jobs: deque[_Job]) -> None:
 
 def _serve(pipe: Connection, task: Task, board: Board) -> None:
     """Do what comes through `pipe` until it ends; this is all that a worker process runs."""
-    settle_in(task.limits.memory)
+    settle_in(task.options.limits.memory)
     try:
         while True:
             files, over = pipe.recv()

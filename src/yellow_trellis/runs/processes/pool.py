@@ -56,16 +56,12 @@ def batches(files: Iterable[SourceFile]) -> Iterator[tuple[SourceFile, ...]]:
 
 
 def spread(
-    task: Task,
-    files: Iterable[SourceFile],
-    workers: int | None = None,
-    executor: Executor | None = None,
+    task: Task, files: Iterable[SourceFile], executor: Executor | None = None
 ) -> Iterator[FileReport]:
     """Yield the reports of `files`, as they come, each looked at as `task` says.
 
-    Arguments: `workers` is how many processes, as many as there are processors if left out, none
-    of them started where the code is too small to be worth it; `executor` does the work instead.
-    Rules in Python, and a limit of memory, take a process beside this one in any case.
+    Arguments: `executor` does the work instead of the processes that the options ask for. Rules in
+    Python, and a limit of memory, take a process beside this one in any case.
     """
     parts = list(batches(files))
     if executor is not None:
@@ -74,10 +70,11 @@ def spread(
         return
     if not parts:
         return
-    rules, count = task.rules, workers if workers is not None else os.cpu_count() or 1
+    rules, workers = task.rules, task.options.workers
+    count = workers if workers is not None else os.cpu_count() or 1
     small = workers is None and sum(f.size for part in parts for f in part) < _WORTH_WORKERS
     if isinstance(rules, Ruleset) or not (
-        rules.runs_code or task.limits.memory is not None or (count > 1 and not small)
+        rules.runs_code or task.options.limits.memory is not None or (count > 1 and not small)
     ):
         for part in parts:
             yield from process_files(task._replace(files=part))

@@ -18,10 +18,10 @@ from yellow_trellis.project.project_registry import BaseSpec, code_base, keep, s
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.file_scan import ProjectView
-from yellow_trellis.runs.pipeline import FileOptions, process_file
+from yellow_trellis.runs.pipeline import process_file
 from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.rule_source import Rules
-from yellow_trellis.runs.run_options import USUAL, Limits
+from yellow_trellis.runs.run_options import RunOptions
 from yellow_trellis.semantics.alias_map import SPELLED
 
 if TYPE_CHECKING:
@@ -34,15 +34,14 @@ class Task(NamedTuple):
 
     files: tuple[SourceFile, ...]
     rules: Rules
-    options: FileOptions
+    options: RunOptions
     base: BaseSpec
     folder: str = ""
     """The folder that paths start from."""
     over: tuple[tuple[str, str], ...] = ()
     """Rules that are not tried on these files, each with what is told of it."""
-    limits: Limits = USUAL
-    timed: bool = False
-    with_generated: bool = False
+    refused: tuple[tuple[str, str], ...] = ()
+    """Rules whose fixes are not applied, each with the reason."""
     changed_from: tuple[tuple[str, bytes | None], ...] | None = None
     """If only changed lines count: by path, the text that changes are counted from."""
 
@@ -59,7 +58,7 @@ def work(task: Task, board: Board | None = None) -> Sent:
 
 def process_files(task: Task, board: Board | None = None) -> Iterator[FileReport]:
     """Yield the report of each file of `task`, in this process."""
-    guard = Deadline(task.limits)
+    guard = Deadline(task.options.limits)
     with guard.on_duty():
         for number, file in enumerate(task.files):
             if board is not None:
@@ -86,7 +85,7 @@ def look_at(
             raw = task.base.read(path)
     except OSError as wrong:
         return failed(f"cannot be read: {wrong.strerror or wrong}")
-    if not task.with_generated and generated(raw):
+    if not task.options.file_filter.generated and generated(raw):
         return FileReport(file.path, len(raw), left=GENERATED, digest=digest_of(raw))
     base = task.base
     vocabulary = code_base(base).vocabulary if base.symbols else SPELLED
@@ -101,6 +100,7 @@ def look_at(
         ruleset,
         task.options,
         ProjectView(partial(surroundings, base, path, consulted), vocabulary),
+        refused=dict(task.refused),
         changed_from=earlier,
         choose=choose,
         watch=watch,
@@ -121,7 +121,7 @@ def look_at(
         guard.watch = None
     if consulted.is_used:
         report = report._replace(used=consulted.settled())
-    if task.timed:
+    if task.options.timed:
         took = (tuple(watch.phases.items()), tuple(watch.rules.items()))
         report = report._replace(phase_seconds=took[0], rule_seconds=took[1])
     return report
