@@ -27,7 +27,7 @@ CHAPTERS = {
     "Conditions": (
         *("taken", "count", "within", "directly_within", "holds", "before", "after", "first", "last"),
         *("any_of", "all_of", "none_of", "HoleCondition", "CountCondition", "RelationCondition"),
-        *("CombinedCondition", "Condition"),
+        *("CombinedCondition", "DeclaredCondition", "Condition"),
     ),
     "Findings and fixes": (
         *("Finding", "Level", "Unasked", "fix", "named", "FixBuilder", "Reference", "Fix", "Safety"),
@@ -49,11 +49,16 @@ CHAPTERS = {
 }
 
 # Members that serve the library itself: a script has no use for them, and they may change.
+_CONDITION = {
+    *("compile", "contained_patterns", "forms", "from_table", "hole_constraints", "parts"),
+    *("patterns", "reach", "required_parts"),
+}
 INTERNAL = {
-    "CombinedCondition": {"compile"},
-    "CountCondition": {"compile"},
-    "HoleCondition": {"compile"},
-    "RelationCondition": {"compile"},
+    "CombinedCondition": _CONDITION,
+    "DeclaredCondition": _CONDITION,
+    "CountCondition": _CONDITION,
+    "HoleCondition": _CONDITION,
+    "RelationCondition": _CONDITION,
     "CodeResult": {"of"},
     "Facts": {"place", "names", "summary", "graph", "release"},
     "FileReport": {"used", "trials", "failed"},

@@ -43,6 +43,7 @@ from yellow_trellis.rules.conditions import (
     CombinedCondition as CombinedCondition,
     Condition as Condition,
     CountCondition as CountCondition,
+    DeclaredCondition as DeclaredCondition,
     HoleCondition as HoleCondition,
     RelationCondition as RelationCondition,
     after as after,

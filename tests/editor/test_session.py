@@ -229,6 +229,9 @@ def test_mistakes_in_rule_files_are_marked_as_they_are_typed(tmp_path: Path, hom
         ('language = "', {"python", "rust", "pascal"}),
         ('put = "g(@{', {"zone", "rest"}),
         ('find = "f(@{x: ', {"expression", "string", "binary_expression"}),
+        ("[[rule.where]]\n", {"hole", "count", "within", "any_of", "least", "one_of"}),
+        ("[[rule.examples]]\n", {"code", "becomes", "stays"}),
+        ("[rule.options.most]\n", {"default", "least"}),
     ],
 )
 def test_rule_files_are_completed(tmp_path: Path, home: Path, typed: str, words: set[str]) -> None:
@@ -236,8 +239,10 @@ def test_rule_files_are_completed(tmp_path: Path, home: Path, typed: str, words:
     other = '[[rule]]\nfind = "@{other}"\n'
     rule = '[[rule]]\nlanguage = "javascript"\nfind = "f(@{zone}, @{rest*})"\n'
     session.open(path, other + rule + typed + "\n" + other)
-    found = {one.word for one in session.completions(path, Position(5, len(typed)))}
+    line, column = 5 + typed.count("\n"), len(typed.rpartition("\n")[2])
+    found = {one.word for one in session.completions(path, Position(line, column))}
     assert words <= found and "other" not in found
+    assert ("find" in found) == (typed == "lan")
     session.open(path, "x = 1\n" + typed)
     assert not session.completions(path, Position(1, len(typed)))
 

@@ -11,7 +11,7 @@ from typing import Any
 from yellow_trellis.authoring.example_runner import code_of
 from yellow_trellis.patterns import seek
 from yellow_trellis.rules import Condition, RuleDefinition, Ruleset
-from yellow_trellis.rules.conditions import CombinedCondition, compiled
+from yellow_trellis.rules.conditions import compiled, leaves
 from yellow_trellis.rules.option import settled
 from yellow_trellis.source import Source
 from yellow_trellis.syntax import Tree
@@ -41,7 +41,7 @@ def _conditions(rule: RuleDefinition, shown: _Shown) -> Iterator[str]:
         return
     pattern = rule.compiled.pattern
     matches = [(its, match) for its, tree in shown for match in seek(pattern, tree)]
-    for condition in _leaves(rule.where):
+    for condition in leaves(rule.where):
         name = getattr(condition, "__name__", None) or str(condition)
         visits = {
             bool(compiled(settled(condition, its.values), pattern).met(match))
@@ -51,14 +51,6 @@ def _conditions(rule: RuleDefinition, shown: _Shown) -> Iterator[str]:
             yield f"no example meets: {name}"
         if False not in visits:
             yield f"no example fails to meet: {name}"
-
-
-def _leaves(conditions: Iterable[Condition]) -> Iterator[Condition]:
-    for condition in conditions:
-        if isinstance(condition, CombinedCondition):
-            yield from _leaves(condition.conditions)
-        else:
-            yield condition
 
 
 def _lines(rule: RuleDefinition, shown: _Shown) -> Iterator[str]:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any, NamedTuple, TypeVar, Union
 
 from msgspec import Struct
-from msgspec.structs import force_setattr
+from msgspec.structs import force_setattr, replace
 
 from yellow_trellis.errors import TrellisError
 
@@ -107,6 +107,11 @@ def chosen(option: str) -> Any:
     return Chosen(option)
 
 
+def or_option(value: Any) -> Any:
+    """Return a value of a rule file: ``{ option = "most" }`` is that of an option."""
+    return Chosen(value["option"]) if isinstance(value, dict) else value
+
+
 def settled(condition: T, values: Mapping[str, Value]) -> T:
     """Return a condition with the values of options in it. Errors: `OptionError`."""
     value: Any = condition
@@ -114,9 +119,10 @@ def settled(condition: T, values: Mapping[str, Value]) -> T:
         if value.option not in values:
             raise OptionError(f"there is no option `{value.option}`")
         return values[value.option]  # type: ignore[return-value]
-    if hasattr(value, "_replace"):
-        new = {name: settled(value, values) for name, value in value._asdict().items()}
-        return value._replace(**new)  # type: ignore[no-any-return]
+    if isinstance(value, Struct):
+        new = {name: settled(getattr(value, name), values) for name in value.__struct_fields__}
+        changed: Any = replace(value, **new)
+        return changed  # type: ignore[no-any-return]
     if isinstance(value, tuple):
         return tuple(settled(item, values) for item in value)  # type: ignore[return-value]
     return condition

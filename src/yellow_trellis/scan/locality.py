@@ -12,19 +12,12 @@ an account of who looked at what, for a tenth of the time.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from typing import Literal
 
 from yellow_trellis.languages import Language
-from yellow_trellis.patterns import Pattern, compile_pattern
-from yellow_trellis.rules.conditions import (
-    CombinedCondition,
-    Condition,
-    CountCondition,
-    HoleCondition,
-    RelationCondition,
-)
+from yellow_trellis.patterns import Pattern
+from yellow_trellis.rules.conditions import DeclaredCondition, leaves
 from yellow_trellis.rules.definition import RuleDefinition
 from yellow_trellis.rules.ruleset import Ruleset
 
@@ -40,14 +33,10 @@ def locality_of(rule: RuleDefinition) -> Locality:
     lead = rule.compiled.search_plan.lead
     if not _is_bounded(pattern) or lead is None or lead.chain is None:
         return "file"
-    conditions = list(_flat(rule.where))
-    for condition in conditions:
-        if isinstance(condition, RelationCondition):
-            if condition.relation not in ("within", "holds"):
-                return "file"
-            if not _is_bounded(compile_pattern(condition.pattern, rule.language)):
-                return "file"
-        elif not isinstance(condition, (HoleCondition, CountCondition)):
+    for condition in leaves(rule.where):
+        if not isinstance(condition, DeclaredCondition) or condition.reach == "file":
+            return "file"
+        if not all(map(_is_bounded, condition.patterns(rule.compiled.language))):
             return "file"
     is_simple = pattern.kinds.isdisjoint(rule.compiled.language.compound)
     return "statement" if is_simple and not looks_around(rule) else "segment"
@@ -56,8 +45,8 @@ def locality_of(rule: RuleDefinition) -> Locality:
 def looks_around(rule: RuleDefinition) -> bool:
     """Return whether a rule asks for the code that a match lies in."""
     return any(
-        isinstance(condition, RelationCondition) and condition.relation == "within"
-        for condition in _flat(rule.where)
+        isinstance(condition, DeclaredCondition) and condition.reach == "around"
+        for condition in leaves(rule.where)
     )
 
 
@@ -76,11 +65,3 @@ def _is_bounded(pattern: Pattern) -> bool:
     if len(pattern.roots) != 1 or pattern.without is not None or pattern.meant:
         return False
     return bool(pattern.kinds) and pattern.kinds.isdisjoint(language.bodies)
-
-
-def _flat(conditions: Iterable[Condition]) -> Iterator[Condition]:
-    for condition in conditions:
-        if isinstance(condition, CombinedCondition):
-            yield from _flat(condition.conditions)
-        else:
-            yield condition

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from yellow_trellis.rules import conditions
 from yellow_trellis.rules.conditions import Condition
 from yellow_trellis.rules.example import Example, RuleError
-from yellow_trellis.rules.option import Chosen, Option, OptionError
+from yellow_trellis.rules.option import Option, OptionError
 from yellow_trellis.rules.runnable import Rule
 from yellow_trellis.schema import (
     ANY,
     FLAG,
     NUMBER,
-    NUMBER_OR_OPTION,
     STRING,
     STRINGS,
     TABLE,
@@ -47,7 +47,7 @@ RULE_KEYS = {
     "where": TABLES,
     "examples": TABLES,
 }
-_EXAMPLE_KEYS = {
+EXAMPLE_KEYS = {
     "code": STRING,
     "becomes": STRING,
     "stays": FLAG,
@@ -55,17 +55,8 @@ _EXAMPLE_KEYS = {
     "options": TABLE,
 }
 OPTION_KEYS = {"default": ANY, "help": STRING, "least": NUMBER, "most": NUMBER, "one_of": STRINGS}
-_TAKEN_KEYS = {
-    "hole": STRING,
-    "kind": STRING,
-    "text": STRING,
-    "equal_to": STRING,
-    "one_of": STRINGS,
-    "least": NUMBER_OR_OPTION,
-    "most": NUMBER_OR_OPTION,
-}
-_COUNT_KEYS = {"count": STRING, "least": NUMBER_OR_OPTION, "most": NUMBER_OR_OPTION}
-_GROUPS = {"any_of": "any", "all_of": "all", "none_of": "none"}
+CONDITION_FORMS = {key: kind for kind in conditions.KINDS for key in kind.forms}
+"""By the key that names it in a table of `where`: the kind of a condition."""
 
 
 def rules_in(file: TomlFile) -> list[Rule]:
@@ -97,7 +88,7 @@ def _rule(file: TomlFile, table: dict[str, Any], number: int) -> Rule:
 
 
 def _example(file: TomlFile, table: dict[str, Any], number: int) -> Example:
-    file.check(table, _EXAMPLE_KEYS, "an example", "rule", number)
+    file.check(table, EXAMPLE_KEYS, "an example", "rule", number)
     if "code" not in table:
         raise file.wrong("an example has no `code`", "rule", number, "examples")
     try:
@@ -119,36 +110,14 @@ def _option(file: TomlFile, name: str, table: Any, number: int) -> Option:
         raise file.wrong(f"the default of {wrong}", *here) from None
 
 
-def _condition(file: TomlFile, table: dict[str, Any], number: int) -> Condition:
+def _condition(file: TomlFile, table: Mapping[str, Any], number: int) -> Condition:
     """Make a condition, and those nested in it."""
     here = ("rule", number)
-    for key, how in _GROUPS.items():
-        if key in table:
-            file.check(table, {key: TABLES}, "a group of conditions", *here)
-            return conditions.CombinedCondition(
-                how, tuple(_condition(file, c, number) for c in table[key])
-            )
-    for key in conditions.RELATIONS:
-        if key in table:
-            flag = key in ("first", "last")
-            file.check(table, {key: FLAG if flag else STRING}, "a relation", *here)
-            return conditions.RelationCondition(key, "" if flag else table[key])
-    if "hole" in table:
-        file.check(table, _TAKEN_KEYS, "a condition on a hole", *here)
-        return conditions.taken(**{key: _or_option(value) for key, value in table.items()})
-    if "count" in table:
-        file.check(table, _COUNT_KEYS, "a count", *here)
-        least, limit = (_or_option(table.get(key, none)) for key, none in _NO_BOUNDS)
-        return conditions.count(table["count"], least=least, most=limit)
-    entries = [*_GROUPS, *conditions.RELATIONS, "hole", "count"]
-    key = next(iter(table), "")
-    raise file.wrong(
-        f"there is no condition `{key}`: {nearest(key, entries)}", *here, key or "where"
-    )
-
-
-_NO_BOUNDS = (("least", 0), ("most", None))
-
-
-def _or_option(value: Any) -> Any:
-    return Chosen(value["option"]) if isinstance(value, dict) else value
+    name = next((key for key in CONDITION_FORMS if key in table), None)
+    if name is None:
+        key = next(iter(table), "")
+        reason = f"there is no condition `{key}`: {nearest(key, CONDITION_FORMS)}"
+        raise file.wrong(reason, *here, key or "where")
+    kind = CONDITION_FORMS[name]
+    file.check(table, kind.forms[name], f"a condition `{name}`", *here)
+    return kind.from_table(name, table, lambda inner: _condition(file, inner, number))
