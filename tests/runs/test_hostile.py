@@ -157,7 +157,7 @@ def test_a_database_of_another_program_is_left_alone(root: Path) -> None:
         found = run([root], rules_of(("f(@{x})", "g(@{x})")), RunOptions(workers=1))
         assert len(found.findings) == 1
         store = Store(root)
-        store.write(("insert into things values (?, ?, ?)", [("a", "b", "c")]))
+        store.put("things", "", {"a": b"c"})
         store.throw_away()
         assert other.read_bytes() == before and kept.read_bytes() == before
 
@@ -314,21 +314,21 @@ def test_a_database_that_came_with_the_code_is_thrown_away(
 ) -> None:
     rules = rules_of(("f(@{x})", "g(@{x})"))
     monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "one"))
-    Store(root).write(("insert into things values (?, ?, ?)", [("a", "b", "c")]))
+    Store(root).put("things", "", {"a": b"c"})
     kept = root / HOME / "known.sqlite"
     with sqlite3.connect(kept) as database:
         if what == "view":
-            database.execute("drop table words")
-            database.execute(f"create view words (path, digest, lines, words, sum) as {_ENDLESS}")
+            database.execute("drop table entries")
+            database.execute(f"create view entries (kind, part, key, body, seal) as {_ENDLESS}")
         elif what == "trigger":
             database.execute(
-                "create trigger t after insert on things begin delete from files; end"
+                "create trigger t after insert on entries begin delete from parts; end"
             )
         elif what == "types":
-            database.execute("insert into words values (null, 1, 'x', 2.5, null)")
-            database.execute("insert into files values (x'00', 'x', null, 1.5, 'y', 3)")
+            database.execute("insert into entries values ('words', '', x'00', 1.5, 'y')")
+            database.execute("insert into entries values ('files', '', 'a.py', null, null)")
         elif what == "huge":
-            database.execute("insert into words values ('a.py', 'd', 1, zeroblob(600000000), 1)")
+            database.execute("insert into entries values ('words', '', 'a.py', zeroblob(600000000), 1)")
     database.close()
     if what == "another user":
         monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path / "two"))
@@ -336,9 +336,9 @@ def test_a_database_that_came_with_the_code_is_thrown_away(
         files = discover([root], frozenset({"python"}))
         assert WordIndex(Store(root)).without(files, rules, Vocabulary()) == {}
     assert len(run([root], rules, RunOptions(workers=1, cache=True)).findings) == 1
-    assert Store(root).read("select * from things") == []
-    Store(root).write(("insert into things values (?, ?, ?)", [("a", "b", "c")]))
-    assert Store(root).read("select * from things") == [("a", "b", "c")]
+    assert Store(root).rows("things", "") == []
+    Store(root).put("things", "", {"a": b"c"})
+    assert Store(root).rows("things", "") == [("a", b"c")]
 
 
 def test_a_report_that_this_user_has_not_kept_is_not_believed(root: Path) -> None:
@@ -356,13 +356,14 @@ def test_a_report_that_this_user_has_not_kept_is_not_believed(root: Path) -> Non
     assert "+g(1)" in ytr.stdout
     kept = root / HOME / "known.sqlite"
     with sqlite3.connect(kept) as database:
-        rows = database.execute("select run, path, body from reports").fetchall()
-        assert rows
-        for number, name, body in rows:
+        query = "select part, key, body from entries where kind = 'reports'"
+        rows = database.execute(query).fetchall()
+        assert any(b"g(1)" in body for _, _, body in rows)
+        for part, name, body in rows:
             forged = body.replace(b"g(1)", b"evil")
             database.execute(
-                "update reports set body = ?, sum = ? where run = ? and path = ?",
-                (forged, zlib.crc32(forged), number, name),
+                "update entries set body = ?, seal = ? where part = ? and key = ?",
+                (forged, zlib.crc32(forged), part, name),
             )
     database.close()
     again = subprocess.run(ytr.args, cwd=root, capture_output=True, text=True, check=False)

@@ -1,6 +1,7 @@
 """What is kept from run to run: believed only where it must be right, thrown away when damaged."""
 
 import os
+import sqlite3
 import time
 import unicodedata
 from itertools import count
@@ -245,11 +246,11 @@ def test_a_damaged_store_is_rebuilt_and_told(tmp_path: Path, damage: str) -> Non
     elif damage == "middle":
         raw[4096:] = os.urandom(len(raw) - 4096)
         store.path.write_bytes(raw)
-    elif damage == "table":
-        store.write(("update reports set sum = sum + 1 where ?", [(1,)]))
     else:
-        store.write(("update reports set body = substr(body, 1, ?)", [(50,)]))
-    store.close()
+        change = "seal = seal + 1" if damage == "table" else "body = substr(body, 1, 50)"
+        with sqlite3.connect(store.path) as database:
+            database.execute(f"update entries set {change} where kind = 'reports'")
+        database.close()
     hurt = run([tmp_path], spec, RunOptions(cache=True))
     assert told(hurt) == right
     assert hurt.notes == ["what was kept of earlier runs was damaged: it was thrown away"]

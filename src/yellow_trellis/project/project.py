@@ -4,19 +4,20 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from contextlib import suppress
 from functools import cached_property, partial
 from pathlib import Path
 from typing import Any
 
-import msgspec
+from msgspec import Struct
 
 from yellow_trellis.findings.failure import is_contained
 from yellow_trellis.languages import DEFAULT, family_of, language
+from yellow_trellis.project.cache.file_hashes import Digests
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.cache.module_cache import Summaries
 from yellow_trellis.project.cache.scan_cache import ScanCache
 from yellow_trellis.project.cache.sqlite_cache import Store
+from yellow_trellis.project.cache.table import Table
 from yellow_trellis.project.dependency_trace import DependencyTrace
 from yellow_trellis.project.discovery import SourceFile, discover
 from yellow_trellis.project.file_language import language_at
@@ -34,6 +35,16 @@ from yellow_trellis.semantics import (
 from yellow_trellis.semantics.modules import Rows, Scan
 from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.syntax import Tree
+
+_MOST_RULESETS = 24
+"""For how many sets of names the words are kept."""
+
+
+class _Words(Struct, frozen=True):
+    """The words of a code base that had `fingerprint`."""
+
+    fingerprint: str
+    vocabulary: Vocabulary
 
 
 class CodeBase:
@@ -65,7 +76,8 @@ class CodeBase:
         self.symbols = symbols
         self._languages = frozenset(languages)
         self.store = Store((home or root).resolve(), is_off=not use_cache)
-        self._kept = Summaries(self.store)
+        self.digests = Digests(self.store)
+        self._kept = Summaries(self.store, self.digests)
         self._scans = ScanCache(self.store)
         self._stamps: dict[str, Stamp] = {}
 
@@ -289,19 +301,16 @@ class CodeBase:
     @cached_property
     def vocabulary(self) -> Vocabulary:
         """The words by which files can refer to required symbols, re-exports included."""
-        key = "words of " + " ".join(sorted(self.symbols))
-        query = "select value from things where key = ? and fingerprint = ?"
-        rows = self.store.read(query, (key, self.fingerprint)) if self.fingerprint else []
-        with suppress(msgspec.MsgspecError, IndexError):
-            return msgspec.json.decode(rows[0][0], type=Vocabulary)
+        table = Table(self.store, "names", _Words, " ".join(sorted(self.symbols)), _MOST_RULESETS)
+        entry = table.get("") if self.fingerprint else None
+        if entry is not None and entry.fingerprint == self.fingerprint:
+            return entry.vocabulary
         patched: dict[str, str] = {}
         for modules in self._all():
             patched |= modules.patched(self.symbols)
         result = Vocabulary(self._words(), patched=patched)
         if self.fingerprint:
-            value = msgspec.json.encode(result)
-            change = "insert or replace into things values (?, ?, ?)"
-            self.store.write((change, [(key, self.fingerprint, value)]))
+            table.put({"": _Words(self.fingerprint, result)})
         return result
 
     def _words(self) -> dict[str, frozenset[str]]:

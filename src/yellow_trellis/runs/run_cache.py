@@ -28,7 +28,7 @@ class RunCache:
         words = sorted((name, sorted(some)) for name, some in self._vocabulary.words.items())
         kind = (rules.identity(), modes, words, sorted(self._vocabulary.patched.items()))
         self._reports = ReportCache(base, kind)
-        self._words = WordIndex(base.store)
+        self._words = WordIndex(base.store, base.digests)
         self._known: set[str] = set()
 
     @property

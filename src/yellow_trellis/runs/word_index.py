@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-import zlib
 from collections.abc import Iterable
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from yellow_trellis.languages import Language, language
 from yellow_trellis.project.cache.file_hashes import Digests
 from yellow_trellis.project.cache.sqlite_cache import Store
+from yellow_trellis.project.cache.table import Table
 from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.rules import Ruleset
 from yellow_trellis.runs.file_report import FileReport
@@ -22,17 +25,26 @@ _FEW = 400
 """How many files that have changed are read again on the way, without being asked for."""
 
 
+class _Words(Struct, frozen=True, array_like=True):
+    """The words of a file, each on a line of its own, when its digest was `digest`."""
+
+    digest: str
+    lines: int
+    words: bytes
+
+
 class WordIndex:
     """The words of each file, where somebody has had them indexed."""
 
-    def __init__(self, store: Store) -> None:
+    def __init__(self, store: Store, digests: Digests | None = None) -> None:
         self._store = store
-        self._digests = Digests(store)
+        self._digests = digests or Digests(store)
+        self._table = Table(store, "words", _Words)
 
     @property
     def exists(self) -> bool:
         """Return whether there is an index."""
-        return bool(self._store.read("select 1 from words limit 1"))
+        return self._table.exists
 
     def without(
         self, files: Iterable[SourceFile], ruleset: Ruleset, vocabulary: Vocabulary
@@ -41,34 +53,33 @@ class WordIndex:
 
         Only files that are as they were indexed are among them.
         """
-        rows = self._store.read("select path, digest, lines, words, sum from words")
-        remaining = {row[0]: row[1:] for row in rows}
         table: dict[str, FileReport] = {}
-        for file in files if remaining else ():
-            row = remaining.get(self._store.name(file.path))
-            if row is None or row[0] != self._digests.unread(file.path, file.stamp):
+        for file in files:
+            entry = self._entries.get(self._store.name(file.path))
+            if entry is None or entry.digest != self._digests.unread(file.path, file.stamp):
                 continue
-            digest, lines, words, check = row
-            if zlib.crc32(words) != check:
-                self._store.throw_away()
-                return {}
-            if not ruleset.may_be_among(words, file.language, vocabulary):
-                table[file.path] = FileReport(file.path, file.size, lines, digest=digest)
+            if not ruleset.may_be_among(entry.words, file.language, vocabulary):
+                table[file.path] = FileReport(
+                    file.path, file.size, entry.lines, digest=entry.digest
+                )
         return table
+
+    @cached_property
+    def _entries(self) -> dict[str, _Words]:
+        return self._table.all()
 
     def missing(self, files: Iterable[SourceFile]) -> list[SourceFile]:
         """Return those of `files` that are not indexed as they are now."""
-        remaining = dict(self._store.read("select path, digest from words"))
         return [
             file
             for file in files
-            if (entry := remaining.get(self._store.name(file.path))) is None
-            or entry != self._digests.of(file.path, file.stamp)
+            if (entry := self._entries.get(self._store.name(file.path))) is None
+            or entry.digest != self._digests.of(file.path, file.stamp)
         ]
 
     def add(self, files: Iterable[SourceFile]) -> int:
         """Index `files`; return how many words they have, each counted once a file."""
-        rows = []
+        entries: dict[str, _Words] = {}
         count = 0
         for file in files:
             digest = self._digests.of(file.path, file.stamp)
@@ -80,8 +91,9 @@ class WordIndex:
             count += len(words)
             text = b"\n".join(words)
             lines = line_count(raw)
-            rows.append((self._store.name(file.path), digest, lines, text, zlib.crc32(text)))
-        self._store.write(("insert or replace into words values (?, ?, ?, ?, ?)", rows))
+            entries[self._store.name(file.path)] = _Words(digest or "", lines, text)
+        self._table.put(entries)
+        self.__dict__.pop("_entries", None)
         self._digests.keep()
         return count
 

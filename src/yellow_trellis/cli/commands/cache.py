@@ -74,9 +74,7 @@ _WHAT = {
 
 
 def _counts(store: Store) -> dict[str, int]:
-    results = {}
-    for name in _WHAT:
-        rows = store.read(f"select count(*) from {name}")
-        results[name] = rows[0][0] if rows else 0
+    results = {name: store.count(name) for name in _WHAT}
+    results["runs"] = store.parts("reports")
     results["bytes"] = store.path.stat().st_size if store.path.is_file() else 0
     return results

@@ -4,8 +4,18 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from msgspec import Struct
+
 from yellow_trellis.project.cache.file_stat import Stamp, digest_of
 from yellow_trellis.project.cache.sqlite_cache import Store
+from yellow_trellis.project.cache.table import Table
+
+
+class _Entry(Struct, frozen=True, array_like=True):
+    """The digest of a file, at the time it had `stamp`."""
+
+    stamp: Stamp
+    digest: str
 
 
 class Digests:
@@ -13,8 +23,9 @@ class Digests:
 
     def __init__(self, store: Store) -> None:
         self._store = store
-        self._known: dict[str, tuple[Stamp, str]] | None = None
-        self._fresh: dict[str, tuple[Stamp, str]] = {}
+        self._table = Table(store, "files", _Entry)
+        self._known: dict[str, _Entry] | None = None
+        self._fresh: dict[str, _Entry] = {}
 
     def of(self, path: str, stamp: Stamp | None = None) -> str | None:
         """Return the digest of the file at `path`; None if it cannot be read.
@@ -36,21 +47,19 @@ class Digests:
     def unread(self, path: str, stamp: Stamp) -> str | None:
         """Return the digest of a file whose stamp is that of the last time; else None."""
         if self._known is None:
-            rows = self._store.read("select path, size, changed, file, noted, digest from files")
-            self._known = {row[0]: (Stamp(*row[1:5]), row[5]) for row in rows}
+            self._known = self._table.all()
         remainder = self._known.get(self._store.name(path))
-        return remainder[1] if remainder is not None and remainder[0] == stamp else None
+        return remainder.digest if remainder is not None and remainder.stamp == stamp else None
 
     def add(self, path: str, stamp: Stamp, digest: str) -> None:
         """Note what a file holds that had `stamp` before it was read."""
         if stamp.settled:
-            self._fresh[self._store.name(path)] = (stamp, digest)
+            self._fresh[self._store.name(path)] = _Entry(stamp, digest)
 
     def keep(self) -> None:
         """Keep what was found out for the next run."""
         if self._fresh:
-            rows = [(p, *s, d) for p, (s, d) in self._fresh.items()]
-            self._store.write(("insert or replace into files values (?, ?, ?, ?, ?, ?)", rows))
+            self._table.put(self._fresh)
             if self._known is not None:
                 self._known.update(self._fresh)
             self._fresh = {}

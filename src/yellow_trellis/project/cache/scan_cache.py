@@ -10,25 +10,19 @@ them takes less than half the time.
 from __future__ import annotations
 
 import hashlib
-import time
-import zlib
 from collections.abc import Callable, Iterable, Mapping
-
-import msgspec
 
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.cache.library_stamp import library_stamp
 from yellow_trellis.project.cache.sqlite_cache import Store
+from yellow_trellis.project.cache.table import Table
 from yellow_trellis.semantics.modules import Rows, Scan
 
 _MOST = 24
 """How many scans are kept: those that were written last."""
 
-_Entries = dict[str, tuple[tuple[int, int, int, int], Rows]]
+_Entries = dict[str, tuple[Stamp, Rows]]
 """By name of a file in the store: its stamp, and the rows of the scan."""
-
-_encode = msgspec.msgpack.Encoder().encode
-_decode = msgspec.msgpack.Decoder(_Entries).decode
 
 
 class ScanCache:
@@ -51,7 +45,8 @@ class ScanCache:
         nothing of it; `read` gives the bytes of a file, None where it cannot be read.
         """
         key = hashlib.sha256(f"{library_stamp()} {name}".encode("utf-8", "replace")).hexdigest()
-        before = self._read(key)
+        table = Table(self._store, "scans", _Entries, key, _MOST)
+        before = table.get("") or {}
         after: _Entries = {}
         results: dict[str, Rows] = {}
         is_new = False
@@ -70,29 +65,5 @@ class ScanCache:
             if rows:
                 results[path] = rows
         if is_new:
-            self._keep(key, after)
+            table.put({"": after})
         return results
-
-    def _read(self, key: str) -> _Entries:
-        rows = self._store.read("select body, sum from scans where key = ?", (key,))
-        if not rows:
-            return {}
-        body, check = rows[0]
-        try:
-            if zlib.crc32(body) == check:
-                return _decode(body)
-        except msgspec.MsgspecError:
-            pass
-        self._store.throw_away()
-        return {}
-
-    def _keep(self, key: str, entries: _Entries) -> None:
-        body = _encode(entries)
-        latest = "select key from scans order by used desc limit ?"
-        self._store.write(
-            (
-                "insert or replace into scans values (?, ?, ?, ?)",
-                [(key, time.time_ns(), body, zlib.crc32(body))],
-            ),
-            (f"delete from scans where key not in ({latest})", [(_MOST,)]),
-        )

@@ -7,10 +7,9 @@ not made by this user, or is not of our shape, is thrown away before anything of
 from __future__ import annotations
 
 import os
-import re
 import sqlite3
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from contextlib import closing, suppress
 from functools import lru_cache
 from pathlib import Path
@@ -21,38 +20,21 @@ from yellow_trellis._version import __version__
 from yellow_trellis.project.cache.state_dir import HOME, fault_of, private_folder
 from yellow_trellis.project.cache.user_key import seal, user_key
 
-_FORM = f"{__version__}/7"
+_FORM = f"{__version__}/8"
 """What another version has kept is made anew."""
 
 _TABLES = """
 create table if not exists form (name text);
-create table if not exists files (
-  path text primary key, size integer, changed integer, file integer, noted integer,
-  digest text
-);
-create table if not exists words (
-  path text primary key, digest text, lines integer, words blob, sum integer
-);
-create table if not exists modules (path text primary key, digest text, mark text, summary blob);
-create table if not exists runs (run integer primary key, key text unique, used integer);
-create table if not exists reports (
-  run integer, path text, digest text, base text, body blob, sum integer,
-  primary key (run, path)
+create table if not exists entries (
+  kind text, part text, key text, body blob, seal integer, primary key (kind, part, key)
 ) without rowid;
-create table if not exists scans (key text primary key, used integer, body blob, sum integer);
-create table if not exists things (key text primary key, fingerprint text, value blob);
+create table if not exists parts (kind text, part text, used integer, primary key (kind, part));
 """
-
-_COLUMNS = dict(re.findall(r"(\w+) (text|integer|blob)", _TABLES))
-"""By name of a column: its type, the same in each table."""
-_TYPES = {"text": (str, type(None)), "integer": (int,), "blob": (bytes, str)}
 _LONGEST = 512 << 20
 """The most bytes of one value."""
 _SLOWEST = 60.0
 """The most seconds that one statement may take."""
 _STEPS = 100_000
-
-Values = Sequence[Any]
 
 _OURS = 0x59545231
 """The application id in the header of a database: ``YTR1``."""
@@ -103,22 +85,75 @@ class Store:
         self._names[path] = name
         return name
 
-    def read(self, query: str, values: Values = ()) -> list[tuple[Any, ...]]:
+    def rows(self, kind: str, part: str, key: str | None = None) -> list[tuple[str, bytes]]:
+        """Return the keys and bodies of a part of a table, or of one key; see `Table`.
+
+        A row that this user has not kept, or that is torn, costs the whole store.
+        """
+        query = "select key, body, seal from entries where kind = ? and part = ?"
+        values = [kind, part]
+        if key is not None:
+            query += " and key = ?"
+            values.append(key)
+        results = []
+        for name, body, number in self._read(query, values):
+            if not isinstance(name, str) or not isinstance(body, bytes):
+                self.throw_away()
+                return []
+            if number != self._seal_of(kind, part, name, body):
+                self.throw_away()
+                return []
+            results.append((name, body))
+        return results
+
+    def count(self, kind: str, part: str | None = None) -> int:
+        """Return how many rows a table has, or a part of it."""
+        query, values = "select count(*) from entries where kind = ?", [kind]
+        if part is not None:
+            query += " and part = ?"
+            values.append(part)
+        rows = self._read(query, values)
+        return int(rows[0][0]) if rows else 0
+
+    def parts(self, kind: str) -> int:
+        """Return how many parts a table has."""
+        rows = self._read("select count(*) from parts where kind = ?", [kind])
+        return int(rows[0][0]) if rows else 0
+
+    def put(
+        self, kind: str, part: str, bodies: Mapping[str, bytes], most: int | None = None
+    ) -> None:
+        """Keep rows by key, all or none; of the parts of the table the `most` used last stay."""
+        sealed = (
+            (kind, part, key, body, self._seal_of(kind, part, key, body))
+            for key, body in bodies.items()
+        )
+        latest = "select part from parts where kind = ?1 order by used desc limit ?2"
+        limits = [] if most is None else [(kind, most)]
+        self._write(
+            ("insert or replace into parts values (?, ?, ?)", [(kind, part, time.time_ns())]),
+            ("insert or replace into entries values (?, ?, ?, ?, ?)", sealed),
+            (f"delete from entries where kind = ?1 and part not in ({latest})", limits),
+            (f"delete from parts where kind = ?1 and part not in ({latest})", limits),
+        )
+
+    def _seal_of(self, kind: str, part: str, key: str, body: bytes) -> int:
+        """Return a number that says that this user has kept a row."""
+        return seal(self._key or b"", f"{kind} {part}".encode(), key.encode(), body)
+
+    def _read(self, query: str, values: Sequence[str]) -> list[tuple[Any, ...]]:
         """Return the rows that `query` gives; none where nothing is kept."""
         if self._is_off or not os.path.lexists(self.path) or not self._may_use():
             return []
         try:
-            cursor = self._connection().execute(query, values)
-            rows = cursor.fetchall()
-            _check_shape(rows, [name for name, *_ in cursor.description])
-            return rows
+            return self._connection().execute(query, values).fetchall()
         except sqlite3.OperationalError:
             return []  # another process has it
         except sqlite3.DatabaseError:
             self.throw_away()
             return []
 
-    def write(self, *changes: tuple[str, Iterable[Values]]) -> None:
+    def _write(self, *changes: tuple[str, Iterable[Sequence[Any]]]) -> None:
         """Carry out statements, each with its rows, all or none; what cannot be kept is not."""
         if self._is_off:
             return
@@ -155,10 +190,6 @@ class Store:
         if head.startswith(_MAGIC) and head[_ID_AT:] != _OURS.to_bytes(4, "big"):
             return f"{self.path} is a database of another program: take it away"
         return ""
-
-    def seal(self, *parts: bytes) -> int:
-        """Return a number that says that this user has kept `parts`."""
-        return seal(self._key or b"", *parts)
 
     def _may_use(self) -> bool:
         """Return whether the database is ours, or not there yet."""
@@ -202,11 +233,12 @@ class Store:
     def _prepare(self, connection: sqlite3.Connection) -> None:
         """Make sure that a database is one that this user has made, of our shape."""
         self._began = time.monotonic()
-        form = f"{_FORM} {self.seal(os.fsencode(self.root))}"
+        number = seal(self._key or b"", os.fsencode(self.root))
+        form = f"{_FORM} {number}"
         if _is_sealed(connection, form):
             return
         connection.execute("begin immediate")  # two that come at once must not both make it
-        (number,) = connection.execute("pragma application_id").fetchone()
+        (owner,) = connection.execute("pragma application_id").fetchone()
         is_empty = connection.execute("select 1 from sqlite_master").fetchone() is None
         if is_empty:
             connection.execute(f"pragma application_id = {_OURS}")
@@ -219,7 +251,7 @@ class Store:
         connection.rollback()
         if is_sealed:
             return
-        if number != _OURS:
+        if owner != _OURS:
             raise sqlite3.OperationalError("it is not ours")
         # of another version, of another user, or made to look like ours: nothing of it is run
         connection.close()
@@ -247,11 +279,3 @@ def _shape_of_ours() -> list[tuple[str, str, str]]:
         for statement in _TABLES.split(";"):
             connection.execute(statement)
         return _shape_of(connection)
-
-
-def _check_shape(rows: list[tuple[Any, ...]], names: list[str]) -> None:
-    """Check that values are of the types of their columns. Errors: `sqlite3.DatabaseError`."""
-    for at, name in enumerate(names):
-        types = _TYPES.get(_COLUMNS.get(name, ""))
-        if types is not None and not all(isinstance(row[at], types) for row in rows):
-            raise sqlite3.DatabaseError(f"{name} holds another type")
