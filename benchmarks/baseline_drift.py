@@ -23,7 +23,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yellow_trellis import Ruleset, load_rules
-from yellow_trellis.reports.baseline import Baseline, Entry, matched
+from yellow_trellis.reports.baseline import Baseline, BaselineEntry, matched
 from yellow_trellis.runs.pipeline import process_file
 from yellow_trellis.runs.run_options import RunOptions
 
@@ -177,7 +177,7 @@ def thinned(file: File, dice: random.Random) -> None:
     file.text = "".join(lines)
 
 
-def entries(file: File, ruleset: Ruleset, folder: Baseline) -> list[tuple[Entry, bool]]:
+def entries(file: File, ruleset: Ruleset, folder: Baseline) -> list[tuple[BaselineEntry, bool]]:
     """Return the findings of a file, each with whether it was put in."""
     options = RunOptions(with_marks=True)
     report = process_file(file.text.encode(), file.path, "python", ruleset, options)
@@ -240,7 +240,7 @@ def main() -> None:
     sys.exit(wrong * 200 > old or lost > 0)
 
 
-def _key(entry: Entry) -> tuple[str, str, str, str]:
+def _key(entry: BaselineEntry) -> tuple[str, str, str, str]:
     return entry.path, entry.rule, entry.mark.scope, entry.mark.code
 
 

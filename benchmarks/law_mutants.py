@@ -40,7 +40,7 @@ from yellow_trellis.languages.precedence import Precedence
 from yellow_trellis.plans import overlap, plan, refusals, render
 from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.proof import checker, validation
-from yellow_trellis.plans.proof.amendment import Draft
+from yellow_trellis.plans.proof.amendment import ProofText
 from yellow_trellis.plans.proof.checker import Attempt, Checker
 from yellow_trellis.plans.proof.structure import Differences
 from yellow_trellis.semantics.python import import_removal
@@ -57,10 +57,12 @@ def _block_around(statement: Node) -> Node | None:
     return body.parent if body is not None and len(body.items) == 1 else None
 
 
-def _lost_only(self: Checker, draft: Draft, chosen: list[Candidate]) -> checker.Fault | None:
+def _lost_only(
+    self: Checker, draft: ProofText, chosen: list[Candidate]
+) -> checker.TextFault | None:
     """Find only the comments that are lost."""
     after = Counter(comment.data for comment in draft.tree.comments())
-    return checker.Fault("comment loss", "lost") if self.comments - after else None
+    return checker.TextFault("comment loss", "lost") if self.comments - after else None
 
 
 MUTANTS: dict[str, Callable[[], Iterable[AbstractContextManager[object]]]] = {

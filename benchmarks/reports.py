@@ -17,7 +17,7 @@ import time
 from pathlib import Path
 
 from yellow_trellis.reports.formats import FORMATS
-from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.gate import GateResult
 from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -84,7 +84,7 @@ def main() -> None:
             times[name] = time.perf_counter() - start
         done = found["with details"]
         by_name = {rule.name: rule for rule in rules.ruleset()}
-        report = SurveyReport(Surveyed(done), by_name, times["survey"])
+        report = SurveyReport(GateResult(done), by_name, times["survey"])
         print(f"{len(done.findings):,} findings in {len(files):,} files, {done.lines:,} lines")
         print(f"survey {times['survey']:.1f} s; with details {times['with details']:.1f} s, "
               f"{times['with details'] / times['survey']:.2f}")

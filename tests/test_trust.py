@@ -12,7 +12,7 @@ import pytest
 from tests.conftest import called
 from yellow_trellis import RuleError, load_rules
 from yellow_trellis.project.trust import set_trusted
-from yellow_trellis.runs.transaction.journal import Entry
+from yellow_trellis.runs.transaction.journal import JournalEntry
 
 RULE = '[[rule]]\nname = "x"\nsummary = "s"\nfind = "f(@{x})"\nput = "g(@{x})"\n'
 EVIL = """import pathlib
@@ -288,7 +288,7 @@ def test_a_journal_that_claims_any_size_is_told_of(base: Path, ytr) -> None:
     runs = base / ".yellow-trellis/runs"
     (run,) = runs.iterdir()
     row = json.loads((run / "files.jsonl").read_text("utf-8").partition(" ")[2])
-    entry = msgspec.convert({**row, "size": 15 * 1024**3}, Entry)
+    entry = msgspec.convert({**row, "size": 15 * 1024**3}, JournalEntry)
     (run / "files.jsonl").write_text(entry.written() + "\n")
     os.truncate(run / "texts.bin", 16 * 1024**3)  # it takes no room on the disk
     told = ytr("undo")

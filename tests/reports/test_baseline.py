@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import rules_of
-from yellow_trellis.reports.baseline import Baseline, BaselineError, Entry, matched
+from yellow_trellis.reports.baseline import Baseline, BaselineError, BaselineEntry, matched
 from yellow_trellis.rules.fingerprint import _WIDER
 from yellow_trellis.runs.pipeline import process_file
 from yellow_trellis.runs.run_options import RunOptions
@@ -36,12 +36,12 @@ def room(yard):
 """
 
 
-def entries(code: str, path: str = "a.py") -> list[Entry]:
+def entries(code: str, path: str = "a.py") -> list[BaselineEntry]:
     found = process_file(code.encode(), path, "python", RULES, RunOptions(with_marks=True)).findings
-    return [Entry(path, one.rule, one.mark, one.line) for one in found]
+    return [BaselineEntry(path, one.rule, one.mark, one.line) for one in found]
 
 
-def new(before: list[Entry], after: list[Entry]) -> list[str]:
+def new(before: list[BaselineEntry], after: list[BaselineEntry]) -> list[str]:
     pairs = matched(after, before)
     assert len(set(pairs.values())) == len(pairs)
     return [entry.code.strip() for at, entry in enumerate(after) if at not in pairs]

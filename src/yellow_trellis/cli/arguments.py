@@ -21,7 +21,7 @@ class UsageError(TrellisError):
     """A call that does not go together, or lacks something."""
 
 
-class Option(Struct, frozen=True):
+class CommandOption(Struct, frozen=True):
     """An option or an argument: its names, and how the argument parser treats it."""
 
     names: tuple[str, ...]
@@ -45,34 +45,34 @@ class Group(Struct, frozen=True):
     keyword: str
     title: str
     """What stands above them in the help."""
-    options: tuple[Option, ...]
+    options: tuple[CommandOption, ...]
     gathered: Callable[..., object]
     """Makes the value of what was given for each, by keyword."""
     goes_first: bool = False
     """Whether its value is made before those of others, which may depend on it."""
 
 
-Takes = tuple[Union[Option, Group], ...]
+Takes = tuple[Union[CommandOption, Group], ...]
 """All that a command takes, in the order of its help."""
 
 
-def option(*names: str, **how: Any) -> Option:
+def option(*names: str, **how: Any) -> CommandOption:
     """Return an option with a value, or an argument if its name has no hyphen in front."""
     usual = how.get("default")
     if usual:
         message = f"{usual:g}" if isinstance(usual, float) else usual
         how["help"] += f" [default: {message}]"
-    return Option(names, how)
+    return CommandOption(names, how)
 
 
-def flag(*names: str, **how: Any) -> Option:
+def flag(*names: str, **how: Any) -> CommandOption:
     """Return an option without a value."""
-    return Option(names, {"action": "store_true", **how})
+    return CommandOption(names, {"action": "store_true", **how})
 
 
-def several(*names: str, **how: Any) -> Option:
+def several(*names: str, **how: Any) -> CommandOption:
     """Return an option that may be given several times."""
-    return Option(names, {"action": "append", "default": [], **how})
+    return CommandOption(names, {"action": "append", "default": [], **how})
 
 
 def whole(text: str) -> int:
@@ -208,8 +208,8 @@ def _parser(name: str, purpose: str, takes: Takes, example: str) -> _Parser:
     return parser
 
 
-def _arguments(takes: Takes) -> list[Option]:
-    return [take for take in takes if isinstance(take, Option) and take.is_argument]
+def _arguments(takes: Takes) -> list[CommandOption]:
+    return [take for take in takes if isinstance(take, CommandOption) and take.is_argument]
 
 
 def _usage(takes: Takes) -> list[str]:

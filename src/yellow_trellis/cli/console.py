@@ -92,14 +92,14 @@ def run_shown(
     is no bar, as a person is at work. An interruption ends the program: nothing has been written
     then.
     """
-    from yellow_trellis.cli.progress import Bar  # what looks at a file or two needs none of this
+    from yellow_trellis.cli.progress import ProgressBar  # a look at a file or two needs no bar
     from yellow_trellis.cli.options import LookOptions
     from yellow_trellis.runs.runner import run
 
     look = look or LookOptions()
     if presentation().verbose:
         _tell_sources(rules)
-    bar = Bar()
+    bar = ProgressBar()
     with ExitStack() as stack:
         stack.callback(bar.stop)
         executor = None

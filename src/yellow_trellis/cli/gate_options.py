@@ -8,7 +8,7 @@ from typing import NamedTuple
 from yellow_trellis.cli.arguments import Group, file_there, flag, option, whole
 from yellow_trellis.cli.options import from_here, settings_here
 from yellow_trellis.project.settings import FAILING
-from yellow_trellis.reports.gate import Bar
+from yellow_trellis.reports.gate import Threshold
 
 
 class OwnFile(NamedTuple):
@@ -21,7 +21,7 @@ class OwnFile(NamedTuple):
 class GateOptions(NamedTuple):
     """The criteria by which a survey passes."""
 
-    bar: Bar
+    bar: Threshold
     warnings_as_errors: bool
     baseline: OwnFile | None
 
@@ -60,7 +60,7 @@ def _gate_options(
     baseline: str | None,
 ) -> GateOptions:
     statement = settings_here()
-    bar = Bar(
+    bar = Threshold(
         fail_at or statement.fail_at,
         fixable_passes or statement.fixable_passes,
         statement.at_most if at_most is None else at_most,

@@ -14,7 +14,7 @@ from msgspec.structs import replace
 
 from yellow_trellis.cli.arguments import (
     Group,
-    Option,
+    CommandOption,
     UsageError,
     flag,
     folder_there,
@@ -126,7 +126,7 @@ STRICT = flag("--strict", help="Let any conflict between two fixes make it fail,
 REVIEW = flag("--with-review", help="Also take fixes that may change behaviour, marked `review`.")
 
 
-def format_option(*choices: str) -> Option:
+def format_option(*choices: str) -> CommandOption:
     """Return `--format`, the first choice being the default."""
     return option(
         "--format",

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 _AFTER = 1.0
 
 
-class Bar:
+class ProgressBar:
     """Counts what is done, and shows it where somebody looks."""
 
     def __init__(self) -> None:

@@ -17,7 +17,7 @@ from yellow_trellis.cli.console import run_shown
 from yellow_trellis.cli.gate_options import GateOptions, history_here
 from yellow_trellis.cli.options import LookOptions
 from yellow_trellis.project.discovery import common_root
-from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.gate import GateResult
 from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -74,7 +74,7 @@ def survey_report(
 
         baseline = Baseline.read(*gate.baseline)
         compared = baseline.compared(result, rules, whole=whole and not look.run.file_filter.lines)
-    done = Surveyed(result, gate.bar, compared)
+    done = GateResult(result, gate.bar, compared)
     history = _earlier(look.paths(paths)) if any(form.history for form in requested) else ()
     return SurveyReport(done, rules, seconds, rework, history)
 

@@ -33,7 +33,7 @@ class OpenFinding(NamedTuple):
     """Where the rule is explained: the path of its file, and the line."""
 
 
-class Answer(NamedTuple):
+class OpenFindings(NamedTuple):
     """The findings in an open file, and what could not be looked at."""
 
     findings: tuple[OpenFinding, ...] = ()
@@ -78,7 +78,7 @@ class WrittenRule(NamedTuple):
     line: int
 
 
-class Match(NamedTuple):
+class PatternPlace(NamedTuple):
     """A place that a rule finds, as a line of a list shows it: places from 1, in characters."""
 
     location: Location

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yellow_trellis.editor.answers import (
-    Answer,
+    OpenFindings,
     Location,
     OpenFinding,
     Related,
@@ -72,20 +72,20 @@ class Session(OpenFiles):
 
     # ------------------------------------------------------------------ findings
 
-    def findings(self, path: str) -> Answer:
+    def findings(self, path: str) -> OpenFindings:
         """Return the findings in an open file as it is now."""
         document, setup = self.documents.get(path), self.setup(path)
         if document is None:
             return self._faults(path)
         if isinstance(setup, str):
-            return Answer(problems=(setup,))
+            return OpenFindings(problems=(setup,))
         problems = tuple(
             f"{file}: rules in Python are left out: {setup.why_not}; `ytr trust` in its folder, or "
             "start the server with --trust"
             for file in setup.not_run
         )
         if self._is_left(document, setup):
-            return Answer(problems=problems)
+            return OpenFindings(problems=problems)
         ruleset = setup.spec.ruleset(path)
         if setup.settings.baseline is not None:
             findings, failures = self._but_accepted(document, setup, ruleset)
@@ -93,7 +93,7 @@ class Session(OpenFiles):
             findings, failures = self._look(document, setup, ruleset)
         rules = {rule.name: rule for rule in ruleset.rules}
         shown = tuple(self._shown(document.source, finding, rules) for finding in findings)
-        return Answer((*shown, *self._unparsed(document)), (*problems, *failures))
+        return OpenFindings((*shown, *self._unparsed(document)), (*problems, *failures))
 
     def _unparsed(self, document: Document) -> Iterator[OpenFinding]:
         """Yield a note where code does not parse, at the first line of each such part."""
@@ -103,16 +103,16 @@ class Session(OpenFiles):
             where = range_of(document.source, Span(span.start, end), self.encoding)
             yield OpenFinding("", "note", where, _UNPARSED, (), (), "")
 
-    def _faults(self, path: str) -> Answer:
+    def _faults(self, path: str) -> OpenFindings:
         """Return the mistakes in a rule file or a configuration."""
         source = self.plain.get(path)
         if source is None or not path.endswith(".toml"):
-            return Answer()
+            return OpenFindings()
         from yellow_trellis.editor.authoring.mistakes import faults_in, is_checked
 
         if not is_checked(path, source):
-            return Answer()
-        return Answer(
+            return OpenFindings()
+        return OpenFindings(
             tuple(
                 OpenFinding("", "error", where, fault.message, (), (), "")
                 for fault in faults_in(path, source)

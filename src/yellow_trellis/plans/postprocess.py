@@ -6,13 +6,13 @@ from collections.abc import Iterable, Iterator, Mapping
 
 from yellow_trellis.edits import Edit, New
 from yellow_trellis.edits.lists import broken
-from yellow_trellis.plans.proof.amendment import Draft, amended
+from yellow_trellis.plans.proof.amendment import ProofText, amended
 from yellow_trellis.semantics import RequiredImport, facts_of, semantics_of
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 
-def fill_bodies(before: Tree, draft: Draft) -> list[Edit]:
+def fill_bodies(before: Tree, draft: ProofText) -> list[Edit]:
     """Return what stands in the bodies that the fixes together have left without a statement."""
     after = draft.tree
     filler = after.language.empty_body
@@ -30,7 +30,7 @@ def fill_bodies(before: Tree, draft: Draft) -> list[Edit]:
     return edits
 
 
-def _is_beside_a_fix(body: Node, draft: Draft) -> bool:
+def _is_beside_a_fix(body: Node, draft: ProofText) -> bool:
     """Return whether only space and comments are between a body and what a fix has made."""
     data, mark = body.tree.source.data, body.tree.language.comment_mark
     for region in draft.regions:
@@ -43,11 +43,11 @@ def _is_beside_a_fix(body: Node, draft: Draft) -> bool:
 
 def settle(
     before: Tree,
-    draft: Draft,
+    draft: ProofText,
     results: Iterable[tuple[int, RequiredImport]],
     spans: Iterable[Span],
     widths: Mapping[int, int],
-) -> Draft:
+) -> ProofText:
     """Return the draft with the imports that it needs, and with lines of the width asked for.
 
     Arguments: `results` are the imports that fixes need, each with the number of its fix; `spans`
@@ -78,7 +78,7 @@ _DEEPEST = 3
 """How many lists inside each other are broken for the sake of one line."""
 
 
-def _narrower(draft: Draft, widths: Mapping[int, int]) -> Iterator[Edit]:
+def _narrower(draft: ProofText, widths: Mapping[int, int]) -> Iterator[Edit]:
     """Yield what breaks the outermost list on each line that a fix has made too long."""
     tree = draft.tree
     lines = tree.source.lines

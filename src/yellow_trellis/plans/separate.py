@@ -16,7 +16,7 @@ from yellow_trellis.findings.finding import Finding
 from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.plans.plan import Plan, Prefer, make_plan
-from yellow_trellis.plans.proof.amendment import Draft
+from yellow_trellis.plans.proof.amendment import ProofText
 from yellow_trellis.plans.proof.regions import Replacement
 from yellow_trellis.plans.proof.validation import prove
 from yellow_trellis.semantics import semantics_of
@@ -68,7 +68,7 @@ def separate_fixes(
     ]
 
 
-def _parts(draft: Draft) -> dict[int, list[Replacement]]:
+def _parts(draft: ProofText) -> dict[int, list[Replacement]]:
     """Return by number of a fix what it replaces; nothing for those that meet others."""
     parts: defaultdict[int, list[Replacement]] = defaultdict(list)
     together: set[int] = set()
@@ -82,7 +82,7 @@ def _parts(draft: Draft) -> dict[int, list[Replacement]]:
 
 
 def _fix(
-    plan: Plan, draft: Draft, candidate: Candidate, parts: Iterable[Replacement]
+    plan: Plan, draft: ProofText, candidate: Candidate, parts: Iterable[Replacement]
 ) -> SeparateFix:
     data = draft.tree.source.data
     edits = [PlainEdit(part.old, data[part.new.start : part.new.end]) for part in parts]

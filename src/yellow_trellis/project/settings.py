@@ -43,7 +43,7 @@ class ConfigError(TrellisError, ValueError):
     """A configuration that cannot be used: the file, line and column, the reason, what to do."""
 
 
-class Part(Struct, frozen=True):
+class PathSettings(Struct, frozen=True):
     """Settings of rules for some paths only. `paths` are patterns as in ignore files."""
 
     paths: tuple[str, ...]
@@ -79,7 +79,7 @@ class Settings(Struct, frozen=True):
     """Commands that check changed files before they are written, by language."""
     said: tuple[Setting, ...] = ()
     """What is said of single rules."""
-    parts: tuple[Part, ...] = ()
+    parts: tuple[PathSettings, ...] = ()
     places: dict[str, str] = field(default_factory=dict)
     """By key: file, line and column, for messages that say where something stands."""
 
@@ -224,7 +224,7 @@ def _settings(file: TomlFile, *top: Key) -> Settings:
         if "paths" not in part:
             message = "a part of the configuration says which `paths` it is about"
             raise file.wrong(message, *here)
-        parts.append(Part(tuple(part["paths"]), settings_in(file, part, *here)))
+        parts.append(PathSettings(tuple(part["paths"]), settings_in(file, part, *here)))
     return Settings(
         file.path,
         tuple(table.get("rules", ())),

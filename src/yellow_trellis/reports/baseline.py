@@ -25,7 +25,7 @@ class BaselineError(TrellisError, ValueError):
     """A baseline that cannot be used: its path, and why."""
 
 
-class Entry(NamedTuple):
+class BaselineEntry(NamedTuple):
     """An accepted finding. `path` starts from the folder of the baseline, with slashes."""
 
     path: str
@@ -42,9 +42,9 @@ class Compared(NamedTuple):
     """The findings that are accepted."""
     new: list[FindingRecord]
     """The findings that are not."""
-    kept: list[Entry]
+    kept: list[BaselineEntry]
     """The entries that the run has found again as they are now, and those it has not looked for."""
-    gone: list[Entry]
+    gone: list[BaselineEntry]
     """The entries whose findings are not there any more."""
     since: str = ""
     """The revision; empty where it is a baseline that was compared with."""
@@ -63,7 +63,7 @@ class Baseline(NamedTuple):
     """The accepted findings of a code base."""
 
     file: Path
-    entries: tuple[Entry, ...] = ()
+    entries: tuple[BaselineEntry, ...] = ()
     top: Path | None = None
     """The folder below which it lies, if a configuration names it."""
 
@@ -91,7 +91,7 @@ class Baseline(NamedTuple):
             message = "after a merge, settle it and run `ytr baseline`; else make it anew"
             raise BaselineError(f"{file}: this is no baseline ({wrong}): {message}") from None
         entries = tuple(
-            Entry(path, rule, Fingerprint(scope, steps, code, around), line)
+            BaselineEntry(path, rule, Fingerprint(scope, steps, code, around), line)
             for path, rows in result.items()
             for rule, scope, steps, code, around, line in rows
         )
@@ -99,7 +99,7 @@ class Baseline(NamedTuple):
 
     def write(self) -> None:
         """Write it, one line an entry, so that version control merges it. Errors: `OSError`."""
-        by_path: defaultdict[str, list[Entry]] = defaultdict(list)
+        by_path: defaultdict[str, list[BaselineEntry]] = defaultdict(list)
         for entry in self.entries:
             by_path[entry.path].append(entry)
         files = []
@@ -122,14 +122,14 @@ class Baseline(NamedTuple):
             os.sep, "/"
         )
 
-    def entries_of(self, findings: Iterable[FindingRecord]) -> list[Entry]:
+    def entries_of(self, findings: Iterable[FindingRecord]) -> list[BaselineEntry]:
         """Return findings as entries."""
         place = cache(self.place)  # links are followed once a file, not once a finding
         results = []
         for finding in findings:
             assert finding.mark is not None
             code = finding.line.strip()[:80]
-            results.append(Entry(place(finding.path), finding.rule, finding.mark, code))
+            results.append(BaselineEntry(place(finding.path), finding.rule, finding.mark, code))
         return results
 
     def compared(self, run: Run, rules: Iterable[str], *, whole: bool = True) -> Compared:
@@ -142,8 +142,8 @@ class Baseline(NamedTuple):
         rules = set(rules)
         scans = {self.place(report.path) for report in run.reports if not report.is_partial}
         folder = self.file.parent
-        queries: list[Entry] = []
-        entries: list[Entry] = []
+        queries: list[BaselineEntry] = []
+        entries: list[BaselineEntry] = []
         for entry in self.entries:
             there = entry.path in scans or not (folder / entry.path).is_file()
             (queries if there and entry.rule in rules else entries).append(entry)
@@ -162,19 +162,19 @@ class Baseline(NamedTuple):
             lost,
         )
 
-    def with_entries(self, entries: Iterable[Entry]) -> Baseline:
+    def with_entries(self, entries: Iterable[BaselineEntry]) -> Baseline:
         """Return the same baseline with other entries."""
         return self._replace(entries=tuple(entries))
 
 
-Key = Callable[[Entry], Hashable]
+Key = Callable[[BaselineEntry], Hashable]
 
 
 def _own(scope: str) -> str:
     return scope.rpartition(".")[2]
 
 
-def _alike(finding: Entry, entry: Entry) -> int:
+def _alike(finding: BaselineEntry, entry: BaselineEntry) -> int:
     """Return how much of what stood around the known one is still there, in parts of a hundred."""
     ours, theirs = set(finding.mark.around), set(entry.mark.around)
     if ours == theirs:
@@ -202,7 +202,7 @@ _MOST_PAIRS = 100_000
 """With more pairs to choose from, equal findings go together in their order."""
 
 
-def matched(findings: list[Entry], entries: list[Entry]) -> dict[int, int]:
+def matched(findings: list[BaselineEntry], entries: list[BaselineEntry]) -> dict[int, int]:
     """Return by the number of a finding that of the known one which it is; both from 0.
 
     No known one is taken twice, so that of equal findings as many are accepted as were. Where
@@ -225,7 +225,11 @@ def matched(findings: list[Entry], entries: list[Entry]) -> dict[int, int]:
 
 
 def _paired(
-    ours: list[int], theirs: list[int], findings: list[Entry], entries: list[Entry], least: int
+    ours: list[int],
+    theirs: list[int],
+    findings: list[BaselineEntry],
+    entries: list[BaselineEntry],
+    least: int,
 ) -> list[tuple[int, int]]:
     """Return which of two groups of equal findings go together."""
     if least == 100 or len(ours) * len(theirs) > _MOST_PAIRS:

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from yellow_trellis.runs.file_report import FindingRecord, Run
 
 
-class Bar(NamedTuple):
+class Threshold(NamedTuple):
     """The threshold of a survey."""
 
     fail_at: str = "warning"
@@ -34,11 +34,11 @@ class Bar(NamedTuple):
         ]
 
 
-class Surveyed(NamedTuple):
+class GateResult(NamedTuple):
     """A survey, and its threshold."""
 
     run: Run
-    bar: Bar = Bar()
+    bar: Threshold = Threshold()
     compared: Compared | None = None
     """What a baseline says of it, if there is one."""
 

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping
 from itertools import chain
 
 from yellow_trellis.plans.conflict import ConflictSide
-from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.gate import GateResult
 from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import FindingRecord, Run
 from yellow_trellis.runs.report_types import Problem
@@ -19,7 +19,7 @@ VERSION = 1
 
 
 def survey_json(
-    done: Surveyed, governing: Callable[[FindingRecord], str] | None = None
+    done: GateResult, governing: Callable[[FindingRecord], str] | None = None
 ) -> Iterator[str]:
     """Yield the parts of a survey: findings, conflicts, problems, a summary.
 

@@ -8,7 +8,7 @@ from functools import cache
 from typing import TYPE_CHECKING, NamedTuple
 
 if TYPE_CHECKING:
-    from yellow_trellis.reports.gate import Surveyed
+    from yellow_trellis.reports.gate import GateResult
     from yellow_trellis.reports.history import Totals
     from yellow_trellis.rules import RuleDefinition
     from yellow_trellis.runs.file_report import FindingRecord, Run
@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 class SurveyReport(NamedTuple):
     """A survey with all that a report may want of it."""
 
-    done: Surveyed
+    done: GateResult
     rules: Mapping[str, RuleDefinition]
     """By name, in their order."""
     seconds: float = 0.0

@@ -14,7 +14,7 @@ from yellow_trellis.semantics.interface import (
     require_semantics as require_semantics,
     semantics_of as semantics_of,
 )
-from yellow_trellis.semantics.module_interface import Entry as Entry, Summary as Summary
+from yellow_trellis.semantics.module_interface import NameEntry as NameEntry, Summary as Summary
 from yellow_trellis.semantics.modules import Modules as Modules, ProjectFiles as ProjectFiles
 from yellow_trellis.semantics.project_context import (
     ALONE as ALONE,

@@ -19,7 +19,7 @@ from yellow_trellis.semantics.module_interface import (
     MORE,
     OF,
     RECEIVER,
-    Entry,
+    NameEntry,
     Summary,
 )
 from yellow_trellis.semantics.star_imports import StarImports
@@ -40,7 +40,7 @@ class Referent(NamedTuple):
 
     kind: Literal["module", "class", "instance", "function", "value", "awaitable", "unknown"]
     name: str
-    entry: Entry | None = None
+    entry: NameEntry | None = None
     behind: bool = False
     """For an instance: whether only what its bases have counts, as with ``super()``."""
     may_default: bool = False
@@ -162,7 +162,7 @@ class ModuleGraph:
             return False
         return result == target or _SELF.sub(".", result) == _SELF.sub(".", target)
 
-    def entry(self, name: str) -> Entry | None:
+    def entry(self, name: str) -> NameEntry | None:
         """Return what is known of what is defined as `name`; None for what the base lacks."""
         symbol = self._thing(name, 0)
         return symbol.entry if symbol is not None and symbol.name == name else None
@@ -240,7 +240,7 @@ class ModuleGraph:
         """All modules, and the folders that hold some."""
         return frozenset(self.files).union(*(packages_of(name) for name in self.files))
 
-    def _entered(self, name: str, entry: Entry, depth: int) -> Referent | None:
+    def _entered(self, name: str, entry: NameEntry, depth: int) -> Referent | None:
         """Return the thing that an entry of a module or class is."""
         if entry.kind == "alias":
             return None if entry.path is None else self._thing(entry.path, depth + 1)
@@ -364,7 +364,7 @@ class ModuleGraph:
             if member is not None:
                 return None
             if name in _MAKES_ANOTHER and holder.entry.by_fields and not lost:
-                entry = Entry("function", f"{symbol.name}()")
+                entry = NameEntry("function", f"{symbol.name}()")
                 return Referent("function", f"{symbol.name}.{name}", entry)
         return None if lost else Referent("unknown", f"{symbol.name}.{name}")
 
@@ -431,7 +431,7 @@ class ModuleGraph:
             path, held = given
             if not held:
                 return self._thing(path, depth + 1)
-            return Referent("value", symbol.name, Entry("value", path, contents=(held, held)))
+            return Referent("value", symbol.name, NameEntry("value", path, contents=(held, held)))
         if symbol.kind == "value":
             entries = self._value(symbol, depth)
             return self._called(entries, depth + 1) if entries is not None else None
@@ -440,10 +440,10 @@ class ModuleGraph:
             return self._called(entries, depth + 1) if entries is not None else None
         awaited = symbol.entry.awaited if symbol.entry is not None else None
         if symbol.kind == "function" and awaited is not None:
-            entry = Entry("value", awaited)
+            entry = NameEntry("value", awaited)
             return Referent("awaitable", f"{symbol.name}()", entry)
         if symbol.kind == "function" and symbol.entry is not None and symbol.entry.contents:
-            entry = Entry("value", symbol.entry.path, contents=symbol.entry.contents)
+            entry = NameEntry("value", symbol.entry.path, contents=symbol.entry.contents)
             return Referent("value", f"{symbol.name}()", entry)
         if symbol.kind == "function" and symbol.entry is not None and symbol.entry.path is not None:
             result = self._thing(symbol.entry.path, depth + 1)
@@ -460,12 +460,12 @@ def _method_of(
 ) -> Referent:
     """Return a method of a container as it is for what the container holds."""
     item, value = contents
-    entry = Entry("function", value)
+    entry = NameEntry("function", value)
     if name == "copy":
-        entry = Entry("function", "builtins.list()", contents=contents)
+        entry = NameEntry("function", "builtins.list()", contents=contents)
     elif name in ("keys", "values"):
         given = item if name == "keys" else value
-        entry = Entry("function", "builtins.list()", contents=(given, given))
+        entry = NameEntry("function", "builtins.list()", contents=(given, given))
     return Referent("function", f"{symbol.name}.{name}", entry, may_default=True)
 
 
@@ -475,7 +475,8 @@ def _entering(symbol: Referent, name: str) -> Referent | None:
     if item is None or symbol.kind != "value" or name not in ("__aenter__", "__enter__"):
         return None
     is_awaited = name == "__aenter__"
-    entry = Entry("function", None if is_awaited else item, awaited=item if is_awaited else None)
+    path, awaited = (None, item) if is_awaited else (item, None)
+    entry = NameEntry("function", path, awaited=awaited)
     return Referent("function", f"{symbol.name}.{name}", entry)
 
 

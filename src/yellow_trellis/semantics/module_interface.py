@@ -22,7 +22,7 @@ MORE = "<more>"
 EntryKind = Literal["alias", "class", "function", "value"]
 
 
-class Entry(Struct, frozen=True):
+class NameEntry(Struct, frozen=True):
     """One name of a module or class.
 
     `path` says what more is known: for an alias what it is another name of, for a function what
@@ -34,7 +34,7 @@ class Entry(Struct, frozen=True):
     path: str | None = None
     bases: tuple[str | None, ...] = ()
     """Of a class: paths of its bases, None for one that is not known."""
-    members: Mapping[str, Entry] = field(default_factory=dict)
+    members: Mapping[str, NameEntry] = field(default_factory=dict)
     """Of a class: its names, and those its methods give its instances."""
     property: bool = False
     """Whether it is a function that is read like a value."""
@@ -61,7 +61,7 @@ class Summary(Struct, frozen=True):
     """The interface of a module: its names, and what it imports whole."""
 
     module: str
-    names: Mapping[str, Entry] = field(default_factory=dict)
+    names: Mapping[str, NameEntry] = field(default_factory=dict)
     """By name, nested ones by qualified name (``f.<locals>.C``)."""
     stars: tuple[str, ...] = ()
     """Modules of which all names are imported, in order."""

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from importlib import import_module
 
 from yellow_trellis.cli.app import BARE, COMMANDS
-from yellow_trellis.cli.arguments import Group, Option, Takes, option
+from yellow_trellis.cli.arguments import Group, CommandOption, Takes, option
 from yellow_trellis.cli.presentation import COMMON
 
 SHELLS = ("bash", "fish", "zsh")
@@ -28,7 +28,7 @@ def command(shell: str) -> None:
     sys.stdout.write({"bash": _bash, "fish": _fish, "zsh": _zsh}[shell]())
 
 
-def _options(name: str) -> Iterator[Option]:
+def _options(name: str) -> Iterator[CommandOption]:
     """Yield what a command takes, groups opened."""
     takes = import_module(f"yellow_trellis.cli.commands.{name}").TAKES
     for take in takes if name in BARE else (*takes, COMMON):

@@ -25,7 +25,7 @@ from yellow_trellis.cli.output import write, write_report
 from yellow_trellis.cli.survey_view import Governing, show_survey
 from yellow_trellis.cli.surveying import survey_report
 from yellow_trellis.reports.formats import FORMATS
-from yellow_trellis.reports.gate import Surveyed
+from yellow_trellis.reports.gate import GateResult
 from yellow_trellis.reports.history import NAME, totals_of
 from yellow_trellis.reports.history import record as add_to_history
 from yellow_trellis.reports.json import survey_json

@@ -20,7 +20,7 @@ _CARET = re.compile(r"^    (?P<code>.*)\n    (?P<space> *)\^$", re.MULTILINE)
 """The line of a pattern or template in a message, with a mark under the character."""
 
 
-class Fault(NamedTuple):
+class Mistake(NamedTuple):
     """A mistake: where it is, in bytes, and what is wrong."""
 
     span: Span
@@ -34,7 +34,7 @@ def is_checked(path: str, source: Source) -> bool:
     return Path(path).name == OWN or _IS_RULES.search(source.data) is not None
 
 
-def faults_in(path: str, source: Source) -> list[Fault]:
+def faults_in(path: str, source: Source) -> list[Mistake]:
     """Return what is wrong with a rule file or a configuration that may not be saved.
 
     Of mistakes the first is told, as the rest cannot be read past it; else examples that fail.
@@ -48,7 +48,7 @@ def faults_in(path: str, source: Source) -> list[Fault]:
         except TrellisError as error:
             return [_fault(str(error), str(copy), source)]
         file = TomlFile(copy, TrellisError)
-        faults: list[Fault] = []
+        faults: list[Mistake] = []
         for rule in rules:
             for verdict in prove_rule(rule) if rule.path == str(copy) else ():
                 if not verdict.passed:
@@ -59,11 +59,11 @@ def faults_in(path: str, source: Source) -> list[Fault]:
                     message = f"example {verdict.number} of {rule.name} fails: {verdict.reason}"
                     if verdict.wanted or verdict.got:
                         message += f"\nwanted\n{verdict.wanted}\ngot\n{verdict.got}"
-                    faults.append(Fault(_line(source, line), message))
+                    faults.append(Mistake(_line(source, line), message))
         return faults
 
 
-def _fault(message: str, path: str, source: Source) -> Fault:
+def _fault(message: str, path: str, source: Source) -> Mistake:
     """Return a mistake by the message about it, which starts with the place."""
     place = re.match(re.escape(path) + r":(?:(\d+):(?:(\d+):)?)?\s*", message)
     reason = message[place.end() :] if place is not None else message
@@ -73,13 +73,13 @@ def _fault(message: str, path: str, source: Source) -> Fault:
         at = source.data.find(caret["code"].encode("utf-8"), start)
         if at >= 0:
             column = len(caret["code"][: len(caret["space"])].encode("utf-8"))
-            return Fault(Span(at + column, at + column + 1), _CARET.sub("", reason).strip())
+            return Mistake(Span(at + column, at + column + 1), _CARET.sub("", reason).strip())
     if place is not None and place[2]:
         start = source.lines.starts[line - 1] + int(place[2]) - 1
-        return Fault(Span(start, source.lines.end(start)), reason)
+        return Mistake(Span(start, source.lines.end(start)), reason)
     if (toml := re.search(r"at line (\d+), column (\d+)", reason)) is not None:
         line = int(toml[1])
-    return Fault(_line(source, line), reason)
+    return Mistake(_line(source, line), reason)
 
 
 def _line(source: Source, number: int) -> Span:

@@ -6,7 +6,7 @@ import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from yellow_trellis.editor.answers import Location, Match, WrittenRule
+from yellow_trellis.editor.answers import Location, PatternPlace, WrittenRule
 from yellow_trellis.editor.authoring.unsaved_rules import as_file
 from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.open_files import OpenFiles
@@ -34,7 +34,7 @@ def rules_in(files: OpenFiles, path: str) -> list[WrittenRule]:
         return []
 
 
-def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[Match]] | str:
+def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[PatternPlace]] | str:
     """Return by rule of a rule file the places that it finds in the workspace around it."""
     setup = files.setup(path)
     if isinstance(setup, str):
@@ -46,7 +46,7 @@ def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[Match]] |
             done = run_over(files, setup, spec, tell)
     except TrellisError as error:
         return str(error)
-    results: dict[str, list[Match]] = {rule.name: [] for rule in rules}
+    results: dict[str, list[PatternPlace]] = {rule.name: [] for rule in rules}
     endings = dict(setup.settings.endings)
     for report in done.reports:
         if not report.findings:
@@ -55,7 +55,7 @@ def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[Match]] |
         source = files.source_of(place, language_at(place, endings) or "")
         for finding in report.findings:
             location = Location(place, range_at(source, finding.start, finding.end, files.encoding))
-            results[finding.rule].append(Match(location, *finding.start, finding.message))
+            results[finding.rule].append(PatternPlace(location, *finding.start, finding.message))
     return results
 
 

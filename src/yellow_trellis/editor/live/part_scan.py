@@ -7,7 +7,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterator
 
 from yellow_trellis.editor.live.finding import LiveFinding
-from yellow_trellis.editor.live.parts import Part
+from yellow_trellis.editor.live.parts import TreePart
 from yellow_trellis.findings.failure import RuleFailure
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.findings.timing import Watch
@@ -30,7 +30,7 @@ class PartScan:
     """
 
     def __init__(
-        self, ruleset: Ruleset, vocabulary: Vocabulary, split: Callable[[Tree], Iterator[Part]]
+        self, ruleset: Ruleset, vocabulary: Vocabulary, split: Callable[[Tree], Iterator[TreePart]]
     ) -> None:
         self._ruleset = ruleset
         self._vocabulary = vocabulary

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     import tree_sitter
 
 
-class Part(NamedTuple):
+class TreePart(NamedTuple):
     """A part of a file: start and end in bytes, and the kind of what it stands in."""
 
     start: int
@@ -26,27 +26,27 @@ class Part(NamedTuple):
     parent: str
 
 
-def statements_of(tree: Tree) -> Iterator[Part]:
+def statements_of(tree: Tree) -> Iterator[TreePart]:
     """Return what stands at the top of a file."""
     top = tree.raw_root.type
-    return (Part(start, end, top) for start, end in units(tree))
+    return (TreePart(start, end, top) for start, end in units(tree))
 
 
-def members_of(tree: Tree) -> Iterator[Part]:
+def members_of(tree: Tree) -> Iterator[TreePart]:
     """Yield what stands at the top of a file, and classes there part by part."""
     top, around = tree.raw_root.type, _around_members(tree.language)
     for raw in tree.raw_root.children:
         kind = raw.type
         body = _class_body(raw, tree.language) if kind in around else None
         if body is None:
-            yield Part(raw.start_byte, raw.end_byte, top)
+            yield TreePart(raw.start_byte, raw.end_byte, top)
             continue
-        yield Part(raw.start_byte, body.start_byte, kind)
+        yield TreePart(raw.start_byte, body.start_byte, kind)
         inside = body.type
         for member in body.children:
-            yield Part(member.start_byte, member.end_byte, inside)
+            yield TreePart(member.start_byte, member.end_byte, inside)
         if body.end_byte < raw.end_byte:
-            yield Part(body.end_byte, raw.end_byte, kind)
+            yield TreePart(body.end_byte, raw.end_byte, kind)
 
 
 def fits_in_members(rule: RuleDefinition, language: Language) -> bool:

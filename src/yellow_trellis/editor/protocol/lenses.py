@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from lsprotocol import types as lsp
 
-from yellow_trellis.editor.answers import Match, WrittenRule
+from yellow_trellis.editor.answers import PatternPlace, WrittenRule
 from yellow_trellis.editor.protocol.convert import location_of, path_of
 from yellow_trellis.editor.protocol.running import run_job
 from yellow_trellis.editor.worker import WorkerError
@@ -23,7 +23,7 @@ MATCHES = "yellow-trellis.matches"
 PREVIEW = "yellow-trellis.preview"
 WHY = "yellow-trellis.why"
 
-_Matches = dict[str, list[Match]]
+_Matches = dict[str, list[PatternPlace]]
 
 
 class _Counts:

@@ -17,7 +17,7 @@ from pygls.lsp.server import LanguageServer
 from pygls.uris import from_fs_path
 
 from yellow_trellis._version import __version__
-from yellow_trellis.editor.answers import Answer, Related
+from yellow_trellis.editor.answers import OpenFindings, Related
 from yellow_trellis.editor.job import Job
 from yellow_trellis.editor.positions import Position
 from yellow_trellis.editor.protocol import actions, lenses, workspace
@@ -53,7 +53,7 @@ class TrellisServer(LanguageServer):
         self.worker = worker
         self.queue = ThreadPoolExecutor(1)
         """Calls go to the worker in the order in which the editor made them."""
-        self.answers: dict[str, tuple[int | None, Answer]] = {}
+        self.answers: dict[str, tuple[int | None, OpenFindings]] = {}
         """By URI: the version of the text, and what was found in it."""
         self._stale: set[str] = set()
         self._at_work: set[str] = set()
@@ -199,7 +199,7 @@ class TrellisServer(LanguageServer):
         finally:
             self._at_work.discard(uri)
 
-    async def _tell_of_conflicts(self, uri: str, version: int | None, answer: Answer) -> None:
+    async def _tell_of_conflicts(self, uri: str, version: int | None, answer: OpenFindings) -> None:
         """Add the other ends of conflicts to what was sent, when nobody has typed for a while."""
         if not answer.findings:
             return
@@ -222,19 +222,21 @@ class TrellisServer(LanguageServer):
         if self.pulls and diagnostics is not None and diagnostics.refresh_support:
             self.workspace_diagnostic_refresh(None)
 
-    def diagnostics_of(self, uri: str, version: int | None, answer: Answer) -> list[lsp.Diagnostic]:
+    def diagnostics_of(
+        self, uri: str, version: int | None, answer: OpenFindings
+    ) -> list[lsp.Diagnostic]:
         """Return the findings of an open file, with the places that they have to do with."""
         entry = self.related.get(uri)
         related = entry[1] if entry is not None and entry[0] == version else ()
         return [diagnostic_of(finding, related) for finding in answer.findings]
 
-    async def look(self, uri: str) -> Answer | None:
+    async def look(self, uri: str) -> OpenFindings | None:
         """Return what is found in an open file; None where the worker failed."""
         version = self.version_of(uri)
         entry = self.answers.get(uri)
         if entry is not None and entry[0] == version and uri not in self._stale:
             return entry[1]
-        answer: Answer | None = await self.ask_or_tell(None, "findings", path_of(uri))
+        answer: OpenFindings | None = await self.ask_or_tell(None, "findings", path_of(uri))
         if answer is None:
             return None
         for problem in answer.problems:
@@ -242,7 +244,7 @@ class TrellisServer(LanguageServer):
         self.answers[uri] = version, answer
         return answer
 
-    def publish(self, uri: str, version: int | None, answer: Answer) -> None:
+    def publish(self, uri: str, version: int | None, answer: OpenFindings) -> None:
         """Send the findings of an open file to an editor that does not ask for them."""
         if self.pulls:
             return

@@ -32,7 +32,7 @@ _MOVABLE = "**/*.{py,pyi,js,jsx,mjs,cjs,ts,tsx,mts,cts}"
 _Reports = dict[str, tuple[str, list[lsp.Diagnostic]]]
 
 
-class Surveyed:
+class WorkspaceReports:
     """The findings of the workspace as they were found last."""
 
     def __init__(self) -> None:
@@ -55,7 +55,7 @@ class Surveyed:
 
 def register(server: TrellisServer) -> None:
     """Register the handlers of requests about a whole workspace."""
-    surveyed = Surveyed()
+    surveyed = WorkspaceReports()
 
     @server.feature(lsp.WORKSPACE_DIAGNOSTIC)
     async def pulled(params: lsp.WorkspaceDiagnosticParams) -> lsp.WorkspaceDiagnosticReport:

@@ -14,7 +14,7 @@ from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
 
-class Draft(Struct):
+class ProofText(Struct):
     """A text in the making."""
 
     tree: Tree
@@ -30,7 +30,7 @@ class Draft(Struct):
     added: list[Span] = field(default_factory=list)
     """What no fix has made, such as a statement in a body that would be empty."""
 
-    def moved(self, data: bytes, move: Move, added: Iterable[Span] = ()) -> Draft:
+    def moved(self, data: bytes, move: Move, added: Iterable[Span] = ()) -> ProofText:
         """Return the draft with another text, in which `move` says where all that was is now.
 
         Arguments: `added` are spans of the new text that no fix has made.
@@ -39,7 +39,7 @@ class Draft(Struct):
         regions = [region._replace(new=move(region.new, True)) for region in self.regions]
         replaced = [item.moved(move) for item in self.replaced]
         old = [move(span, True) for span in self.added]
-        return Draft(self.tree.with_data(data), extents, regions, replaced, [*old, *added])
+        return ProofText(self.tree.with_data(data), extents, regions, replaced, [*old, *added])
 
 
 class _Amendment:
@@ -74,7 +74,7 @@ class _Amendment:
         return Span(start, end)
 
 
-def amended(draft: Draft, edits: list[Edit]) -> Draft:
+def amended(draft: ProofText, edits: list[Edit]) -> ProofText:
     """Return `draft` with `edits`."""
     if not edits:
         return draft

@@ -18,7 +18,7 @@ from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.plan import Plan
 from yellow_trellis.plans.postprocess import fill_bodies, settle
-from yellow_trellis.plans.proof.amendment import Draft, amended
+from yellow_trellis.plans.proof.amendment import ProofText, amended
 from yellow_trellis.plans.proof.leading import led_astray
 from yellow_trellis.plans.proof.lost_names import bound_in, lost_name
 from yellow_trellis.plans.proof.regions import Replacement, nested, regions_of
@@ -31,7 +31,7 @@ from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.syntax.queries import StructureQuery
 
 
-class Fault(NamedTuple):
+class TextFault(NamedTuple):
     """Faults of a text as a whole."""
 
     kind: Kind
@@ -45,14 +45,14 @@ class Fault(NamedTuple):
 class Attempt(Struct):
     """The text of some fixes, and what the proof says of it."""
 
-    draft: Draft
+    draft: ProofText
     wrong: set[int] = field(default_factory=set)
     """The numbers of fixes that do not make the tree which they say."""
     doubtful: set[int] = field(default_factory=set)
     """The numbers of those that may be so for others at the same place."""
     strengthened: set[int] = field(default_factory=set)
     """The numbers of fixes whose code has been put in brackets."""
-    fault: Fault | None = None
+    fault: TextFault | None = None
 
     @property
     def tree(self) -> Tree:
@@ -94,7 +94,7 @@ class Checker:
         rendered = self.plan.render(chosen)
         regions = regions_of(chosen, rendered, self.before.source)
         tree = self.before.with_data(rendered.data)
-        draft = Draft(tree, dict(rendered.extents), regions, nested(regions))
+        draft = ProofText(tree, dict(rendered.extents), regions, nested(regions))
         draft = amended(draft, fill_bodies(self.before, draft))
         result = self._strengthened(draft, chosen)
         result.wrong |= self._unwritten(chosen, rendered)
@@ -120,7 +120,7 @@ class Checker:
             if write.pieces and id(write) not in rendered.written and id(write) not in common
         }
 
-    def _strengthened(self, draft: Draft, chosen: list[Candidate]) -> Attempt:
+    def _strengthened(self, draft: ProofText, chosen: list[Candidate]) -> Attempt:
         """Put brackets where code would be taken apart, and note which fixes are wrong even so."""
         result = Attempt(draft)
         tried: set[bytes] = set()
@@ -142,7 +142,9 @@ class Checker:
             result.draft = bracketed(draft, loose)
         return result
 
-    def _misshapen(self, draft: Draft, chosen: list[Candidate], *, by_meaning: bool) -> set[int]:
+    def _misshapen(
+        self, draft: ProofText, chosen: list[Candidate], *, by_meaning: bool
+    ) -> set[int]:
         """Return the fixes whose template does not match where it was put.
 
         A hole of it must take just what the hole of the pattern took, be that changed by others.
@@ -177,17 +179,17 @@ class Checker:
 
     # ------------------------------------------------------------------ the text as a whole
 
-    def _fault(self, draft: Draft, chosen: list[Candidate]) -> Fault | None:
+    def _fault(self, draft: ProofText, chosen: list[Candidate]) -> TextFault | None:
         """Return what is wrong with the text as a whole, if anything."""
         tree = draft.tree
         if len(tree.errors) > self.errors:
             places = tuple(raw.start_byte for raw in tree.errors)
-            return Fault("broken syntax", "the new text does not parse", places)
+            return TextFault("broken syntax", "the new text does not parse", places)
         if newly_misread := _newly_misread(self.before, tree):
             reason = "the compiler would read the new text as another tree"
-            return Fault("wrong shape", reason, newly_misread, is_exact=True)
+            return TextFault("wrong shape", reason, newly_misread, is_exact=True)
         if places := tuple(led_astray(self.before, tree, draft.regions)):
-            return Fault("wrong shape", "an attribute would speak for other code", places, True)
+            return TextFault("wrong shape", "an attribute would speak for other code", places, True)
         if (fault := self._comment_fault(draft, chosen)) is not None:
             return fault
         parts = (raw for raw in tree.raw_root.children if raw.is_named)
@@ -196,15 +198,15 @@ class Checker:
         if wrong and self.compiled_before:
             places = tuple(item.place for item in wrong)
             reason = f"the new text does not compile ({wrong[0].reason})"
-            return Fault("broken syntax", reason, places)
+            return TextFault("broken syntax", reason, places)
         if not wrong and (misread := misread_after(self.before, tree)):
             written = [*(region.new for region in draft.regions), *draft.added]
             near = [s.start for s in written if any(span.crosses(s) for span in misread)]
             reason = "the compiler would read the new text as another tree"
-            return Fault("wrong shape", reason, tuple(near or (s.start for s in misread)))
+            return TextFault("wrong shape", reason, tuple(near or (s.start for s in misread)))
         return self._lost_name(draft, chosen)
 
-    def _lost_name(self, draft: Draft, chosen: list[Candidate]) -> Fault | None:
+    def _lost_name(self, draft: ProofText, chosen: list[Candidate]) -> TextFault | None:
         """Return that a name has lost its binding and still stands somewhere."""
         for candidate in chosen:
             if candidate.number not in self._bound:
@@ -218,9 +220,9 @@ class Checker:
         guilty = {c.number for c in chosen if name in self._bound[c.number]}
         places = tuple(region.new.start for region in draft.regions if region.fix in guilty)
         reason = f"`{name}` would still be used, and be bound no more"
-        return Fault("name clash", reason, places, is_exact=True)
+        return TextFault("name clash", reason, places, is_exact=True)
 
-    def _comment_fault(self, draft: Draft, chosen: list[Candidate]) -> Fault | None:
+    def _comment_fault(self, draft: ProofText, chosen: list[Candidate]) -> TextFault | None:
         """Return what is wrong with the comments of the text: one is lost, or stands twice."""
         if any(c.fix.drops_comments for c in chosen):
             return None
@@ -230,7 +232,7 @@ class Checker:
         comments = [(comment.data, comment.start) for comment in tree.comments()]
         after = Counter(text for text, _ in comments)
         if self.comments - after:
-            return Fault("comment loss", "a comment would be lost")
+            return TextFault("comment loss", "a comment would be lost")
         pieces = [piece for c in chosen for write in c.writes for piece in write.pieces]
         written = "\n".join(piece.text for piece in pieces if isinstance(piece, New)).encode()
         twice = {text for text in after - self.comments if text not in written}
@@ -238,7 +240,7 @@ class Checker:
             return None
         places = tuple(start for text, start in comments if text in twice)
         reason = f"the comment `{min(twice).decode('utf-8', 'replace')}` would stand twice"
-        return Fault("wrong shape", reason, places)
+        return TextFault("wrong shape", reason, places)
 
     def may_lose_comments(self, candidate: Candidate) -> bool:
         """Return whether a fix touches a comment, or writes what may swallow one."""
@@ -256,7 +258,7 @@ class Checker:
         return False
 
 
-def _unbracketed(draft: Draft) -> list[Span]:
+def _unbracketed(draft: ProofText) -> list[Span]:
     """Return where what fixes have written needs brackets at the start of a statement."""
     spans = _spans_without_brackets(draft.tree)
     written = [change.new for change in draft.replaced]

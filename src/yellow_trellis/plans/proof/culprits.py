@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from yellow_trellis.plans.candidate import Candidate
-from yellow_trellis.plans.proof.checker import Attempt, Fault
+from yellow_trellis.plans.proof.checker import Attempt, TextFault
 from yellow_trellis.source import Span
 
 Try = Callable[[list[Candidate]], Attempt]
@@ -40,7 +40,7 @@ def sound_part(chosen: list[Candidate], failed: Attempt, attempt: Try) -> list[C
     return _put_back([], chosen, attempt)
 
 
-def _suspects(chosen: list[Candidate], failed: Attempt, fault: Fault) -> list[set[int]]:
+def _suspects(chosen: list[Candidate], failed: Attempt, fault: TextFault) -> list[set[int]]:
     """Return, for each place where a fault shows, the fixes that may have caused it.
 
     They are those in whose code the place lies, or of these the innermost where the place is that

@@ -17,7 +17,7 @@ Move = Callable[[Span, bool], Span]
 right around it, a slice that is kept does not."""
 
 
-class Slice(Struct, eq=False):
+class KeptSlice(Struct, eq=False):
     """A slice of the original in the new text, and what other fixes do in it."""
 
     old: Span
@@ -33,7 +33,7 @@ class Replacement(Struct, eq=False):
     old: Span
     new: Span
     fixes: set[int]
-    kept: list[Slice]
+    kept: list[KeptSlice]
     replaces: bool = True
     """Whether something comes in the place of the code, and not only beside it."""
     claims: list[tuple[Span, list[Span]]] = field(default_factory=list)
@@ -69,7 +69,7 @@ class Replacement(Struct, eq=False):
     def moved(self, move: Move) -> Replacement:
         """Return the same in a later text."""
         remaining = [
-            Slice(
+            KeptSlice(
                 item.old,
                 move(item.new, False),
                 item.is_run,
@@ -115,7 +115,7 @@ def nested(regions: Iterable[Region]) -> list[Replacement]:
     top: list[Replacement] = []
     open_: list[Replacement] = []
     for region in sorted(regions, key=_outer_first):
-        remaining = [Slice(old, new, old in region.runs) for old, new in region.kept]
+        remaining = [KeptSlice(old, new, old in region.runs) for old, new in region.kept]
         replacement = Replacement(region.old, region.new, {region.fix}, remaining, region.replaces)
         while open_ and not _meets(open_[-1].new, replacement.new):
             open_.pop()

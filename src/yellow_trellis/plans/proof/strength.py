@@ -9,11 +9,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from yellow_trellis.plans.proof.amendment import Draft
+from yellow_trellis.plans.proof.amendment import ProofText
 from yellow_trellis.source import Span
 
 
-def bracketed(draft: Draft, loose: Iterable[Span]) -> Draft:
+def bracketed(draft: ProofText, loose: Iterable[Span]) -> ProofText:
     """Return the draft with brackets around each of `loose`."""
     spans = sorted(set(loose), key=lambda span: (span.start, -span.end))
     data = draft.tree.source.data

@@ -12,7 +12,7 @@ from yellow_trellis.plans.conflict import Conflict, Kind
 from yellow_trellis.plans.dependencies import first_touching, settled, touch
 from yellow_trellis.plans.plan import Plan, nested_in
 from yellow_trellis.plans.proof.advice import way_out, wrong_shape
-from yellow_trellis.plans.proof.amendment import Draft
+from yellow_trellis.plans.proof.amendment import ProofText
 from yellow_trellis.plans.proof.checker import Attempt, Checker
 from yellow_trellis.plans.proof.culprits import sound_part
 from yellow_trellis.syntax import Tree
@@ -24,7 +24,7 @@ class Proven(Struct):
     plan: Plan
     tree: Tree
     """The tree of the new text."""
-    draft: Draft | None = None
+    draft: ProofText | None = None
     """Where in it each fix has written what; None where none is left."""
 
 

@@ -39,7 +39,7 @@ MOST_RUNS = 1_000
 _NAME = re.compile(r"(\d{8}-\d{6})-(\d{3,6})")
 
 
-class Part(NamedTuple):
+class JournalPart(NamedTuple):
     """A run of changed lines: first line and number of lines, from 0, in old and new text."""
 
     old_start: int
@@ -49,7 +49,7 @@ class Part(NamedTuple):
     rules: tuple[str, ...]
 
     @classmethod
-    def of(cls, hunk: Hunk) -> Part:
+    def of(cls, hunk: Hunk) -> JournalPart:
         """Return the changed lines of a hunk, without those around them."""
         signs = [line[:1] for line in hunk.lines if not line.startswith(b"\\")]
         head = next((at for at, sign in enumerate(signs) if sign != b" "), 0)
@@ -66,7 +66,7 @@ class Part(NamedTuple):
 Size = Annotated[int, msgspec.Meta(ge=0)]
 
 
-class Entry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+class JournalEntry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     """One file of a run. Digests are SHA-256 in hexadecimal; offset and sizes are bytes.
 
     The old text stands at `offset`, the new one behind it.
@@ -78,10 +78,10 @@ class Entry(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
     offset: Size
     size: Size
     new_size: Size
-    parts: tuple[Part, ...] = ()
+    parts: tuple[JournalPart, ...] = ()
 
     @classmethod
-    def read(cls, line: str) -> Entry:
+    def read(cls, line: str) -> JournalEntry:
         """Return the entry in a line of ``files.jsonl``.
 
         Errors: `ValueError`, where the line is not what was written; `OSError`, where its path does
@@ -181,11 +181,11 @@ class Journal:
         lines = []
         with self.files.appending(f"{self._home}/texts.bin") as store:
             for path, before, after, hunks in files:
-                parts = tuple(Part.of(hunk) for hunk in hunks)
+                parts = tuple(JournalPart.of(hunk) for hunk in hunks)
                 digests = (digest_of(before), digest_of(after))
                 sizes = (store.tell(), len(before), len(after))
                 store.write(before + after)
-                lines.append(Entry(path, *digests, *sizes, parts).written() + "\n")
+                lines.append(JournalEntry(path, *digests, *sizes, parts).written() + "\n")
             store.flush()
             os.fsync(store.fileno())
         with self.files.appending(f"{self._home}/files.jsonl") as index:
@@ -213,7 +213,7 @@ class Journal:
             if self.files.read(f"{HOME}/{MARK}").strip() == self.name.encode():
                 self.files.remove(f"{HOME}/{MARK}")
 
-    def entries(self) -> tuple[list[Entry], list[tuple[int, str]]]:
+    def entries(self) -> tuple[list[JournalEntry], list[tuple[int, str]]]:
         """Return the files of the run, and the lines of its index that cannot be used.
 
         Those come with their number, from 1, and the reason. A last line that was cut short while
@@ -226,18 +226,18 @@ class Journal:
         *lines, tail = raw.decode("utf-8", "replace").split("\n")
         if tail:
             lines.append(tail[:-1] if _is_entry(tail[:-1]) else tail)  # its end may be damaged
-        entries: list[Entry] = []
+        entries: list[JournalEntry] = []
         wrong: list[tuple[int, str]] = []
         for number, line in enumerate(lines, 1):
             try:
-                entries.append(Entry.read(line))
+                entries.append(JournalEntry.read(line))
             except (ValueError, OSError) as message:
                 wrong.append((number, getattr(message, "strerror", None) or "it is damaged"))
         if tail and wrong and wrong[-1][0] == len(lines) and self._info().get("state") == "writing":
             del wrong[-1]
         return entries, wrong
 
-    def texts(self, entry: Entry) -> tuple[bytes, bytes]:
+    def texts(self, entry: JournalEntry) -> tuple[bytes, bytes]:
         """Return the old and the new bytes of a file. Errors: `OSError`."""
         with self.files.reading(f"{self._home}/texts.bin") as store:
             size = os.fstat(store.fileno()).st_size

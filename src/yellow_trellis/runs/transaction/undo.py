@@ -12,7 +12,7 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.project.cache.state_dir import HOME, fault_of
 from yellow_trellis.project.safe_paths import UnsafePathError
-from yellow_trellis.runs.transaction.journal import Entry, Journal, RunInfo
+from yellow_trellis.runs.transaction.journal import JournalEntry, Journal, RunInfo
 from yellow_trellis.runs.transaction.lock import locked
 from yellow_trellis.runs.transaction.revert_hunks import without
 from yellow_trellis.schema import nearest
@@ -116,7 +116,7 @@ def _problems(journal: Journal, damaged: list[tuple[int, str]]) -> list[tuple[st
     ]
 
 
-def _restored(journal: Journal, entries: list[Entry], rules: frozenset[str]) -> UndoReport:
+def _restored(journal: Journal, entries: list[JournalEntry], rules: frozenset[str]) -> UndoReport:
     """Take back what a run did in some files, the last one first."""
     report = UndoReport(journal.name)
     _remove_leftovers(journal, entries)
@@ -126,7 +126,7 @@ def _restored(journal: Journal, entries: list[Entry], rules: frozenset[str]) -> 
     return report
 
 
-def _remove_leftovers(journal: Journal, entries: list[Entry]) -> None:
+def _remove_leftovers(journal: Journal, entries: list[JournalEntry]) -> None:
     """Remove the temporary files that a writer which was killed has left beside files of a run."""
     leaves: dict[str, set[str]] = {}
     for entry in entries:
@@ -147,7 +147,9 @@ def _journal(root: Path, run: str | None) -> Journal | None:
     return journal
 
 
-def _restore(journal: Journal, entry: Entry, rules: frozenset[str], report: UndoReport) -> None:
+def _restore(
+    journal: Journal, entry: JournalEntry, rules: frozenset[str], report: UndoReport
+) -> None:
     try:
         now = journal.files.read(entry.path)
         before, after = journal.texts(entry)
@@ -174,7 +176,7 @@ def _restore(journal: Journal, entry: Entry, rules: frozenset[str], report: Undo
 
 
 def _without(
-    now: bytes, before: bytes, after: bytes, entry: Entry, rules: frozenset[str]
+    now: bytes, before: bytes, after: bytes, entry: JournalEntry, rules: frozenset[str]
 ) -> bytes | str:
     """Return `now` without what the run, or only some rules of it, did; or why that cannot be."""
     parts = [part for part in entry.parts if not rules or rules.intersection(part.rules)]

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 from yellow_trellis.languages.language import kinds
 from yellow_trellis.semantics.imports import Import
 from yellow_trellis.semantics.lexical.name_rules import ImportStyle, NameRules
-from yellow_trellis.semantics.lexical.scope_reader import ScopeReader, Task, tasks_of
+from yellow_trellis.semantics.lexical.scope_reader import ScopeReader, ReaderTask, tasks_of
 from yellow_trellis.semantics.lexical.scope_rules import Action, Bind, NodeRule, ScopeRules
 from yellow_trellis.semantics.lexical.semantics import LexicalSemantics
 from yellow_trellis.semantics.scope import Binding
@@ -45,12 +45,12 @@ def _import(reader: ScopeReader, raw: tree_sitter.Node) -> None:
 
 def _short(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     left, right = raw.child_by_field_name("left"), raw.child_by_field_name("right")
-    tasks: list[Task] = []
+    tasks: list[ReaderTask] = []
     for name in left.named_children if left is not None else []:
         is_new = name.type == "identifier" and not reader.is_bound(name, here=True)
         action: Action = _LOCAL if is_new else "write"
         action = "skip" if reader.text(name) == "_" else action
-        tasks.append(Task(name, action, None, raw.end_byte))
+        tasks.append(ReaderTask(name, action, None, raw.end_byte))
     reader.do(*tasks_of([right]), *tasks)
 
 

@@ -5,23 +5,23 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from yellow_trellis.semantics.javascript.graph import WHOLE
-from yellow_trellis.semantics.javascript.paths import Paths
-from yellow_trellis.semantics.module_interface import Entry, EntryKind, Summary
+from yellow_trellis.semantics.javascript.paths import NamePaths
+from yellow_trellis.semantics.module_interface import NameEntry, EntryKind, Summary
 from yellow_trellis.semantics.scope import Binding
 from yellow_trellis.syntax import Node
 
 
-def summarize(paths: Paths) -> Summary:
+def summarize(paths: NamePaths) -> Summary:
     """Return the interface of the file that `paths` is about."""
     return _Builder(paths).summary()
 
 
 class _Builder:
-    def __init__(self, paths: Paths) -> None:
+    def __init__(self, paths: NamePaths) -> None:
         self.paths = paths
         self.names = paths.names
         self.module = paths.module
-        self.entries: dict[str, Entry] = {}
+        self.entries: dict[str, NameEntry] = {}
         self.exported: set[str] = set()
         self.stars: list[str] = []
         self.imports: set[str] = set()
@@ -54,9 +54,9 @@ class _Builder:
             self.imports.add(module)
         return module
 
-    def _give(self, name: str, entry: Entry) -> None:
+    def _give(self, name: str, entry: NameEntry) -> None:
         if name in self.entries and self.entries[name] != entry:
-            entry = Entry("alias")  # it is one thing or another
+            entry = NameEntry("alias")  # it is one thing or another
         self.entries[name] = entry
         self.exported.add(name)
 
@@ -76,7 +76,7 @@ class _Builder:
                     self._specifier(specifier, source is not None, module)
         elif namespace is not None:
             path = f"{module}:" if module is not None else None
-            self._give(_export_name(namespace.items[-1]), Entry("alias", path))
+            self._give(_export_name(namespace.items[-1]), NameEntry("alias", path))
         elif source is not None:
             self.stars.append(module if module is not None else "?")
         elif "default" in words:
@@ -92,10 +92,10 @@ class _Builder:
         name, alias = parts[0], parts[-1]
         if from_other:
             path = f"{module}:{_export_name(name)}" if module is not None else None
-            self._give(_export_name(alias), Entry("alias", path))
+            self._give(_export_name(alias), NameEntry("alias", path))
             return
         binding = self.names.binding(name)
-        entry = Entry("alias") if binding is None else self._entry(binding, _export_name(alias))
+        entry = NameEntry("alias") if binding is None else self._entry(binding, _export_name(alias))
         self._give(_export_name(alias), entry)
 
     def _default(self, statement: Node) -> None:
@@ -148,7 +148,7 @@ class _Builder:
             elif core.kind == "method_definition":
                 name = core.child("name")
                 if name is not None and not name.children:
-                    self._give(name.text, Entry("function"))
+                    self._give(name.text, NameEntry("function"))
             elif core.kind == "spread_element":
                 path = self.paths.of(core.items[-1])
                 self.stars.append(path[:-1] if path is not None and path.endswith(":") else "?")
@@ -158,23 +158,23 @@ class _Builder:
 
     # ------------------------------------------------------------------ entries
 
-    def _of_value(self, value: Node) -> Entry:
+    def _of_value(self, value: Node) -> NameEntry:
         """Return what a name is that is given a value."""
         core = value.bare
         if core.kind in _FUNCTIONS:
-            return Entry("function")
+            return NameEntry("function")
         if core.kind == "class":
-            return Entry("class", bases=() if core.child("body") is core.items[-1] else (None,))
+            return NameEntry("class", bases=() if core.child("body") is core.items[-1] else (None,))
         path = self.paths.of(core)
-        return Entry("value") if path is None else Entry("alias", path)
+        return NameEntry("value") if path is None else NameEntry("alias", path)
 
-    def _entry(self, binding: Binding, name: str) -> Entry:
+    def _entry(self, binding: Binding, name: str) -> NameEntry:
         """Return what a name is that a binding of the file gives."""
         path = self.paths.of_binding(binding)
         if path != f"{self.module}:{binding.name}":
-            return Entry("alias", path)
+            return NameEntry("alias", path)
         if name != binding.name:
-            return Entry("alias", path)
+            return NameEntry("alias", path)
         entry_kinds: list[EntryKind] = [
             _KINDS[how] for how in sorted(binding.hows) if how in _KINDS
         ]
@@ -182,7 +182,7 @@ class _Builder:
         bases: tuple[str | None, ...] = ()
         if kind == "class" and any(self._is_derived(d.node) for d in binding.definitions):
             bases = (None,)
-        return Entry(kind, bases=bases)
+        return NameEntry(kind, bases=bases)
 
     @staticmethod
     def _is_derived(name: Node) -> bool:

@@ -28,7 +28,7 @@ _NAMES = kinds(
 _DEEPEST = 50
 
 
-class Paths:
+class NamePaths:
     """The paths of one file, `module` in the folder `folder`; None for a file alone."""
 
     def __init__(

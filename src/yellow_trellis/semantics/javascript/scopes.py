@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.language import kinds
 from yellow_trellis.semantics.javascript.imports import read_import, read_require
-from yellow_trellis.semantics.lexical.scope_reader import ScopeReader, Task, scoped, tasks_of
+from yellow_trellis.semantics.lexical.scope_reader import ScopeReader, ReaderTask, scoped, tasks_of
 from yellow_trellis.semantics.lexical.scope_rules import Action, Bind, NodeRule, ScopeRules
 from yellow_trellis.semantics.scope import How, Scope, settle
 
@@ -85,7 +85,7 @@ def _function(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     if raw.type in _DECLARATIONS:
         reader.do(*tasks_of([name], reader.bind_of_function()), scope)
     elif raw.type in _EXPRESSIONS and name is not None:
-        reader.do(scoped("block", raw, [Task(name, Bind("function")), scope]))
+        reader.do(scoped("block", raw, [ReaderTask(name, Bind("function")), scope]))
     else:
         reader.do(*tasks_of([*marks, name]), scope)
 

@@ -10,7 +10,7 @@ from yellow_trellis.semantics.javascript import name_usage
 from yellow_trellis.semantics.javascript.builtins import BUILTINS
 from yellow_trellis.semantics.javascript.graph import JavaScriptGraph
 from yellow_trellis.semantics.javascript.interface_builder import summarize
-from yellow_trellis.semantics.javascript.paths import MEMBERS, Paths, is_dynamic, path_of_global
+from yellow_trellis.semantics.javascript.paths import MEMBERS, NamePaths, is_dynamic, path_of_global
 from yellow_trellis.semantics.javascript.scopes import read_scopes
 from yellow_trellis.semantics.lexical.names import LexicalNames
 from yellow_trellis.semantics.module_interface import Summary
@@ -47,10 +47,10 @@ class JavaScriptFacts(Facts):
         return LexicalNames(self.tree, read_scopes)
 
     @cached_property
-    def paths(self) -> Paths:
+    def paths(self) -> NamePaths:
         """The paths of names and members."""
         place = self.place
-        return Paths(self.names, place.module, place.package, place.graph)
+        return NamePaths(self.names, place.module, place.package, place.graph)
 
     @cached_property
     def summary(self) -> Summary:

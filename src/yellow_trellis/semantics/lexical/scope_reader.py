@@ -72,7 +72,7 @@ _VARIABLES = frozenset({"argument", "let"})
 _OF_VARIABLES = frozenset({"read", "update", "write"})
 
 
-class Task(NamedTuple):
+class ReaderTask(NamedTuple):
     """A node, and what is to be done with it."""
 
     raw: tree_sitter.Node
@@ -91,7 +91,7 @@ class Opening(NamedTuple):
     end: int
     name: str
     dynamic: str
-    tasks: list[Task | Opening]
+    tasks: list[ReaderTask | Opening]
 
 
 class _Closing(NamedTuple):
@@ -100,15 +100,15 @@ class _Closing(NamedTuple):
     scope: LexicalScope
 
 
-def tasks_of(raws: Iterable[tree_sitter.Node | None], action: Action = "read") -> list[Task]:
+def tasks_of(raws: Iterable[tree_sitter.Node | None], action: Action = "read") -> list[ReaderTask]:
     """Return the tasks to do `action` with nodes."""
-    return [Task(raw, action) for raw in raws if raw is not None]
+    return [ReaderTask(raw, action) for raw in raws if raw is not None]
 
 
 def scoped(
     kind: ScopeKind,
     raw: tree_sitter.Node,
-    tasks: Iterable[Task | Opening],
+    tasks: Iterable[ReaderTask | Opening],
     name: str = "",
     dynamic: str = "",
 ) -> Opening:
@@ -118,7 +118,7 @@ def scoped(
     what it is called; `dynamic` says why its names may mean what no reader can tell.
     """
     items = list(tasks)
-    starts = (item.raw.start_byte if isinstance(item, Task) else item.start for item in items)
+    starts = (item.raw.start_byte if isinstance(item, ReaderTask) else item.start for item in items)
     return Opening(kind, min(starts, default=raw.end_byte), raw.end_byte, name, dynamic, items)
 
 
@@ -131,7 +131,7 @@ class ScopeReader:
         self.data = tree.source.data
         self.scope = self._scope("module", "", None, 0, len(self.data))
         self.module = self.scope
-        self._stack: list[Task | Opening | _Closing] = []
+        self._stack: list[ReaderTask | Opening | _Closing] = []
         self._mentions: dict[str, int] = {}
 
     def read(self) -> LexicalScope:
@@ -156,7 +156,7 @@ class ScopeReader:
 
     # ------------------------------------------------------------------ for hooks
 
-    def do(self, *tasks: Task | Opening) -> None:
+    def do(self, *tasks: ReaderTask | Opening) -> None:
         """Do `tasks` next, in their order, before what waits already."""
         self._stack.extend(reversed(tasks))
 
@@ -297,13 +297,13 @@ class ScopeReader:
         name = self.text(raw.child_by_field_name(rule.named)) if rule.named else ""
         self.do(*outside, scoped(rule.scope, raw, inside, name))
 
-    def _tasks(self, raw: tree_sitter.Node, rule: NodeRule) -> list[Task]:
+    def _tasks(self, raw: tree_sitter.Node, rule: NodeRule) -> list[ReaderTask]:
         """Return what is to be done with the children of a node, in the order to do it in.
 
         A name whose scope begins behind its declaration is bound when the rest of that is read.
         """
-        now: list[Task] = []
-        last: list[Task] = []
+        now: list[ReaderTask] = []
+        last: list[ReaderTask] = []
         for at, child in enumerate(raw.children):
             if not child.is_named:
                 continue
@@ -313,6 +313,6 @@ class ScopeReader:
             else:
                 action = rule.outside.get(label) or rule.fields.get(label, "read")
             waits = isinstance(action, Bind) and action.where == "rest"
-            task = Task(child, action, label, raw.end_byte if waits else 0)
+            task = ReaderTask(child, action, label, raw.end_byte if waits else 0)
             (last if waits else now).append(task)
         return now + last

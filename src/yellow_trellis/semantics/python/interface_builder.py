@@ -8,23 +8,23 @@ from functools import cached_property
 from msgspec.structs import replace
 
 from yellow_trellis.semantics.imports import Import, types_only
-from yellow_trellis.semantics.module_interface import CONTEXT, RECEIVER, Entry, Summary
+from yellow_trellis.semantics.module_interface import CONTEXT, RECEIVER, NameEntry, Summary
 from yellow_trellis.semantics.python.asked_names import asked_patterns
 from yellow_trellis.semantics.python.container_contents import NOTHING, Contents, agreed
 from yellow_trellis.semantics.python.definitions import decorators, marks_of
 from yellow_trellis.semantics.python.patches import patches_in
-from yellow_trellis.semantics.python.type_inference import Paths
+from yellow_trellis.semantics.python.type_inference import TypeInference
 from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
 
 
-def summarize(paths: Paths) -> Summary:
+def summarize(paths: TypeInference) -> Summary:
     """Return what the module of a file offers."""
     return _Summarizer(paths).summary()
 
 
 class _Summarizer:
-    def __init__(self, paths: Paths) -> None:
+    def __init__(self, paths: TypeInference) -> None:
         self.paths = paths
         self.names = paths.names
 
@@ -140,7 +140,7 @@ class _Summarizer:
     def _bound_in_module(self, module: Scope) -> list[str]:
         return [name for name in module.users if self.names.binds(module, name)]
 
-    def entry(self, scope: Scope, name: str) -> Entry:
+    def entry(self, scope: Scope, name: str) -> NameEntry:
         """Return what `name` is in a module or class."""
         hows = {definition.how for definition in self.names.bound(scope, name).definitions}
         if hows == {"class"} or hows == {"function"}:
@@ -152,13 +152,13 @@ class _Summarizer:
                 return _merged(entries)
             if len(entries) == 1 or (entries and hows == {"function"} and _alike(entries)):
                 return entries[-1]
-            return Entry("value")
+            return NameEntry("value")
         path = self.paths.value(scope, name)
         if path is None or path.startswith("<"):
-            return Entry("value")
+            return NameEntry("value")
         if path.endswith("()") or "argument" in hows:
-            return Entry("value", path, contents=self._contents(scope, name))
-        return Entry("alias", path)
+            return NameEntry("value", path, contents=self._contents(scope, name))
+        return NameEntry("alias", path)
 
     def _contents(self, scope: Scope, name: str) -> Contents | None:
         """Return what the container holds that all annotations of a name declare."""
@@ -176,11 +176,11 @@ class _Summarizer:
         marks = decorators(self.names.node_of(scope))
         return any(mark.rpartition(".")[2] in ("setter", "deleter", "getter") for mark in marks)
 
-    def _definition(self, scope: Scope) -> Entry:
+    def _definition(self, scope: Scope) -> NameEntry:
         node = self.names.node_of(scope)
         return self._class(scope, node) if scope.kind == "class" else self._function(scope, node)
 
-    def _function(self, scope: Scope, node: Node) -> Entry:
+    def _function(self, scope: Scope, node: Node) -> NameEntry:
         marks = decorators(node)
         returns = node.child("return_type")
         path = self.paths.annotation(returns) if returns is not None else None
@@ -197,9 +197,9 @@ class _Summarizer:
         contents = self.paths.containers.contained(returns) if returns is not None else None
         if contents is not None and self._is_context(node):
             takes, by_place = _takes(node), _by_place(node)
-            return Entry("function", CONTEXT, takes=takes, by_place=by_place, contents=contents)
+            return NameEntry("function", CONTEXT, takes=takes, by_place=by_place, contents=contents)
         entry = is_property or all(mark.rpartition(".")[2] in _PLAIN for mark in marks)
-        return Entry(
+        return NameEntry(
             "function",
             path if entry else None,
             property=is_property,
@@ -275,7 +275,7 @@ class _Summarizer:
         path = self.paths.of(core) if core.kind in ("identifier", "attribute") else None
         return path is not None and path.endswith((".Self", ":Self"))
 
-    def _class(self, scope: Scope, node: Node) -> Entry:
+    def _class(self, scope: Scope, node: Node) -> NameEntry:
         bases: list[str | None] = []
         arguments = node.child("superclasses")
         for item in arguments.items if arguments is not None else ():
@@ -286,13 +286,13 @@ class _Summarizer:
         if any(re.split(r"[.:]", base or "")[-1] in _ENUMS for base in bases):
             made_of = self.paths.of_scope(scope) + "()"
             members = {
-                name: Entry(
+                name: NameEntry(
                     "value", made_of
                 ) if member.kind == "value" and name[0] != "_" else member
                 for name, member in members.items()
             }
         for name in self._slots(scope):
-            members.setdefault(name, Entry("value"))
+            members.setdefault(name, NameEntry("value"))
         common = {
             name: replace(member, shared=member.kind == "value") for name, member in members.items()
         }
@@ -300,17 +300,17 @@ class _Summarizer:
         for name, path in self._instance_attributes(scope).items():
             entry = members.get(name)
             if entry is None:
-                members[name] = Entry("value", path, contents=self._held(scope, name))
+                members[name] = NameEntry("value", path, contents=self._held(scope, name))
             elif entry.kind == "value" and _declares(scope, name):
                 contents = entry.contents or self._held(scope, name)
-                members[name] = Entry("value", entry.path or path, contents=contents)
+                members[name] = NameEntry("value", entry.path or path, contents=contents)
             elif entry.kind != "value" or entry.path != path:
-                members[name] = Entry("alias")  # an instance may have another one of its own
+                members[name] = NameEntry("alias")  # an instance may have another one of its own
         statements = [*decorators(node), *(base or "" for base in bases)]
         by_fields = any(re.split(r"[.:]", name)[-1] in _BY_FIELDS for name in statements)
         children = [s for s in _children(scope) if s.name == "__new__" and s.kind == "function"]
         made_by_new = not all(self._makes_own(child) for child in children)
-        return Entry(
+        return NameEntry(
             "class",
             None,
             tuple(bases),
@@ -475,21 +475,23 @@ def _splat(item: Node) -> bool:
     return item.text.startswith("**")
 
 
-def _merged(entries: list[Entry]) -> Entry:
+def _merged(entries: list[NameEntry]) -> NameEntry:
     """Return what is known of a class whichever of its definitions holds."""
     first, *others = entries
     members = {
-        name: member if all(member == second.members[name] for second in others) else Entry("alias")
+        name: member
+        if all(member == second.members[name] for second in others)
+        else NameEntry("alias")
         for name, member in first.members.items()
         if all(name in second.members for second in others)
     }
     lost = {name for entry in entries for name in entry.members} - members.keys()
-    members.update(dict.fromkeys(lost, Entry("alias")))
+    members.update(dict.fromkeys(lost, NameEntry("alias")))
     bases = first.bases if all(second.bases == first.bases for second in others) else (None,)
     made_by_new = any(entry.made_by_new for entry in entries)
     by_fields = any(entry.by_fields for entry in entries)
-    return Entry("class", None, bases, members, made_by_new=made_by_new, by_fields=by_fields)
+    return NameEntry("class", None, bases, members, made_by_new=made_by_new, by_fields=by_fields)
 
 
-def _alike(entries: list[Entry]) -> bool:
+def _alike(entries: list[NameEntry]) -> bool:
     return len({(entry.path, entry.property, entry.awaited) for entry in entries}) == 1

@@ -19,7 +19,7 @@ from yellow_trellis.semantics.python.code_base.loading import (
 )
 from yellow_trellis.semantics.python.interface_builder import summarize
 from yellow_trellis.semantics.python.name_resolution import PythonNames
-from yellow_trellis.semantics.python.type_inference import Paths
+from yellow_trellis.semantics.python.type_inference import TypeInference
 from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.semantics.semantic_model import Facts, UnusedImport
 from yellow_trellis.syntax import Node, Tree
@@ -55,9 +55,9 @@ class PythonFacts(Facts):
         return summarize(self.paths)
 
     @cached_property
-    def paths(self) -> Paths:
+    def paths(self) -> TypeInference:
         """The inference of what expressions of the file are, by definitions and imports."""
-        return Paths(self.names, self.place.module, self.place.package)
+        return TypeInference(self.names, self.place.module, self.place.package)
 
     def meaning(self, node: Node) -> str | None:
         """Return the dotted name under which what `node` names is defined.

@@ -40,7 +40,7 @@ _NEWS = ("builtins.object.__new__", "().<super>.__new__")
 """Methods that make an instance of the class that they are given, unless a base makes another."""
 
 
-class Paths:
+class TypeInference:
     """The paths of one file, each worked out once.
 
     Arguments: `module` is the dotted name of the file, `package` that of the folder that relative

@@ -15,7 +15,7 @@ from yellow_trellis.semantics.lexical.name_rules import NameRules
 from yellow_trellis.semantics.lexical.scope_reader import (
     LexicalScope,
     ScopeReader,
-    Task,
+    ReaderTask,
     scoped,
     tasks_of,
 )
@@ -39,18 +39,18 @@ def _assignment(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     reader.do(*tasks_of(rest), *_targets(reader, left))
 
 
-def _targets(reader: ScopeReader, left: tree_sitter.Node | None) -> list[Task]:
-    tasks: list[Task] = []
+def _targets(reader: ScopeReader, left: tree_sitter.Node | None) -> list[ReaderTask]:
+    tasks: list[ReaderTask] = []
     stack = [left] if left is not None else []
     while stack:
         node = stack.pop()
         if node.type == "identifier":
             action: Action = "write" if reader.is_bound(node) else _VARIABLE
-            tasks.append(Task(node, action))
+            tasks.append(ReaderTask(node, action))
         elif node.type in _TARGETS:
             stack += reversed(node.named_children)
         else:
-            tasks.append(Task(node, "read"))
+            tasks.append(ReaderTask(node, "read"))
     return tasks
 
 
@@ -93,13 +93,13 @@ def _pair(reader: ScopeReader, raw: tree_sitter.Node) -> None:
 def _pattern(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     """Bind the names of a pattern; a pinned one is read."""
     stack: list[tree_sitter.Node] = [raw]
-    tasks: list[Task] = []
+    tasks: list[ReaderTask] = []
     while stack:
         node = stack.pop()
         if node.type == "identifier":
-            tasks.append(Task(node, "write" if reader.is_bound(node) else _VARIABLE))
+            tasks.append(ReaderTask(node, "write" if reader.is_bound(node) else _VARIABLE))
         elif node.type in ("variable_reference_pattern", "constant", "scope_resolution"):
-            tasks.append(Task(node, "read"))
+            tasks.append(ReaderTask(node, "read"))
         elif node.type == "keyword_pattern" and node.child_by_field_name("value") is None:
             key = node.child_by_field_name("key")
             if key is not None:

@@ -12,7 +12,7 @@ from yellow_trellis.edits import Edit, New
 from yellow_trellis.languages.language import kinds
 from yellow_trellis.semantics.lexical.hooks import first
 from yellow_trellis.semantics.lexical.name_rules import NameRules
-from yellow_trellis.semantics.lexical.scope_reader import ScopeReader, Task, scoped, tasks_of
+from yellow_trellis.semantics.lexical.scope_reader import ScopeReader, ReaderTask, scoped, tasks_of
 from yellow_trellis.semantics.lexical.scope_rules import Bind, NodeRule, ScopeRules
 from yellow_trellis.semantics.lexical.semantics import LexicalSemantics
 from yellow_trellis.semantics.renaming import Renaming
@@ -31,15 +31,15 @@ def _property(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     holder = raw.parent
     is_field = holder is not None and holder.type in _CLASSES
     action = Bind("field") if is_field else _LOCAL
-    tasks: list[Task] = []
+    tasks: list[ReaderTask] = []
     waiting: list[tree_sitter.Node] = []
     for at, child in enumerate(raw.children):
         if raw.field_name_for_child(at) == "name" and child.type == "pattern":
-            tasks += [Task(leaf, action, None, raw.end_byte) for leaf in waiting]
+            tasks += [ReaderTask(leaf, action, None, raw.end_byte) for leaf in waiting]
             waiting = _leaves(child)
         elif child.is_named:
             tasks += tasks_of([child])
-    tasks += [Task(leaf, action, None, raw.end_byte) for leaf in waiting]
+    tasks += [ReaderTask(leaf, action, None, raw.end_byte) for leaf in waiting]
     reader.do(*tasks)
 
 
@@ -69,7 +69,7 @@ def _parameter(reader: ScopeReader, raw: tree_sitter.Node) -> None:
 
 def _condition(reader: ScopeReader, raw: tree_sitter.Node) -> None:
     """``if let a = b``, ``guard let``, ``while case``: what is bound is seen from there on."""
-    tasks: list[Task] = []
+    tasks: list[ReaderTask] = []
     binds = False
     for at, child in enumerate(raw.children):
         label = raw.field_name_for_child(at)
@@ -82,10 +82,10 @@ def _condition(reader: ScopeReader, raw: tree_sitter.Node) -> None:
             if following and following[0].type == "=" and value is not None:
                 tasks += tasks_of([value])
                 end = value.end_byte
-            tasks.append(Task(child, _LOCAL, None, end))
+            tasks.append(ReaderTask(child, _LOCAL, None, end))
             binds = False
         elif child.type == "pattern" and binds:
-            tasks += [Task(leaf, _LOCAL, None, child.end_byte) for leaf in _leaves(child)]
+            tasks += [ReaderTask(leaf, _LOCAL, None, child.end_byte) for leaf in _leaves(child)]
         elif child.is_named and not any(task.raw == child for task in tasks):
             tasks += tasks_of([child])
     if raw.type == "guard_statement":

@@ -23,7 +23,7 @@ from yellow_trellis.semantics.python.code_base.import_scan import (
     scan_for_patches,
 )
 from yellow_trellis.semantics.python.code_base.loading import lacks
-from yellow_trellis.semantics.python.code_base.roots import Place, Roots, View
+from yellow_trellis.semantics.python.code_base.roots import ModulePlace, Roots, View
 from yellow_trellis.semantics.python.code_base.symbol_aliases import scan_for_other_names, words_of
 from yellow_trellis.semantics.python.test_files import is_in_tests, is_of_tests
 
@@ -59,7 +59,7 @@ class PythonModules:
         return frozenset(name for rows in table.values() for (name,) in rows)
 
     @property
-    def _paths(self) -> dict[str, Place]:
+    def _paths(self) -> dict[str, ModulePlace]:
         """By absolute path: the module that each file is."""
         return self._roots.places
 
@@ -130,7 +130,7 @@ class PythonModules:
     def context_of(self, path: str) -> ProjectContext:
         """Return where a file stands; of one outside of the code base, by its name alone."""
         file = Path(path).resolve()
-        place = self._paths.get(str(file)) or Place(file.stem, "")
+        place = self._paths.get(str(file)) or ModulePlace(file.stem, "")
         folder = str(file.parent)
         if folder not in self._graphs:
             beside = self._scripts.get(folder)

@@ -19,7 +19,7 @@ _ROOTS = ("src", "lib", "python")
 """Folders that hold packages without being one; the first at any depth, the others at the top."""
 
 
-class Place(NamedTuple):
+class ModulePlace(NamedTuple):
     """A module: its dotted name, and the package that its relative imports start from."""
 
     module: str
@@ -59,7 +59,7 @@ class Roots:
         self._packages = {os.path.dirname(file) for file in self._files if file.endswith(end)}
 
     @cached_property
-    def places(self) -> dict[str, Place]:
+    def places(self) -> dict[str, ModulePlace]:
         """By absolute path: the module that each file is."""
         folders = {file.rpartition(os.sep)[0] or os.sep for file in self._files}
         tops = {folder: self._top(folder) for folder in folders}
@@ -72,7 +72,7 @@ class Roots:
         names = self._names_in_imports(frozenset(doubtful)) if doubtful else frozenset[str]()
         roots = {folder: self._root(folder, top, names) for folder, top in tops.items()}
         packages = {folder: ".".join(_below(folder, root)) for folder, root in roots.items()}
-        places: dict[str, Place] = {}
+        places: dict[str, ModulePlace] = {}
         for file in self._files:
             folder, _, name = file.rpartition(os.sep)
             folder = folder or os.sep
@@ -81,7 +81,7 @@ class Roots:
                 module = package if stem == "__init__" else stem
             else:
                 module = f"{package}.{stem}"
-            places[file] = Place(module, package, roots[folder])
+            places[file] = ModulePlace(module, package, roots[folder])
         return places
 
     def _top(self, folder: str) -> str:
