@@ -89,6 +89,13 @@ PUT = [
      "class A { Object a = System.exit(1); }\n"),
     ("csharp", "using System;\n\nclass A { object a = Old(1); }\n", "Old(@{x})", "@<Alder.Rail.Line>.Of(@{x})",
      "using Alder.Rail;\nusing System;\n\nclass A { object a = Line.Of(1); }\n"),
+    # what is called is a member: its type is brought, and said
+    ("csharp", "using System;\n\nclass A { object a = Old(1); }\n", "Old(@{x})", "@<System.Console.Write>(@{x})",
+     "using System;\n\nclass A { object a = Console.Write(1); }\n"),
+    ("csharp", "using static System.Console;\n\nclass A { object a = Old(1); }\n", "Old(@{x})", "@<System.Console.Write>(@{x})",
+     "using static System.Console;\n\nclass A { object a = Write(1); }\n"),
+    ("csharp", "using System;\n\nclass A { object a = Old(1); }\n", "Old(@{x})", "@<System.IO.File.Open>(@{x})",
+     "using System;\nusing System.IO;\n\nclass A { object a = File.Open(1); }\n"),
     ("csharp", "using System;\n\nclass A { object a = Old(1); }\n", "Old(@{x})", "@<System.Console>.Write(@{x})",
      "using System;\n\nclass A { object a = Console.Write(1); }\n"),
     ("go", 'package a\n\nimport (\n\t"alder/old"\n\t"fmt"\n)\n\nfunc f() { fmt.Print(old.Line(1)) }\n',

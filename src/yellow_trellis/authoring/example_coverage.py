@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from types import CodeType, FrameType
 from typing import Any
 
 from yellow_trellis.authoring.example_runner import code_of
 from yellow_trellis.patterns import seek
-from yellow_trellis.rules import Condition, RuleDefinition, Ruleset
+from yellow_trellis.rules import RuleDefinition, Ruleset
 from yellow_trellis.rules.conditions import compiled, leaves
 from yellow_trellis.rules.option import settled
 from yellow_trellis.source import Source

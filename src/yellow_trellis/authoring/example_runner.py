@@ -6,6 +6,8 @@ import difflib
 from typing import NamedTuple
 
 from yellow_trellis.authoring.fix_invariants import broken_law
+from yellow_trellis.patterns import seek
+from yellow_trellis.patterns.readings import other_readings, read_as
 from yellow_trellis.plans import rework
 from yellow_trellis.rules import Example, RuleDefinition, Ruleset
 from yellow_trellis.source import Source
@@ -75,7 +77,7 @@ def verdict_on(rule: RuleDefinition, example: Example, number: int = 1) -> Verdi
             else verdict()
         )
     if not findings:
-        return verdict("the rule finds nothing")
+        return verdict(f"the rule finds nothing{_other_reading(rule, tree)}")
     if example.becomes is None:
         return verdict()
     done = rework(tree, lambda now: ruleset.look(now)[0], with_review=True)
@@ -89,6 +91,17 @@ def verdict_on(rule: RuleDefinition, example: Example, number: int = 1) -> Verdi
     if got == before:
         reason = "the code stays as it is" + (f": {refused[0]}" if refused else "")
     return verdict(reason, target[len(head) :], got[len(head) :] if got.startswith(head) else got)
+
+
+def _other_reading(rule: RuleDefinition, tree: Tree) -> str:
+    """Return as what else the pattern of a rule would find something, and how it was read."""
+    pattern = rule.compiled.pattern
+    if pattern is None or rule.part is not None:
+        return ""
+    for part, reading in other_readings(pattern).items():
+        if next(seek(reading, tree), None) is not None:
+            return f': its pattern is read as {read_as(pattern)}; with `part = "{part}"` it matches'
+    return ""
 
 
 def _same_but_imports(got: str, imports: str, target: str, rule: RuleDefinition) -> bool:

@@ -10,7 +10,7 @@ import hashlib
 import os
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
-from typing import Any, cast
+from typing import cast
 
 from msgspec import Struct
 from msgspec.structs import replace

@@ -47,6 +47,8 @@ class Slot(NamedTuple):
     """Whether a token is the first of a statement of a body."""
     meaning: str = ""
     """The dotted name that it says, in whatever way the file does."""
+    is_called: bool = False
+    """Whether that is called, where only a member of a type can be."""
     own_line: str | None = None
     """The indentation of the line of its own that the code asks for, if it does."""
 
@@ -149,6 +151,7 @@ def _slots(shape: Pattern, known: Counter[str]) -> Iterator[Slot]:
                 node.text,
                 gap,
                 meaning=meaning,
+                is_called=(_kind_above(node), node.outermost.field) in language.called,
                 gap_enclosed=inside,
                 depth=depth,
                 separator=node.kind in language.separators and node.kind != language.terminator,

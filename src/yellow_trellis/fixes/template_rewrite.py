@@ -423,7 +423,7 @@ class _Job:
         if isinstance(receiver, Node):
             return [Slice(receiver.span), New("." + slot.meaning.rpartition(".")[2])]
         semantics = require_semantics(self.language)
-        text, target = semantics.spell(self.match.node, slot.meaning, old)
+        text, target = semantics.spell(self.match.node, slot.meaning, old, slot.is_called)
         if isinstance(receiver, str):
             target = RequiredImport(slot.meaning, slot.meaning, fault=receiver)
         if target is not None:

@@ -147,6 +147,11 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     not. The first that will do is taken."""
     statement_stand_in: str = "{};"
     """The form of a hole that is a statement on a line of its own, where a token ends those."""
+    called: frozenset[tuple[str, str | None]] = frozenset()
+    """Places of what is called, where that is always a member of a type."""
+    unlikely_words: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    """By kind: words in such code by which a pattern is rather meant as something else, such as
+    ``private`` in a variable of a function: it is a member of a class."""
     unlikely: frozenset[str] = _NO_TOKENS
     """Kinds that a pattern is only read as where no other context reads it otherwise."""
     around: tuple[tuple[str, str], ...] = ()

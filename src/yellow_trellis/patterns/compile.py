@@ -15,7 +15,7 @@ from yellow_trellis.patterns.notation import PLAIN, Hole, PatternError, SymbolRe
 from yellow_trellis.patterns.pattern import Pattern, PatternNode
 from yellow_trellis.patterns.pattern_parse import parse_pattern, roots_of
 from yellow_trellis.patterns.search import seek
-from yellow_trellis.source import Source, Span
+from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
 
 

@@ -13,6 +13,11 @@ from yellow_trellis.source import Place
 from yellow_trellis.syntax import Node, Tree
 
 _SHORT = 40
+_TOGETHER = (
+    "each part fits by itself, and all of them do not together: a hole takes equal code wherever "
+    "its name stands, and several statements stand beside each other"
+)
+"""The reason where no single place can be named."""
 
 
 class Row(NamedTuple):
@@ -52,7 +57,8 @@ def explain(pattern: Pattern, tree: Tree, line: int, column: int | None = None) 
             return Explanation(node, tuple(walk.rows), match)
         size = len(node.data)
         score = (walk.weight, -size if walk.weight else size, -node.start)
-        explanation = Explanation(node, tuple(walk.rows), None, walk.reason, walk.place)
+        reason, place = walk.reason or _TOGETHER, walk.place or node.place
+        explanation = Explanation(node, tuple(walk.rows), None, reason, place)
         if best is None or score > best[0]:
             best = (score, explanation)
     if best is None:

@@ -7,7 +7,6 @@ spread, a statement with its semicolon. The fewest holes are written in another 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from functools import partial
 from itertools import combinations, islice
 
 from msgspec import Struct
@@ -36,13 +35,11 @@ def parse_pattern(
         entry = ", ".join(language.parts) or "none"
         raise PatternError(f"{language.name} has no part `{part}`; its parts: {entry}")
     contexts = language.contexts if part is None else (language.parts[part],)
-    for unlikely in (language.unlikely, frozenset[str]()):
-        parsed = _first_that_parses(
-            notation, language, contexts, partial(_likely_roots, unlikely)
-        )
+    for roots in (_likely_roots, roots_of):
+        parsed = _first_that_parses(notation, language, contexts, roots)
         if parsed is not None:
             return parsed
-        if not language.unlikely:
+        if not (language.unlikely or language.unlikely_words):
             break
     around = language.around if part is None else ()
     parsed = _first_that_parses(notation, language, around, lambda it: roots_of(_whole(it)))
@@ -76,10 +73,17 @@ _MOST_FORMS = 2000
 """How many ways of writing its holes are tried."""
 
 
-def _likely_roots(unlikely: frozenset[str], parsed: ParsedPattern) -> tuple[Node, ...]:
+def _likely_roots(parsed: ParsedPattern) -> tuple[Node, ...]:
     """Return the roots of a pattern, none if it is rather meant as something else."""
-    roots = roots_of(parsed)
-    return () if len(roots) == 1 and roots[0].kind in unlikely else roots
+    language, roots = parsed.tree.language, roots_of(parsed)
+    if len(roots) == 1 and roots[0].kind in language.unlikely:
+        return ()
+    for root in roots:
+        words = language.unlikely_words.get(root.kind)
+        modifiers = (item for item in root.items if item.kind.startswith("modifier"))
+        if words and any(leaf.text in words for item in modifiers for leaf in item.leaves()):
+            return ()
+    return roots
 
 
 def _whole(parsed: ParsedPattern) -> ParsedPattern:

@@ -20,7 +20,7 @@ from yellow_trellis.plans.overlap import Meeting, Meetings, meetings
 from yellow_trellis.plans.readings import misread_before
 from yellow_trellis.plans.refusals import refusal
 from yellow_trellis.plans.render import Rendered, Renderer
-from yellow_trellis.plans.write_op import Primitive, new_text
+from yellow_trellis.plans.write_op import Primitive
 from yellow_trellis.semantics import RequiredImport
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Tree

@@ -44,11 +44,12 @@ class Semantics(Protocol):
         ...
 
     def spell(
-        self, place: Node, name: str, old: Node | None = None
+        self, place: Node, name: str, old: Node | None = None, is_called: bool = False
     ) -> tuple[str, RequiredImport | None]:
         """Return how `place` says the dotted name `name`, and the import that it needs for that.
 
-        Arguments: `old` is the name that it replaces, whose manner is kept.
+        Arguments: `old` is the name that it replaces, whose manner is kept; `is_called` says that
+        it is called, which only a member of a type can be in some languages: see `Language.called`.
         """
         ...
 

@@ -14,6 +14,7 @@ from yellow_trellis.cli.options import configured_here, format_option, settings_
 from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.languages import MissingLanguageError, language
 from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain
+from yellow_trellis.patterns.readings import other_readings, read_as
 from yellow_trellis.project.discovery import MissingPathError, common_root
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.locate import project_of
@@ -75,10 +76,14 @@ def command(
         result = explain(compiled, tree, line, column)
     except ValueError as wrong:
         raise UsageError(str(wrong)) from None
+    fitting = ""
+    if result.match is None and part is None and (rule is None or rule.part is None):
+        readings = other_readings(compiled).items()
+        fitting = next((p for p, it in readings if explain(it, tree, line, column).match), "")
     if form == "json":
-        write(dumped(_as_json(compiled, result)))
+        write(dumped(_as_json(compiled, result, fitting)))
     else:
-        _show(console(), compiled, result, rule)
+        _show(console(), compiled, result, rule, fitting)
     if result.match is None:
         sys.exit(FOUND)
 
@@ -116,7 +121,11 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
 
 
 def _show(
-    out: Output, pattern: Pattern, explanation: Explanation, rule: RuleDefinition | None
+    out: Output,
+    pattern: Pattern,
+    explanation: Explanation,
+    rule: RuleDefinition | None,
+    part: str,
 ) -> None:
     place = f"{shown_path(explanation.node.tree.source.path)}:{explanation.node.place}"
     first = pattern.text.split("\n", 1)[0]
@@ -134,6 +143,8 @@ def _show(
     if explanation.match is None:
         reason = visible(explanation.reason)
         out.print(styled(("They part ", BAD), f"at {explanation.place}: {reason}."))
+        if part:
+            out.print(f"Read as {read_as(pattern)}; read as {part} it fits: --part {part}")
         return
     unmet = rule.compiled.unmet(explanation.match) if rule is not None else []
     if unmet:
@@ -146,7 +157,7 @@ def _show(
         out.print(styled("What comes of it is up to the function of the rule.", style=DIM))
 
 
-def _as_json(pattern: Pattern, explanation: Explanation) -> dict[str, object]:
+def _as_json(pattern: Pattern, explanation: Explanation, part: str) -> dict[str, object]:
     return {
         "version": VERSION,
         "pattern": pattern.text,
@@ -154,6 +165,8 @@ def _as_json(pattern: Pattern, explanation: Explanation) -> dict[str, object]:
         "code": explanation.node.text,
         "start": place_as_json(explanation.node.place),
         "reason": explanation.reason,
+        "read_as": read_as(pattern),
+        "fits_as_part": part or None,
         "at": place_as_json(explanation.place) if explanation.place is not None else None,
         "rows": [
             {"depth": r.depth, "pattern": r.pattern, "code": r.code, "agrees": r.agrees}

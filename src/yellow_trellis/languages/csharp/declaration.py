@@ -86,17 +86,19 @@ LANGUAGE = Language(
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression switch_body"),
     atoms=kinds("comment"),
     wrappers=kinds(
-        "argument attribute_argument expression_statement field_declaration global_statement "
-        "local_declaration_statement parameter"
+        "argument attribute_argument expression_statement global_statement parameter"
     ),
     word_expressions=kinds("base this"),
-    same_kinds={
-        "implicit_parameter": "identifier", "local_declaration_statement": "field_declaration",
-    },
+    same_kinds={"implicit_parameter": "identifier"},
     unlikely=kinds("local_function_statement"),
+    unlikely_words={
+        "local_declaration_statement": kinds(
+            "internal new private protected public readonly static volatile"
+        ),
+    },
     references=kinds("identifier member_access_expression qualified_name"),
     no_references=fields("class_declaration.name variable_declarator.name parameter.name"),
-    semantics="yellow_trellis.semantics.csharp",
+    called=fields("invocation_expression.function"), semantics="yellow_trellis.semantics.csharp",
     families={
         "name": kinds("identifier"), "string": _STRINGS, "number": _NUMBERS,
         "literal": _STRINGS | _NUMBERS | kinds("boolean_literal character_literal null_literal"),

@@ -77,8 +77,12 @@ LANGUAGE = Language(
         **dict.fromkeys(_NUMBERS, "decimal_integer_literal"),
         "type_identifier": "identifier",
         "constant_declaration": "field_declaration",
-        "local_variable_declaration": "field_declaration",
         "scoped_type_identifier": "scoped_identifier",
+    },
+    unlikely_words={
+        "local_variable_declaration": kinds(
+            "private protected public static synchronized transient volatile"
+        ),
     },
     references=kinds(
         "field_access identifier scoped_identifier scoped_type_identifier type_identifier"

@@ -24,6 +24,7 @@ from yellow_trellis.syntax import Node
                 becomes="riders.reduce(0) { sum, _ in sum + 1 }"),
         Example("riders.forEach { rider in ring(rider) }", stays=True),
         Example("riders.forEach { rider in print(\"\\(rider)\") }", stays=True),
+        Example("riders.forEach { rider in if let rider { ring(1) } }", stays=True),
     ],
 )
 def parameter_for_nothing(node: Node, code: Code) -> Iterator[Draft]:
@@ -32,6 +33,19 @@ def parameter_for_nothing(node: Node, code: Code) -> Iterator[Draft]:
     binding = code.refers_to(name) if name is not None else None
     if name is None or binding is None or name.text == "_":
         return
-    if all(item.use == "bind" for item in binding.occurrences):
+    if all(item.use == "bind" for item in binding.occurrences) and not _is_unwrapped(name):
         offered = fix("leave it unnamed").replace(name, "_")
         yield code.finding(name, f"nothing uses `{name.text}`", [offered])
+
+
+def _is_unwrapped(name: Node) -> bool:
+    """Return whether ``if let rider`` uses a parameter, as it does where it names no value."""
+    closure = next((node for node in name.ancestors() if node.kind == "lambda_literal"), name)
+    return any(
+        node.field == "bound_identifier" and node.text == name.text and _names_no_value(node)
+        for node in closure.walk()
+    )
+
+
+def _names_no_value(node: Node) -> bool:
+    return node.next is None or node.next.kind != "="

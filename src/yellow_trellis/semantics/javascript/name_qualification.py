@@ -22,7 +22,9 @@ from yellow_trellis.syntax import Node
 _TYPES = kinds("nested_type_identifier type_annotation type_identifier")
 
 
-def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, RequiredImport | None]:
+def spell(
+    place: Node, name: str, old: Node | None = None, is_called: bool = False
+) -> tuple[str, RequiredImport | None]:
     """Return how `name`, a dotted name, is written at `place`, and the import that it needs.
 
     Arguments: `old` is the code that refers to what it replaces: an import of types stays one.

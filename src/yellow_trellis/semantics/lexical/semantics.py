@@ -44,10 +44,10 @@ class LexicalSemantics:
         return self.rules.name.fullmatch(text) is not None and word not in self.rules.reserved
 
     def spell(
-        self, place: Node, name: str, old: Node | None = None
+        self, place: Node, name: str, old: Node | None = None, is_called: bool = False
     ) -> tuple[str, RequiredImport | None]:
         """Return how `place` says the dotted name `name`, and the import that it needs for that."""
-        return spell_at(_facts_of(place.tree), place, name)
+        return spell_at(_facts_of(place.tree), place, name, is_called)
 
     def add_imports(
         self, tree: Tree, required_imports: Iterable[tuple[RequiredImport, int]], /
@@ -67,7 +67,7 @@ class LexicalSemantics:
             by_host.setdefault(host.start, (host, behind, []))[2].append(text)
         edits = []
         for host, behind, texts in by_host.values():
-            edits.append(_lines_at(host, behind, sorted(texts), style))
+            edits.append(_lines_at(host, behind, sorted(texts, key=_order), style))
         return edits
 
     def lost_words(self, before: Tree, after: Tree, written: Iterable[Span], /) -> frozenset[bytes]:
@@ -191,10 +191,15 @@ def _host(tree: Tree, text: str, style: ImportStyle) -> tuple[Node, bool]:
     if imports:
         body = imports[0].parent
         imports = [node for node in imports if node.parent is body]
-        earlier = [node for node in imports if node.text < text]
+        earlier = [node for node in imports if _order(node.text) < _order(text)]
         return (earlier[-1], True) if earlier else (imports[0], False)
     heads = [item for item in tree.root.items if item.kind in style.behind]
     return (heads[-1], True) if heads else (tree.root.items[0], False)
+
+
+def _order(text: str) -> str:
+    """Return by what imports are sorted: a namespace stands before those in it."""
+    return text.rstrip(";")
 
 
 def _lines_at(host: Node, behind: bool, texts: list[str], style: ImportStyle) -> Edit:

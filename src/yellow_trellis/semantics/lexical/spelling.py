@@ -9,15 +9,21 @@ from yellow_trellis.semantics.scope import Scope
 from yellow_trellis.syntax import Node
 
 
-def spell_at(facts: LexicalFacts, place: Node, name: str) -> tuple[str, RequiredImport | None]:
+def spell_at(
+    facts: LexicalFacts, place: Node, name: str, is_called: bool = False
+) -> tuple[str, RequiredImport | None]:
     """Return how `place` says the dotted name `name`, and the import that it needs.
 
     That is the name that needs no import, the one that an import gives it, its last part in the
     namespace of the file or by a new import where that is free, and the whole name where it is not.
-    A member of a type is said by the type, where imports bring types only.
+    A member of a type is said by the type, where imports bring types only: it has a name as members
+    have, or it is called.
     """
-    if facts.rules.member is not None and facts.rules.member.fullmatch(name) is not None:
-        holder, _, last = name.rpartition(".")
+    holder, _, last = name.rpartition(".")
+    if is_called and _through_import(facts, facts.names.scope_at(place), name) == last:
+        return last, None  # the members of the type are brought whole
+    member = facts.rules.member
+    if "." in holder and is_called or (member is not None and member.fullmatch(name) is not None):
         said, required = spell_at(facts, place, holder)
         return f"{said}{facts.rules.joint}{last}", required
     scope = facts.names.scope_at(place)

@@ -44,7 +44,9 @@ def closes_circle(facts: PythonFacts, module: str) -> str:
     return circle_of(facts.graph, facts.place.module, module)
 
 
-def spell(place: Node, name: str, old: Node | None = None) -> tuple[str, RequiredImport | None]:
+def spell(
+    place: Node, name: str, old: Node | None = None, is_called: bool = False
+) -> tuple[str, RequiredImport | None]:
     """Return how `name`, a dotted name, is written at `place`, and the import that it needs.
 
     Arguments: `old` is the code that refers to what it replaces: the new import is written in the

@@ -7,7 +7,6 @@ theirs. Nothing is edited at such a place: it is shown to a person.
 
 from __future__ import annotations
 
-import os
 import re
 from collections.abc import Iterator
 from functools import cached_property
