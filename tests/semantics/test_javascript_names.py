@@ -181,6 +181,20 @@ SPELLED = [  # code, its path, what is put, what comes out
      'import { b } from "./b.js";\nimport { price } from "./ticket.js";\nprice();\n'),
     ("'use strict';\nconst m = require('m');\n\nold();\n", "x.js", "@alder/rates.rate",
      "'use strict';\nconst m = require('m');\nconst { rate } = require('@alder/rates');\n\nrate();\n"),
+    # a module of CommonJS, by its ending or by what it gives
+    ("old();\n", "x.cjs", "@alder/rates.rate", 'const { rate } = require("@alder/rates");\n\nrate();\n'),
+    ("module.exports = () => old();\n", "x.js", "@alder/rates.rate",
+     'const { rate } = require("@alder/rates");\n\nmodule.exports = () => rate();\n'),
+    ("exports.f = () => old();\n", "x.js", "@alder/rates.rate",
+     'const { rate } = require("@alder/rates");\n\nexports.f = () => rate();\n'),
+    ("const module = {};\nmodule.exports = old();\n", "x.js", "@alder/rates.rate",
+     'import { rate } from "@alder/rates";\n\nconst module = {};\nmodule.exports = rate();\n'),
+    # what a block imports is said in it, once it is there
+    ('if (a) { const r = require("@alder/rates"); old(); }\nmodule.exports = 1;\n', "x.js", "@alder/rates.rate",
+     'if (a) { const r = require("@alder/rates"); r.rate(); }\nmodule.exports = 1;\n'),
+    ('if (a) { old(); const r = require("@alder/rates"); r.b(); }\nmodule.exports = 1;\n', "x.js", "@alder/rates.rate",
+     'const { rate } = require("@alder/rates");\n\n'
+     'if (a) { rate(); const r = require("@alder/rates"); r.b(); }\nmodule.exports = 1;\n'),
     ("export function f(rate) { old(rate); }\n", "x.js", "@alder/rates.rate",
      'import { rate as ratesRate } from "@alder/rates";\n\nexport function f(rate) { ratesRate(rate); }\n'),
     ("export function f() { old(1); }\n", "x.js", "globalThis.fetch",
@@ -195,7 +209,7 @@ def test_a_template_says_a_name_as_the_file_does(
     tmp_path: Path, code: str, path: str, name: str, result: str
 ) -> None:
     laid_out(tmp_path, {**FILES, path: code})
-    lang = "javascript" if path.endswith(".js") else "typescript"
+    lang = "javascript" if path.endswith("js") else "typescript"
     one = Rule("one", summary="one", language=lang, find="old(@{a*})", put=f"@<{name}>(@{{a*}})")
     Project(tmp_path).apply([one])
     assert (tmp_path / path).read_text("utf-8") == result
@@ -207,6 +221,17 @@ def test_an_import_without_a_use_left_goes(tmp_path: Path) -> None:
     one = Rule("one", summary="one", language="typescript", find="@<m.old>(@<n.only>(@{a}))", put="@{a}")
     Project(tmp_path).apply([one])
     assert (tmp_path / "x.ts").read_text("utf-8") == 'import d, { b } from "m";\n\nb(d);\n'
+
+
+def test_what_a_variable_of_a_function_requires_is_used_anywhere_in_it(tmp_path: Path) -> None:
+    code = (
+        "module.exports = function (x) {\n"
+        "  if (x) { var a = require('a'); a(); }\n"
+        "  for (;;) { var b = require('b'); }\n  b();\n"
+        "  { const c = require('c'); c(); }\n  { const d = require('d'); }\n  d();\n};\n"
+    )
+    tree = Tree(Source(code.encode()), language("javascript"))
+    assert [unused.imported.bound for unused in facts_of(tree).unused_imports()] == ["d"]
 
 
 def renamed(code: str, old: str, new: str) -> tuple[str, str]:

@@ -46,12 +46,16 @@ def _is_there(tree: Tree, item: RequiredImport) -> bool:
 
 def _is_common(tree: Tree) -> bool:
     """Return whether a file imports by calls of ``require``."""
+    if tree.source.path.endswith((".cjs", ".cts")):
+        return True
     if any(item.kind in (_IMPORT, "export_statement") for item in tree.root.items):
         return False
     if tree.source.path.endswith((".mjs", ".mts", ".ts", ".tsx")):
         return False
-    names = facts_of(tree).names
-    return any(word in names.module.users for word in ("require", "exports"))
+    module = facts_of(tree).names.module
+    words = [w for w in ("require", "exports") if w in module.users and not module.binds(w)]
+    has_exports = any(True for _ in tree.hits(b"module.exports", whole_word=True))
+    return bool(words) or (has_exports and "module" in module.users and not module.binds("module"))
 
 
 def _host(tree: Tree, item: RequiredImport) -> Node | None:

@@ -16,7 +16,7 @@ from yellow_trellis.semantics.javascript.module_names import (
 from yellow_trellis.semantics.javascript.paths import GLOBAL
 from yellow_trellis.semantics.javascript.semantic_model import JavaScriptFacts, facts_of
 from yellow_trellis.semantics.required_import import ImportPlacement, RequiredImport
-from yellow_trellis.semantics.scope import Use
+from yellow_trellis.semantics.scope import Binding, Use
 from yellow_trellis.syntax import Node
 
 _TYPES = kinds("nested_type_identifier type_annotation type_identifier")
@@ -57,8 +57,10 @@ class _Speller:
             if self._sees_own(first):
                 yield self.target[len(own) :]
         for scope, item in self.names.imports:
-            if scope is self.names.module and self._sees_own(item.bound):
-                yield from self._through(item)
+            binding = self.names.visible(item.bound, self.scope)
+            is_ready = scope is self.names.module or item.bound_at < self.place.start
+            if is_ready and binding is not None and binding.scope is scope:
+                yield from self._through(item, binding)
 
     def is_free(self, name: str) -> bool:
         """Return whether nothing binds `name` at the place."""
@@ -68,9 +70,8 @@ class _Speller:
         binding = self.names.visible(name, self.scope)
         return binding is not None and binding.scope is self.names.module
 
-    def _through(self, item: Import) -> Iterator[str]:
+    def _through(self, item: Import, binding: Binding) -> Iterator[str]:
         """Yield the name that an import gives to what is sought, or a member of what it brings."""
-        binding = self.names.bound(self.names.module, item.bound)
         path = self.facts.paths.of_binding(binding)
         if path is None:
             return

@@ -136,7 +136,8 @@ def _declaration(reader: ScopeReader, raw: tree_sitter.Node) -> None:
         name = declarator.child_by_field_name("name")
         value = declarator.child_by_field_name("value")
         if name is not None:
-            reader.scope.imports += read_require(raw, declarator, reader.data)
+            scope = reader.scope if raw.type == "lexical_declaration" else reader.hoisted()
+            scope.imports += read_require(raw, declarator, reader.data)
         reader.push([declarator.child_by_field_name("type"), value])
         reader.push([name], action)
 

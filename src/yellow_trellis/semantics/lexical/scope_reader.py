@@ -254,12 +254,18 @@ class ScopeReader:
             symbol = scope.symbols[name] = Symbol(spelled)
         return symbol
 
+    def hoisted(self) -> Scope:
+        """Return the scope around that has what is bound for all of a function."""
+        scope: Scope = self.scope
+        while scope.kind not in self.rules.hoists and scope.parent is not None:
+            scope = scope.parent
+        return scope
+
     def _home(self, spelled: bytes, action: Bind, end: int) -> Scope:
         """Return the scope to which a new name belongs; for what is left of one, open that."""
         scope: Scope = self.scope
         if action.where == "function":
-            while scope.kind not in self.rules.hoists and scope.parent is not None:
-                scope = scope.parent
+            scope = self.hoisted()
             if scope.kind == "body" and scope.parent is not None:
                 # a body that declares a parameter once more has that
                 name = spelled.decode("utf-8", "surrogateescape")
