@@ -50,6 +50,12 @@ FOUND = {
         "use alder::rail::*;\nfn f(a: Line/*!*/) {}",
         "use alder::rail::*;\nstruct Line;\nfn f(a: Line) {}",
     ],
+    ("rust", "std.string.String"): [
+        "mod a { struct String; fn f() { String::from(1); } mod b { fn g() { String/*!*/::from(1); } } }",
+        "mod a { enum String { A } fn f() { String::A; let x: String = y; } } fn g() { String/*!*/::new(); }",
+        "mod a { use super::b::String; fn f() { String::new(); } } fn g(x: String/*!*/) {}",
+        "mod a { pub fn g() { std::string::String/*!*/::new(); } }",
+    ],
     ("rust", "std.option.Option.Some"): [
         "fn f() { Some/*!*/(1); Option::None; }",
         "use alder::prelude::*;\nfn f() { Some(1); }",

@@ -35,6 +35,8 @@ class LexicalScope(Scope):
         """
         scope: LexicalScope = self
         while scope.parent is not None and not scope.gives(name, use):
+            if scope.kind in self.rules.sealed:
+                return scope
             if scope.kind in self.rules.closed and name not in scope.through:
                 if use in _OF_VARIABLES and name.startswith(self.rules.sigil):
                     return scope
@@ -188,7 +190,7 @@ class ScopeReader:
                 return
             spelled = self.data[raw.start_byte : raw.end_byte]
             self.bind(raw, action.how, self._home(spelled, action, after or raw.end_byte))
-        elif action in ("write", "update"):
+        elif action in ("annotation", "write", "update"):
             self.refer(raw, action)
         elif action != "skip":
             self.refer(raw, self.rules.names.get(raw.type, "read"))

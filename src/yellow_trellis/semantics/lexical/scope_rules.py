@@ -31,9 +31,9 @@ class Bind(Struct, frozen=True):
     where: Where = "here"
 
 
-Action = Bind | Literal["read", "skip", "write", "update", "same"]
-"""What is done with a child: its names are bound, read, of no scope, assigned to, or read and
-assigned to; ``same``, in a pattern: what is done with all of that."""
+Action = Bind | Literal["read", "annotation", "skip", "write", "update", "same"]
+"""What is done with a child: its names are bound, read, read as types, of no scope, assigned to, or
+read and assigned to; ``same``, in a pattern: what is done with all of that."""
 
 
 class NodeRule(Struct, frozen=True):
@@ -74,6 +74,8 @@ class ScopeRules(Struct, frozen=True):
     """What binds a name only where a value is meant."""
     closed: frozenset[ScopeKind] = frozenset()
     """The kinds of scopes that see no variable of those around them."""
+    sealed: frozenset[ScopeKind] = frozenset()
+    """The kinds of scopes that see no name at all of those around them."""
     sigil: str = ""
     """What stands before the names of variables, if anything does."""
     folds: bool = False
