@@ -25,6 +25,7 @@ from tests.laws import (
     test_dropped_imports,
     test_evaluated,
     test_javascript,
+    test_jumps,
     test_neighbours,
     test_pairs,
     test_string_values,
@@ -105,6 +106,12 @@ def _fault_of_all(
     return {c.number: (failed.fault.kind, failed.fault.reason) for c in dropped}
 
 
+def _jump_cases() -> None:
+    """Put code with jumps into functions and loops of each language."""
+    for case in test_jumps.CASES:
+        test_jumps.test_a_jump_leaves_what_it_left(case)
+
+
 def _renamed(most: int) -> None:
     """Rename in so many random programs, which do the same after it."""
     for seed in range(most):
@@ -115,6 +122,10 @@ LAWS: dict[str, tuple[Law, Callable[[], Iterable[AbstractContextManager[object]]
     "names that are still in use": (
         test_bound_names.test_no_fix_leaves_a_name_without_what_bound_it,
         lambda: [patch.object(checker, "lost_name", lambda *_: "")],
+    ),
+    "jumps": (
+        _jump_cases,
+        lambda: [patch.object(checker, "captured_jumps", lambda *_: ())],
     ),
     "values of strings": (
         test_string_values.test_what_is_put_into_a_string_is_its_value,

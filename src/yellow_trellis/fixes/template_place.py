@@ -8,6 +8,7 @@ from msgspec.structs import replace
 
 from yellow_trellis.edits.whitespace import is_expression
 from yellow_trellis.fixes.template import Slot, Template
+from yellow_trellis.languages import Language
 from yellow_trellis.languages.precedence import ANYTHING, Demand
 from yellow_trellis.patterns import Match
 from yellow_trellis.syntax import Node
@@ -43,15 +44,33 @@ def _with_end(template: Template, match: Match, slots: tuple[Slot, ...]) -> tupl
     language, last = match.tree.language, match.nodes[-1]
     if not language.terminator or last.kind not in language.statements or not slots:
         return slots
-    if template.shape.nodes[-1].kind in language.self_ended:
+    if _ends_by_itself(template.shape.nodes[-1]):
         return slots
     if slots[-1].hole is not None and slots[-1].body:
         return slots  # what it took ends as it does
     ends = last.data.endswith(language.terminator.encode())
     has_end = slots[-1].text == language.terminator and slots[-1].hole is None
+    if not ends and _ends_by_itself(last):
+        is_ended = has_end or (slots[-1].hole is not None and slots[-1].body)
+        is_usual = language.terminator.encode() in match.tree.source.data
+        needs_end = template.shape.ended or (is_usual and not language.line_breaks_count)
+        return slots if is_ended or not needs_end else (*slots, _end_of(language))
     if ends and not has_end:
-        return (*slots, Slot(language.terminator, language.terminator, "", separator=True))
+        return (*slots, _end_of(language))
     return slots[:-1] if has_end and not ends else slots
+
+
+def _end_of(language: Language) -> Slot:
+    return Slot(language.terminator, language.terminator, "", separator=True)
+
+
+def _ends_by_itself(node: Node) -> bool:
+    """Return whether a statement ends with a block of its own."""
+    language = node.tree.language
+    end = node.children[-1] if node.children else node
+    if node.kind in language.self_ended:
+        return True
+    return node.kind in language.statements and end.kind in language.bodies | language.enclosures
 
 
 def _without_doubled_brackets(match: Match, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:

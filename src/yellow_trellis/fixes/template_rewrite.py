@@ -12,9 +12,7 @@ from yellow_trellis.edits.edit import joined_pieces, put_after, put_before
 from yellow_trellis.edits.neighbours import is_statement
 from yellow_trellis.edits.statement_insertion import between, block_around, is_alone
 from yellow_trellis.edits.whitespace import (
-    bare_line_break,
     encloses,
-    is_expression,
     joins,
     moved_indent,
 )
@@ -22,6 +20,7 @@ from yellow_trellis.fixes import Fix, Safety, TemplateUse
 from yellow_trellis.fixes.comments import left_behind, move_comments
 from yellow_trellis.fixes.name_capture import clash_in, patched_in
 from yellow_trellis.fixes.template import Slot, Template, slots_for
+from yellow_trellis.fixes.template_brackets import Brackets
 from yellow_trellis.fixes.template_layout import Layout
 from yellow_trellis.fixes.template_neighbours import (
     as_neighbours,
@@ -36,7 +35,6 @@ from yellow_trellis.fixes.template_place import (
     in_wrappers,
     melts_into_brace,
     needs_outer_brackets,
-    outer_demand,
 )
 from yellow_trellis.fixes.token_alignment import line_up
 from yellow_trellis.fixes.tokens import Unit, run_span, units_of
@@ -103,6 +101,7 @@ class _Job:
         self.lined = line_up(units, self.slots, match.tree, self.enclosed, template.kinds)
         self.units, self.pairs = self.lined.units, self.lined.pairs
         self.layout = Layout(self.template, self.match, self.lined, self.enclosed)
+        self._brackets = Brackets(match, self.lined, self.slots, self.enclosed)
 
     def edits(self) -> Iterator[Edit]:
         """Yield the edits.
@@ -117,7 +116,7 @@ class _Job:
             self.units[i].span
             for i, j in self.pairs
             if self.slots[j].hole is not None
-            and self._needs_brackets(self.slots[j], self.units[i].nodes)
+            and self._brackets.need(self.slots[j], self.units[i].nodes)
         ]
         whole = self.match.span
         outer = needs_outer_brackets(self.template, self.match, self.slots)
@@ -226,18 +225,23 @@ class _Job:
                 pieces = [*edit.pieces, *pieces]
                 span = Span(edit.span.start, span.end)
             elif (ahead := self.layout.between(left, old[0])) is not None:
-                keep = _is_word(old[0].sign) and _is_word(new[0].sign)
+                keep = self._are_alike(old[0].sign, new[0].sign)
                 span, pieces = self.layout.fit_gap(span, pieces, ahead, new[0].gap, keep, lead=True)
         if right is not None and follow is not None:
             behind = self.layout.between(old[-1], right)
             if behind is not None and not self.layout.fit_break(old[-1], right, follow):
-                keep = _is_word(old[-1].sign) and _is_word(new[-1].sign)
+                keep = self._are_alike(old[-1].sign, new[-1].sign)
                 gap = follow.gap
                 span, pieces = self.layout.fit_gap(span, pieces, behind, gap, keep, lead=False)
         if left is not None and isinstance(pieces[0], New) and pieces[0].text.startswith("\n"):
             blanks = self.layout.between(left, old[0])  # which would end the line before
             span = span if blanks is None else Span(min(span.start, blanks.start), span.end)
         yield Edit(span, tuple(self._apart(span, pieces)))
+
+    def _are_alike(self, old: str, new: str) -> bool:
+        """Return whether the space beside a word may stay: both are names, or both keywords."""
+        keywords = self.language.keywords
+        return _is_word(old) and _is_word(new) and (old in keywords) == (new in keywords)
 
     def _apart(self, span: Span, pieces: list[Piece]) -> Iterator[Piece]:
         """Add a space where new text would melt into a word beside it."""
@@ -348,6 +352,9 @@ class _Job:
         text = ""
         if left is not None and (old[0].sign in self.language.separators or right is None):
             start = self.lined.every[first - 1].span.end
+            is_tight = follow is not None and not follow.gap and self._between_units(last)
+            if right is not None and left is not None and left.sign in _OPENING and is_tight:
+                end = right.span.start
         elif right is not None:
             goes = end
             end = max(end, self.lined.every[last + 1].span.start)
@@ -402,7 +409,7 @@ class _Job:
             nodes = self._placed(slot)
             span = run_span(nodes)
             remainder = Slice(span, moved_indent(self.source, span, indent, None if fresh else at))
-            if self._needs_brackets(slot, nodes):
+            if self._brackets.need(slot, nodes):
                 pieces += [New("("), remainder, New(")")]
             else:
                 pieces.append(remainder)
@@ -449,46 +456,6 @@ class _Job:
         nodes = captured(self.match, slot)
         return _bare(nodes) if slot.plain else nodes
 
-    # ------------------------------------------------------------------ brackets
-
-    def _needs_brackets(self, slot: Slot, nodes: tuple[Node, ...]) -> bool:
-        if len(nodes) != 1 or not is_expression(nodes[0]):
-            return False
-        node = nodes[0]
-        whole = len(self.slots) == 1
-        if slot.plain:
-            return False
-        demand = outer_demand(self.match) if whole else slot.demand
-        if not whole and node.parent is not None and self._demand_at(node) == demand:
-            return False  # it stands without them in such a place
-        if not self.language.precedence.stands_bare(in_wrappers(node), demand):
-            return True
-        if not self.language.line_breaks_count or slot.enclosed or self.enclosed:
-            return False
-        return bare_line_break(node) and not self._in_brackets(slot)
-
-    def _demand_at(self, node: Node) -> Demand | None:
-        """Return what the place of a node in the code asks of an expression; None in brackets."""
-        parent = node.parent
-        if parent is None or parent.kind in self.language.brackets:
-            return None
-        return self.language.precedence.demand(parent, node.field)
-
-    def _in_brackets(self, slot: Slot) -> bool:
-        """Return whether redundant brackets of the old code still stand around the slot."""
-        at = next((i for i, j in self.pairs if self.slots[j] is slot), None)
-        if at is None:
-            return False
-        node = self.units[at].nodes[0]
-        for above in node.ancestors():
-            if above.kind in self.language.brackets:
-                span = above.span
-                return all(
-                    not (span.start <= unit.span.start < span.start + 1) for unit in self.units
-                )
-            if above.start < self.match.span.start:
-                break
-        return False
 
 def _bare(nodes: tuple[Node, ...]) -> tuple[Node, ...]:
     return (nodes[0].bare,) if len(nodes) == 1 else nodes

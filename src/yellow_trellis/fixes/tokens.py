@@ -97,9 +97,11 @@ def units_of(match: Match) -> list[Unit]:
             if node.end > node.start:
                 units.append(Unit(token_sign(node, language), node.span, (node,), free))
         else:
-            visit_all(node.children, node.items)
+            visit_all(node.children, node.items, _is_head(node))
 
-    def visit_all(children: tuple[Node, ...], items: tuple[Node, ...]) -> None:
+    def visit_all(
+        children: tuple[Node, ...], items: tuple[Node, ...], needs_all: bool = False
+    ) -> None:
         targets = {id(item) for item in items}
         last = max((item.start for item in items if item.kind not in _CLOSING), default=-1)
         until = -1
@@ -113,7 +115,7 @@ def units_of(match: Match) -> list[Unit]:
                 units.append(Unit(_sign(key), span, run))
             else:
                 between = child.kind in language.separators and child.start < last
-                visit(child, id(child) not in targets and not between)
+                visit(child, not needs_all and id(child) not in targets and not between)
 
     if len(match.nodes) == 1:
         visit(match.node, False)
@@ -123,6 +125,14 @@ def units_of(match: Match) -> list[Unit]:
         inside = tuple(c for c in parent.children if match.span.holds(c.span))
         visit_all(inside, match.nodes)
     return units
+
+
+def _is_head(node: Node) -> bool:
+    """Return whether a node is the head of a statement, with brackets that belong to that."""
+    language, above = node.tree.language, node.parent
+    return above is not None and node.kind in language.brackets and (
+        above.kind in language.bracketed_heads
+    )
 
 
 def _sign(key: str) -> str:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from typing import TypedDict
 
+from yellow_trellis.languages.language import kinds
+
 
 class Comments(TypedDict):
     """The fields of a language that say how comments are written."""
@@ -39,5 +41,9 @@ OPERATORS: dict[int, str] = {
 ASSIGNMENT, TERNARY, UNARY, POSTFIX = 2, 3, 14, 15
 """The strengths around those."""
 
+BRACKETED_HEADS = kinds(
+    "do_statement if_statement switch_expression switch_statement synchronized_statement "
+    "while_statement with_statement"
+)
 COMMON_WORDS = "= . , ; : ( ) { } [ ] ->"
 """Tokens that stand everywhere."""

@@ -73,6 +73,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds treated as leaves although the parser splits them further."""
     brackets: frozenset[str] = frozenset({"parenthesized_expression"})
     """Kinds that only group."""
+    bracketed_heads: frozenset[str] = _NO_TOKENS
+    """Kinds of statements that need brackets around their head, which do not only group there."""
     wrappers: frozenset[str] = _NO_TOKENS
     """Kinds around one node that add nothing to it."""
     word_expressions: frozenset[str] = _NO_TOKENS
@@ -147,6 +149,10 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     not. The first that will do is taken."""
     statement_stand_in: str = "{};"
     """The form of a hole that is a statement on a line of its own, where a token ends those."""
+    returns_from: frozenset[str] = _NO_TOKENS
+    """Kinds of what a return leaves, where that is not each function of its families."""
+    loops: frozenset[str] = _NO_TOKENS
+    """Kinds of loops, where their names say another thing than in most grammars."""
     called: frozenset[tuple[str, str | None]] = frozenset()
     """Places of what is called, where that is always a member of a type."""
     unlikely_words: Mapping[str, frozenset[str]] = field(default_factory=dict)

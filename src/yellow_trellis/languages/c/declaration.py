@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.languages.c_style import (
     ASSIGNMENT,
+    BRACKETED_HEADS,
     COMMON_WORDS,
     OPERATORS,
     POSTFIX,
@@ -100,6 +101,7 @@ LANGUAGE = Language(
         separator="",
     ),
     comments=kinds("comment"),
+    bracketed_heads=BRACKETED_HEADS,
     bodies=BODIES,
     lists=BRACKETED,
     open_ended=kinds("enumerator_list initializer_list"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from yellow_trellis.languages.c_style import (
     ASSIGNMENT,
+    BRACKETED_HEADS,
     COMMON_WORDS,
     OPERATORS,
     POSTFIX,
@@ -62,6 +63,7 @@ LANGUAGE = Language(
         _NUMBERS | kinds("string_literal"), quotes=('"',), radixes={"0x": 16, "0b": 2}
     ),
     comments=kinds("block_comment line_comment"),
+    bracketed_heads=BRACKETED_HEADS,
     bodies=kinds(
         "annotation_type_body block class_body constructor_body enum_body_declarations "
         "interface_body program switch_block_statement_group"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from yellow_trellis.languages.c_style import BRACKETED_HEADS
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.javascript.misreadings import AMBIGUOUS, misread_in, unbracketed_in
 from yellow_trellis.languages.javascript.references import NO_REFERENCES, REFERENCES
@@ -57,6 +58,7 @@ LANGUAGE = Language(
     precedence=PRECEDENCE,
     literal_forms=Literals(kinds("string number"), radixes={"0x": 16, "0o": 8, "0b": 2}),
     comments=kinds("comment html_comment"),
+    bracketed_heads=BRACKETED_HEADS,
     bodies=kinds("program statement_block class_body switch_case switch_default"),
     lists=_BRACKETED | kinds("export_clause named_imports sequence_expression"),
     open_ended=_BRACKETED | kinds("export_clause named_imports"),

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from yellow_trellis.languages.c_style import COMMON_WORDS
+from yellow_trellis.languages.c_style import BRACKETED_HEADS, COMMON_WORDS
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
@@ -85,6 +85,7 @@ LANGUAGE = Language(
         live=re.compile(r'"[^$]*\$'),
     ),
     comments=kinds("comment"),
+    bracketed_heads=BRACKETED_HEADS,
     bodies=_BODIES,
     lists=_BRACKETED | kinds("type_list"),
     separators=frozenset({",", ";", "|"}),

@@ -77,6 +77,8 @@ LANGUAGE = Language(
     delimiters=kinds('"'),
     references=kinds("constant scope_resolution"),
     semantics="yellow_trellis.semantics.ruby",
+    returns_from=kinds("lambda method singleton_method"),
+    loops=kinds("block do_block for until until_modifier while while_modifier"),
     families={
         "expression": _LITERALS | kinds(
             "array assignment begin binary call case class_variable conditional constant "

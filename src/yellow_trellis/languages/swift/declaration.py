@@ -73,6 +73,7 @@ LANGUAGE = Language(
     },
     references=kinds("simple_identifier type_identifier"),
     semantics="yellow_trellis.semantics.swift",
+    loops=kinds("for_statement repeat_while_statement while_statement"),
     families={
         "expression": _LITERALS | kinds(
             "additive_expression array_literal as_expression await_expression bitwise_operation "

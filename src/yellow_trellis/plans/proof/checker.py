@@ -19,6 +19,7 @@ from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.plan import Plan
 from yellow_trellis.plans.postprocess import fill_bodies, settle
 from yellow_trellis.plans.proof.amendment import ProofText, amended
+from yellow_trellis.plans.proof.jumps import captured_jumps
 from yellow_trellis.plans.proof.leading import led_astray
 from yellow_trellis.plans.proof.lost_names import bound_in, lost_name
 from yellow_trellis.plans.proof.regions import Replacement, nested, regions_of
@@ -190,6 +191,9 @@ class Checker:
             return TextFault("wrong shape", reason, newly_misread, is_exact=True)
         if places := tuple(led_astray(self.before, tree, draft.regions)):
             return TextFault("wrong shape", "an attribute would speak for other code", places, True)
+        for place, word in captured_jumps(self.before, tree, draft.regions):
+            reason = f"`{word}` would leave another function, loop or choice than before"
+            return TextFault("wrong shape", reason, (place,), is_exact=True)
         if (fault := self._comment_fault(draft, chosen)) is not None:
             return fault
         parts = (raw for raw in tree.raw_root.children if raw.is_named)
