@@ -72,7 +72,8 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
         for name in scope.symbols:
             owner = scope.owner(name)
             if name in stand_ins:
-                places[stand_ins[name]].append(_bound_around(scope, module))
+                itself = {name} if scope.binds(name) else set()
+                places[stand_ins[name]].append(_bound_around(scope, module) | itself)
             elif not any(span.start <= start < span.end for start in _starts(scope, name)):
                 continue  # of what the template stands in to be parsed
             elif module.binds(name):

@@ -295,6 +295,11 @@ class Language(Struct, frozen=True, eq=False, dict=True):
         return self.raw_language.id_for_node_kind(kind, False) is not None
 
     @cached_property
+    def sequences(self) -> frozenset[str]:
+        """The kinds of what holds any number of neighbours: lists and bodies."""
+        return self.lists | self.bodies
+
+    @cached_property
     def statements(self) -> frozenset[str]:
         """The kinds of statements, definitions among them."""
         if "statement" in self.families:

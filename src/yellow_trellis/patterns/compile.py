@@ -132,15 +132,28 @@ def stand_in_of(node: Node, holes: Mapping[str, object]) -> str | None:
     takes whole, such as a decorator, is.
     """
     text = node.text.rstrip()
-    if text in holes and (not node.items or not text.isidentifier()):
-        return text
+    if text in holes:
+        is_item = node.parent is not None and node.parent.kind in node.tree.language.sequences
+        if not node.items or not text.isidentifier() or (is_item and _is_many(holes[text])):
+            return text
     if node.kind in node.tree.language.lifted:
         inner = node.items[-1].text
-        result = holes.get(inner)
-        hole = result.hole if isinstance(result, PatternNode) else result
-        if isinstance(hole, Hole) and hole.many:
+        if _is_many(holes.get(inner)):
             return inner
     return None
+
+
+def _all_of(items: tuple[PatternNode, ...]) -> tuple[PatternNode, ...]:
+    """Let a hole for several that is all of a list or body take each item, in whatever field."""
+    holes = [item for item in items if item.text is None or item.text != item.kind.encode()]
+    if len(holes) != 1 or not _is_many(holes[0]):
+        return items
+    return tuple(replace(i, field=None) if i is holes[0] and i.field else i for i in items)
+
+
+def _is_many(target: object) -> bool:
+    hole = target.hole if isinstance(target, PatternNode) else target
+    return isinstance(hole, Hole) and hole.many
 
 
 def _is_ended(node: Node) -> bool:
@@ -205,6 +218,8 @@ class _Builder:
         if not node.items:
             return PatternNode(kind, field, self.language.folded(data))
         items = tuple(self._item(i) for i in node.items)
+        if kind in self.language.sequences:
+            items = _all_of(items)
         return PatternNode(kind, field, items=items, named=self._argument_names(node))
 
     def _statement(self, node: Node) -> str | None:

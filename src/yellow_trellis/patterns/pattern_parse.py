@@ -80,8 +80,8 @@ def _likely_roots(parsed: ParsedPattern) -> tuple[Node, ...]:
         return ()
     for root in roots:
         words = language.unlikely_words.get(root.kind)
-        modifiers = (item for item in root.items if item.kind.startswith("modifier"))
-        if words and any(leaf.text in words for item in modifiers for leaf in item.leaves()):
+        own = (item for item in root.items if not item.items or item.kind.startswith("modifier"))
+        if words and any(leaf.text in words for item in own for leaf in item.leaves()):
             return ()
     return roots
 

@@ -90,7 +90,7 @@ LANGUAGE = Language(
     only_in_runs=kinds("variadic_argument"),
     common_words=kinds(COMMON_WORDS + " := ..."),
     line_breaks_count=True,
-    stand_ins=("{}", "case {}: x()", '"{}"', "{} x", "{}()", "x {}", "{ {} }"),
+    stand_ins=("{}", "case {}: x()", '"{}"', "{} x", "{}()", "x {}", "{ {} }", "{} = 1"),
     contexts=(
         ("func f() { x = ", " }"), ("func f() {\n", "\n}"), ("", ""),
         ("func f() { switch x {\n", "\n} }"), ("func f() { select {\n", "\n} }"),

@@ -117,7 +117,7 @@ LANGUAGE = Language(
     },
     imports=kinds("import_declaration"),
     common_words=kinds(COMMON_WORDS),
-    stand_ins=("{}", "{};", "@{}", "case {}:", "{} x", "{ {} }"),
+    stand_ins=("{}", "{};", "@{}", "case {}:", "{} x", "{} x;", "{ {} }"),
     contexts=(
         ("", ""), ("class X { void f() { x = ", "; } }"), ("class X { void f() {\n", "\n} }"),
         ("class X {\n", "\n}"), ("class X { void f() { try {}\n", "\n} }"),

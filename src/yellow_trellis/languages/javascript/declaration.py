@@ -87,6 +87,7 @@ LANGUAGE = Language(
     only_in_runs=kinds("spread_element"),
     word=rb"[A-Za-z0-9_$\x80-\xff]",
     unlikely=kinds("statement_block"),
+    unlikely_words={"method_definition": kinds("catch for if switch while with")},
     common_words=kinds("null super this true false undefined = . ( ) : => { } [ ]"),
     stand_ins=("{}", "...{}", "case {}:", "'{}'", "{};", "{}() {}"),
     contexts=(

@@ -121,13 +121,15 @@ LANGUAGE = Language(
     },
     imports=kinds("namespace_use_declaration"),
     only_in_runs=kinds("variadic_unpacking"),
-    word=rb"[A-Za-z0-9_\x80-\xff]",
-    common_words=kinds(COMMON_WORDS + " $ => this"),
+    word=rb"[A-Za-z0-9_\x80-\xff]", common_words=kinds(COMMON_WORDS + " $ => this"),
     gap=rb"[^A-Za-z0-9_\x80-\xff/#]|/(?![/*])|#(?=\[)|(?://|#(?!\[))[^\n]*(?:\n|\Z)"
     rb"|/\*(?:[^*]|\*(?!/))*\*/",
     line_comment="//",
     comment_mark=re.compile(rb"//|/\*|#"),
-    stand_ins=("{}", "${}", "{};", "'{}'", "case {}:", "{} $x", "...${}", "{ {} }", "#[{}]"),
+    stand_ins=(
+        "{}", "${}", "{};", "'{}'", "case {}:", "{} $x", "...${}", "{ {} }", "#[{}]", "use {};",
+        "case {};", "{} => 1",
+    ),
     contexts=(
         (_OPEN, ";"), (_OPEN, ""), (_OPEN + "class X {\n", "\n}"),
         (_OPEN + "try {}\n", ""), (_OPEN + "if ($x) {}\n", ""), (_OPEN + "switch ($x) {\n", "\n}"),
@@ -139,8 +141,7 @@ LANGUAGE = Language(
         "type": (_OPEN + "function f(): ", " {}"), "html": ("", ""),
     },
     clauses=kinds("catch_clause else_clause else_if_clause finally_clause"),
-    terminator=";",
-    block=("{", "}"),
+    terminator=";", block=("{", "}"),
     self_ended=_TYPES | kinds(
         "case_statement compound_statement default_statement for_statement foreach_statement "
         "function_definition if_statement method_declaration named_label_statement "

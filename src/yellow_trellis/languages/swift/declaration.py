@@ -100,7 +100,9 @@ LANGUAGE = Language(
     only_in_runs=kinds("value_argument"),  # with a label
     common_words=kinds(COMMON_WORDS),
     line_breaks_count=True,
-    stand_ins=("{}", "case {}: x", '"{}"', "{}: x", "{} = 1", "@{}", "{ {} }"),
+    stand_ins=(
+        "{}", "case {}: x", '"{}"', "{}: x", "{} = 1", "@{}", "{ {} }", "var {}: x", "case {}",
+    ),
     contexts=(
         ("func f() {\n", "\n}"), ("", ""), ("class X {\n", "\n}"), ("switch x {\n", "\n}"),
         ("enum X {\n", "\n}"),
