@@ -33,7 +33,7 @@ def test_each_name_that_the_library_offers_can_be_used_in_typed_code(tmp_path: P
         lines.append(f"def f{number}(x: y.{name}) -> None: ..." if is_type else f"v{number} = y.{name}")
     program = tmp_path / "program.py"
     program.write_text("\n".join(lines) + "\n", "utf-8")
-    options = ["--config-file", str(HERE.parents[1] / "pyproject.toml")]
+    options = ["--config-file", str(Path(__file__).parents[1] / "pyproject.toml")]
     shown, errors, status = api.run([*options, str(program)])
     assert status == 0, shown + errors
 

@@ -234,6 +234,16 @@ def test_what_a_variable_of_a_function_requires_is_used_anywhere_in_it(tmp_path:
     assert [unused.imported.bound for unused in facts_of(tree).unused_imports()] == ["d"]
 
 
+def test_what_is_called_gives_no_other_name(tmp_path: Path) -> None:
+    code = (
+        "const a = Math.floor(1), b = Math.floor.name, c = [Math.floor];\n"
+        "const d = Math.floor || e, f = Math.floor;\nconst { floor: g } = Math;\n"
+    )
+    laid_out(tmp_path, {"x.js": code})
+    base = CodeBase(tmp_path, frozenset({"globalThis.Math.floor"}), ("javascript",))
+    assert base.vocabulary.words["globalThis.Math.floor"] == {"floor", "d", "f"}
+
+
 def renamed(code: str, old: str, new: str) -> tuple[str, str]:
     """Return the code in which the first binding `old` is called `new`, or why it cannot be."""
 

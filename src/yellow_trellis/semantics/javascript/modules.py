@@ -105,7 +105,8 @@ class JavaScriptModules:
 def _scan_for_other_names(words: Iterable[str]) -> Scan:
     """Return a scan for pairs of one of `words` and another name that is given to what has it."""
     any_of = b"|".join(re.escape(word.encode("utf-8")) for word in sorted(words))
-    chain = rb"(?:[\w$]+\s*\??\.\s*)*(" + any_of + rb")(?![\w$])"
+    # what is called, or asked for a member, gives something else than itself
+    chain = rb"(?:[\w$]+\s*\??\.\s*)*(" + any_of + rb")(?![\w$])(?!\s*(?:\(|\?*\.|\[|`))"
     renamed = re.compile(rb"(?<![\w$])(" + any_of + rb")\s+as\s+([\w$]+)")
     assignment = re.compile(rb"([\w$]+)\s*[=:]\s*" + chain)
 
