@@ -52,7 +52,7 @@ usage: ytr COMMAND [OPTIONS] ...
 Find code by its syntax tree, fix it, prove that no two fixes conflict, take it back.
 
 commands:
-{"".join(f"  {name:<10}{purpose}{chr(10)}" for name, purpose in COMMANDS.items())}
+{"".join(f"  {name:<12}{purpose}{chr(10)}" for name, purpose in COMMANDS.items())}
 options:
   --version   Show the version and exit.
   -h, --help  Show this and exit.

@@ -77,6 +77,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds of statements that need brackets around their head, which do not only group there."""
     wrappers: frozenset[str] = _NO_TOKENS
     """Kinds around one node that add nothing to it."""
+    groups: frozenset[str] = _NO_TOKENS
+    """Kinds that only hold others side by side: a pattern of one of them is that one."""
     word_expressions: frozenset[str] = _NO_TOKENS
     """Fixed tokens that are expressions of their own, which the grammar gives no name."""
     same_kinds: Mapping[str, str] = field(default_factory=dict)

@@ -6,6 +6,7 @@ spread, a statement with its semicolon. The fewest holes are written in another 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from itertools import combinations, islice
 
@@ -80,10 +81,17 @@ def _likely_roots(parsed: ParsedPattern) -> tuple[Node, ...]:
         return ()
     for root in roots:
         words = language.unlikely_words.get(root.kind)
-        own = (item for item in root.items if not item.items or item.kind.startswith("modifier"))
-        if words and any(leaf.text in words for item in own for leaf in item.leaves()):
+        if words and any(word in words for word in _own_words(root)):
             return ()
     return roots
+
+
+def _own_words(root: Node) -> Iterator[str]:
+    """Yield the words that a node starts with, and those that stand in it itself."""
+    yield next((leaf.text for leaf in root.leaves()), "")
+    for item in root.items:
+        if not item.items or item.kind.startswith("modifier"):
+            yield from (leaf.text for leaf in item.leaves())
 
 
 def _whole(parsed: ParsedPattern) -> ParsedPattern:
@@ -121,13 +129,16 @@ def _first_that_parses(
 def _alone_on_lines(notation: Notation, language: Language) -> dict[str, str]:
     """Return the form of a statement for each hole that is alone on one of several lines.
 
-    Without the token that ends a statement it would be read as the start of the next one.
+    Without the token that ends a statement it would be read as the start of the next one, and
+    behind an arrow as the item of a list.
     """
     lines = [line.strip() for line in notation.code.split("\n")]
-    if not language.terminator or len(lines) == 1:
+    if not language.terminator:
         return {}
-    form = language.statement_stand_in
-    return {name: form.replace("{}", name) for name in notation.holes if name in lines}
+    form, code = language.statement_stand_in, notation.code
+    alone = {name for name in notation.holes if name in lines and len(lines) > 1}
+    alone |= {name for name in notation.holes if re.search(rf"=>\s*\{{\s*{name}\s*\}}", code)}
+    return {name: form.replace("{}", name) for name in notation.holes if name in alone}
 
 
 def _ways_to_write(notation: Notation, language: Language, count: int) -> Iterator[dict[str, str]]:
@@ -204,8 +215,9 @@ def roots_of(parsed: ParsedPattern) -> tuple[Node, ...]:
     bodies: list[Node] = []
     for node in tree.root.walk():
         if node.span == span and not node.is_comment:
-            if node.kind in tree.language.bodies and any(n.span == span for n in node.children):
-                continue  # it is a list of one statement
+            holds_one = any(n.span == span for n in node.children)
+            if node.kind in tree.language.bodies | tree.language.groups and holds_one:
+                continue  # it is a list of one statement, or of one modifier
             return (_bare(node, parsed),)
         if node.kind in tree.language.bodies and node.start < span.start and span.end < node.end:
             bodies.append(node)

@@ -80,6 +80,7 @@ LANGUAGE = replace(
         "member": ("class X {\n", "\n};"), "case": ("void f() { switch (x) {\n", "\n} }"),
         "directive": ("#if ", "\n#endif\n"),
     },
+    unlikely_words={"function_definition": kinds("catch")},
     clauses=kinds("catch_clause else_clause"),
     self_ended=c.LANGUAGE.self_ended | kinds(
         "for_range_loop namespace_definition template_declaration try_statement"

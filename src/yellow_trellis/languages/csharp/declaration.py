@@ -85,20 +85,20 @@ LANGUAGE = Language(
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression switch_body"),
     atoms=kinds("comment"),
-    wrappers=kinds(
-        "argument attribute_argument expression_statement global_statement parameter"
-    ),
+    wrappers=kinds("argument attribute_argument expression_statement global_statement parameter"),
     word_expressions=kinds("base this"),
     same_kinds={"implicit_parameter": "identifier"},
-    unlikely=kinds("local_function_statement"),
+    unlikely=kinds("collection_expression local_function_statement"),
     unlikely_words={
+        "constructor_declaration": kinds("catch"),
         "local_declaration_statement": kinds(
             "internal new private protected public readonly static volatile"
         ),
     },
     references=kinds("identifier member_access_expression qualified_name"),
     no_references=fields("class_declaration.name variable_declarator.name parameter.name"),
-    called=fields("invocation_expression.function"), semantics="yellow_trellis.semantics.csharp",
+    called=fields("invocation_expression.function"),
+    semantics="yellow_trellis.semantics.csharp",
     families={
         "name": kinds("identifier"), "string": _STRINGS, "number": _NUMBERS,
         "literal": _STRINGS | _NUMBERS | kinds("boolean_literal character_literal null_literal"),

@@ -74,14 +74,16 @@ LANGUAGE = Language(
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | kinds("block class_body parenthesized_expression"),
     atoms=kinds("block_comment line_comment"),
-    wrappers=kinds("expression_statement"),
+    wrappers=kinds("expression_statement"), groups=kinds("modifiers"),
     same_kinds={
         **dict.fromkeys(_NUMBERS, "decimal_integer_literal"),
         "type_identifier": "identifier",
         "constant_declaration": "field_declaration",
+        "inferred_parameters": "formal_parameters",
         "scoped_type_identifier": "scoped_identifier",
     },
     unlikely_words={
+        "constructor_declaration": kinds("catch"),
         "local_variable_declaration": kinds(
             "private protected public static synchronized transient volatile"
         ),

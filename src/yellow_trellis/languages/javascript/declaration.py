@@ -99,6 +99,7 @@ LANGUAGE = Language(
     parts={
         "argument": ("f(", ")"), "member": ("class X {\n", "\n}"),
         "parameter": ("function f(", ") {}"),
+        "attribute": ("x = <y ", "/>;"), "child": ("x = <y>", "</y>;"),
     },
     gap=rb"[^A-Za-z0-9_$\x80-\xff/]|/(?![/*])|//%s|<!--%s|-->%s"
     rb"|/\*(?:[^*]|\*(?!/))*\*/|\xe2\x80[\xa8\xa9]" % (_LINE, _LINE, _LINE),

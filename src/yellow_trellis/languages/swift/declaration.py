@@ -113,6 +113,7 @@ LANGUAGE = Language(
         "case": ("switch x {\n", "\n}"), "type": ("let x: ", "\n"),
         "protocol": ("protocol X {\n", "\n}"),
     },
+    unlikely_words={"call_expression": kinds("catch")},
     clauses=kinds("catch_block"),
     **slash_comments(),
 )

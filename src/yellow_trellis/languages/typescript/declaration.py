@@ -72,7 +72,7 @@ LANGUAGE = replace(
             "template_literal_type tuple_type type_identifier type_query union_type"
         ),
     },
-    unlikely=_BASE.unlikely | kinds("labeled_statement"),
+    unlikely=_BASE.unlikely | kinds("instantiation_expression labeled_statement"),
     stand_ins=(*_BASE.stand_ins, "{}: x", "{}()", "@{}"),
     contexts=(
         *_BASE.contexts, ("interface X {\n", "\n}"), ("let x: ", ";"), ("enum X {\n", "\n}"),

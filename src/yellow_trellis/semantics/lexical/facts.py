@@ -150,6 +150,14 @@ class LexicalFacts(Facts):
         }
         return [results[start] for start in sorted(results)]
 
+    def is_code(self, at: int) -> bool:
+        """Return whether byte `at` lies in code, rather than in a comment or a text."""
+        leaf = self.tree.leaf_at(at)
+        if leaf is None or leaf.is_comment:
+            return False
+        language = self.tree.language
+        return not any(language.is_literal(node.kind) for node in (leaf, *leaf.ancestors()))
+
     def _named_at(self, at: int) -> Node | None:
         """Return the name of which the last part starts at byte `at`."""
         node = self.tree.leaf_at(at)

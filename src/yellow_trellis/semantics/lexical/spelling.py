@@ -91,7 +91,7 @@ def _by_import(
     bound = space.rpartition("/")[2] if rules.brings == "package" else last
     text = f"{bound}{rules.joint}{last}" if rules.brings == "package" else last
     scope = facts.names.scope_at(place)
-    is_mentioned = any(True for _ in facts.tree.hits(bound.encode("utf-8"), whole_word=True))
+    is_mentioned = any(facts.is_code(at) for at in facts.tree.hits(bound.encode(), whole_word=True))
     is_free = not is_mentioned and facts.names.visible(bound, scope) is None
     if is_free and not facts.place.declares(facts.namespace, bound):
         return text, RequiredImport(imported, imported, bound)

@@ -47,6 +47,8 @@ def _targets(reader: ScopeReader, left: tree_sitter.Node | None) -> list[ReaderT
         if node.type == "identifier":
             action: Action = "write" if reader.is_bound(node) else _VARIABLE
             tasks.append(ReaderTask(node, action))
+        elif node.type == "constant":
+            tasks.append(ReaderTask(node, Bind("class")))
         elif node.type in _TARGETS:
             stack += reversed(node.named_children)
         else:
