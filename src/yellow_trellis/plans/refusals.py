@@ -42,7 +42,7 @@ def refusal(
     near = at < len(comments) and comments[at] < end
     if near and not fix.drops_comments and (lost := _lost_comment(tree, candidate)):
         place = tree.source.place(lost.start)
-        reason = f"the comment at {place} would be lost: {tree.source.text(lost)}"
+        reason = f"the comment at {place} would be lost, `{tree.source.text(lost).strip()}`"
         return "comment loss", f"{reason}; {WAYS_OUT['comment loss']}"
     if tree.language.verbatim_mark.search(tree.source.data) and _changes_text(tree, candidate):
         reason = "the code there is shown as text when the program runs"
