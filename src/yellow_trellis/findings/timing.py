@@ -8,7 +8,6 @@ from time import perf_counter
 from msgspec import Struct, field
 
 
-
 class OutOfTime(BaseException):
     """Raised where a file or a rule is at work for longer than it may.
 

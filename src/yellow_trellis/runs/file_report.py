@@ -33,7 +33,6 @@ COLUMNS = (
 _SHOWN = ("rule", "level", "place", "message")
 
 
-
 class FindingRecord(NamedTuple):
     """A finding as it is shown: plain data, places from 1."""
 

@@ -18,7 +18,6 @@ _MOST_RUNS = 24
 """How many kinds of runs are kept: other rules, or another mode, are another kind."""
 
 
-
 class _Entry(msgspec.Struct, frozen=True, array_like=True):
     """The report of a file, which is empty for one that has nothing but sizes."""
 

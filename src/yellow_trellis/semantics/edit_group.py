@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-
 from typing import NamedTuple
 
 from yellow_trellis.edits import Edit

@@ -6,7 +6,6 @@ not know what an import looks like.
 
 from __future__ import annotations
 
-
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import cache
 from importlib import import_module

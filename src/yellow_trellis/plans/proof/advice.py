@@ -9,7 +9,6 @@ from __future__ import annotations
 import textwrap
 from collections.abc import Iterator
 
-
 from msgspec.structs import replace
 
 from yellow_trellis.edits.neighbours import is_statement

@@ -30,9 +30,9 @@ def captured_jumps(
             earlier, later = _jumps(before, old), _jumps(after, new)
             if [node.kind for node in earlier] != [node.kind for node in later]:
                 continue  # other fixes have been at them
-            for one, two in zip(earlier, later, strict=True):
-                if _target(one, old, region.old) != _target(two, new, region.new):
-                    yield two.start, two.text.split()[0]
+            for jump, moved in zip(earlier, later, strict=True):
+                if _target(jump, old, region.old) != _target(moved, new, region.new):
+                    yield moved.start, moved.text.split()[0]
 
 
 def _jumps(tree: Tree, span: Span) -> list[Node]:
