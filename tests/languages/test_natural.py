@@ -32,6 +32,9 @@ NATURAL = [  # language, pattern, template, code, what becomes of it
      "class A { F f = (int a, string b) => { go(a); }; }"),
     ("ruby", "@{x}.each do |@{v}|\n  @{b+}\nend", "for @{v} in @{x}\n  @{b+}\nend",
      "a.each do |q|\n  go(q)\nend\n", "for q in a\n  go(q)\nend\n"),
+    ("csharp", "namespace @{N} { @{b*} }", "namespace @{N};\n@{b*}",
+     "namespace A.B\n{\n    // why\n    class C\n    {\n        int x;\n    }\n}\n",
+     "namespace A.B;\n// why\nclass C\n{\n    int x;\n}\n"),
     # a word in a comment or a text is no name that is taken
     ("go", "@<io/ioutil.ReadAll>(@{r})", "@<io.ReadAll>(@{r})",
      'package a\n\n// io, in short\nimport "io/ioutil"\n\nfunc f() { ioutil.ReadAll(x) }\n',

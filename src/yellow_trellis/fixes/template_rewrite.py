@@ -177,7 +177,10 @@ class _Job:
             right = self.units[next_i] if next_i < len(self.units) else None
             follow = self.slots[next_j] if next_j < len(self.slots) else None
             if old and new:
-                yield from self._replace(old, new, unit, right, follow)
+                for result in self._replace(old, new, unit, right, follow):
+                    if right and not result.pieces and result.span.end == right.span.start:
+                        led.add(next_i)
+                    yield result
             elif new:
                 result = self._insert(new, unit, right, follow)
                 result = beside_run(result, unit, self.slots[j] if j >= 0 else None, is_behind=True)
