@@ -28,7 +28,7 @@ from yellow_trellis.cli.arguments import (
 from yellow_trellis.cli.presentation import presentation
 from yellow_trellis.project.file_options import LARGEST, FileFilter
 from yellow_trellis.project.locate import is_configured
-from yellow_trellis.runs.run_options import USUAL, Limits, RunOptions, SyntaxChecks
+from yellow_trellis.runs.run_options import USUAL, Limits, RunOptions, SyntaxChecks, python_versions
 from yellow_trellis.schema import nearest
 
 if TYPE_CHECKING:
@@ -352,12 +352,11 @@ def _look(
     commands.update(map(_check, check_syntax))
     if skip:
         file_filter = replace(file_filter, also_skip=skip)
-    versions = (("python", python_version),) if python_version is not None else ()
     options = RunOptions(
         whole_files=whole_files,
         file_filter=file_filter,
         limits=Limits(rule_seconds or None, file_seconds or None, worker_memory),
-        syntax=SyntaxChecks(versions, tuple(sorted(commands.items()))),
+        syntax=SyntaxChecks(python_versions(python_version), tuple(sorted(commands.items()))),
         cache=not no_cache,
         workers=workers,
     )

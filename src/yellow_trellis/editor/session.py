@@ -42,7 +42,7 @@ from yellow_trellis.reports.baseline import Baseline, matched
 from yellow_trellis.rules import RuleDefinition, Ruleset
 from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.report_types import Change
-from yellow_trellis.runs.run_options import USUAL, RunOptions, SyntaxChecks
+from yellow_trellis.runs.run_options import USUAL, RunOptions, SyntaxChecks, python_versions
 from yellow_trellis.semantics import SPELLED
 from yellow_trellis.source import Source, Span
 from yellow_trellis.syntax import Tree
@@ -349,7 +349,7 @@ class Session(OpenFiles):
             ruleset = ruleset.only(rules)
         spanning = {rule: "it is done in all of the code base" for rule in ruleset.spanning()}
         version = setup.settings.python_version
-        checks = SyntaxChecks(versions=(("python", version),) if version else ())
+        checks = SyntaxChecks(python_versions(version))
         options = RunOptions(mode="rework", syntax=checks)
         report = self.report(document, setup, ruleset, options, refused=spanning)
         return [] if report.change is None else self._changes(document, report.change)

@@ -32,7 +32,7 @@ from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.configured import configured_filter
 from yellow_trellis.runs.file_report import FileReport, FindingRecord, Run
 from yellow_trellis.runs.rule_source import RulesLike
-from yellow_trellis.runs.run_options import USUAL, RunOptions, SyntaxChecks
+from yellow_trellis.runs.run_options import USUAL, RunOptions, SyntaxChecks, python_versions
 from yellow_trellis.runs.runner import run
 from yellow_trellis.source import Source
 
@@ -111,8 +111,7 @@ def fix_all(
     if isinstance(setup, str):
         return setup
     spec = setup.spec._replace(only=rules)
-    versions = setup.settings.python_version
-    syntax = SyntaxChecks(versions=(("python", versions),) if versions else ())
+    syntax = SyntaxChecks(python_versions(setup.settings.python_version))
     options = RunOptions(mode="rework", syntax=syntax)
     paths = [scope] if scope else None
     nested = nested_folders(scope or str(setup.settings.folder))

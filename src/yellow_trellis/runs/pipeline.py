@@ -206,7 +206,7 @@ def _rework(
         tree,
         find,
         with_review=options.with_review,
-        refused=dict(refused),
+        refused=refused,
         prefer=ruleset.preferences(),
         choose=choose,
         version=dict(options.syntax.versions).get(file.language.name),

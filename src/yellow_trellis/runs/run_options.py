@@ -27,6 +27,11 @@ class SyntaxChecks(Struct, frozen=True):
     commands: tuple[tuple[str, str], ...] = ()
 
 
+def python_versions(version: tuple[int, int] | None) -> Versions:
+    """Return the requirement that changed files be read by a version of Python, if one is given."""
+    return (("python", version),) if version is not None else ()
+
+
 class Limits(Struct, frozen=True):
     """Seconds for one rule on one file and for one file as a whole, bytes for a worker process.
 
