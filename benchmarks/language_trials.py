@@ -35,6 +35,7 @@ from yellow_trellis import Project, Rule, RuleError, RulesSpec, RunOptions, load
 from yellow_trellis.languages import Language, language
 from yellow_trellis.patterns import PatternError, compile_pattern
 from yellow_trellis.patterns.generalize import part_of, plain
+from yellow_trellis.project.discovery import discover
 from yellow_trellis.source import Source, UnreadableError
 from yellow_trellis.syntax import Node, Tree
 
@@ -228,6 +229,8 @@ def storm(
             counts.update(f"storm: {fate.state}" for fate in report.fates)
             cases += [f"{report.path}: {problem.reason}" for problem in report.problems]
         counts["storm: files written"] = len(project.apply(first).written)
+        if not counts["storm: files written"]:
+            cases.append(f"the storm wrote nothing: {len(rules)} rules are for {spoken.name}")
         for copy in copies:
             errors, comments = state_of(copy, spoken)
             if errors > before[copy][0]:
@@ -272,8 +275,8 @@ def main() -> int:
     parser.add_argument("--typescript", default="")
     parser.add_argument("--cases", type=int, default=10)
     wish = parser.parse_args()
-    suffixes = language(wish.language).suffixes
-    paths = sorted(p for p in wish.folder.rglob("*") if p.suffix.lower() in suffixes)
+    files = discover([wish.folder], frozenset({wish.language}))
+    paths = [Path(file.path) for file in files]
     random.Random(wish.seed).shuffle(paths)
     paths = paths[: wish.files]
     start = time.perf_counter()

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.file_language import language_at
 
 
@@ -53,3 +54,34 @@ def test_a_run_looks_at_files_by_endings_and_first_lines(tmp_path: Path, ytr) ->
         refused = ytr("apply", file, "--check-syntax", check, where=tmp_path)
         assert "refuses what it would become" in refused.err, refused
         assert "old(1)" in (tmp_path / file).read_text("utf-8")
+
+
+HEADERS = {
+    "c": [
+        "int f(int class, int template);\n",
+        '#ifdef __cplusplus\nextern "C" {\n#endif\nint f(void);\n#if defined(__cplusplus)\n}\n#endif\n',
+        "/* namespace alder { class Tram; } */\n// std::string\nchar *a = \"std::string\";\n",
+        "#define EACH(T) template<T>\\\n  class X {};\nint a = b & c;\n",
+        "int private, new, delete, virtual;\n",
+    ],
+    "cpp": [
+        "namespace alder {\nint f();\n}\n",
+        "/* " + "text " * 5000 + "*/\nclass ALDER_API Tram final : public Wagon {};\n",
+        "#include <string>\n",
+        "struct Tram {\n public:\n  int stops();\n};\n",
+        "int total(const Tram &tram);\n",
+        "template <typename T> T first(T a);\n",
+        'extern "C" int f(void);\n',
+    ],
+}
+
+
+@pytest.mark.parametrize(("name", "text"), [(n, text) for n in HEADERS for text in HEADERS[n]])
+def test_a_header_is_in_cpp_where_only_that_can_read_it(
+    tmp_path: Path, name: str, text: str
+) -> None:
+    (tmp_path / "tram.h").write_text(text, "utf-8")
+    assert language_at(str(tmp_path / "tram.h")) == name
+    [file] = discover([tmp_path], frozenset({"c", "cpp"}))
+    assert file.language == name
+    assert language_at(str(tmp_path / "tram.h"), {".h": "c"}) == "c"

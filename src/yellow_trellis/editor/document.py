@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from yellow_trellis.editor.positions import PositionEncoding
 from yellow_trellis.editor.text_change import TextChange, changed
-from yellow_trellis.languages import Language
+from yellow_trellis.languages import Language, read_source
 from yellow_trellis.source import Source, TokenIndex
 from yellow_trellis.source.encoding import declared_codec, from_utf8
 from yellow_trellis.syntax import Tree
@@ -16,10 +16,13 @@ from yellow_trellis.syntax.tree import Memos
 class Document:
     """An open file. The tree follows the text; what has not changed is not parsed again."""
 
-    def __init__(self, path: str, language: Language, text: str) -> None:
+    def __init__(
+        self, path: str, language: Language, text: str, empty_macros: tuple[str, ...] = ()
+    ) -> None:
         self.path = path
         self.language = language
-        self.source = changed(Source(b"", path=path), TextChange(None, text), "utf-8").source
+        empty = read_source(b"", language, path, empty_macros)
+        self.source = changed(empty, TextChange(None, text), "utf-8").source
         self.over: dict[str, str] = {}
         """The rules that are not tried on this file any more, each with the reason."""
         self._tree: Tree | None = None
@@ -54,7 +57,7 @@ class Document:
             self._tree = Tree(self.source, self.language, memos=self._memos)
         self._tree.context = context
         if index is not None:
-            self._tree.token_index = index(self.source.data)
+            self._tree.token_index = index(self.source.code)
         return self._tree
 
     @property

@@ -98,7 +98,8 @@ def _is_found(
     files: OpenFiles, document: Document, setup: Setup, rule: str, data: bytes, start: int
 ) -> bool:
     """Return whether a rule still finds what starts at the byte `start` of a changed text."""
-    changed = Document(document.path, document.language, data.decode("utf-8"))
+    text, macros = data.decode("utf-8"), document.source.empty_macros
+    changed = Document(document.path, document.language, text, macros)
     ruleset = setup.spec.ruleset(document.path).only([rule])
     report = files.report(changed, setup, ruleset, USUAL)
     place = changed.source.place(start)

@@ -8,6 +8,8 @@ from contextlib import suppress
 from functools import partial
 from pathlib import Path
 
+from msgspec.structs import replace
+
 from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.positions import PositionEncoding
 from yellow_trellis.editor.setup import Setup
@@ -19,6 +21,7 @@ from yellow_trellis.plans import Choose
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.project import CodeBase
 from yellow_trellis.rules import Ruleset
+from yellow_trellis.runs.configured import configured_filter
 from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView
 from yellow_trellis.runs.pipeline import process_file
@@ -60,7 +63,9 @@ class OpenFiles:
             source = Source(b"", path=path)
             self.plain[path] = changed(source, TextChange(None, text), self.encoding).source
         else:
-            self.documents[path] = Document(path, language(name), text)
+            setup = self.setup(path)
+            macros = setup.settings.empty_macros if isinstance(setup, Setup) else ()
+            self.documents[path] = Document(path, language(name), text, macros)
             self._note(path)
 
     def change(self, path: str, changes: Iterable[TextChange]) -> None:
@@ -205,6 +210,9 @@ class OpenFiles:
         guard = Deadline(LIMITS)
         guard.watch = watch
         view = self.view(document.path, setup, ruleset)
+        options = replace(
+            options, file_filter=configured_filter(setup.settings, options.file_filter)
+        )
         with guard.on_duty():
             return process_file(
                 document.raw, document.path, document.language.name, ruleset, options, view,

@@ -108,7 +108,7 @@ def _last_items(before: Node, start: int, end: int) -> Edit:
     source = before.tree.source
     line = source.lines.start(start)
     mark = before.tree.language.comment_mark
-    if mark.search(source.data[before.end : line]) is None or source.data[line:start].strip():
+    if mark.search(source.code[before.end : line]) is None or source.data[line:start].strip():
         return Edit(Span(before.end, end))
     behind = _SEPARATOR.match(source.data, end)
     ended = source.lines.end(source.lines.start(line - 1))
@@ -163,7 +163,7 @@ def _lines(items: Sequence[Node]) -> Iterator[tuple[int, int]]:
     begin = 0
     for at, item in enumerate(items):
         if at + 1 < len(items):
-            between = item.tree.source.data[item.end : items[at + 1].start]
+            between = item.tree.source.code[item.end : items[at + 1].start]
             mark = item.tree.language.comment_mark.search(between)
             if b";" in between[: mark.start() if mark is not None else None]:
                 continue

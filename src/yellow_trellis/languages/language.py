@@ -136,6 +136,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Whether a line break outside brackets ends a statement."""
     declares_encoding: bool = False
     """Whether files may name their encoding in a comment (PEP 263)."""
+    has_macros: bool = False
+    """Whether a preprocessor puts other code where it finds a name."""
     gap: bytes = rb"[^A-Za-z0-9_\x80-\xff#]|#[^\n]*\n"
     """A piece of what may stand between two tokens and means nothing, as a regular expression: a
     byte that is no letter, or a comment."""

@@ -7,7 +7,10 @@ from importlib import import_module
 from os.path import splitext
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
+
 from yellow_trellis.errors import TrellisError
+from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language
 
 if TYPE_CHECKING:
@@ -95,6 +98,19 @@ def language(name: str) -> Language:
         ) from None
     result: Language = module.LANGUAGE
     return result
+
+
+def undeclared(package: str) -> Language:
+    """Return a language of which nothing is declared, only its grammar is at hand.
+
+    Arguments: `package` is the installed package with the grammar, with a colon and the function
+    that gives it behind if that is not `language`.
+    Errors: `ModuleNotFoundError`; `AttributeError`, for a package that has none.
+    """
+    none = frozenset[str]()
+    name, _, function = package.partition(":")
+    plain = Language(name, grammar(name, function or "language"), none, none, none, none)
+    return replace(plain, comments=frozenset(kind for kind in plain.kinds if "comment" in kind))
 
 
 @cache

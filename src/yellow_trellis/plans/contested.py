@@ -18,7 +18,7 @@ from yellow_trellis.syntax import Tree
 
 def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
     """Return the findings, by place, whose fixes may be in conflict, or refused."""
-    comment, data = tree.language.comment_mark, tree.source.data
+    comment, data = tree.language.comment_mark, tree.source.code
     contested: dict[int, Finding] = {}
     commented: list[Finding] = []
     last: Finding | None = None

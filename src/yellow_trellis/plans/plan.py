@@ -100,7 +100,7 @@ def make_plan(
     candidates = _candidates(tree, findings, with_review, choose, outcomes)
     sound: list[Candidate] = []
     conflicts: list[Conflict] = []
-    comments = [match.start() for match in tree.language.comment_mark.finditer(tree.source.data)]
+    comments = [match.start() for match in tree.language.comment_mark.finditer(tree.source.code)]
     misread = misread_before(tree, (w.span for c in candidates for w in c.writes))
     for candidate in candidates:
         refused = refusal(tree, candidate, comments, misread)

@@ -32,7 +32,7 @@ def fill_bodies(before: Tree, draft: ProofText) -> list[Edit]:
 
 def _is_beside_a_fix(body: Node, draft: ProofText) -> bool:
     """Return whether only space and comments are between a body and what a fix has made."""
-    data, mark = body.tree.source.data, body.tree.language.comment_mark
+    data, mark = body.tree.source.code, body.tree.language.comment_mark
     for region in draft.regions:
         first, last = sorted((region.new, body.span))
         between = data[first.end : last.start].splitlines()

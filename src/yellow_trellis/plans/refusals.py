@@ -69,7 +69,7 @@ def _changes_text(tree: Tree, candidate: Candidate) -> bool:
 
 def _lost_comment(tree: Tree, candidate: Candidate) -> Span | None:
     """Return the first comment that the fix writes over and does not keep."""
-    data, mark = tree.source.data, tree.language.comment_mark
+    data, mark = tree.source.code, tree.language.comment_mark
     for write in candidate.writes:
         if write.inserts or mark.search(data, write.start, write.end) is None:
             continue
@@ -83,7 +83,7 @@ def _lost_comment(tree: Tree, candidate: Candidate) -> Span | None:
 def _comments_in(tree: Tree, span: Span) -> Iterator[Span]:
     """Yield the comments that lie in `span`, in source order."""
     mark, at = tree.language.comment_mark, span.start
-    while (match := mark.search(tree.source.data, at, span.end)) is not None:
+    while (match := mark.search(tree.source.code, at, span.end)) is not None:
         leaf = tree.leaf_at(match.start())
         at = match.end()
         if leaf is not None and leaf.is_comment:

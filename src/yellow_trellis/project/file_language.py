@@ -1,4 +1,4 @@
-"""The language of a file: by what a configuration says, its ending, or its first line."""
+"""The language of a file: by what a configuration says, its ending, or what it says itself."""
 
 from __future__ import annotations
 
@@ -7,6 +7,8 @@ import re
 from collections.abc import Callable, Mapping
 
 from yellow_trellis.languages import language_of
+from yellow_trellis.languages.c_headers import is_cpp
+from yellow_trellis.project.file_options import LARGEST
 
 _FIRST_LINE = re.compile(
     rb"#![ \t]*(?:\S*/env[ \t]+(?:-\S+[ \t]+)*)?(?:\S*/)?(?P<name>[A-Za-z-]+)[\d.]*(?=\s|\Z)"
@@ -18,6 +20,8 @@ _PROGRAMS = {
 }
 """By program that a first line names: the language that it runs."""
 _HEAD = 200
+HEADER = ".h"
+_WITH_HEADERS = frozenset({"c", "cpp"})
 
 
 def language_at(
@@ -27,13 +31,16 @@ def language_at(
 ) -> str | None:
     """Return the language of the file at `path`; None when it is in none of ours.
 
-    A file without an ending is told by a first line such as ``#!/usr/bin/env node``.
+    A file without an ending is told by a first line such as ``#!/usr/bin/env node``, and a header
+    ``.h`` is in C++ where it says what only that can read.
     Arguments: `endings` are those that a configuration gives to languages: they go first; `among`
     are the only languages that matter, if not all do.
     """
     suffix = os.path.splitext(path)[1].lower()
     if endings and suffix in endings:
         return endings[suffix]
+    if suffix == HEADER and (among is None or not among.isdisjoint(_WITH_HEADERS)):
+        return _of_header(path)
     name = language_of(path, among)
     return _by_first_line(path) if name is None and not suffix else name
 
@@ -50,7 +57,7 @@ def language_finder(
 
     def find(folder: str, name: str) -> str | None:
         suffix = os.path.splitext(name)[1]
-        if not suffix:
+        if not suffix or suffix == HEADER:
             return language_at(folder + name, endings, among)
         if suffix not in by_suffix:
             by_suffix[suffix] = language_at(name, endings, among)
@@ -59,13 +66,21 @@ def language_finder(
     return find
 
 
-def _by_first_line(path: str) -> str | None:
+def _of_header(path: str) -> str:
+    return "cpp" if is_cpp(_start_of(path, LARGEST)) else "c"
+
+
+def _start_of(path: str, size: int) -> bytes:
+    """Return the first bytes of a file; none of one that cannot be read."""
     if not os.path.isfile(path):  # a pipe would wait for somebody to write
-        return None
+        return b""
     try:
         with open(path, "rb") as file:
-            head = file.read(_HEAD)
+            return file.read(size)
     except OSError:
-        return None
-    match = _FIRST_LINE.match(head)
+        return b""
+
+
+def _by_first_line(path: str) -> str | None:
+    match = _FIRST_LINE.match(_start_of(path, _HEAD))
     return _PROGRAMS.get(match["name"]) if match is not None else None

@@ -19,7 +19,8 @@ class FileFilter(Struct, frozen=True):
     to leave, as in ignore files, from the folder of the file `skip_from` that says so. `only_here`:
     rules over a whole code base are done in these files, whatever uses the thing elsewhere.
     `also_skip` are such patterns from the current folder, as a call says them. `endings` are pairs
-    of an ending, ``.inc``, and the language of files that have it.
+    of an ending, ``.inc``, and the language of files that have it. `empty_macros` are macros of C
+    and C++ that stand for nothing, ``ALDER_API``, or ``ALDER_USES()`` with arguments.
     """
 
     since: str | None = None
@@ -33,6 +34,7 @@ class FileFilter(Struct, frozen=True):
     also_skip: tuple[str, ...] = ()
     only_here: bool = False
     endings: tuple[tuple[str, str], ...] = ()
+    empty_macros: tuple[str, ...] = ()
 
     @property
     def base(self) -> str | None:

@@ -14,6 +14,7 @@ from yellow_trellis.findings.finding import LEVELS, UNASKED, Unasked
 from yellow_trellis.project.locate import HEADER, OWN, SHARED, TOOL
 from yellow_trellis.rules import Setting, settings_in
 from yellow_trellis.schema import FLAG, STRING, STRINGS, TABLE, TABLES, WHOLE, nearest
+from yellow_trellis.source import empty_macros
 from yellow_trellis.toml_source import Key, TomlFile
 
 _OF_RULES = {"levels": TABLE, "options": TABLE, "unasked-of": TABLE}
@@ -22,6 +23,7 @@ KEYS = {
     "paths": STRINGS,
     "skip": STRINGS,
     "endings": TABLE,
+    "empty-macros": STRINGS,
     "fail-at": STRING,
     "warnings-as-errors": FLAG,
     "fixable-passes": FLAG,
@@ -75,6 +77,8 @@ class Settings(Struct, frozen=True):
     """The oldest version of Python that changed files must be read by."""
     endings: tuple[tuple[str, str], ...] = ()
     """Endings of files, ``.inc``, with the language of files that have them."""
+    empty_macros: tuple[str, ...] = ()
+    """Macros of C and C++ that stand for nothing, ``ALDER_API``, or ``ALDER_USES()``."""
     check_syntax: tuple[tuple[str, str], ...] = ()
     """Commands that check changed files before they are written, by language."""
     said: tuple[Setting, ...] = ()
@@ -198,6 +202,19 @@ def _endings(file: TomlFile, table: dict[str, Any], *top: Key) -> tuple[tuple[st
     return tuple(sorted((ending.lower(), name) for ending, name in endings.items()))
 
 
+def _empty_macros(file: TomlFile, table: dict[str, Any], *top: Key) -> tuple[str, ...]:
+    names: list[str] = table.get("empty-macros", [])
+    for name in names:
+        if empty_macros.FORM.fullmatch(name) is None:
+            raise file.wrong(
+                f"a macro that stands for nothing is its name of {empty_macros.SHORTEST} letters "
+                f"or more, with () behind it if it is called, not {name!r}",
+                *top,
+                "empty-macros",
+            )
+    return tuple(sorted(set(names)))
+
+
 def checked_language(name: str) -> str:
     """Return what is wrong with the name of a language; empty if it is one."""
     from yellow_trellis.languages import names
@@ -240,6 +257,7 @@ def _settings(file: TomlFile, *top: Key) -> Settings:
         table.get("unasked"),
         _python_version(file, table, *top),
         _endings(file, table, *top),
+        _empty_macros(file, table, *top),
         _check_syntax(file, table, *top),
         settings_in(file, table, *top),
         tuple(parts),

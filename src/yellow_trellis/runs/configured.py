@@ -61,4 +61,5 @@ def configured_filter(settings: Settings, file_filter: FileFilter = EVERYTHING) 
         skip=settings.skip,
         skip_from=str(settings.file or ""),
         endings=settings.endings,
+        empty_macros=settings.empty_macros,
     )

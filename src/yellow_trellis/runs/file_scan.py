@@ -80,7 +80,7 @@ def read(
 ) -> ScanInput:
     """Return what there is to scan in a source: its words, and the rules these lead to."""
     with watch.phase("filter"):
-        index = ruleset.token_index(source.data, language.name)
+        index = ruleset.token_index(source.code, language.name)
         candidates = ruleset.candidates(index, language.name, project.vocabulary)
     if (trace := tracer("rules")) is not None:
         names = ", ".join(rule.name for _, rule in candidates) or "none"

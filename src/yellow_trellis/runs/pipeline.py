@@ -14,7 +14,7 @@ from yellow_trellis import plans
 from yellow_trellis.findings.failure import RuleFailure
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.findings.timing import Watch
-from yellow_trellis.languages import Language, language
+from yellow_trellis.languages import Language, language, read_source
 from yellow_trellis.plans.contested import may_conflict
 from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.project.cache.file_stat import digest_of
@@ -25,6 +25,7 @@ from yellow_trellis.runs.file_report import FileReport, FindingRecord
 from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView, Scan, ScanInput
 from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
 from yellow_trellis.runs.run_options import USUAL, RunOptions
+from yellow_trellis.runs.unparsed_code import unparsed_code
 from yellow_trellis.scan import local_rules
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.source import Source, UnreadableError, line_count
@@ -82,7 +83,7 @@ def process_file(
     spoken = language(language_name)
     report = FileReport(path, len(raw), line_count(raw), digest=digest_of(raw))
     try:
-        source = Source.read(raw, path=path, declarations=spoken.declares_encoding)
+        source = read_source(raw, spoken, path, options.file_filter.empty_macros)
     except UnreadableError as error:
         return report._replace(problems=(Problem(path, str(error)),))
     file = file_scan.read(source, spoken, ruleset, project, watch)
@@ -223,7 +224,7 @@ def _report(
     tree, done = outcome.tree, outcome.rework
     problems = [Problem(path, failure.reason, failure.rule) for failure in outcome.failures]
     if outcome.tells_broken and tree.broken:
-        problems.append(_unparsed(tree, dict(options.syntax.versions).get(file.language.name)))
+        problems.append(unparsed_code(tree, dict(options.syntax.versions).get(file.language.name)))
     if done is not None:
         report = report._replace(
             rounds=sum(1 for turn in done.rounds if turn.rules),
@@ -254,24 +255,6 @@ def _report(
         suppressed=tuple(record for record in records if record.left),
         doubts=doubted,
     )
-
-
-def _unparsed(tree: Tree, version: tuple[int, int] | None) -> Problem:
-    """Return what is to be told of code that does not parse: rules see it in part.
-
-    The compiler of the language has the last word, where it is at hand.
-    """
-    source, first = tree.source, tree.broken[0]
-    errors = tree.language.compile_errors(source.data, (), version)
-    place = source.place(errors[0].place if errors else first.start)
-    tail = len(tree.broken) - 1
-    if errors:
-        reason = f"does not parse ({errors[0].reason})"
-    else:
-        more = f" and {tail} more part{'' if tail == 1 else 's'}" if tail else ""
-        reason = f"our parser cannot read what is up to {source.place(first.end)}{more}"
-    reason += "; rules look at it in part, and nothing there is fixed"
-    return Problem(source.path, reason, place=place, is_doubtful=not errors)
 
 
 def _findings_of(

@@ -77,7 +77,8 @@ class RunOptions(Struct, frozen=True, kw_only=True):
     def of_report(self) -> tuple[object, ...]:
         """Return those that the report of a file depends on."""
         flags = (self.with_review, self.with_holes, self.with_marks, self.with_details)
-        return self.mode, flags, self.whole_files, self.syntax.versions, self.file_filter.generated
+        of_files = self.file_filter.generated, self.file_filter.empty_macros
+        return self.mode, flags, self.whole_files, self.syntax.versions, of_files
 
 
 USUAL = RunOptions()

@@ -10,6 +10,7 @@ from itertools import pairwise
 from msgspec import Struct
 
 from yellow_trellis.source import encoding
+from yellow_trellis.source.empty_macros import hidden
 from yellow_trellis.source.lines import LineIndex
 from yellow_trellis.source.span import Place, Span
 
@@ -26,16 +27,25 @@ class Source(Struct, frozen=True, dict=True):
     """The bytes of one file with its encoding, byte order mark and line endings.
 
     `data` is the file without byte order mark, in UTF-8; every span of the library is a range of
-    `data`. `raw()` gives back the file. `path` is for messages only.
+    `data`. `raw()` gives back the file. `path` is for messages only. `empty_macros` are those that
+    stand for nothing, as `source.empty_macros` has them.
     """
 
     data: bytes
     codec: str = "utf-8"
     bom: bytes = b""
     path: str = "<text>"
+    empty_macros: tuple[str, ...] = ()
 
     @classmethod
-    def read(cls, raw: bytes, *, path: str = "<text>", declarations: bool = True) -> Source:
+    def read(
+        cls,
+        raw: bytes,
+        *,
+        path: str = "<text>",
+        declarations: bool = True,
+        empty_macros: tuple[str, ...] = (),
+    ) -> Source:
         """Make a source of the bytes `raw` of a file.
 
         Arguments: `declarations` tells whether the language knows PEP 263 comments.
@@ -46,7 +56,12 @@ class Source(Struct, frozen=True, dict=True):
         if codec is None and declarations and b"coding" in body[:4096]:
             codec = encoding.declared_codec(body)
         codec = codec or "utf-8"
-        return cls(encoding.to_utf8(body, codec), codec, bom, path)
+        return cls(encoding.to_utf8(body, codec), codec, bom, path, empty_macros)
+
+    @cached_property
+    def code(self) -> bytes:
+        """The text as a parser gets it: spans of it are spans of `data`."""
+        return encoding.parseable(hidden(self.data, self.empty_macros))
 
     def raw(self, data: bytes | None = None) -> bytes:
         """Return the bytes of the file, or those it has when its UTF-8 form is `data`.
@@ -57,7 +72,7 @@ class Source(Struct, frozen=True, dict=True):
 
     def with_data(self, data: bytes) -> Source:
         """Return the same file with another content."""
-        return Source(data, self.codec, self.bom, self.path)
+        return Source(data, self.codec, self.bom, self.path, self.empty_macros)
 
     @cached_property
     def lines(self) -> LineIndex:

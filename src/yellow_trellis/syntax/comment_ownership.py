@@ -63,7 +63,7 @@ def _before(siblings: tuple[Node, ...], at: int) -> tuple[Node, ...]:
     first = node
     for sibling in reversed(siblings[:at]):
         gap = source.data[sibling.end : first.start]
-        if not sibling.is_comment or gap.count(b"\n") > 1:
+        if not sibling.is_comment or gap.count(b"\n") > 1 or _is_macro_line(sibling):
             break
         nodes.append(sibling)
         first = sibling
@@ -76,6 +76,14 @@ def _before(siblings: tuple[Node, ...], at: int) -> tuple[Node, ...]:
 def _behind_code(comment: Node) -> bool:
     source = comment.tree.source
     return bool(source.data[source.lines.start(comment.start) : comment.start].strip())
+
+
+def _is_macro_line(comment: Node) -> bool:
+    """Return whether a comment is a hidden macro on a line of its own, which speaks for itself."""
+    source, start = comment.tree.source, comment.start
+    if source.code is source.data or source.code[start] == source.data[start]:
+        return False
+    return source.line_at(start).strip() == comment.data
 
 
 def reach(node: Node) -> Span:
@@ -128,7 +136,7 @@ def _comments_around(node: Node, *, backwards: bool) -> list[Node]:
         at = node.index
         tail = siblings[:at][::-1] if backwards else siblings[at + 1 :]
         for sibling in tail:
-            if not sibling.is_comment:
+            if not sibling.is_comment or _is_macro_line(sibling):
                 return nodes if node.kind in language.bodies else []
             nodes.append(sibling)
         if node.parent.kind not in language.bodies:

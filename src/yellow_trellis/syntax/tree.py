@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.source import Source, Span, TokenIndex, is_within, words_at
-from yellow_trellis.source.encoding import parseable
 from yellow_trellis.syntax import queries
 from yellow_trellis.syntax.node import Node
 from yellow_trellis.syntax.queries import StructureQuery
@@ -98,10 +97,10 @@ class Tree:
         """Notes the edits of nodes, in a tree that was parsed to be edited."""
         self.facts: Releasable | None = None
         """What was found out about the names in the file."""
-        self._raw = raw or language.parse(parseable(source.data), spans)
+        self._raw = raw or language.parse(source.code, spans)
         self.spans = spans
         """What is parsed, in bytes and in order; all of the file if None."""
-        self.token_index = token_index or TokenIndex(language.folded(source.data))
+        self.token_index = token_index or TokenIndex(language.folded(source.code))
         """What the bytes of the file hold."""
         self.splits_line_ends = b"\r" in source.data
         """Whether, to the parser, a node may end in the middle of a line ending."""
@@ -155,6 +154,8 @@ class Tree:
         What is the same is not parsed again. Where the new text has errors all of it is: how a
         parser goes on behind an error depends on what it knew before.
         """
+        if source.empty_macros:  # what is hidden now may reach beyond what was written
+            return Tree(source, self.language, self.context, memos=self._memos)
         end = written.start + length
         raw = self._raw.copy()
         before, after = self.source.lines, source.lines
@@ -166,7 +167,7 @@ class Tree:
             before.point(written.end),
             after.point(end),
         )
-        result = self.language.parse(parseable(source.data), None, raw)
+        result = self.language.parse(source.code, None, raw)
         same = None if result.root_node.has_error else result
         return Tree(source, self.language, self.context, raw=same, memos=self._memos)
 
@@ -302,7 +303,7 @@ class Tree:
                 results.append(raw)
             stack += inner
         if len(results) == 1 and results[0].end_byte == len(data) and not data.endswith(b"\n"):
-            ended = self.language.parse(parseable(data + b"\n"), self.spans)
+            ended = self.language.parse(self.source.code + b"\n", self.spans)
             results = results if ended.root_node.has_error else []
         return tuple(results)
 

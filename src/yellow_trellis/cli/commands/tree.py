@@ -2,19 +2,15 @@
 
 from __future__ import annotations
 
-import sys
-from pathlib import Path
-
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, known_language, option
 from yellow_trellis.cli.console import BAD, DIM, console, notes
 from yellow_trellis.cli.options import format_option
 from yellow_trellis.cli.output import Output, styled, write
-from yellow_trellis.languages import DEFAULT, language
+from yellow_trellis.cli.source_file import source_file
+from yellow_trellis.languages import DEFAULT, Language, language, undeclared
 from yellow_trellis.patterns import PatternNode, compile_pattern
-from yellow_trellis.project.discovery import MissingPathError
-from yellow_trellis.project.file_language import language_at
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
-from yellow_trellis.source import Place, Source, Span, UnreadableError
+from yellow_trellis.source import Place, Source, Span
 from yellow_trellis.syntax import Node, Tree
 from yellow_trellis.visible_text import visible
 
@@ -37,6 +33,13 @@ TAKES: Takes = (
         type=known_language,
         help="The language; told by the file name if left out. Example: --language javascript",
     ),
+    option(
+        "--grammar",
+        dest="grammar_package",
+        metavar="PACKAGE[:FUNCTION]",
+        help="Read the code with the grammar in an installed package, of a language that is not "
+        "declared here yet. Example: --grammar tree_sitter_lua",
+    ),
     flag("--tokens", help="Show brackets, operators and other fixed tokens too."),
     flag("--families", help="Show the families that a hole may ask for at each node."),
     option(
@@ -53,6 +56,7 @@ def command(
     code: str | None,
     at: str | None,
     chosen: str | None,
+    grammar_package: str | None,
     tokens: bool,
     families: bool,
     pattern: str | None,
@@ -62,12 +66,12 @@ def command(
 
     Without PATH and without --code the code is read from standard input.
     """
-    source, name = _read(path, code, chosen)
-    tree = Tree(source, language(name))
+    source, spoken = _read(path, code, _chosen(chosen, grammar_package))
+    tree = Tree(source, spoken)
     node = tree.root if at is None else _node_at(tree, at)
     compiled = None if pattern is None else compile_pattern(pattern, tree.language)
     if form == "json":
-        write(dumped({"version": VERSION, "language": name, "tree": _as_json(node)}))
+        write(dumped({"version": VERSION, "language": spoken.name, "tree": _as_json(node)}))
         return
     out = console()
     _show(out, node, 0, tokens, families)
@@ -81,27 +85,32 @@ def command(
         notes().print(styled(f"Some of it does not parse, at {places}.", style=BAD))
 
 
-def _read(path: str | None, code: str | None, chosen: str | None) -> tuple[Source, str]:
+def _chosen(name: str | None, package: str | None) -> Language | None:
+    """Return the language that a user names, or one of which there is nothing but a grammar."""
+    if package is None:
+        return None if name is None else language(name)
+    if name is not None:
+        raise UsageError("give --language or --grammar, not both")
+    try:
+        spoken = undeclared(package)
+        Tree(Source(b""), spoken)
+    except ModuleNotFoundError as missing:
+        raise UsageError(f"there is no package {missing.name!r}: install it with pip") from None
+    except (AttributeError, TypeError, ValueError) as wrong:
+        message = f"the package {package!r} has no grammar to read code with: {wrong}"
+        raise UsageError(message) from None
+    return spoken
+
+
+def _read(
+    path: str | None, code: str | None, chosen: Language | None
+) -> tuple[Source, Language]:
     if path is not None and code is not None:
         raise UsageError("give a file or --code, not both")
     if code is not None:
-        return Source(code.encode("utf-8", "surrogateescape")), chosen or DEFAULT
-    if path is None or path == "-":
-        return Source.read(sys.stdin.buffer.read(), path="<standard input>"), chosen or DEFAULT
-    name = chosen or language_at(path)
-    if name is None:
-        raise MissingPathError(
-            f"{path}: this file is in no language that is read here; try --language"
-        )
-    file = Path(path)
-    if file.is_dir():
-        raise MissingPathError(f"{path}: this is a folder; name a file in it")
-    try:
-        return Source.read(file.read_bytes(), path=path), name
-    except FileNotFoundError:
-        raise MissingPathError(f"{path}: there is no such file or folder") from None
-    except UnreadableError as wrong:
-        raise MissingPathError(f"{path}: {wrong}") from None
+        spoken = chosen or language(DEFAULT)
+        return Source(code.encode("utf-8", "surrogateescape")), spoken
+    return source_file(path or "-", DEFAULT, chosen)
 
 
 def _node_at(tree: Tree, at: str) -> Node:

@@ -5,17 +5,17 @@ from __future__ import annotations
 import re
 import sys
 from functools import partial
-from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, UsageError, option, several
 from yellow_trellis.cli.console import BAD, DIM, GOOD, PLACE, console, shown_path
 from yellow_trellis.cli.exit_codes import FOUND
 from yellow_trellis.cli.options import configured_here, format_option, settings_here, spec_of
 from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.source_file import source_file
 from yellow_trellis.languages import MissingLanguageError, language
 from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain
 from yellow_trellis.patterns.readings import other_readings, read_as
-from yellow_trellis.project.discovery import MissingPathError, common_root
+from yellow_trellis.project.discovery import common_root
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
@@ -105,18 +105,10 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     if parsed is None:
         raise UsageError(f"{place!r} is no place; write FILE:LINE or FILE:LINE:COLUMN")
     path = parsed["path"]
-    name = language_at(path)
-    if name is None:
-        raise MissingLanguageError(f"{path}: this file is in no language that is read here")
-    try:
-        source = Source.read(Path(path).read_bytes(), path=path)
-    except FileNotFoundError:
-        raise MissingPathError(f"{path}: there is no such file") from None
-    except UnreadableError as wrong:
-        raise MissingPathError(f"{path}: {wrong}") from None
+    source, spoken = source_file(path)
     column = int(parsed["column"]) if parsed["column"] else None
     base = BaseSpec(project_of(str(common_root([path]))), frozenset(), "why")
-    tree = Tree(source, language(name), partial(surroundings, base, path))
+    tree = Tree(source, spoken, partial(surroundings, base, path))
     return tree, int(parsed["line"]), column
 
 

@@ -73,7 +73,7 @@ class PartScan:
     ) -> tuple[list[Finding], list[RuleFailure]]:
         """Return what the rules find in some parts."""
         language, ruleset = tree.language.name, self._ruleset
-        text = b"\n".join(tree.source.data[span.start : span.end] for span in spans)
+        text = b"\n".join(tree.source.code[span.start : span.end] for span in spans)
         index = ruleset.token_index(text, language)
         candidates = ruleset.candidates(index, language, self._vocabulary)
         if not candidates:

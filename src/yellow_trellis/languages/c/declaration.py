@@ -114,7 +114,7 @@ LANGUAGE = Language(
         "concatenated_string": "string_literal", "type_identifier": "identifier",
         "field_identifier": "identifier", "field_declaration": "declaration",
     },
-    semantics="yellow_trellis.semantics.c",
+    has_macros=True, semantics="yellow_trellis.semantics.c",
     families={
         "expression": EXPRESSIONS, "statement": STATEMENTS, "literal": LITERALS,
         "name": kinds("field_identifier identifier type_identifier"),

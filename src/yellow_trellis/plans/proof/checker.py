@@ -248,7 +248,7 @@ class Checker:
 
     def may_lose_comments(self, candidate: Candidate) -> bool:
         """Return whether a fix touches a comment, or writes what may swallow one."""
-        data, mark = self.before.source.data, self.before.language.comment_mark
+        data, mark = self.before.source.code, self.before.language.comment_mark
         for write in candidate.writes:
             line = data.rfind(b"\n", 0, write.start) + 1
             if mark.search(data, line, write.end) is not None:  # also what would run into one
