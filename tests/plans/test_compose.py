@@ -11,10 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import reworked, rules_of, text_of, tree_of
-from yellow_trellis import Finding, Span
+from yellow_trellis import Finding, Rule, Ruleset, Span
 from yellow_trellis.edits import Edit, New, Slice
 from yellow_trellis.fixes import Fix
-from yellow_trellis.plans import make_plan
+from yellow_trellis.plans import make_plan, rework
 from yellow_trellis.plans.proof.validation import prove
 
 
@@ -388,3 +388,38 @@ def test_ruleset_order_decides_whatever_the_ranks_of_findings_look_like() -> Non
     findings, failures = ruleset.look(tree)
     assert not failures
     assert make_plan(tree, findings[::-1]).render().data == b"g(1); g(2)"
+
+
+ONCE = [
+    ("f(@{a}, @{b})", "f(@{b}, @{a})", "x = f(1, 2)\ny = f(1, f(2, g(3)))\n",
+     "x = f(2, 1)\ny = f(f(g(3), 2), 1)\n"),
+    ("g(@{a})", "w(g(@{a}))", "g(1)\ng(g(2))\n", "w(g(1))\nw(g(w(g(2))))\n"),
+    ("open_door(@{t})", "ring(@{t})\nopen_door(@{t})", "open_door(1)\nif a:\n    open_door(2)\n",
+     "ring(1)\nopen_door(1)\nif a:\n    ring(2)\n    open_door(2)\n"),
+    ("@{a} == @{b}", "@{b} == @{a}", "x = a == 1\n", "x = 1 == a\n"),
+]
+
+
+@pytest.mark.parametrize(("find", "put", "code", "result"), ONCE)
+def test_a_rule_that_says_once_leaves_its_own_results_alone(
+    find: str, put: str, code: str, result: str
+) -> None:
+    tree = tree_of(code)
+    for once in (True, False):
+        rules = Ruleset((Rule("again", summary="x", find=find, put=put, once=once),))
+        done = rework(tree, lambda now, rules=rules: rules.look(now)[0])
+        assert text_of(done) == (result if once else code)
+        assert [conflict.kind for conflict in done.conflicts] == ([] if once else ["see-saw"])
+        if not once:
+            assert "again finds what it has written itself" in done.conflicts[0].reason
+            assert "`once = true`" in done.conflicts[0].reason
+
+
+def test_a_fix_of_a_rule_that_says_once_is_not_lost_beside_others() -> None:
+    rules = Ruleset((
+        Rule("swap", summary="x", find="f(@{a}, @{b})", put="f(@{b}, @{a})", once=True),
+        Rule("drop", summary="x", find="f(h(@{a}), @{b})", put="f(@{a}, @{b})", wins_over=("swap",)),
+        Rule("call", summary="x", find="k(@{a})", put="f(@{a}, 0)"),
+    ))
+    done = rework(tree_of("f(h(7), 2)\nf(3, 4)\nk(5)\n"), lambda now: rules.look(now)[0])
+    assert text_of(done) == "f(2, 7)\nf(4, 3)\nf(5, 0)\n"

@@ -66,6 +66,8 @@ class Finding(NamedTuple):
     """Which of its fixes are applied without asking."""
     lasts: bool = False
     """Whether it stands although a later round does not find it, as one that has no fix."""
+    once: bool = False
+    """Whether its fix is only for what was there when the run started."""
 
     def __repr__(self) -> str:
         start, end = self.span

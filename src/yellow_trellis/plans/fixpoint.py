@@ -29,6 +29,12 @@ DOUBLINGS = 4
 """A rule that finds twice as much in this many rounds on end is taken for a loop."""
 
 
+_OUT_OF_ONE = (
+    "give it a condition that leaves out what is done, let it write what its pattern does not "
+    "take, or say `once = true`"
+)
+_OUT_OF_MANY = "leave one of them out, or give one a condition"
+
 Look = Callable[[Tree], list[Finding]]
 """Returns the findings in a tree."""
 
@@ -122,6 +128,7 @@ def rework(
     before = tree
     while True:
         findings, carried = _find(tree, before, rounds, look, partial)
+        findings = _still_due(tree, findings, rounds)
         eligible = [finding for finding in findings if finding.rule not in barred]
         now = tree
 
@@ -191,6 +198,29 @@ def _find(
         if findings is not None:
             return findings, new.carried
     return look(tree), {}
+
+
+def _still_due(tree: Tree, findings: list[Finding], rounds: list[Round]) -> list[Finding]:
+    """Return the findings without those of rules applied once that fixes of this run have made.
+
+    Those that an earlier round has put off are known by their code.
+    """
+    if not rounds or not any(finding.once for finding in findings):
+        return findings
+    last = rounds[-1]
+    source = Source(last.data)
+    due = Counter(
+        (outcome.finding.rule, source.text(outcome.finding.span))
+        for outcome in last.outcomes
+        if outcome.finding.once and outcome.state not in WRITTEN
+    )
+    results: list[Finding] = []
+    for finding in findings:
+        key = (finding.rule, tree.source.text(finding.span))
+        if not finding.once or due[key] > 0:
+            results.append(finding)
+        due[key] -= 1
+    return results
 
 
 def _mark_knock_ons(tree: Tree, turn: Round, before: Round | None) -> None:
@@ -263,7 +293,11 @@ def _loop_conflict(rounds: list[Round], rules: frozenset[str], *, returns: bool)
         source.text(span),
     )
     names = " and ".join(sorted(rules))
-    reason = f"no end after {len(rounds)} rounds; still at work: {names}"
-    if returns:
-        reason = f"the rounds come back to an earlier text; in the loop: {names}"
+    if len(rules) == 1:
+        what = "and the text comes back to an earlier one" if returns else "round after round"
+        reason = f"{names} finds what it has written itself, {what}; {_OUT_OF_ONE}"
+    elif returns:
+        reason = f"the rounds come back to an earlier text; in the loop: {names}; {_OUT_OF_MANY}"
+    else:
+        reason = f"no end after {len(rounds)} rounds; still at work: {names}; {_OUT_OF_MANY}"
     return Conflict("see-saw", party, reason=reason)

@@ -69,6 +69,8 @@ class RuleDefinition(_Named, frozen=True, eq=False, dict=True, kw_only=True):
             ``chosen(name)`` in a condition, and `@{name}` in the message.
         wins_over: rules whose fixes yield to those of this one, although they stand earlier.
         drops_comments: whether the fix may lose comments in the code it replaces.
+        once: whether its fixes are applied only to what is there when a run starts, not to what
+            fixes have made: for a rule that would find its own results, such as a swap.
         width: how long a line may get, in characters, before a list that the fix wrote is broken.
         origin: file and line where it is written; those of the caller if left out.
         settings: what a configuration says of it; see `under`.
@@ -96,6 +98,7 @@ class RuleDefinition(_Named, frozen=True, eq=False, dict=True, kw_only=True):
     safety: fixes.Safety = "safe"
     unasked: Unasked = "safe"
     drops_comments: bool = False
+    once: bool = False
     width: int | None = None
     options: Sequence[Option] = ()
     examples: Sequence[Example] = ()

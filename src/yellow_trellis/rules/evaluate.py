@@ -57,7 +57,10 @@ def _finding(
     rank: int,
     match: Match | None = None,
 ) -> Finding:
-    return Finding(rule.name, rule.level, span, message, fixes, rank, match, unasked=rule.unasked)
+    return Finding(
+        rule.name, rule.level, span, message, fixes, rank, match,
+        unasked=rule.unasked, once=rule.once,
+    )
 
 
 def _declared(rule: RuleDefinition, match: Match, rank: int) -> Finding:

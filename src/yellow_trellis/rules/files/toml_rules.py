@@ -43,6 +43,7 @@ RULE_KEYS = {
     "width": NUMBER,
     "any_order": FLAG,
     "drops_comments": FLAG,
+    "once": FLAG,
     "options": TABLE,
     "where": TABLES,
     "examples": TABLES,
