@@ -48,7 +48,8 @@ def trees_in(paths: list[Path], spoken: Language) -> Iterator[tuple[Path, Tree]]
     for path in paths:
         try:
             source = Source.read(path.read_bytes(), path=str(path))
-        except UnreadableError:
+            source.data.decode("utf-8")  # a pattern is text
+        except (UnreadableError, UnicodeDecodeError):
             continue
         yield path, Tree(source, spoken)
 

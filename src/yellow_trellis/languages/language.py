@@ -182,6 +182,9 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds of lists that are not written at all where they have no items."""
     telltales: Mapping[str, tuple[KindKeyword, ...]] = field(default_factory=dict)
     """By kind: what gives away every node of the kind; a kind of which nothing does is left out."""
+    prepared: Callable[[bytes, Callable[[bytes], bool]], bytes] | None = None
+    """Makes of UTF-8 code what the grammar reads better, each byte in its place; it is given what
+    returns whether the grammar takes some code."""
     scanner: Callable[[bytes], Scanner | None] = lambda data: None
     """Makes what tells statements in UTF-8 code; None where nothing does."""
     compound: frozenset[str] = _NO_TOKENS
@@ -270,6 +273,20 @@ class Language(Struct, frozen=True, eq=False, dict=True):
         Arguments: `old` is the tree of an earlier text, already edited to the places of `data`.
         Errors: what the handler of a signal raises meanwhile, if `data` is long.
         """
+        if self.prepared is not None:
+            prepared = self.prepared(data, self._takes)
+            tree = self._parse(prepared, only, None)
+            if prepared is data or not tree.root_node.has_error:
+                return tree  # that of an old text may have been prepared otherwise
+            old = None
+        return self._parse(data, only, old)
+
+    def _parse(
+        self,
+        data: bytes,
+        only: Sequence[tuple[int, int]] | None,
+        old: tree_sitter.Tree | None,
+    ) -> tree_sitter.Tree:
         parser = self._parser
         if only is not None:
             parser.included_ranges = [
@@ -282,6 +299,9 @@ class Language(Struct, frozen=True, eq=False, dict=True):
         finally:
             if only is not None:
                 parser.included_ranges = []
+
+    def _takes(self, data: bytes) -> bool:
+        return not self._parser.parse(data).root_node.has_error
 
     @cached_property
     def fixed_words(self) -> frozenset[str]:

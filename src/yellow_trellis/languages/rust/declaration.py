@@ -7,6 +7,7 @@ from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
+from yellow_trellis.languages.rust.macros import shown_as_calls
 from yellow_trellis.languages.rust.misreadings import AMBIGUOUS, unbracketed_in
 
 # Source: the table of operator precedence in the Rust reference.
@@ -59,6 +60,7 @@ LANGUAGE = Language(
     lists=_BRACKETED,
     ambiguous=AMBIGUOUS,
     unbracketed_in=unbracketed_in,
+    prepared=shown_as_calls,
     separators=frozenset({","}),
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression token_tree"),
     atoms=kinds("block_comment line_comment"),
@@ -108,7 +110,8 @@ LANGUAGE = Language(
     contexts=(
         ("", ""), ("fn f() { x = ", "; }"), ("fn f() {\n", "\n}"), ("impl X {\n", "\n}"),
         ("fn f() { match x {\n", "\n} }"), ("enum X {\n", "\n}"), ("struct X {\n", "\n}"),
-        ("fn f(x: ", ") {}"), ("", " fn f() {}"), ("struct X {", " x: y }"),
+        ("fn f() { if x {} ", "}"), ("fn f(x: ", ") {}"), ("", " fn f() {}"),
+        ("struct X {", " x: y }"),
     ),
     parts={
         "argument": ("fn f() { f(", "); }"), "parameter": ("fn f(", ") {}"),
