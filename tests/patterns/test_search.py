@@ -190,7 +190,7 @@ def test_a_hole_of_a_kind_takes_each_node_of_it() -> None:
         nodes = [node for node in tree.root.walk() if node.named and node.parent is not None]
         for kind in sorted({node.kind for node in nodes} & tree.language.kinds):
             pattern = compile_pattern(f"@{{x: {kind}}}", tree.language)
-            found = {match.span for match in seek(pattern, tree)}
+            found = {match.node.span for match in seek(pattern, tree)}
             missed = [
                 node.text
                 for node in nodes

@@ -10,6 +10,7 @@ from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node
 from yellow_trellis.syntax.comment_ownership import run_reach
+from yellow_trellis.syntax.equivalence import are_idle_brackets
 
 
 class Unit(NamedTuple):
@@ -86,6 +87,7 @@ def units_of(match: Match) -> list[Unit]:
             runs[id(take[0])] = (key, take)
     units: list[Unit] = []
     language = match.tree.language
+    asks_brackets = any(root.asks_brackets for root in match.pattern.roots)
 
     def visit(node: Node, free: bool) -> None:
         key = singles.get(id(node))
@@ -97,7 +99,8 @@ def units_of(match: Match) -> list[Unit]:
             if node.end > node.start:
                 units.append(Unit(token_sign(node, language), node.span, (node,), free))
         else:
-            visit_all(node.children, node.items, _is_head(node))
+            meant = _is_head(node) or (asks_brackets and are_idle_brackets(node))
+            visit_all(node.children, node.items, meant)
 
     def visit_all(
         children: tuple[Node, ...], items: tuple[Node, ...], needs_all: bool = False

@@ -17,6 +17,7 @@ from yellow_trellis.patterns.pattern_parse import parse_pattern, roots_of
 from yellow_trellis.patterns.search import seek
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax.equivalence import are_idle_brackets
 
 
 def compile_pattern(
@@ -71,7 +72,7 @@ def _compiled(
         find_anchors=trail_of,
         find=seek,
         meant={name: item.name for name, item in notation.meant.items()},
-        part=part,
+        part=part or parsed.part,
         any_order=any_order,
         ended=_ends_statement(nodes, parsed.span),
     )
@@ -199,6 +200,16 @@ class _Builder:
         if (stand_in := self._statement(node)) is not None:
             return self._hole(stand_in, node, field)
         around, node = node, node.core
+        shape = self._of_core(around, node, field)
+        if not are_idle_brackets(around):
+            return shape
+        shape = replace(shape, needs_brackets=True)
+        if shape.hole is not None and (stand_in := stand_in_of(node, self.holes)) is not None:
+            self.shapes[stand_in] = shape
+        return shape
+
+    def _of_core(self, around: Node, node: Node, field: str | None) -> PatternNode:
+        """Return the shape of `node`, which stands for the same code as `around`."""
         data = node.data
         if (stand_in := stand_in_of(node, self.holes)) is not None:
             return self._hole(stand_in, node, field, around)

@@ -210,11 +210,25 @@ def _chains(root: PatternNode, language: Language, key: str = "", form: bytes = 
         elif shape.text is not None:
             results[-1].append(_token(shape, shape.text, way, language))
         else:
-            for at, item in enumerate(shape.items):
-                go(item, (*way, at))
+            for at in _in_text_order(shape, language):
+                go(shape.items[at], (*way, at))
 
     go(root, ())
     return [chain for chain in results if chain]
+
+
+def _in_text_order(shape: PatternNode, language: Language) -> list[int]:
+    """Return the positions of the items of a shape as they are written.
+
+    A separator behind the last item, where it has a meaning, is the last of them, but stands before
+    the bracket that closes the list.
+    """
+    places = list(range(len(shape.items)))
+    if shape.kind in language.counted_separators and len(places) > 1:
+        if (shape.items[-1].text or b"").decode("utf-8", "replace") in language.separators:
+            if shape.items[-2].text in (b")", b"]", b"}"):
+                places[-2:] = places[-1], places[-2]
+    return places
 
 
 def _token(shape: PatternNode, text: bytes, way: tuple[int, ...], language: Language) -> _Token:

@@ -49,8 +49,12 @@ class Match(Struct, frozen=True, eq=False):
 
     @property
     def span(self) -> Span:
-        """The bytes matched."""
-        return Span(self.nodes[0].start, self.nodes[-1].end)
+        """The bytes matched, without a line break that ends the last node."""
+        start, end = self.nodes[0].start, self.nodes[-1].end
+        data = self.tree.source.data
+        while end > start and data[end - 1] in b"\r\n\t ":
+            end -= 1
+        return Span(start, end)
 
     @property
     def text(self) -> str:
@@ -158,6 +162,8 @@ def fits(shape: PatternNode, node: Node, takes: Captures) -> bool:
     A shape with choices matches in the first way.
     """
     language = node.tree.language
+    if shape.needs_brackets and node.kind not in language.brackets:
+        return False
     if shape.hole is not None:
         if shape.ended and node.kind in language.statements:
             if node.kind not in language.wrappers:
@@ -322,6 +328,8 @@ def _ways(shape: PatternNode, node: Node, takes: Captures) -> Iterator[Captures]
             yield mine
         return
     language = node.tree.language
+    if shape.needs_brackets and node.kind not in language.brackets:
+        return
     node = node.core
     if language.same_kind(node.kind) == shape.kind:
         items = _in_order(shape.named, node.items, language) if shape.named else node.items

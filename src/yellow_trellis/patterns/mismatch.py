@@ -109,6 +109,9 @@ class _Walk(Struct):
 
     def compare(self, shape: PatternNode, node: Node, depth: int) -> bool:
         """Compare one shape with one node; False once they part."""
+        if shape.needs_brackets and node.kind not in node.tree.language.brackets:
+            message = f"the pattern has brackets here, the code has none around {_describe(node)}"
+            return self.part(node, message)
         if shape.hole is not None:
             return self.compare_hole(shape, node, depth)
         if shape.meaning:
@@ -117,7 +120,7 @@ class _Walk(Struct):
         core = node.core
         same = language.same_kind(core.kind) == shape.kind
         leaf = shape.text is not None
-        agrees = same and (not leaf or fits(shape, core, {}))
+        agrees = same and (not leaf or fits(shape, node, {}))
         label = (
             shape.text.decode("utf-8", "replace") if shape.text is not None else _kind(shape.kind)
         )
@@ -138,7 +141,7 @@ class _Walk(Struct):
 
     def compare_meaning(self, shape: PatternNode, node: Node, depth: int) -> bool:
         core = node.core
-        agrees = fits(shape, core, self.takes)
+        agrees = fits(shape, node, self.takes)
         self.rows.append(Row(depth, f"@<{shape.meaning}>", _short(core.text), agrees))
         if agrees:
             self.weight += 8 if depth == 0 else 4

@@ -42,6 +42,8 @@ class PatternNode(Struct, frozen=True, eq=False, dict=True):
     """The names of items of a list, in order, where the code may have them in another."""
     bracketed: bool = False
     """Whether a hole stands in brackets, which it does not take."""
+    needs_brackets: bool = False
+    """Whether the code must stand in brackets: the pattern has some where none are ever needed."""
     ended: bool = False
     """Whether a hole is an expression that a token ends as a statement, which it does not take."""
 
@@ -59,6 +61,11 @@ class PatternNode(Struct, frozen=True, eq=False, dict=True):
     def many(self) -> tuple[int, ...]:
         """The positions in `items` of holes that take other than one node."""
         return tuple(i for i, s in enumerate(self.items) if s.hole is not None and s.hole.many)
+
+    @cached_property
+    def asks_brackets(self) -> bool:
+        """Return whether the code of this node, or of one in it, must stand in brackets."""
+        return self.needs_brackets or any(item.asks_brackets for item in self.items)
 
     @cached_property
     def choice(self) -> bool:

@@ -26,6 +26,8 @@ class ParsedPattern(Struct, frozen=True):
     span: Span
     holes: dict[str, Hole]
     """By what stands for it in the code."""
+    part: str | None = None
+    """The part of the language that it is, if it was read as one."""
 
 
 def parse_pattern(
@@ -36,7 +38,7 @@ def parse_pattern(
         entry = ", ".join(language.parts) or "none"
         raise PatternError(f"{language.name} has no part `{part}`; its parts: {entry}")
     contexts = language.contexts if part is None else (language.parts[part],)
-    for roots in (_likely_roots, roots_of):
+    for roots in (_likely_roots, _sound_roots):
         parsed = _first_that_parses(notation, language, contexts, roots)
         if parsed is not None:
             return parsed
@@ -46,6 +48,10 @@ def parse_pattern(
     parsed = _first_that_parses(notation, language, around, lambda it: roots_of(_whole(it)))
     if parsed is not None:
         return _whole(parsed)
+    for name, context in language.parts.items() if part is None else ():
+        parsed = _first_that_parses(notation, language, [context], _sound_roots)
+        if parsed is not None:
+            return replace(parsed, part=name)
     raise _refusal(text, notation, _parsed(notation, language, *contexts[0], {}))
 
 
@@ -60,11 +66,14 @@ def _refusal(text: str, notation: Notation, plain: ParsedPattern) -> PatternErro
     at = notation.origin(len(code.decode("utf-8", "ignore")))
     tail = text[at:].split("\n", 1)[0].strip()
     near = f"near `{tail[:30]}`" if tail else "at its end"
+    advice = "a pattern is code of the language, with `@{name}` where any code may stand"
+    if text.split(None, 1)[0] == "else":
+        advice = "an `else` is a part of its `if` here: write both, or only the inner `if`"
     return PatternError(
         f"the pattern is not valid {tree.language.name} code: it does not parse {near}",
         text,
         min(at, len(text)),
-        "a pattern is code of the language, with `@{name}` where any code may stand",
+        advice,
     )
 
 
@@ -76,7 +85,7 @@ _MOST_FORMS = 2000
 
 def _likely_roots(parsed: ParsedPattern) -> tuple[Node, ...]:
     """Return the roots of a pattern, none if it is rather meant as something else."""
-    language, roots = parsed.tree.language, roots_of(parsed)
+    language, roots = parsed.tree.language, _sound_roots(parsed)
     if len(roots) == 1 and roots[0].kind in language.unlikely:
         return ()
     for root in roots:
@@ -84,6 +93,34 @@ def _likely_roots(parsed: ParsedPattern) -> tuple[Node, ...]:
         if words and any(word in words for word in _own_words(root)):
             return ()
     return roots
+
+
+_NEVER_NAMES = frozenset(
+    b"catch do else elsif ensure except finally for if rescue return switch try when while".split()
+)
+_NAMES = frozenset(
+    {"identifier", "name", "namespace_identifier", "simple_identifier", "type_identifier"}
+)
+
+
+def _sound_roots(parsed: ParsedPattern) -> tuple[Node, ...]:
+    """Return the roots of a pattern, none if they are not what anybody means by it.
+
+    The parser takes a keyword for a name where it makes sense of the rest so, and text between
+    elements takes everything.
+    """
+    roots = roots_of(parsed)
+    if any(_is_misread_keyword(leaf) for root in roots for leaf in root.leaves()):
+        return ()
+    texts = [root.text for root in roots if not root.children and root.text not in parsed.holes]
+    return () if any(hole in text for text in texts for hole in parsed.holes) else roots
+
+
+def _is_misread_keyword(leaf: Node) -> bool:
+    """Return whether a leaf is a keyword that the parser took for a name, to make sense of it."""
+    if leaf.kind not in _NAMES or leaf.data not in _NEVER_NAMES:
+        return False
+    return leaf.text in leaf.tree.language.keywords
 
 
 def _own_words(root: Node) -> Iterator[str]:
@@ -127,8 +164,9 @@ def _first_that_parses(
 
 
 def _alone_on_lines(notation: Notation, language: Language) -> dict[str, str]:
-    """Return the form of a statement for each hole that is alone on one of several lines.
+    """Return the form of a statement for each hole that stands between others.
 
+    That is one alone on one of several lines, or one for several between statements on a line.
     Without the token that ends a statement it would be read as the start of the next one, and
     behind an arrow as the item of a list.
     """
@@ -137,6 +175,11 @@ def _alone_on_lines(notation: Notation, language: Language) -> dict[str, str]:
         return {}
     form, code = language.statement_stand_in, notation.code
     alone = {name for name in notation.holes if name in lines and len(lines) > 1}
+    alone |= {
+        name
+        for name, hole in notation.holes.items()
+        if hole.many and re.search(rf"[{{;}}]\s*{name}\s+[A-Za-z_$]", code)
+    }
     alone |= {name for name in notation.holes if re.search(rf"=>\s*\{{\s*{name}\s*\}}", code)}
     return {name: form.replace("{}", name) for name in notation.holes if name in alone}
 
@@ -214,8 +257,8 @@ def roots_of(parsed: ParsedPattern) -> tuple[Node, ...]:
         return statements if len(statements) != 1 else (_bare(statements[0], parsed),)
     bodies: list[Node] = []
     for node in tree.root.walk():
-        if node.span == span and not node.is_comment:
-            holds_one = any(n.span == span for n in node.children)
+        if _fills(node, span) and not node.is_comment:
+            holds_one = any(_fills(n, span) for n in node.children)
             if node.kind in tree.language.bodies | tree.language.groups and holds_one:
                 continue  # it is a list of one statement, or of one modifier
             return (_bare(node, parsed),)
@@ -227,6 +270,15 @@ def roots_of(parsed: ParsedPattern) -> tuple[Node, ...]:
         if items and (inside[0].start, inside[-1].end) == span:
             return items if len(items) > 1 else (_bare(items[0], parsed),)
     return ()
+
+
+def _fills(node: Node, span: Span) -> bool:
+    """Return whether a node is what stands in a span, but for a line break that ends it."""
+    if node.start != span.start or node.end < span.end:
+        return False
+    if node.end > span.end and node.kind in node.tree.language.bodies:
+        return False
+    return not node.tree.source.data[span.end : node.end].strip()
 
 
 def _bare(node: Node, parsed: ParsedPattern) -> Node:

@@ -6,6 +6,8 @@ a named argument. The first reading that parses is taken; who writes a pattern i
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.compile import compile_pattern
 from yellow_trellis.patterns.notation import PatternError
@@ -21,14 +23,26 @@ def other_readings(pattern: Pattern) -> dict[str, Pattern]:
     seen = [_kinds(pattern)]
     readings: dict[str, Pattern] = {}
     for part in language.parts:
-        try:
-            reading = compile_pattern(pattern.text, language, part=part)
-        except PatternError:
-            continue
-        if _kinds(reading) not in seen:
+        reading = reading_as(pattern, part)
+        if reading is not None and _kinds(reading) not in seen:
             seen.append(_kinds(reading))
             readings[part] = reading
     return readings
+
+
+@lru_cache(maxsize=1024)
+def reading_as(pattern: Pattern, part: str, template: bool = False) -> Pattern | None:
+    """Return what the text of a pattern is as a part of its language; None where it is none.
+
+    Arguments: `template` allows what only a template may be.
+    """
+    language: Language = pattern.language
+    if part not in language.parts:
+        return None
+    try:
+        return compile_pattern(pattern.text, language, part=part, template=template)
+    except PatternError:
+        return None
 
 
 def _kinds(pattern: Pattern) -> list[str]:

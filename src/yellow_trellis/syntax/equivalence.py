@@ -5,6 +5,17 @@ from __future__ import annotations
 from yellow_trellis.syntax.node import Node
 
 
+def are_idle_brackets(node: Node) -> bool:
+    """Return whether a node is brackets where none are ever needed.
+
+    That is around what is returned, and around an item of a list: who writes them there means them.
+    """
+    above = node.parent
+    if above is None or node.kind not in node.tree.language.brackets:
+        return False
+    return above.kind.startswith("return") or above.kind in node.tree.language.lists
+
+
 def same_code(node: Node, second: Node) -> bool:
     """Return whether two nodes are the same code.
 

@@ -87,6 +87,7 @@ EXPRESSIONS = LITERALS | kinds(
 )
 CONTEXTS = (
     ("", ""), ("void f(void) { x = ", "; }"), ("void f(void) {\n", "\n}"),
+    ("void f(void) { if (x) {}\n", "\n}"),
     ("struct x {\n", "\n};"), ("enum x {\n", "\n};"), ("void f(void) { switch (x) {\n", "\n} }"),
     ("", " x;"), ("#if ", "\n#endif\n"),
 )

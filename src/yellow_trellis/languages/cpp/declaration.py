@@ -71,7 +71,7 @@ LANGUAGE = replace(
     stand_ins=("{}", "{};", "case {}:", '"{}"', "{} x", "class {}", "int {}", "{ {} }"),
     contexts=(
         ("", ""), ("void f() { x = ", "; }"), ("void f() {\n", "\n}"), ("class X {\n", "\n};"),
-        ("void f() { try {}\n", "\n}"), ("enum x {\n", "\n};"),
+        ("void f() { try {}\n", "\n}"), ("void f() { if (x) {}\n", "\n}"), ("enum x {\n", "\n};"),
         ("void f() { switch (x) {\n", "\n} }"),
         ("", " x;"), ("#if ", "\n#endif\n"),
     ),
@@ -80,7 +80,10 @@ LANGUAGE = replace(
         "member": ("class X {\n", "\n};"), "case": ("void f() { switch (x) {\n", "\n} }"),
         "directive": ("#if ", "\n#endif\n"),
     },
-    unlikely_words={"function_definition": kinds("catch")},
+    unlikely_words={
+        "declaration": kinds("explicit friend mutable virtual"),
+        "function_definition": kinds("catch"),
+    },
     clauses=kinds("catch_clause else_clause"),
     self_ended=c.LANGUAGE.self_ended | kinds(
         "for_range_loop namespace_definition template_declaration try_statement"

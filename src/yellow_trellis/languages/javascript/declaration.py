@@ -86,7 +86,7 @@ LANGUAGE = Language(
     named_items=kinds("pair"),
     only_in_runs=kinds("spread_element"),
     word=rb"[A-Za-z0-9_$\x80-\xff]",
-    unlikely=kinds("statement_block"),
+    unlikely=kinds("jsx_text statement_block"),
     unlikely_words={"method_definition": kinds("catch for if switch while with")},
     common_words=kinds("null super this true false undefined = . ( ) : => { } [ ]"),
     stand_ins=("{}", "...{}", "case {}:", "'{}'", "{};", "{}() {}"),
@@ -94,7 +94,7 @@ LANGUAGE = Language(
         ("", ""), ("try {}\n", ""),
         ("if (x) {}\n", ""),
         ("switch (x) {\n", "\n}"),
-        ("class X {\n", "\n}"), ("x = ", ";"),
+        ("class X {\n", "\n}"), ("x = ", ";"), ("x = <y>", "</y>;"),
     ),
     parts={
         "argument": ("f(", ")"), "member": ("class X {\n", "\n}"),
@@ -128,9 +128,11 @@ LANGUAGE = Language(
     },
     alike_kinds=(
         kinds("array array_pattern"),
-        kinds("object object_pattern"),
+        kinds("named_imports object object_pattern"),
         kinds("identifier property_identifier shorthand_property_identifier"),
-        kinds("shorthand_property_identifier_pattern shorthand_property_identifier"),
+        kinds(
+            "import_specifier shorthand_property_identifier shorthand_property_identifier_pattern"
+        ),
         kinds("rest_pattern spread_element"),
     ),
 )

@@ -66,7 +66,7 @@ LANGUAGE = Language(
     rb"|\(\*(?:[^*]|\*(?!\)))*\*\)",
     line_comment="//",
     comment_mark=re.compile(rb"//|\{|\(\*"),
-    stand_ins=("{}", "{};", "{}: x;", "1: {};", "{} = x;", "'{}'"),
+    stand_ins=("{}", "{};", "{}: x;", "{}: x", "1: {};", "{} = x;", "'{}'"),
     contexts=(
         ("program x; begin x := ", "; end."), ("program x; begin\n", "\nend."), ("", ""),
         ("program x; begin\n", "; end."),

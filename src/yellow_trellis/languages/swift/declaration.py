@@ -66,7 +66,7 @@ LANGUAGE = Language(
     enclosures=_BRACKETED | kinds("computed_property function_body lambda_literal"),
     atoms=kinds("comment multiline_comment"),
     brackets=frozenset(),
-    wrappers=kinds("directly_assignable_expression identifier user_type value_argument"),
+    wrappers=kinds("directly_assignable_expression identifier modifiers user_type value_argument"),
     same_kinds={
         **dict.fromkeys(_NUMBERS - {"real_literal"}, "integer_literal"),
         "type_identifier": "simple_identifier",
