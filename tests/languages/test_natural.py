@@ -1,8 +1,13 @@
 """Codemods as people write them first: what is valid code somewhere is read as that."""
 
+import random
+
 import pytest
 
 from yellow_trellis import Rule
+from yellow_trellis.languages import language as language_called
+from yellow_trellis.languages.rust.macros import shown_as_calls
+from yellow_trellis.patterns import PatternError, compile_pattern
 
 NATURAL = [  # language, pattern, template, code, what becomes of it
     ("java", "catch (E e) {}", "catch (E ignored) {}",
@@ -39,6 +44,84 @@ NATURAL = [  # language, pattern, template, code, what becomes of it
     ("go", "@<io/ioutil.ReadAll>(@{r})", "@<io.ReadAll>(@{r})",
      'package a\n\n// io, in short\nimport "io/ioutil"\n\nfunc f() { ioutil.ReadAll(x) }\n',
      'package a\n\n// io, in short\nimport "io"\n\nfunc f() { io.ReadAll(x) }\n'),
+    # brackets that are never needed are meant
+    ("c", "return (@{x});", "return @{x};",
+     "int f() { if (a) return (a);\n  return(b + 1); }", "int f() { if (a) return a;\n  return b + 1; }"),
+    ("tsx", "return (<@{T}>@{k*}</@{T}>);", "return <@{T}>@{k*}</@{T}>;",
+     "function F() { return (<a>b</a>); }", "function F() { return <a>b</a>; }"),
+    ("python", "go((@{x}))", "go(@{x})", "go((a))\ngo(b)\n", "go(a)\ngo(b)\n"),
+    ("c", "if (@{p} != NULL) { @{b*} }", "if (@{p}) { @{b*} }",
+     "void f() { if ((a = b()) != NULL) { g(); } }", "void f() { if ((a = b())) { g(); } }"),
+    # parts of statements, of lists and of elements
+    ("c", "else if (@{c}) { @{b*} }", "else if (likely(@{c})) { @{b*} }",
+     "void f() { if (a) { g(); } else if (b) { h(); } }",
+     "void f() { if (a) { g(); } else if (likely(b)) { h(); } }"),
+    ("rust", "else { @{b*} }", "else { say(); @{b*} }",
+     "fn f() { if a { b(); } else { c(); } }", "fn f() { if a { b(); } else { say(); c(); } }"),
+    ("java", "finally { @{b*} }", "finally { say(); @{b*} }",
+     "class A { void f() { try { a(); } finally { b(); } } }",
+     "class A { void f() { try { a(); } finally { say(); b(); } } }"),
+    ("cpp", "const std::string& @{p}", "std::string_view @{p}",
+     "int f(const std::string& a, int b);", "int f(std::string_view a, int b);"),
+    ("go", "case @{x}: return @{r}", "case @{x}: return same(@{r})",
+     "package a\n\nfunc f() int {\n\tswitch x {\n\tcase 1:\n\t\treturn 2\n\t}\n}\n",
+     "package a\n\nfunc f() int {\n\tswitch x {\n\tcase 1:\n\t\treturn same(2)\n\t}\n}\n"),
+    ("swift", "case .@{c}: return @{r}", "case .@{c}: return same(@{r})",
+     "switch x {\ncase .a: return 1\n}\n", "switch x {\ncase .a: return same(1)\n}\n"),
+    ("ruby", "rescue @{e}\n  @{b+}", "rescue Known, @{e}\n  @{b+}",
+     "begin\n  a\nrescue E\n  b\nend\n", "begin\n  a\nrescue Known, E\n  b\nend\n"),
+    ("tsx", "onClick={() => @{e}}", "onPress={() => @{e}}",
+     "x = <y onClick={() => a()} />;", "x = <y onPress={() => a()} />;"),
+    ("tsx", "{@{c} && <@{E} />}", "{@{c} ? <@{E} /> : null}",
+     "x = <y>{a && <b />}</y>;", "x = <y>{a ? <b /> : null}</y>;"),
+    ("pascal", "procedure @{p}(@{a*}); begin @{b*} end;", "procedure @{p}(@{a*}); begin Say; @{b*} end;",
+     "procedure F(x: T);\nbegin\n  G;\nend;\n", "procedure F(x: T);\nbegin\n  Say;\n  G;\nend;\n"),
+    # what is written is a type, a module's names, a class, where it comes to stand
+    ("go", "map[string]@{T}", "Names[@{T}]",
+     "package a\n\nvar x map[string]int\nvar y = make(map[string]bool)\n",
+     "package a\n\nvar x Names[int]\nvar y = make(Names[bool])\n"),
+    ("javascript", "const @{x} = require(@{m})", "import @{x} from @{m}",
+     "const a = require('a')\nconst { b, c } = require('b')\n",
+     "import a from 'a'\nimport { b, c } from 'b'\n"),
+    ("swift", "class @{C}: @{B} { @{m*} }", "final class @{C}: @{B} { @{m*} }",
+     "class A: B {\n  let x = 1\n}\n", "final class A: B {\n  let x = 1\n}\n"),
+    # a statement ends once
+    ("pascal", "if Assigned(@{x}) then @{s}", "if @{x} <> nil then @{s}",
+     "procedure F;\nbegin\n  if Assigned(a) then Go;\n  x := 1;\nend;\n",
+     "procedure F;\nbegin\n  if a <> nil then Go;\n  x := 1;\nend;\n"),
+    ("rust", "go((@{a}, end,))", "go((end, @{a}))", "fn f() { go((a.b, end,)); }",
+     "fn f() { go((end, a.b)); }"),
+    # what comes into a body on lines of its own is on one, and so are the braces around it
+    ("java", "void @{m}() { @{b*} }", "void @{m}() { go(); @{b*} done(); }",
+     "class A {\n    void f() {\n        g(a);\n        h(); // x\n    }\n    void g() { h(); }\n}\n",
+     "class A {\n    void f() {\n        go();\n        g(a);\n        h(); // x\n        done();\n    }\n"
+     "    void g() { go(); h(); done(); }\n}\n"),
+    ("go", "if @{c} { return @{x} }", "if @{c} { log(); return @{x} }",
+     "package a\n\nfunc f() int {\n\tif c {\n\t\treturn 1\n\t}\n\treturn 2\n}\n",
+     "package a\n\nfunc f() int {\n\tif c {\n\t\tlog()\n\t\treturn 1\n\t}\n\treturn 2\n}\n"),
+    ("java", "if (@{c}) @{s} else @{t}", "if (@{c}) { @{s} } else { @{t} }",
+     "class A {\n    void f() {\n        if (a)\n            g(a); // why\n        else // or\n"
+     "            h();\n    }\n}\n",
+     "class A {\n    void f() {\n        if (a) {\n            g(a); // why\n        } else { // or\n"
+     "            h();\n        }\n    }\n}\n"),
+    ("pascal", "if @{c} then @{s}", "if @{c} then begin @{s} end",
+     "procedure F;\nbegin\n  if a then\n    Go;\n  x := 1;\nend;\n",
+     "procedure F;\nbegin\n  if a then begin\n    Go;\n  end;\n  x := 1;\nend;\n"),
+    ("ruby", "@{x}.each { |@{v}| @{b*} }", "@{x}.each do |@{v}| @{b*} end",
+     "a.each { |q|\n  go(q)\n  say\n}\n", "a.each do |q|\n  go(q)\n  say\nend\n"),
+    # what a macro is called with is code
+    ("rust", "assert_eq!(@{a}, @{b});", "check_eq!(@{b}, @{a});",
+     "fn f() {\n    assert_eq!(a.b(c), vec![1]);\n    assert_eq(1, 2);\n}\n",
+     "fn f() {\n    check_eq!(vec![1], a.b(c));\n    assert_eq(1, 2);\n}\n"),
+    ("rust", "@{x}.unwrap()", "@{x}?",
+     'fn f() { println!("{}", g(a.unwrap())); }', 'fn f() { println!("{}", g(a?)); }'),
+    ("rust", "return Err(@{e});", "bail!(@{e});",
+     "fn f() {\n    return Err(a.b(c));\n}\n", "fn f() {\n    bail!(a.b(c));\n}\n"),
+    ("rust", "a == b", "c",  # tokens, patterns, named arguments, and definitions stay what they are
+     'fn f() { stringify!(a == b); say!("{x}", x = a == b); }\n'
+     "macro_rules! m { ($e:expr) => { assert!(a == b) } }\n",
+     'fn f() { stringify!(a == b); say!("{x}", x = a == b); }\n'
+     "macro_rules! m { ($e:expr) => { assert!(a == b) } }\n"),
 ]  # rows
 
 
@@ -46,5 +129,30 @@ NATURAL = [  # language, pattern, template, code, what becomes of it
 def test_what_people_write_first_matches(
     language: str, find: str, put: str, code: str, result: str
 ) -> None:
-    done = Rule("r", summary="s", find=find, put=put, language=language).fix(code)
+    rule = Rule("r", summary="s", find=find, put=put, language=language, once=True)
+    done = rule.fix(code)
     assert (done.code, [refused.reason for refused in done.refused]) == (result, [])
+
+
+@pytest.mark.parametrize("language", ["java", "csharp", "go", "swift"])
+def test_an_else_without_its_if_is_refused_where_it_is_no_node(language: str) -> None:
+    head = "else if (@{c})" if language in ("java", "csharp") else "else if @{c}"
+    with pytest.raises(PatternError, match="write both, or only the inner `if`"):
+        compile_pattern(head + " { @{b*} }", language_called(language))
+
+
+def test_calls_of_macros_are_shown_as_calls_by_their_own_text_alone() -> None:
+    takes = language_called("rust")._takes
+    pieces = [
+        b"f!(a, b);", b"f!(a => b);", b"f!(x = 1);", b"(", b")", b"{", b"}", b"'a", b"'('", b'"(', b'"',
+        b"f!(g!(a), h!(b;)); ", b"// f!(\n", b"/* ) */", b"\xc3\xa9!(a)", b"r#\"(\"# ", b"f!(", b"a, ",
+    ]
+    chance = random.Random(3)
+    for _ in range(1500):
+        data = b"fn a() { " + b"".join(chance.choices(pieces, k=chance.randrange(9))) + b" }"
+        shown = shown_as_calls(data, takes)
+        assert len(shown) == len(data)
+        for at, (new, old) in enumerate(zip(shown, data, strict=True)):
+            assert new == old or (chr(old), chr(new)) == ("!", "_"), (data, at)
+    shown = shown_as_calls(b"fn a() { f!(b); f!(b => c); g!(f!(x)); }", takes)
+    assert shown == b"fn a() { f_(b); f!(b => c); g_(f_(x)); }"

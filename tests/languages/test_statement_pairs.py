@@ -143,7 +143,8 @@ FORMS: dict[str, tuple[str, dict[str, str]]] = {
     "pascal": (
         "procedure F;\nbegin\n  S;\n  %s\n  T;\nend;\n",
         {
-            "call": "Go(a, 1);",  # an assignment has its semicolon beside it, for the parser
+            "call": "Go(a, 1);",
+            "assignment": "x := a;",
             "if": "if a then Go(1);",
             "while": "while a do Go(1);",
             "block": "begin Go(1); end;",

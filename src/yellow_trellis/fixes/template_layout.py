@@ -11,7 +11,7 @@ from yellow_trellis.edits import Edit, New, Piece, Slice
 from yellow_trellis.edits.whitespace import code_gap
 from yellow_trellis.fixes.template import Slot, Template
 from yellow_trellis.fixes.token_alignment import LinedUp
-from yellow_trellis.fixes.tokens import Unit, depth_of, stands_in_body
+from yellow_trellis.fixes.tokens import Unit, closes_body, depth_of, stands_in_body
 from yellow_trellis.patterns import Match
 from yellow_trellis.source import Span
 
@@ -53,6 +53,46 @@ class Layout(Struct, frozen=True):
         base = source.indent_at(self.match.span.start) + source.indent_unit * (slot.depth or 0)
         return base.decode("utf-8", "replace")
 
+    def own_line(self, unit: Unit) -> str | None:
+        """Return the indentation of a unit that is the first on its line; None if it is not."""
+        source = self.match.tree.source
+        line = source.lines.start(unit.span.start)
+        if line <= self.match.span.start:
+            return None  # what stands before it is the match, or the line of it
+        lead = source.data[line : unit.span.start].decode("utf-8", "replace")
+        return None if lead.strip() else lead
+
+    def below_statement(self, new: tuple[Slot, ...], left: Unit) -> tuple[Slot, ...]:
+        """Put a statement on a line of its own behind one of a body that has such a line."""
+        ended = self.match.tree.language.line_breaks_count and new[0].text == ";" and len(new) > 1
+        rest = new[1:] if ended else new
+        lead = self.own_line(left)
+        if lead is None or "\n" in new[0].gap + rest[0].gap or not rest[0].starts:
+            return new
+        if not stands_in_body(left.nodes[-1]):
+            return new
+        return (rest[0]._replace(gap="\n", own_line=lead), *rest[1:])
+
+    def below_header(self, new: tuple[Slot, ...]) -> tuple[Slot, ...]:
+        """Put the end of a block on a line of its own, below the header of its statement."""
+        indent = self.match.tree.source.indent_at(self.match.span.start)
+        return (new[0]._replace(gap="\n", own_line=indent.decode("utf-8", "replace")), *new[1:])
+
+    def unended(self, new: tuple[Slot, ...]) -> tuple[Slot, ...]:
+        """Leave out a semicolon at the end where a line break ends a statement."""
+        ended = self.match.tree.language.line_breaks_count and new[-1].text == ";" and len(new) > 1
+        return new[:-1] if ended else new
+
+    def opens_block(self, slot: Slot) -> bool:
+        """Return whether a slot is the token that opens a block of statements."""
+        block = self.match.tree.language.block
+        return block is not None and slot.text == block[0]
+
+    def closes_block(self, slot: Slot) -> bool:
+        """Return whether a slot is the token that closes a block of statements."""
+        block = self.match.tree.language.block
+        return block is not None and slot.text == block[1]
+
     def depth(self, unit: Unit) -> int:
         """Return in how many bodies of the match a unit stands."""
         return depth_of(unit.nodes[0]) - depth_of(self.match.node)
@@ -64,6 +104,8 @@ class Layout(Struct, frozen=True):
         """
         if b"\n" not in self.match.tree.source.data[left.span.end : old.span.start]:
             return 0
+        if closes_body(old.nodes[0]):
+            return 0  # a brace becomes a word: the line stays its own
         if stands_in_body(old.nodes[0]):
             return sum(1 for _ in takewhile(lambda slot: slot.depth is None, new))
         return int(new[0].separator)
@@ -154,7 +196,7 @@ class Layout(Struct, frozen=True):
             return False
         if slot.gap_enclosed or slot.body or "\n" in slot.gap:
             return False
-        if slot.closes or slot.starts:
+        if slot.closes or slot.starts or unit.sign in ("}", "end"):
             return False  # a statement may start a line, and so may what closes a body
         at = self.lined.every.index(unit)
         return not any(a < at <= b for a, b in self.lined.staying)

@@ -46,13 +46,16 @@ def _with_end(template: Template, match: Match, slots: tuple[Slot, ...]) -> tupl
         return slots
     if _ends_by_itself(template.shape.nodes[-1]):
         return slots
-    if slots[-1].hole is not None and slots[-1].body:
-        return slots  # what it took ends as it does
-    ends = last.data.endswith(language.terminator.encode())
+    mark = language.terminator.encode()
+    if slots[-1].hole is not None:
+        took = captured(match, slots[-1])
+        if slots[-1].body or (took and took[-1].data.endswith(mark)):
+            return slots  # what it took ends as it does
+    ends = last.data.endswith(mark)
     has_end = slots[-1].text == language.terminator and slots[-1].hole is None
     if not ends and _ends_by_itself(last):
         is_ended = has_end or (slots[-1].hole is not None and slots[-1].body)
-        is_usual = language.terminator.encode() in match.tree.source.data
+        is_usual = mark in match.tree.source.data
         needs_end = template.shape.ended or (is_usual and not language.line_breaks_count)
         return slots if is_ended or not needs_end else (*slots, _end_of(language))
     if ends and not has_end:
@@ -70,6 +73,8 @@ def _ends_by_itself(node: Node) -> bool:
     end = node.children[-1] if node.children else node
     if node.kind in language.self_ended:
         return True
+    if language.block is not None and language.block[1].isalpha():
+        return False  # a word that ends a block ends no statement
     return node.kind in language.statements and end.kind in language.bodies | language.enclosures
 
 

@@ -37,7 +37,7 @@ from yellow_trellis.fixes.template_place import (
     needs_outer_brackets,
 )
 from yellow_trellis.fixes.token_alignment import line_up
-from yellow_trellis.fixes.tokens import Unit, run_span, units_of
+from yellow_trellis.fixes.tokens import Unit, closes_body, run_span, units_of
 from yellow_trellis.languages.precedence import Demand
 from yellow_trellis.patterns import Match
 from yellow_trellis.semantics import RequiredImport, facts_of, fault_of, require_semantics
@@ -82,6 +82,7 @@ def fill(
     )
 
 
+_BLOCK_STARTS = frozenset({"{", "do"})
 _OPENING, _CLOSING = ("(", "[", "{"), (")", "]", "}")
 
 
@@ -101,6 +102,8 @@ class _Job:
         self.lined = line_up(units, self.slots, match.tree, self.enclosed, template.kinds)
         self.units, self.pairs = self.lined.units, self.lined.pairs
         self.layout = Layout(self.template, self.match, self.lined, self.enclosed)
+        self._opened = 0
+        """How many blocks have been put around statements on lines of their own."""
         self._brackets = Brackets(match, self.lined, self.slots, self.enclosed)
 
     def edits(self) -> Iterator[Edit]:
@@ -270,6 +273,11 @@ class _Job:
         gap_after = follow.gap if follow is not None else ""
         if "\n" in gap_after:
             gap_after = self.layout.code_gap(gap_after)
+        if left is not None and self._opened and self.layout.closes_block(new[0]):
+            self._opened -= 1
+            new = self.layout.below_header(new)
+        elif left is not None:
+            new = self.layout.below_statement(new, left)
         if left is None:
             pieces = self._pieces(new, whole.start, first_gap="")
             pieces += self._text(gap_after, whole.start)
@@ -285,6 +293,17 @@ class _Job:
             return put_after(neighbour, whole, *pieces)
         between = self.source.data[left.span.end : right.span.start]
         gap = Span(left.span.end, right.span.start)
+        lead = self.layout.own_line(right)
+        if lead is not None and follow is not None and "\n" not in follow.gap:
+            opens = self.layout.opens_block(new[-1])
+            self._opened += opens
+            heads = (left.sign, *(slot.text for slot in new))
+            if opens or (follow.body and not new[0].starts and not _BLOCK_STARTS.isdisjoint(heads)):
+                return Edit.after(left.span, *self._pieces(new, left.span.end, new[0].gap))
+            is_statement_behind = follow.starts and not closes_body(right.nodes[0])
+            if new[0].starts and (follow.body or is_statement_behind):
+                pieces = self._pieces(self.layout.unended(new), right.span.start, first_gap="")
+                return Edit.before(right.span, *pieces, New("\n" + lead))
         breaks = b"\n" in between and not between.strip()
         if follow is not None and breaks and self.layout.bars_break(right, follow):
             pieces = self._pieces(new, left.span.end, first_gap=new[0].gap)

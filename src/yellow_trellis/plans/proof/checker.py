@@ -14,6 +14,7 @@ from yellow_trellis.edits import New
 from yellow_trellis.fixes.tokens import closes_body
 from yellow_trellis.patterns import Pattern
 from yellow_trellis.patterns.match import Capture, match_at
+from yellow_trellis.patterns.readings import reading_as
 from yellow_trellis.plans.candidate import Candidate
 from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.plan import Plan
@@ -172,9 +173,12 @@ class Checker:
             region.fix
             for region in draft.regions
             if (shape := puts.get((region.fix, region.old))) is not None
-            and not _is_there(
-                *(shape, draft.tree, region.new, slices.get(region.fix, ())),
-                next((new for old, new in region.kept if old == region.old), None),
+            and not any(
+                _is_there(
+                    *(reading, draft.tree, region.new, slices.get(region.fix, ())),
+                    next((new for old, new in region.kept if old == region.old), None),
+                )
+                for reading in _readings(shape)
             )
         }
 
@@ -317,6 +321,16 @@ def _expressions(replaced: Sequence[Replacement], fixes: set[int], before: Tree)
             yield change.new
 
 
+def _readings(shape: Pattern) -> Iterator[Pattern]:
+    """Yield a template as it was read, and then as a type: `Names[int]` is either.
+
+    Other parts are not tried: who writes an assignment means no named argument.
+    """
+    yield shape
+    if (reading := reading_as(shape, "type", template=True)) is not None:
+        yield reading
+
+
 def _is_there(
     shape: Pattern, tree: Tree, span: Span, spans: Sequence[Span], whole: Span | None
 ) -> bool:
@@ -341,7 +355,7 @@ def _is_there(
             result = match_at(shape.without, node)
         if (
             result is not None
-            and without_comments(tree, result.span) == span
+            and _unended(tree, without_comments(tree, result.span)) == _unended(tree, span)
             and all(
                 _is_kept(take, spans, whole) for key, take in result.takes.items() if key[0] != "<"
             )
@@ -349,6 +363,13 @@ def _is_there(
             return True
         node = node.parent
     return False
+
+
+def _unended(tree: Tree, span: Span) -> Span:
+    """Cut off the token that ends a statement, which may stand beside its node or in it."""
+    mark = tree.language.terminator.encode()
+    text = tree.source.data[span.start : span.end]
+    return Span(span.start, span.start + len(text.removesuffix(mark).rstrip()))
 
 
 def _in_block(tree: Tree, span: Span) -> Span:
@@ -361,6 +382,13 @@ def _in_block(tree: Tree, span: Span) -> Span:
     if not items or span.start not in (body.start, items[0].start):
         return span
     return Span(items[0].start, items[-1].end)
+
+
+def _in_brackets(node: Node) -> Node:
+    """Return a node with the brackets around it."""
+    while (above := node.parent) is not None and above.kind in node.tree.language.brackets:
+        node = above
+    return node
 
 
 def _is_kept(capture: Capture, spans: Sequence[Span], whole: Span | None) -> bool:
@@ -376,7 +404,7 @@ def _is_kept(capture: Capture, spans: Sequence[Span], whole: Span | None) -> boo
         if filler and capture[0].text == filler:
             return True  # it stands for a hole that took nothing
         return all(any(slice_.holds(node.span) for slice_ in spans) for node in capture)
-    inner, outer = capture.core.span, capture.span
+    inner, outer = capture.core.span, _in_brackets(capture).span
     children = capture.core.children
     if len(children) > 2 and children[0].kind == "(":  # a list that had no brackets
         inner = Span(children[1].start, children[-2].end)

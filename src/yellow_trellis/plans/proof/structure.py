@@ -60,6 +60,7 @@ class _Comparison:
         self.bare = frozenset(map(self.language.same_kind, self.language.lists))
         """The kinds of lists, of which some need no brackets."""
         self.unmeant = self.language.comments | self.language.space_kinds
+        self.trailing = self.language.comments | frozenset({self.language.terminator} - {""})
 
     def differences(self, replaced: Sequence[Replacement]) -> Differences:
         result = Differences()
@@ -128,7 +129,7 @@ class _Comparison:
             while at < count and spans[at].end <= start:
                 at += 1
             if at < count and spans[at].start <= start <= spans[at].end < end:
-                end = _end_of_code(node, self.language.comments)
+                end = _end_of_code(node, self.trailing)
             if at == count or not spans[at].start <= start <= end <= spans[at].end:
                 yield node
             else:
@@ -207,7 +208,13 @@ class _Comparison:
             if node.type in self.language.bodies:
                 yield from self._meaningful(node.children)
             elif node.type not in self.unmeant and node.start_byte < node.end_byte:
-                yield node
+                if node.type != self.language.terminator or self._separates(node):
+                    yield node
+
+    def _separates(self, node: tree_sitter.Node) -> bool:
+        """Return whether the token that ends statements stands where it has another meaning."""
+        around = node.parent
+        return around is None or around.type in self.language.fixed_separators
 
     def _agree(self, old: tree_sitter.Node, new: tree_sitter.Node, holds_replaced: bool) -> bool:
         """Return whether two nodes are of one kind and, with nothing replaced in them, size."""
@@ -277,10 +284,14 @@ def _as_neighbours(nodes: list[tree_sitter.Node]) -> list[tree_sitter.Node]:
     return [node]
 
 
-def _end_of_code(node: tree_sitter.Node, comments: frozenset[str]) -> int:
-    """Return where a node ends without comments at its end, which a body may take in."""
+def _end_of_code(node: tree_sitter.Node, trailing: frozenset[str]) -> int:
+    """Return where a node ends without what is `trailing`.
+
+    That are comments, which a body may take in, and the token that ends a statement, which may
+    stand beside its node or in it.
+    """
     while node.child_count:
-        last = next((c for c in reversed(node.children) if c.type not in comments), None)
+        last = next((c for c in reversed(node.children) if c.type not in trailing), None)
         if last is None:
             break
         node = last

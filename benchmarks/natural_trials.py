@@ -1,0 +1,88 @@
+"""Trials of codemods written as a practitioner would first, over real code of a language.
+
+Usage: python benchmarks/natural_trials.py LANGUAGE FOLDER [--only N,M] [--cases N]
+       [--empty-macros NAME,NAME]
+
+Each codemod of `natural_codemods.py` is applied by itself to the files of the folder, in memory. A
+regular expression over the same text tells about how many places there are, comments and strings
+among them. Told are, for each: those places, what is found, what is applied, what is refused, and
+with `--cases` the commonest reasons, and lines that the expression fits and the pattern does not.
+"""
+
+from __future__ import annotations
+
+import argparse
+import re
+from collections import Counter
+from pathlib import Path
+
+from natural_codemods import CODEMODS, Codemod
+
+from yellow_trellis import Rule, Ruleset, RunOptions
+from yellow_trellis.project.discovery import discover
+from yellow_trellis.project.file_options import FileFilter
+from yellow_trellis.runs.runner import Run, run
+
+APPLIED = ("applied", "composed", "merged")
+
+
+def applied(codemod: Codemod, language: str, folder: Path, macros: tuple[str, ...]) -> Run:
+    """Return the run that applies a codemod once; nothing is written."""
+    rule = Rule(
+        "natural", summary="As it is written first.", find=codemod.find, put=codemod.put,
+        language=language, once=True,
+    )
+    files = FileFilter(empty_macros=macros)
+    options = RunOptions(mode="rework", with_review=True, workers=1, file_filter=files)
+    return run(str(folder), Ruleset((rule,)), options)
+
+
+def fits(codemod: Codemod, texts: dict[str, str]) -> list[tuple[str, int, str]]:
+    """Return path, line and text of the places that the regular expression of a codemod fits."""
+    places = []
+    for path, text in texts.items():
+        for match in re.finditer(codemod.regex, text, re.MULTILINE) if codemod.regex else ():
+            start = match.start() + len(match[0]) - len(match[0].lstrip())
+            number = text.count("\n", 0, start) + 1
+            places.append((path, number, match[0].strip().split("\n")[0][:90]))
+    return places
+
+
+def main() -> None:
+    """Run the trials."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("language", choices=sorted(CODEMODS))
+    parser.add_argument("folder", type=Path)
+    parser.add_argument("--only", default="")
+    parser.add_argument("--cases", type=int, default=0)
+    parser.add_argument("--empty-macros", default="")
+    wish = parser.parse_args()
+    macros = tuple(filter(None, wish.empty_macros.split(",")))
+    files = [file.path for file in discover([wish.folder], frozenset({wish.language}))]
+    texts = {path: Path(path).read_text("utf-8", "replace") for path in files}
+    print(f"{wish.language}: {sum(text.count(chr(10)) for text in texts.values()):,} lines")
+    only = {int(number) for number in wish.only.split(",") if number}
+    for number, codemod in enumerate(CODEMODS[wish.language], 1):
+        if only and number not in only:
+            continue
+        report = applied(codemod, wish.language, wish.folder, macros)
+        outcomes = [(file.path, outcome) for file in report.reports for outcome in file.fates]
+        states = Counter(outcome.state for _, outcome in outcomes)
+        places = fits(codemod, texts)
+        done = sum(states[state] for state in APPLIED)
+        print(
+            f"{number:3} text {len(places) if codemod.regex else '-':>5}  found {len(outcomes):5}"
+            f"  applied {done:5}  refused {len(outcomes) - done:5}  {codemod.find!r} -> "
+            f"{codemod.put!r}"
+        )
+        reasons = Counter(o.reason.split(":")[0][:110] for _, o in outcomes if o.reason)
+        for reason, count in reasons.most_common(wish.cases):
+            print(f"      {count:5}  {reason}")
+        lines = {(path, o.start.line + off) for path, o in outcomes for off in (-1, 0, 1)}
+        missed = [place for place in places if (place[0], place[1]) not in lines]
+        for path, line, text in missed[: wish.cases]:
+            print(f"      not found: {path}:{line}: {text}")
+
+
+if __name__ == "__main__":
+    main()
