@@ -3,8 +3,8 @@
 Usage: python benchmarks/natural_trials.py LANGUAGE FOLDER [--only N,M] [--cases N]
        [--empty-macros NAME,NAME]
 
-Each codemod of `natural_codemods.py` is applied by itself to the files of the folder, in memory. A
-regular expression over the same text tells about how many places there are, comments and strings
+Each codemod of `natural_codemods.toml` is applied by itself to the files of the folder, in memory.
+A regular expression over the same text tells about how many places there are, comments and strings
 among them. Told are, for each: those places, what is found, what is applied, what is refused, and
 with `--cases` the commonest reasons, and lines that the expression fits and the pattern does not.
 """
@@ -15,13 +15,25 @@ import argparse
 import re
 from collections import Counter
 from pathlib import Path
-
-from natural_codemods import CODEMODS, Codemod
+from typing import NamedTuple
 
 from yellow_trellis import Rule, Ruleset, RunOptions
+from yellow_trellis.errors import TrellisError
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.runs.runner import Run, run
+from yellow_trellis.toml_source import TomlFile
+
+TABLE = Path(__file__).with_name("natural_codemods.toml")
+
+
+class Codemod(NamedTuple):
+    """A pattern, its template, and what fits about the same places in the text of a file."""
+
+    find: str
+    put: str
+    text: str = ""
+
 
 APPLIED = ("applied", "composed", "merged")
 
@@ -41,7 +53,7 @@ def fits(codemod: Codemod, texts: dict[str, str]) -> list[tuple[str, int, str]]:
     """Return path, line and text of the places that the regular expression of a codemod fits."""
     places = []
     for path, text in texts.items():
-        for match in re.finditer(codemod.regex, text, re.MULTILINE) if codemod.regex else ():
+        for match in re.finditer(codemod.text, text, re.MULTILINE) if codemod.text else ():
             start = match.start() + len(match[0]) - len(match[0].lstrip())
             number = text.count("\n", 0, start) + 1
             places.append((path, number, match[0].strip().split("\n")[0][:90]))
@@ -50,8 +62,9 @@ def fits(codemod: Codemod, texts: dict[str, str]) -> list[tuple[str, int, str]]:
 
 def main() -> None:
     """Run the trials."""
+    table = TomlFile(TABLE, TrellisError).data
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("language", choices=sorted(CODEMODS))
+    parser.add_argument("language", choices=sorted(table))
     parser.add_argument("folder", type=Path)
     parser.add_argument("--only", default="")
     parser.add_argument("--cases", type=int, default=0)
@@ -62,7 +75,8 @@ def main() -> None:
     texts = {path: Path(path).read_text("utf-8", "replace") for path in files}
     print(f"{wish.language}: {sum(text.count(chr(10)) for text in texts.values()):,} lines")
     only = {int(number) for number in wish.only.split(",") if number}
-    for number, codemod in enumerate(CODEMODS[wish.language], 1):
+    codemods = [Codemod(**row) for row in table[wish.language]]
+    for number, codemod in enumerate(codemods, 1):
         if only and number not in only:
             continue
         report = applied(codemod, wish.language, wish.folder, macros)
@@ -71,7 +85,7 @@ def main() -> None:
         places = fits(codemod, texts)
         done = sum(states[state] for state in APPLIED)
         print(
-            f"{number:3} text {len(places) if codemod.regex else '-':>5}  found {len(outcomes):5}"
+            f"{number:3} text {len(places) if codemod.text else '-':>5}  found {len(outcomes):5}"
             f"  applied {done:5}  refused {len(outcomes) - done:5}  {codemod.find!r} -> "
             f"{codemod.put!r}"
         )
