@@ -1,21 +1,27 @@
 """Trials of codemods written as a practitioner would first, over real code of a language.
 
 Usage: python benchmarks/natural_trials.py LANGUAGE FOLDER [--only N,M] [--cases N]
-       [--empty-macros NAME,NAME]
+       [--empty-macros NAME,NAME] [--check] [--typescript PATH/TO/typescript.js]
 
 Each codemod of `natural_codemods.toml` is applied by itself to the files of the folder, in memory.
 A regular expression over the same text tells about how many places there are, comments and strings
 among them. Told are, for each: those places, what is found, what is applied, what is refused, and
 with `--cases` the commonest reasons, and lines that the expression fits and the pattern does not.
+With `--check` the compiler of the language reads the files before and after, and those that it took
+before only are told. Exits with 1 if there is one.
 """
 
 from __future__ import annotations
 
 import argparse
 import re
+import sys
+import tempfile
 from collections import Counter
 from pathlib import Path
 from typing import NamedTuple
+
+from syntax_checkers import refused_by_checker
 
 from yellow_trellis import Rule, Ruleset, RunOptions
 from yellow_trellis.errors import TrellisError
@@ -60,7 +66,25 @@ def fits(codemod: Codemod, texts: dict[str, str]) -> list[tuple[str, int, str]]:
     return places
 
 
-def main() -> None:
+def newly_refused(report: Run, language: str, typescript: str) -> list[str]:
+    """Return the changed files that the compiler took before, and takes no more."""
+    with tempfile.TemporaryDirectory() as place, tempfile.TemporaryDirectory() as scratch:
+        results: list[set[str]] = []
+        changes = [file.change for file in report.reports if file.change is not None]
+        if not changes:
+            return []
+        for raws in ([Path(c.path).read_bytes() for c in changes], [c.raw for c in changes]):
+            paths: dict[Path, str] = {}
+            for change, raw in zip(changes, raws, strict=True):
+                copy = Path(place) / f"{len(paths)}{Path(change.path).suffix}"
+                copy.write_bytes(raw)
+                paths[copy] = change.path
+            refused = refused_by_checker(paths, language, Path(scratch), typescript) or set()
+            results.append({paths[path] for path in refused})
+    return sorted(results[1] - results[0])
+
+
+def main() -> int:
     """Run the trials."""
     table = TomlFile(TABLE, TrellisError).data
     parser = argparse.ArgumentParser(description=__doc__)
@@ -69,12 +93,15 @@ def main() -> None:
     parser.add_argument("--only", default="")
     parser.add_argument("--cases", type=int, default=0)
     parser.add_argument("--empty-macros", default="")
+    parser.add_argument("--check", action="store_true")
+    parser.add_argument("--typescript", default="")
     wish = parser.parse_args()
     macros = tuple(filter(None, wish.empty_macros.split(",")))
     files = [file.path for file in discover([wish.folder], frozenset({wish.language}))]
     texts = {path: Path(path).read_text("utf-8", "replace") for path in files}
     print(f"{wish.language}: {sum(text.count(chr(10)) for text in texts.values()):,} lines")
     only = {int(number) for number in wish.only.split(",") if number}
+    faults = 0
     codemods = [Codemod(**row) for row in table[wish.language]]
     for number, codemod in enumerate(codemods, 1):
         if only and number not in only:
@@ -89,6 +116,10 @@ def main() -> None:
             f"  applied {done:5}  refused {len(outcomes) - done:5}  {codemod.find!r} -> "
             f"{codemod.put!r}"
         )
+        broken = newly_refused(report, wish.language, wish.typescript) if wish.check else []
+        faults += len(broken)
+        for path in broken:
+            print(f"      taken no more: {path}")
         reasons = Counter(o.reason.split(":")[0][:110] for _, o in outcomes if o.reason)
         for reason, count in reasons.most_common(wish.cases):
             print(f"      {count:5}  {reason}")
@@ -96,7 +127,8 @@ def main() -> None:
         missed = [place for place in places if (place[0], place[1]) not in lines]
         for path, line, text in missed[: wish.cases]:
             print(f"      not found: {path}:{line}: {text}")
+    return bool(faults)
 
 
 if __name__ == "__main__":
-    main()
+    sys.exit(main())

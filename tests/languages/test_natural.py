@@ -113,6 +113,8 @@ NATURAL = [  # language, pattern, template, code, what becomes of it
     ("rust", "assert_eq!(@{a}, @{b});", "check_eq!(@{b}, @{a});",
      "fn f() {\n    assert_eq!(a.b(c), vec![1]);\n    assert_eq(1, 2);\n}\n",
      "fn f() {\n    check_eq!(vec![1], a.b(c));\n    assert_eq(1, 2);\n}\n"),
+    ("rust", "println!(@{a*})", "say!(@{a*})",
+     'fn f() { println!("{}", a); println!(); }', 'fn f() { say!("{}", a); say!(); }'),
     ("rust", "@{x}.unwrap()", "@{x}?",
      'fn f() { println!("{}", g(a.unwrap())); }', 'fn f() { println!("{}", g(a?)); }'),
     ("rust", "return Err(@{e});", "bail!(@{e});",
@@ -156,3 +158,26 @@ def test_calls_of_macros_are_shown_as_calls_by_their_own_text_alone() -> None:
             assert new == old or (chr(old), chr(new)) == ("!", "_"), (data, at)
     shown = shown_as_calls(b"fn a() { f!(b); f!(b => c); g!(f!(x)); }", takes)
     assert shown == b"fn a() { f_(b); f!(b => c); g_(f_(x)); }"
+
+
+TOPS = [  # language, pattern, template, code that is right at the top, code that is not
+    ("go", "var @{n} []@{T}", "@{n} := []@{T}{}", "package a\n\nfunc f() {\n\tvar x []int\n}\n",
+     "package a\n\nvar x []int\n"),
+    ("c", "int @{x} = @{v};", "if (@{v}) go(@{x});", "void f() { int x = 1; }", "int x = 1;\n"),
+    ("rust", "go!(@{v});", "let a = @{v};", "fn f() { go!(b); }", "go!(b);\n"),
+    ("javascript", "go(@{x})", "import @{x} from 'x'", "go(a)\n", "function f() { go(a) }\n"),
+    ("typescript", "const @{x} = 1;", "export const @{x} = 1;", "namespace A { const b = 1; }\n",
+     "function f() { const b = 1; }\n"),
+]
+
+
+@pytest.mark.parametrize(("language", "find", "put", "right", "wrong"), TOPS)
+def test_what_stands_in_functions_or_at_the_top_only_is_not_put_elsewhere(
+    language: str, find: str, put: str, right: str, wrong: str
+) -> None:
+    rule = Rule("r", summary="s", find=find, put=put, language=language, once=True)
+    done = rule.fix(right)
+    assert done.code != right and not done.refused
+    done = rule.fix(wrong)
+    assert done.code == wrong
+    assert "the compiler would read the new text as another tree" in done.refused[0].reason

@@ -16,6 +16,13 @@ class Comments(TypedDict):
     comment_mark: re.Pattern[bytes]
 
 
+INNER_STATEMENTS = (
+    "break_statement continue_statement do_statement for_statement if_statement return_statement "
+    "switch_statement while_statement"
+)
+"""Kinds of statements that stand in functions only. What looks like a call may be a macro."""
+
+
 def slash_comments(word: str = "A-Za-z0-9_") -> Comments:
     """Return how ``//`` and ``/* */`` are comments, in a language of whose names `word` is a byte.
 

@@ -209,6 +209,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds in which the compiler reads some code as another tree than the parser."""
     misread_in: Callable[[tree_sitter.Node], Iterable[int]] = lambda node: ()
     """The bytes at which the compiler reads code in such a node as another tree, or not at all."""
+    never_at_top: frozenset[str] = _NO_TOKENS
+    """Kinds of statements that the parser takes at the top of a file, and the compiler does not."""
     unbracketed_in: Callable[[tree_sitter.Node], Iterable[tuple[int, int]]] | None = None
     """The spans of expressions in such a node that are read otherwise without brackets."""
     misread_statements: Callable[

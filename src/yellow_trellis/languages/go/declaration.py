@@ -97,6 +97,11 @@ LANGUAGE = Language(
         ("type X struct {\n", "\n}"), ("type X interface {\n", "\n}"), ("var x ", "\n"),
         ("import (\n", "\n)"), ("const (\n", "\n)"), ("var (\n", "\n)"),
     ),
+    never_at_top=kinds(
+        "assignment_statement dec_statement defer_statement expression_statement for_statement "
+        "go_statement if_statement inc_statement return_statement send_statement "
+        "short_var_declaration"
+    ),
     parts={
         "argument": ("func f() { f(", ") }"), "parameter": ("func f(", ") {}"),
         "member": ("type X struct {\n", "\n}"), "case": ("func f() { switch x {\n", "\n} }"),

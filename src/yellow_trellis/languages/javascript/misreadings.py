@@ -3,9 +3,10 @@
 In some places a line must not end, or another statement begins there: our parser takes that line
 end for space. A bare `in` may not stand where a loop starts, `super` only where a member of it is
 asked or it is called, and a value is assigned to names and members alone. A statement that starts
-with a brace, `function` or `class` is a block or a declaration.
-Source: ECMA-262: automatic semicolon insertion, early errors of assignments, expression statements;
-and what TypeScript adds to them.
+with a brace, `function` or `class` is a block or a declaration. `import` and `export` stand at the
+top of a file only, `export` in a namespace as well.
+Source: ECMA-262: modules, automatic semicolon insertion, early errors of assignments, expression
+statements; and what TypeScript adds to them.
 """
 
 from __future__ import annotations
@@ -38,10 +39,22 @@ _STARTS = frozenset({"arrow_function", "export_statement", "expression_statement
 """The kinds in which code must not start as a block or a declaration does."""
 
 AMBIGUOUS = frozenset(
-    {*_AFTER, *_BEFORE, *_TARGETS, *_STARTS, "call_expression", "for_statement", "super"}
+    {
+        *(*_AFTER, *_BEFORE, *_TARGETS, *_STARTS),
+        *("call_expression", "for_statement", "import_statement", "super"),
+    }
 )
 """The kinds in which there is such code."""
 _ENDS = frozenset({";", "comment"})
+
+
+def _is_at_top(statement: tree_sitter.Node) -> bool:
+    """Return whether a statement stands at the top of a file, or of a namespace."""
+    above = statement.parent
+    if above is None or above.type in ("program", "ERROR"):
+        return True
+    around = above.parent
+    return around is not None and around.type in ("internal_module", "module")
 
 
 def misread_in(node: tree_sitter.Node) -> Iterator[int]:
@@ -49,6 +62,8 @@ def misread_in(node: tree_sitter.Node) -> Iterator[int]:
     if node.type == "for_statement":
         yield from _bare_in(node)
         return
+    if node.type in ("export_statement", "import_statement") and not _is_at_top(node):
+        yield node.start_byte
     yield from _line_ends_in(node)
     if node.type in _TARGETS:
         target = node.child_by_field_name(_TARGETS[node.type])

@@ -60,6 +60,7 @@ LANGUAGE = Language(
     lists=_BRACKETED,
     ambiguous=AMBIGUOUS,
     unbracketed_in=unbracketed_in,
+    never_at_top=kinds("let_declaration"), unlikely=kinds("macro_invocation"),
     prepared=shown_as_calls,
     separators=frozenset({","}),
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression token_tree"),

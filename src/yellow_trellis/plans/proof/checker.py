@@ -307,6 +307,9 @@ def _misread(tree: Tree) -> list[int]:
     language = tree.language
     nodes = tree.query(StructureQuery(language.ambiguous))
     places = [place for node in nodes for place in language.misread_in(node)]
+    if language.never_at_top:
+        top = tree.raw_root.children
+        places += [raw.start_byte for raw in top if raw.type in language.never_at_top]
     return places + [start for start, _ in _spans_without_brackets(tree)]
 
 
