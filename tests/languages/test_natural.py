@@ -85,6 +85,9 @@ NATURAL = [  # language, pattern, template, code, what becomes of it
      "import a from 'a'\nimport { b, c } from 'b'\n"),
     ("swift", "class @{C}: @{B} { @{m*} }", "final class @{C}: @{B} { @{m*} }",
      "class A: B {\n  let x = 1\n}\n", "final class A: B {\n  let x = 1\n}\n"),
+    ("typescript", "Array<@{T}>", "@{T}[]",
+     "let a: Array<string | null>;\nlet b: Array<() => void>;\nlet c: Array<A>;\n",
+     "let a: (string | null)[];\nlet b: (() => void)[];\nlet c: A[];\n"),
     # a statement ends once
     ("pascal", "if Assigned(@{x}) then @{s}", "if @{x} <> nil then @{s}",
      "procedure F;\nbegin\n  if Assigned(a) then Go;\n  x := 1;\nend;\n",

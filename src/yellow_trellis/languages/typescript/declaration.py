@@ -13,10 +13,14 @@ _BASE = javascript.LANGUAGE
 _PRECEDENCE = replace(
     _BASE.precedence,
     kinds={**_BASE.precedence.kinds, **strengths({
+        1: "conditional_type constructor_type function_type", 2: "union_type",
+        3: "intersection_type", 4: "index_type_query infer_type readonly_type",
         12: "as_expression satisfies_expression", 17: "type_assertion",
         20: "non_null_expression instantiation_expression",
     })},
     places={**_BASE.precedence.places, **places({
+        2: "union_type", 3: "intersection_type", 4: "index_type_query readonly_type",
+        5: "array_type",
         12: "as_expression satisfies_expression", 17: "type_assertion", 20: "non_null_expression",
     })},
 )
@@ -51,6 +55,11 @@ LANGUAGE = replace(
     suffixes=(".ts", ".mts", ".cts"),
     grammar=grammar("tree_sitter_typescript", "language_typescript"),
     precedence=_PRECEDENCE,
+    brackets=_BASE.brackets | kinds("parenthesized_type"),
+    weak_expressions=_BASE.weak_expressions | kinds(
+        "conditional_type constructor_type function_type index_type_query infer_type "
+        "intersection_type readonly_type union_type"
+    ),
     bodies=_BASE.bodies | _BODIES,
     leading=kinds("decorator"),  # of a method; others are within what they are about
     lists=_BASE.lists | _LISTED,
