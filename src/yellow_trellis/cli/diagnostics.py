@@ -10,7 +10,7 @@ from pathlib import Path
 from yellow_trellis.cli.console import DIM, PLACE, RULE, counted, shown_path
 from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.errors import TrellisError
-from yellow_trellis.languages import language
+from yellow_trellis.languages import language, read_source
 from yellow_trellis.project.cache.file_stat import Stamp
 from yellow_trellis.project.discovery import SourceFile, common_root, why_skipped
 from yellow_trellis.project.file_filter import GENERATED, generated, narrowed
@@ -18,7 +18,7 @@ from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesSpec
-from yellow_trellis.source import Source, TokenIndex, UnreadableError
+from yellow_trellis.source import TokenIndex, UnreadableError
 
 _SLOWEST = 8
 
@@ -74,8 +74,9 @@ def show_why(
     if reason or name is None:
         out.print(styled((shown_path(file), PLACE), f" is not looked at: {reason}"))
         return
+    spoken = language(name)
     try:
-        data = Source.read(raw, declarations=language(name).declares_encoding).data
+        code = read_source(raw, spoken, file, file_filter.empty_macros).code
     except UnreadableError as wrong:
         out.print(styled((shown_path(file), PLACE), f" cannot be read: {wrong}"))
         return
@@ -83,9 +84,9 @@ def show_why(
     for rule in spec.ruleset().own_rules:
         if name not in rule.languages:
             why = f"no: it is about {' and '.join(rule.languages)}"
-        elif lacks := rule.in_language(name).compiled.lacks(data):
+        elif lacks := rule.in_language(name).compiled.lacks(code):
             why = f"no: there is no `{lacks}` in the file"
-        elif not rule.in_language(name).compiled.concerns(TokenIndex(language(name).folded(data))):
+        elif not rule.in_language(name).compiled.concerns(TokenIndex(spoken.folded(code))):
             why = "no: all its words are there, but nowhere as the rule has them"
         else:
             why = "yes"

@@ -35,7 +35,8 @@ def source_file(
         raise MissingPathError(f"{path}: this is a folder; name a file in it")
     try:
         raw = sys.stdin.buffer.read() if is_input else file.read_bytes()
-        return read_source(raw, chosen, path, settings.empty_macros), chosen
+        shown = "<standard input>" if is_input else path
+        return read_source(raw, chosen, shown, settings.empty_macros), chosen
     except FileNotFoundError:
         raise MissingPathError(f"{path}: there is no such file") from None
     except UnreadableError as wrong:

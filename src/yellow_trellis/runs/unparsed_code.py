@@ -50,9 +50,10 @@ def _confusing_macro(tree: Tree) -> str:
     for match in _MACRO.finditer(code, tree.source.lines.start(first.start), end):
         name = match["name"].decode()
         names.update(dict.fromkeys((f"{name}()",) if match["call"] else (name,)))
+    unreadable = _extent(tree)
     for name in list(names)[:_TRIED]:
         source = replace(tree.source, empty_macros=(*tree.source.empty_macros, name))
-        if _extent(Tree(source, tree.language)) < _extent(tree):
+        if _extent(Tree(source, tree.language)) < unreadable:
             return name
     return ""
 
