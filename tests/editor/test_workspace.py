@@ -160,6 +160,12 @@ def test_a_rule_is_built_with_its_matches_in_view(folder: Path) -> None:
 
     assert f"{folder / 'lines/b.py'}:1:1: f('ä🚋') is g('ä🚋')\n" == shown(client.ask("codeLens/resolve", **lenses[0]))
     assert "-f('ä🚋'), f(3)\n+g('ä🚋'), f(3)\n" in shown(lenses[1])
+    client.open(folder / "c.py", "class A(B):\n    pass\n")
+    client.change(rules, {"text": typed.replace('"f(@{x: string})"', '"class @{x}: @{b*}"', 1)})
+    lens = client.ask("textDocument/codeLens", textDocument={"uri": rules.as_uri()})[0]
+    title = client.ask("codeLens/resolve", **lens)["command"]["title"]
+    assert title == "0 matches in the workspace; 1 more place with heads left open: class @{x}@{~}: @{b*}"
+    client.change(rules, {"text": typed})
     why = lenses[2]["command"]
     client.command(why["command"], *why["arguments"])
     assert "put the cursor on the code" in client.told("window/showMessage")["message"]

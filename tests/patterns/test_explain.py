@@ -29,7 +29,7 @@ NEAR_MISSES = [
     ("x = 'a'", "x = b'a'", "1:5", "the pattern says `'a'`"),
     ("def f(@{p*}): @{b*}", "def f(a) -> int: pass", "1:13", "the function definition has a return type `int` where the pattern has `:`"),
     ("def f(@{p*}): @{b*}", "async def f(a): pass", "1:1", "the function definition has `async` where the pattern has `def`"),
-    ("class A: @{b*}", "class A(B): pass", "1:8", "the class definition has a superclasses `(B)` where the pattern has `:`"),
+    ("class A: @{b*}", "class A(B): pass", "1:8", "the class definition has superclasses `(B)` where the pattern has `:`"),
     ("if @{c}:\n    return True", "if a:\n    return False", "2:12", "the pattern has `True` here, the code has the false `False`"),
     ("if @{c}:\n    return True", "if a:\n    b()\n    return True", "2:5", "the if statement has the expression statement `b()`, the pattern has none: `@{rest*}`"),
     ("if @{c}: @{b*}", "if a:\n    b()\nelse:\n    c()", "3:1", "the if statement has an alternative"),

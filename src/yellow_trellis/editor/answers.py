@@ -78,6 +78,13 @@ class WrittenRule(NamedTuple):
     line: int
 
 
+class RuleMatches(NamedTuple):
+    """The places that a rule of a rule file finds, and in words those that it passes over."""
+
+    places: list[PatternPlace]
+    opened: str = ""
+
+
 class PatternPlace(NamedTuple):
     """A place that a rule finds, as a line of a list shows it: places from 1, in characters."""
 

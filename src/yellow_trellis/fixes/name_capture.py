@@ -93,7 +93,7 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
         frozenset(bound - entries - set(put.meant)),
         tuple(around) if binds or any(occurrence.captured for occurrence in around) else (),
         was_bound,
-        frozenset(put.holes),
+        frozenset(put.holes) | {part.hole.name for part in put.parts if part.hole.form == "open"},
         bool(_bound_names(find) - _bound_names(put)),
     )
 
@@ -227,7 +227,7 @@ def _lost_or_captured(
     if name in around.kept:
         return ""
     for hole in new.kept - (new.was_bound - around.binders):
-        for node in match.run_of(hole):
+        for node in match.taken(hole):
             if any(node.span.holds(place) for place in places):
                 return ""
     return "the new code binds no more"

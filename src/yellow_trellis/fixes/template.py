@@ -8,12 +8,20 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from yellow_trellis.edits.whitespace import encloses
+from yellow_trellis.fixes.template_parts import (
+    optional_parts,
+    refuse_unbound_parts,
+    resolved,
+    unwritten_parts,
+)
 from yellow_trellis.fixes.tokens import LAST_SEPARATOR, depth_of, stands_in_body, token_sign
 from yellow_trellis.languages.precedence import ANYTHING, Demand
 from yellow_trellis.patterns import Hole, Pattern, PatternError, PatternNode, compile_pattern
-from yellow_trellis.patterns.compile import stand_in_of
+from yellow_trellis.patterns.compile import stand_in_of, with_parts
+from yellow_trellis.patterns.pattern import PlacedPart
 from yellow_trellis.syntax import Node
 
 
@@ -51,6 +59,10 @@ class Slot(NamedTuple):
     """Whether that is called, where only a member of a type can be."""
     own_line: str | None = None
     """The indentation of the line of its own that the code asks for, if it does."""
+    start: int = 0
+    """The byte of the template's code at which it stands."""
+    gap_behind: str = ""
+    """Of a part of a head: the space behind it, where it took something."""
 
 
 class Template(Struct, frozen=True, eq=False):
@@ -64,21 +76,58 @@ class Template(Struct, frozen=True, eq=False):
     root: Node
     """The template's own node; for several statements the first."""
     indent_unit: str
+    origin: str = ""
+    """The text with the parts that are not always written, if it has any."""
+
+    def written(self, find: Pattern, empty: frozenset[str]) -> Template:
+        """Return the template as it is written where the holes `empty` took nothing."""
+        if not self.origin:
+            return self
+        named = frozenset(part.hole.name for part in optional_parts(self.origin))
+        sure = frozenset(find.holes) - empty
+        return _compiled(resolved(self.origin, find, empty), find, named, sure)
 
 
 @lru_cache(maxsize=4096)
 def compile_template(text: str, find: Pattern) -> Template:
     """Compile the template `text` for matches of `find`.
 
+    Parts of it that are not always written are taken as written; see `Template.written`.
     Errors: `PatternError` when it does not parse or uses a hole that `find` does not bind.
+    """
+    parts = optional_parts(text)
+    if not parts:
+        return _compiled(text, find)
+    every = frozenset((*find.holes, *(part.hole.name for part in find.parts)))
+    named = frozenset(part.hole.name for part in parts)
+    _compiled(resolved(text, find, every), find, named)
+    usual = _compiled(resolved(text, find, ()), find, named, every)
+    return replace(usual, origin=text)
+
+
+@lru_cache(maxsize=4096)
+def _compiled(
+    text: str,
+    find: Pattern,
+    named: frozenset[str] = frozenset(),
+    sure: frozenset[str] = frozenset(),
+) -> Template:
+    """Compile a template without parts that are not always written.
+
+    Arguments: `named` are the parts of `find` that the template says itself when to write; `sure`
+    are holes that may take nothing and have taken something.
     """
     shape = compile_pattern(
         text, find.language, part=find.part, any_order=find.any_order, template=True
     )
     text = shape.text
     for stand_in in shape.stand_ins.values():
-        _refuse_unbound(stand_in, find, text)
+        _refuse_unbound(stand_in, find, text, sure)
+    refuse_unbound_parts(shape, find)
     comments = Counter(comment.text for comment in find.comments)
+    if find.parts:
+        old, new = list(_slots(find, Counter())), list(_slots(shape, comments.copy()))
+        shape = with_parts(shape, unwritten_parts(find, shape, old, new, named))
     slots = _with_last_separators(list(_slots(shape, comments)))
     unit = shape.tree.source.indent_unit.decode()
     same = find.language.same_kind
@@ -86,7 +135,9 @@ def compile_template(text: str, find: Pattern) -> Template:
     return Template(text, shape, slots, kinds, shape.nodes[0], unit)
 
 
-def _refuse_unbound(shape: PatternNode, find: Pattern, text: str) -> None:
+def _refuse_unbound(
+    shape: PatternNode, find: Pattern, text: str, sure: frozenset[str]
+) -> None:
     hole = shape.hole
     assert hole is not None
     if not hole.remembered:
@@ -104,7 +155,7 @@ def _refuse_unbound(shape: PatternNode, find: Pattern, text: str) -> None:
             hole.at,
             f"the pattern `{_first_line(find.text)}` remembers {names}",
         )
-    if hole.many != find.holes[hole.name].many:
+    if hole.many != find.holes[hole.name].many and hole.name not in sure:
         mark = {(0, 1): "?", (0, None): "*", (1, None): "+"}.get(
             (find.holes[hole.name].least, find.holes[hole.name].most), ""
         )
@@ -130,9 +181,12 @@ def _slots(shape: Pattern, known: Counter[str]) -> Iterator[Slot]:
     around = depth_of(first)
     begin, stop = _with_comments(shape)
     end = begin
+    parts = [part for part in shape.parts if part.hole.form == "open"]  # none else in a template
     for node in _tokens(shape.tree.root, shape):
         if node.start < begin or node.end > stop:
             continue  # what the pattern stands in to be parsed
+        while parts and parts[0].start <= node.start:
+            yield _slot_of_part(parts.pop(0))
         gap = source.data[end : node.start].decode("utf-8")
         end = node.end
         if node.is_comment and known[node.text]:
@@ -159,6 +213,7 @@ def _slots(shape: Pattern, known: Counter[str]) -> Iterator[Slot]:
                 closes=node.kind in (")", "]", "}"),
                 tuple_size=_tuple_size(node),
                 starts=_starts_statement(node),
+                start=node.start,
             )
             continue
         place = node.outermost
@@ -174,7 +229,21 @@ def _slots(shape: Pattern, known: Counter[str]) -> Iterator[Slot]:
             gap_enclosed=inside,
             body=body,
             depth=depth,
+            start=node.start,
         )
+    yield from map(_slot_of_part, parts)
+
+
+def _slot_of_part(part: PlacedPart) -> Slot:
+    return Slot(
+        "@" + part.hole.name,
+        "",
+        part.gap,
+        part.hole,
+        start=part.start,
+        gap_behind=part.gap_behind,
+    )
+
 
 
 def _starts_statement(node: Node) -> bool:
@@ -257,7 +326,7 @@ def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:
 
     A separator goes with the hole; where a body would be empty, the language's filler stands.
     """
-    remaining = list(template.slots)
+    remaining = _without_parts(template.slots, empty)
     filler = template.shape.language.empty_body
     for at in range(len(remaining) - 1, -1, -1):
         slot = remaining[at]
@@ -279,6 +348,20 @@ def slots_for(template: Template, empty: frozenset[str]) -> tuple[Slot, ...]:
         elif at and remaining[at - 1].separator:
             del remaining[at - 1]
     return tuple(_with_commas_of_one(remaining, empty))
+
+
+def _without_parts(slots: tuple[Slot, ...], empty: frozenset[str]) -> list[Slot]:
+    """Leave out the parts of heads that took nothing."""
+    results: list[Slot] = []
+    behind = ""
+    for slot in slots:
+        if slot.hole is not None and slot.hole.form and slot.hole.name in empty:
+            continue
+        if behind and not slot.gap:
+            slot = slot._replace(gap=behind)
+        behind = slot.gap_behind
+        results.append(slot if results else slot._replace(gap=""))
+    return results
 
 
 def _has_neighbour(slots: list[Slot], at: int, empty: frozenset[str]) -> bool:

@@ -31,7 +31,7 @@ def as_statement(match: Match, template: Template) -> Match:
 def captured(match: Match, slot: Slot) -> tuple[Node, ...]:
     """Return what the hole of a slot took."""
     assert slot.hole is not None
-    return match.run_of(slot.hole.name)
+    return match.taken(slot.hole.name)
 
 
 def fitted(template: Template, match: Match, slots: tuple[Slot, ...]) -> tuple[Slot, ...]:

@@ -61,10 +61,10 @@ def fill(
     kept, moved where the template has it elsewhere, bracketed where its new place asks for it.
     Arguments: `width` is how long a line may get before a list on it is broken.
     """
+    holes = {**match.pattern.holes, **{part.hole.name: part.hole for part in match.pattern.parts}}
+    empty = frozenset(name for name, hole in holes.items() if hole.many and not match.takes[name])
+    template = template.written(match.pattern, empty)
     match = as_statement(match, template)
-    empty = frozenset(
-        name for name, hole in match.pattern.holes.items() if hole.many and not match.takes[name]
-    )
     job = _Job(template, match, slots_for(template, empty))
     edits = tuple(sorted(as_neighbours(job.edits()), key=lambda e: e.span))
     inside = tuple(edit for edit in edits if edit.span.end > match.span.start or edit.side)
@@ -98,7 +98,7 @@ class _Job:
         parents = expression_parents(match)
         self.enclosed = any(encloses(above, match.node) for above in parents)
         self.slots = fitted(template, match, slots)
-        units = units_of(match)
+        units = units_of(match, {slot.hole.name for slot in self.slots if slot.hole is not None})
         self.lined = line_up(units, self.slots, match.tree, self.enclosed, template.kinds)
         self.units, self.pairs = self.lined.units, self.lined.pairs
         self.layout = Layout(self.template, self.match, self.lined, self.enclosed)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Container, Iterator
 from typing import NamedTuple
 
 from yellow_trellis.languages import Language
@@ -76,11 +76,19 @@ def token_sign(node: Node, language: Language) -> str:
     return node.folded.decode("utf-8", "surrogateescape")
 
 
-def units_of(match: Match) -> list[Unit]:
-    """Return the units of the matched code in source order; comments are none."""
+def units_of(match: Match, written: Container[str]) -> list[Unit]:
+    """Return the units of the matched code in source order; comments are none.
+
+    Arguments: `written` are the names of the holes of the template: of a part of a head that is
+    not among them the tokens are units.
+    """
+    gone = {p.hole.name for p in match.pattern.parts if p.hole.name not in written}
     singles: dict[int, str] = {}
     runs: dict[int, tuple[str, tuple[Node, ...]]] = {}
+    until = -1
     for key, take in match.takes.items():
+        if key in gone:
+            continue
         if isinstance(take, Node):
             singles[id(take)] = key
         elif take:
@@ -106,8 +114,8 @@ def units_of(match: Match) -> list[Unit]:
         children: tuple[Node, ...], items: tuple[Node, ...], needs_all: bool = False
     ) -> None:
         targets = {id(item) for item in items}
+        nonlocal until
         last = max((item.start for item in items if item.kind not in _CLOSING), default=-1)
-        until = -1
         for child in children:
             if child.start < until or child.is_comment:
                 continue

@@ -83,6 +83,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Fixed tokens that are expressions of their own, which the grammar gives no name."""
     same_kinds: Mapping[str, str] = field(default_factory=dict)
     """Kinds that are other spellings of a kind."""
+    open_heads: Mapping[str, str] = field(default_factory=dict)
+    """By kind: the kind of the same head without a word, `abstract`, that has a kind of its own."""
     spliced: Mapping[str, str] = field(default_factory=dict)
     """By kind: a child kind whose own children count in its place, ``[int]`` of ``Box[int]``."""
     alike_kinds: tuple[frozenset[str], ...] = ()
@@ -178,8 +180,6 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds around a definition that are not there where it has nothing but itself."""
     delimiters: frozenset[str] = _NO_TOKENS
     """Tokens around a literal of which only the letters count, not the quotes."""
-    omitted_when_empty: frozenset[str] = _NO_TOKENS
-    """Kinds of lists that are not written at all where they have no items."""
     telltales: Mapping[str, tuple[KindKeyword, ...]] = field(default_factory=dict)
     """By kind: what gives away every node of the kind; a kind of which nothing does is left out."""
     prepared: Callable[[bytes, Callable[[bytes], bool]], bytes] | None = None
@@ -361,6 +361,12 @@ class Language(Struct, frozen=True, eq=False, dict=True):
         return self.brackets | self.wrappers
 
     @cached_property
+    def heads(self) -> frozenset[str]:
+        """The kinds of functions and classes."""
+        families = [self.family("function"), self.family("class")]
+        return frozenset().union(*(family or frozenset() for family in families))
+
+    @cached_property
     def extras(self) -> frozenset[str]:
         """The kinds of named nodes that may stand anywhere and mean nothing."""
         return self.comments | self.space_kinds
@@ -370,11 +376,16 @@ class Language(Struct, frozen=True, eq=False, dict=True):
 
         None where that is not told by kinds.
         """
-        if kind in self.omitted_when_empty or (kind, field) in self.unbracketed.values():
+        if (kind, field) in self.unbracketed.values():
             return None
         same = {second for second, as_ in self.same_kinds.items() if as_ == kind}
         sole = {second for second, around in self.sole_items.items() if around == kind}
         return (kind, *sorted((same | sole) - {kind}))
+
+    def more_heads(self, kind: str) -> tuple[str, ...]:
+        """Return the kinds that heads of a kind have with more words in them."""
+        own = {second for second, as_ in self.open_heads.items() if as_ == kind}
+        return tuple(sorted(own | {k for k, as_ in self.same_kinds.items() if as_ in own}))
 
     @cached_property
     def word_bytes(self) -> frozenset[int]:

@@ -3,16 +3,25 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from functools import lru_cache
 
 from msgspec.structs import replace
 
 from yellow_trellis.languages import DEFAULT, Language
 from yellow_trellis.languages import language as language_called
+from yellow_trellis.patterns.head_parts import Insertion, insertions, placed_parts
 from yellow_trellis.patterns.literal_anchors import trail_of
-from yellow_trellis.patterns.notation import PLAIN, Hole, PatternError, SymbolRef, read_notation
-from yellow_trellis.patterns.pattern import Pattern, PatternNode
+from yellow_trellis.patterns.notation import (
+    PLAIN,
+    Hole,
+    Notation,
+    PatternError,
+    SymbolRef,
+    read_notation,
+    without_part,
+)
+from yellow_trellis.patterns.pattern import Pattern, PatternNode, PlacedPart
 from yellow_trellis.patterns.pattern_parse import parse_pattern, roots_of
 from yellow_trellis.patterns.search import seek
 from yellow_trellis.source import Span
@@ -39,14 +48,28 @@ def compile_pattern(
     return _compiled(text, spoken, part, any_order, template)
 
 
+def with_parts(pattern: Pattern, parts: Iterable[PlacedPart]) -> Pattern:
+    """Return a template with more parts of heads, in the bytes of its code, than it writes."""
+    return _compiled(
+        pattern.text, pattern.language, pattern.part, pattern.any_order, True, tuple(parts)
+    )
+
+
 @lru_cache(maxsize=4096)
 def _compiled(
-    text: str, language: Language, part: str | None, any_order: bool, template: bool
+    text: str,
+    language: Language,
+    part: str | None,
+    any_order: bool,
+    template: bool,
+    more: tuple[PlacedPart, ...] = (),
 ) -> Pattern:
     text = text.strip("\n")
     notation = read_notation(text)
     if not notation.code.strip():
         raise PatternError("the pattern is empty", hint="write code, with `@{name}` for any code")
+    if not template:
+        notation.refuse_same_names(text)
     parsed = parse_pattern(text, notation, language, part)
     if len(text) > _DEEPEST and _is_deep(parsed.tree):
         raise PatternError(
@@ -54,8 +77,11 @@ def _compiled(
             text,
             hint="find the inner code, and say where it stands in a condition",
         )
-    builder = _Builder(text, language, parsed.holes, notation.meant, any_order)
     nodes = roots_of(parsed)
+    own = placed_parts(notation, parsed, "~~" if template else "~")
+    parts = tuple(sorted((*own, *more), key=lambda part: part.start))
+    builder = _Builder(text, language, parsed.holes, notation.meant, any_order, parts)
+    builder.insertions = insertions(parts, nodes, text) if parts else {}
     roots = tuple(builder.shape(node) for node in nodes)
     builder.refuse_lost_holes()
     builder.refuse_lost_names()
@@ -75,12 +101,62 @@ def _compiled(
         part=part or parsed.part,
         any_order=any_order,
         ended=_ends_statement(nodes, parsed.span),
+        parts=parts,
     )
+    if not template:
+        _refuse_other_code(pattern, notation)
     inner = _inside_optional(roots[0], language) if len(roots) == 1 else None
     if inner is None:
         return pattern
     arguments = {item.key: () for item in roots[0].items[:-1]}
     return replace(pattern, without=replace(pattern, roots=(inner,), given=arguments))
+
+
+def _refuse_other_code(pattern: Pattern, notation: Notation) -> None:
+    """Refuse code that may be missing where what is left without it is read as something else."""
+    for part in notation.parts:
+        if part.hole.form != "optional":
+            continue
+        text = without_part(pattern.text, part)
+        try:
+            other = _compiled(text, pattern.language, pattern.part, pattern.any_order, False)
+            kinds = [root.kind for root in other.roots]
+            is_same = len(kinds) == len(pattern.roots) and all(
+                _is_same(_without(root, part.hole.name), second)
+                for root, second in zip(pattern.roots, other.roots, strict=True)
+            )
+        except PatternError:
+            is_same = False
+        if not is_same:
+            raise PatternError(
+                "without this part the code is read as something else, not as the same with less",
+                pattern.text,
+                part.hole.at,
+                "write two rules, or a pattern of what both have in common",
+            )
+
+
+def _without(shape: PatternNode, name: str) -> PatternNode:
+    """Return a node of a pattern without a part that may be missing."""
+    items = tuple(_without(item, name) for item in shape.items if item.key != name)
+    items = tuple(i for i in items if i.items or i.text is not None or i.hole or i.meaning)
+    shape = replace(shape, items=items)
+    if shape.is_optional and not shape.key:  # a node that is not there without its parts
+        inner = items[0].items
+        if len(inner) == 1:
+            return replace(inner[0], items=(replace(items[0], items=inner[0].items),))
+    return shape
+
+
+def _is_same(shape: PatternNode, second: PatternNode) -> bool:
+    """Return whether two nodes of patterns fit the same code."""
+    holes = [h if h is None else (h.least, h.most, h.form) for h in (shape.hole, second.hole)]
+    return (
+        (shape.kind, shape.field, shape.text) == (second.kind, second.field, second.text)
+        and holes[0] == holes[1]
+        and len(shape.items) == len(second.items)
+        and all(map(_is_same, shape.items, second.items))
+    )
 
 
 def _inside_optional(root: PatternNode, language: Language) -> PatternNode | None:
@@ -181,7 +257,10 @@ class _Builder:
         holes: dict[str, Hole],
         symbols: dict[str, SymbolRef],
         any_order: bool,
+        parts: tuple[PlacedPart, ...] = (),
     ) -> None:
+        self.insertions: Mapping[int, list[Insertion]] = {}
+        self.lacking = frozenset().union(*(part.holes for part in parts))
         self.meant = symbols
         self.seen: set[str] = set()
         self.any_order = any_order
@@ -189,7 +268,9 @@ class _Builder:
         self.language = language
         self.holes = holes
         self.shapes: dict[str, PatternNode] = {}
-        self.by_name: dict[str, Hole] = {}
+        self.by_name: dict[str, Hole] = {
+            part.hole.name: part.hole for part in parts if not part.hole.numbered
+        }
         self._uses: dict[str, int] = {}
 
     def shape(self, node: Node, field: str | None = None) -> PatternNode:
@@ -229,9 +310,37 @@ class _Builder:
         if not node.items:
             return PatternNode(kind, field, self.language.folded(data))
         items = tuple(self._item(i) for i in node.items)
+        if id(node) in self.insertions:
+            items = self._with_parts(node, items)
+            if all(item.is_optional for item in items):  # without them it is not there itself
+                inner = PatternNode(kind, field, items=items)
+                hole = Hole("_", 0, None, form="optional")
+                return PatternNode(kind, hole=hole, items=(inner,))
+            is_open = any(i.hole is not None and i.hole.form == "open" for i in items)
+            more = self.language.more_heads(kind) if is_open else ()
+            return PatternNode(kind, field, items=items, more_kinds=more)
         if kind in self.language.sequences:
             items = _all_of(items)
         return PatternNode(kind, field, items=items, named=self._argument_names(node))
+
+    def _with_parts(self, node: Node, items: tuple[PatternNode, ...]) -> tuple[PatternNode, ...]:
+        """Put the parts that code may lack among the items of `node`."""
+        results: list[PatternNode] = []
+        end = 0
+        for entry in self.insertions[id(node)]:
+            hole = entry.part.hole
+            results += items[end : entry.start]
+            results.append(
+                PatternNode(
+                    "",
+                    items=items[entry.start : entry.end],
+                    hole=hole,
+                    key=hole.name,
+                    continues=entry.continues,
+                )
+            )
+            end = entry.end
+        return (*results, *items[end:])
 
     def _statement(self, node: Node) -> str | None:
         """Return the hole that a whole statement stands for, with the token that ends it."""
@@ -295,7 +404,10 @@ class _Builder:
         self, stand_in: str, node: Node, field: str | None, around: Node | None = None
     ) -> PatternNode:
         """Return the shape of a hole. `around` is the node with its brackets or its terminator."""
-        hole = self.holes[stand_in]
+        own = hole = self.holes[stand_in]
+        may_lack = not hole.many and hole.name in self.lacking
+        if may_lack:
+            hole = replace(hole, least=0)
         entry = self.by_name.get(hole.name)
         if entry is not None and entry.many != hole.many:
             raise PatternError(
@@ -307,21 +419,26 @@ class _Builder:
         if hole.remembered:
             self._refuse_two_kinds(hole)
             self.by_name.setdefault(hole.name, hole)
-        use = self._uses.get(hole.name, 0)
-        self._uses[hole.name] = use + 1
-        key = f"{hole.name}#{use}" if use or not hole.remembered else hole.name
+        key = self._next_key(hole)
         shape = PatternNode(
             node.kind,
             field,
-            hole=hole,
+            hole=own,
             key=key,
             kinds=self._kinds(hole),
             regex=re.compile(hole.regex, re.DOTALL) if hole.regex is not None else None,
             bracketed=around is not None and around.kind in self.language.brackets,
-            ended=around is not None and not hole.many and _is_ended(around),
+            ended=around is not None and not own.many and _is_ended(around),
+            may_lack=may_lack,
         )
         self.shapes[stand_in] = shape
         return shape
+
+    def _next_key(self, hole: Hole) -> str:
+        """Return the key of one more use of a hole."""
+        use = self._uses.get(hole.name, 0)
+        self._uses[hole.name] = use + 1
+        return f"{hole.name}#{use}" if use or not hole.remembered else hole.name
 
     def _refuse_two_kinds(self, hole: Hole) -> None:
         """Refuse a name that must be of two kinds that no node is both of."""

@@ -241,9 +241,9 @@ def _token(shape: PatternNode, text: bytes, way: tuple[int, ...], language: Lang
 
 
 def _shapes(shape: PatternNode) -> Iterator[PatternNode]:
-    """Yield a shape and all in it."""
+    """Yield a shape and all in it that no code lacks."""
     yield shape
-    for item in shape.items:
+    for item in () if shape.is_optional else shape.items:
         yield from _shapes(item)
 
 
@@ -258,5 +258,5 @@ def _meant_shapes(shape: PatternNode, depth: int) -> Iterator[tuple[PatternNode,
     """Yield all names by meaning, each with its depth."""
     if shape.meaning:
         yield shape, depth
-    for item in shape.items:
+    for item in () if shape.is_optional else shape.items:
         yield from _meant_shapes(item, depth + 1)

@@ -80,6 +80,11 @@ class Match(Struct, frozen=True, eq=False):
         capture = self[name]
         return (capture,) if isinstance(capture, Node) else capture
 
+    def taken(self, name: str) -> tuple[Node, ...]:
+        """Return what a hole, or a part of a head that goes by its number, took as a run."""
+        capture = self.takes[name]
+        return (capture,) if isinstance(capture, Node) else capture
+
 
 _LONGEST = 1000
 """Bytes that are told of what a hole took: code in code would be told once a level."""
@@ -182,7 +187,7 @@ def fits(shape: PatternNode, node: Node, takes: Captures) -> bool:
     is_same_kind = language.same_kinds.get(node.kind, node.kind) == shape.kind
     if shape.text is not None:
         return is_same_kind and fits_leaf(shape, node, language)
-    if is_same_kind:
+    if is_same_kind or (shape.more_kinds and node.kind in shape.more_kinds):
         items, shapes, many = node.items, shape.items, shape.many
     elif _is_list_of_one(node, shape.kind):
         # the brackets of the list are those of its only item
@@ -193,7 +198,7 @@ def fits(shape: PatternNode, node: Node, takes: Captures) -> bool:
         items = _in_order(shape.named, items, language)
     if not many:
         if len(items) != len(shapes):
-            shapes = _without_omitted(shape, len(items), language, takes)
+            shapes = _without_absent(shape, items, takes)
             if len(items) != len(shapes):
                 return False
         return all(_fits_item(*pair, node, takes) for pair in zip(shapes, items, strict=True))
@@ -221,14 +226,18 @@ def _is_list_of_one(node: Node, kind: str) -> bool:
 
 def _fits_item(shape: PatternNode, item: Node, above: Node, takes: Captures) -> bool:
     """Return whether a shape fits an item of the node `above`, in its field."""
+    return _is_in_field(shape, item, above) and fits(shape, item, takes)
+
+
+def _is_in_field(shape: PatternNode, item: Node, above: Node | None) -> bool:
+    """Return whether an item of the node `above` is in the field that a shape asks for."""
     if item is above:  # the only item of a list whose brackets it has
-        return shape.field is None and fits(shape, item, takes)
+        return shape.field is None
     field = item.field
-    if shape.field != field and above.kind not in item.tree.language.spliced:
-        listed = item.tree.language.unbracketed.get(field or "")
-        if listed is None or listed[1] != shape.field:
-            return False
-    return fits(shape, item, takes)
+    if shape.field == field or (above is not None and above.kind in item.tree.language.spliced):
+        return True
+    listed = item.tree.language.unbracketed.get(field or "")
+    return listed is not None and listed[1] == shape.field
 
 
 def _in_order(
@@ -245,19 +254,18 @@ def _in_order(
     )
 
 
-def _without_omitted(
-    shape: PatternNode, count: int, language: Language, takes: Captures
+def _without_absent(
+    shape: PatternNode, items: tuple[Node, ...], takes: Captures
 ) -> tuple[PatternNode, ...]:
-    """Leave out a list that the language does not write where it is empty, if that fits."""
-    for at, inner in enumerate(shape.items):
-        if (
-            len(shape.items) == count + 1
-            and inner.kind in language.omitted_when_empty
-            and all(i.hole is not None and not i.hole.least for i in inner.items)
-        ):
+    """Leave out the nodes that are not there where they are empty, such as a list or a body."""
+    remaining: list[PatternNode] = []
+    for inner in shape.items:
+        at = len(remaining)
+        if inner.may_be_absent and (at >= len(items) or items[at].core.kind != inner.kind):
             takes.update((item.key, ()) for item in inner.items)
-            return (*shape.items[:at], *shape.items[at + 1 :])
-    return shape.items
+        else:
+            remaining.append(inner)
+    return tuple(remaining)
 
 
 def fits_leaf(shape: PatternNode, node: Node, language: Language) -> bool:
@@ -310,6 +318,13 @@ def take_run(shape: PatternNode, run: tuple[Node, ...], takes: Captures) -> bool
 def _remember(shape: PatternNode, capture: Capture, takes: Captures) -> bool:
     hole = shape.hole
     assert hole is not None
+    if hole.form == "open":
+        assert not isinstance(capture, Node)
+        before = takes.get(shape.key, ()) if shape.continues else ()
+        takes[shape.key] = (*before, *capture) if not isinstance(before, Node) else capture
+        return True
+    if shape.may_lack and isinstance(capture, Node):
+        capture = (capture,)
     if hole.remembered and (first := takes.get(hole.name)) is not None:
         if isinstance(first, Node):
             if not isinstance(capture, Node) or not same_code(first, capture):
@@ -331,19 +346,25 @@ def _ways(shape: PatternNode, node: Node, takes: Captures) -> Iterator[Captures]
     if shape.needs_brackets and node.kind not in language.brackets:
         return
     node = node.core
-    if language.same_kind(node.kind) == shape.kind:
+    if language.same_kind(node.kind) == shape.kind or node.kind in shape.more_kinds:
         items = _in_order(shape.named, node.items, language) if shape.named else node.items
-        yield from _ways_items(shape.items, items, takes)
+        for shapes, lacking in shape.variants:
+            absent = takes | dict.fromkeys(lacking, ()) if lacking else takes
+            yield from _ways_items(shapes, items, absent, node)
     elif _is_list_of_one(node, shape.kind):
-        yield from _ways_items(shape.items[1:-1], (node,), takes, sole=True)
+        yield from _ways_items(shape.items[1:-1], (node,), takes, node)
 
 
 def _ways_items(
-    shapes: tuple[PatternNode, ...], items: tuple[Node, ...], takes: Captures, *, sole: bool = False
+    shapes: tuple[PatternNode, ...],
+    items: tuple[Node, ...],
+    takes: Captures,
+    above: Node | None = None,
 ) -> Iterator[Captures]:
     """Yield every way to lay a list of shapes over a list of nodes.
 
-    Arguments: `sole` tells that the only node is all of its list, so that its field is not meant.
+    Arguments: `above` is the node whose items they are; the only item of a list whose brackets it
+    has is its own; None for statements in a row.
     A state is a position in both lists and what the holes that are asked for again took; one
     that led nowhere is not tried twice, which keeps the time polynomial.
     """
@@ -374,10 +395,15 @@ def _ways_items(
             for end in range(j + hole.least, min(limit, len(items)) + 1):
                 if not prospect.can_go_on(i + 1, end, takes):
                     continue
+                if shape.is_optional:
+                    for mine in _ways_items(shape.items, items[j:end], takes, above):
+                        own: Captures = {shape.key: items[j:end]} if shape.key else {}
+                        yield from go(i + 1, end, mine | own)
+                    continue
                 mine = dict(takes)
                 if take_run(shape, items[j:end], mine):
                     yield from go(i + 1, end, mine)
-        elif j < len(items) and shape.field == (None if sole else items[j].field):
+        elif j < len(items) and _is_in_field(shape, items[j], above):
             for mine in _ways(shape, items[j], takes):
                 yield from go(i + 1, j + 1, mine)
 

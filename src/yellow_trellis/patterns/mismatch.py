@@ -137,7 +137,23 @@ class _Walk(Struct):
             return self.part(
                 node, f"the pattern says `{label}`, the code says `{_short(core.text)}`"
             )
-        return self.compare_items(shape.items, core.items, core, depth + 1)
+        return self._compare_variants(shape, core, depth + 1)
+
+    def _compare_variants(self, shape: PatternNode, core: Node, depth: int) -> bool:
+        """Compare the items of a shape, with the parts that may be missing as they agree best."""
+        best: _Walk | None = None
+        for shapes, lacking in shape.variants:
+            takes = self.takes | dict.fromkeys(lacking, ())
+            walk = _Walk(list(self.rows), self.weight, takes=takes)
+            agrees = walk.compare_items(_spliced(shapes), core.items, core, depth)
+            if best is None or agrees or walk.weight > best.weight:
+                best = walk
+            if agrees:
+                break
+        assert best is not None
+        self.rows, self.weight, self.takes = best.rows, best.weight, best.takes
+        self.reason, self.place = best.reason, best.place
+        return not best.reason
 
     def compare_meaning(self, shape: PatternNode, node: Node, depth: int) -> bool:
         core = node.core
@@ -230,8 +246,8 @@ class _Walk(Struct):
         """Return how many items a hole for several takes: up to where the next shape fits."""
         hole = shapes[i].hole
         assert hole is not None
-        tail = shapes[i + 1 :]
-        if not any(s.hole is not None and s.hole.many for s in tail):
+        tail = [s for s in shapes[i + 1 :] if s.hole is None or not s.hole.many]
+        if len(tail) == len(shapes) - i - 1 or not tail:
             remainder = max(len(items) - j - len(tail), 0)
             return remainder if hole.most is None else min(remainder, hole.most)
         for count in range(hole.least, len(items) - j + 1):
@@ -280,6 +296,13 @@ class _Walk(Struct):
         return self.part(item, reason)
 
 
+def _spliced(shapes: tuple[PatternNode, ...]) -> tuple[PatternNode, ...]:
+    """Return shapes with the code of parts that may be missing in the place of these."""
+    return tuple(
+        item for shape in shapes for item in (shape.items if shape.is_optional else (shape,))
+    )
+
+
 def _owner(parent: Node) -> str:
     """Name what a list belongs to: arguments to their call, statements to what holds the body."""
     language = parent.tree.language
@@ -304,6 +327,8 @@ def _kind(kind: str) -> str:
 
 
 def _article(noun: str) -> str:
+    if noun.endswith("s") and not noun.endswith("ss"):
+        return noun
     return f"{'an' if noun[:1] in 'aeiou' else 'a'} {noun}"
 
 

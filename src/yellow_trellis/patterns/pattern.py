@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator, Mapping
 from functools import cached_property
+from itertools import combinations
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from msgspec import Struct, field
@@ -16,6 +17,18 @@ from yellow_trellis.syntax import Node, Tree
 
 if TYPE_CHECKING:
     from yellow_trellis.patterns.match import Match
+
+
+class PlacedPart(Struct, frozen=True):
+    """A part of a head in the bytes of the code of a pattern; ends are equal where it is open."""
+
+    hole: Hole
+    start: int
+    end: int
+    gap: str = ""
+    gap_behind: str = ""
+    holes: frozenset[str] = frozenset()
+    """The names of the holes in it."""
 
 
 class PatternNode(Struct, frozen=True, eq=False, dict=True):
@@ -46,15 +59,25 @@ class PatternNode(Struct, frozen=True, eq=False, dict=True):
     """Whether the code must stand in brackets: the pattern has some where none are ever needed."""
     ended: bool = False
     """Whether a hole is an expression that a token ends as a statement, which it does not take."""
+    continues: bool = False
+    """Whether an open part goes on with what it has taken of the node before."""
+    may_lack: bool = False
+    """Whether a hole stands in a part that code may lack, so that it takes none or one."""
+    more_kinds: tuple[str, ...] = ()
+    """Kinds that are the same head with words in it that an open part takes."""
 
     @property
     def notation(self) -> str:
         """The hole in the notation of patterns."""
         hole = self.hole
         assert hole is not None
+        if hole.form == "optional":
+            return "@{? ...}" if hole.numbered else f"@{{{hole.name}?= ...}}"
+        if hole.form == "open":
+            return "@{~}" if hole.numbered else f"@{{{hole.name}~}}"
         mark = {(1, 1): "", (0, 1): "?", (0, None): "*", (1, None): "+"}[hole.least, hole.most]
         kind = f": {hole.kind}" if hole.kind else ""
-        regex = f" ~ {hole.regex}" if hole.regex else ""
+        regex = f" like {hole.regex}" if hole.regex else ""
         return f"@{{{hole.name}{mark}{kind}{regex}}}"
 
     @cached_property
@@ -70,7 +93,45 @@ class PatternNode(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def choice(self) -> bool:
         """Return whether there may be several ways to match one node."""
-        return len(self.many) > 1 or any(item.choice for item in self.items)
+        absent = sum(item.may_be_absent for item in self.items) if self.many else 0
+        if len(self.many) + absent > 1 or self.is_optional:
+            return True
+        return any(item.choice for item in self.items)
+
+    @property
+    def is_optional(self) -> bool:
+        """Return whether it is code that may be missing, its `items`."""
+        return self.hole is not None and self.hole.form == "optional"
+
+    @cached_property
+    def may_be_absent(self) -> bool:
+        """Return whether code has no such node where its holes take nothing: an empty body."""
+        holes = [item.hole for item in self.items]
+        return bool(holes) and all(hole is not None and not hole.least for hole in holes)
+
+    @cached_property
+    def variants(self) -> tuple[tuple[tuple[PatternNode, ...], tuple[str, ...]], ...]:
+        """The items with and without what may be missing, and the keys of holes left out.
+
+        Those with the most parts come first.
+        """
+        optional = [
+            at for at, item in enumerate(self.items) if item.is_optional or item.may_be_absent
+        ]
+        results = []
+        for count in range(len(optional), -1, -1):
+            for kept in combinations(optional, count):
+                gone = set(optional).difference(kept)
+                items = tuple(item for at, item in enumerate(self.items) if at not in gone)
+                results.append((items, tuple(k for at in gone for k in self.items[at].keys())))
+        return tuple(results)
+
+    def keys(self) -> Iterator[str]:
+        """Yield the keys of all holes in a node of a pattern."""
+        if self.key:
+            yield self.key
+        for item in self.items:
+            yield from item.keys()
 
 
 class Anchor(Struct, frozen=True):
@@ -159,6 +220,8 @@ class Pattern(Struct, frozen=True, eq=False, dict=True):
     """Whether it is an expression that must be all of a statement, as the token at its end says."""
     given: Mapping[str, tuple[Node, ...]] = field(default_factory=dict)
     """What the holes took that were left out."""
+    parts: tuple[PlacedPart, ...] = ()
+    """The parts of its heads that code may lack, in order."""
 
     def __repr__(self) -> str:
         return f"<Pattern {' '.join(self.text.split())[:80]!r} {self.language.name}>"
@@ -210,6 +273,12 @@ class Pattern(Struct, frozen=True, eq=False, dict=True):
         return tuple(token for token in self.needs if token not in self.words)
 
     @cached_property
+    def open_keys(self) -> frozenset[str]:
+        """The names of the parts in which whatever else may stand."""
+        return frozenset(p.hole.name for p in self.parts if p.hole.form == "open")
+
+
+    @cached_property
     def kinds(self) -> frozenset[str]:
         """The node kinds at which a match can start; empty means any."""
         first = self.roots[0]
@@ -218,4 +287,4 @@ class Pattern(Struct, frozen=True, eq=False, dict=True):
         if first.hole is not None:
             return first.kinds or frozenset()
         same = {k for k, v in self.language.same_kinds.items() if v == first.kind}
-        return frozenset({first.kind, *same})
+        return frozenset({first.kind, *same, *first.more_kinds})

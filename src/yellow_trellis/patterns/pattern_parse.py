@@ -10,7 +10,7 @@ import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from itertools import combinations, islice
 
-from msgspec import Struct
+from msgspec import Struct, field
 from msgspec.structs import replace
 
 from yellow_trellis.languages import Language
@@ -28,6 +28,16 @@ class ParsedPattern(Struct, frozen=True):
     """By what stands for it in the code."""
     part: str | None = None
     """The part of the language that it is, if it was read as one."""
+    forms: Mapping[str, str] = field(default_factory=dict)
+    """By stand-in name of a hole: what stands for it in the code."""
+    start: int = 0
+    """The byte of the code at which the pattern starts."""
+
+    def byte_of(self, code: str) -> int:
+        """Return the byte at which the code stands that follows `code`, the start of a pattern."""
+        for name, form in self.forms.items():
+            code = code.replace(name, form)
+        return self.start + len(code.encode("utf-8"))
 
 
 def parse_pattern(
@@ -246,7 +256,7 @@ def _parsed(
     span = Span(start, start + len(code.rstrip().encode("utf-8")))
     texts = {forms_of[name]: hole for name, hole in notation.holes.items()}
     tree = Tree(Source((before + code + after).encode("utf-8")), language)
-    return ParsedPattern(tree, span, texts)
+    return ParsedPattern(tree, span, texts, forms=forms_of, start=start)
 
 
 def roots_of(parsed: ParsedPattern) -> tuple[Node, ...]:

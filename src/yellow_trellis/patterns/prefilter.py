@@ -175,7 +175,7 @@ def _prefilter(
     spellings = language.spellings_of(shape.kind, shape.field)
     if shape.meaning or spellings is None:
         return Prefilter(language, None)
-    kinds = frozenset(spellings)
+    kinds = frozenset(spellings) | frozenset(shape.more_kinds)
     if shape.text is not None:
         fixed = not (language.ignores_case or shape.literal or shape.kind in language.delimiters)
         return Prefilter(language, kinds, shape.kind, text=shape.text if fixed else None)
@@ -221,7 +221,7 @@ def _named_children(shape: PatternNode, language: Language) -> tuple[int, int | 
             least, limit = least + 1, limit + 1
         elif item.kind in language.kinds:
             is_sure = not language.is_token(item.kind)
-            is_sure = is_sure and item.kind not in language.omitted_when_empty
+            is_sure = is_sure and not item.may_be_absent
             least += is_sure
             limit += 1
         elif item.kind in language.word_expressions:

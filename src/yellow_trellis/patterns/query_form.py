@@ -18,7 +18,7 @@ _ANY = "(_)"
 def query_form(root: PatternNode, language: Language) -> str:
     """Return how a node must be built that a shape, the root of a pattern, fits."""
     kinds = language.spellings_of(root.kind, root.field)
-    if kinds is None or root.meaning or root.hole is not None:
+    if kinds is None or root.more_kinds or root.meaning or root.hole is not None:
         return ""
     return f"[{' '.join(_kinds(root, kinds, language, 0))}]"
 
@@ -27,7 +27,7 @@ def _form(shape: PatternNode, language: Language, depth: int) -> str:
     if shape.hole is not None or shape.meaning:
         return _ANY
     kinds = language.spellings_of(shape.kind, shape.field)
-    if kinds is None:
+    if kinds is None or shape.more_kinds:
         return _ANY
     entries = [kind for kind in sorted(language.thin - set(kinds)) if kind in language.kinds]
     forms = [*_kinds(shape, kinds, language, depth), *(f"({kind})" for kind in entries)]
@@ -76,7 +76,7 @@ def _is_one_named(item: PatternNode, language: Language) -> bool:
     """Return whether an item is surely one named child, whatever code it fits."""
     if item.hole is not None:
         return not item.hole.many
-    return not language.is_token(item.kind) and item.kind not in language.omitted_when_empty
+    return not language.is_token(item.kind) and not item.may_be_absent
 
 
 def _token(kind: str) -> str:

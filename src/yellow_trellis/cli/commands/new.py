@@ -11,8 +11,9 @@ from yellow_trellis.authoring.pack_scaffold import pack_files
 from yellow_trellis.authoring.scaffold import Skeleton, rule_file
 from yellow_trellis.cli.arguments import Takes, UsageError, known_language, option
 from yellow_trellis.cli.console import ASK, console, counted, run_shown, shown_path
-from yellow_trellis.cli.options import from_here, settings_here
+from yellow_trellis.cli.options import LookOptions, from_here, settings_here
 from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.pattern_notes import tell_open_heads
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import DEFAULT, language
 from yellow_trellis.patterns.compile import compile_pattern
@@ -133,6 +134,9 @@ def command(
         file.unlink()
         raise
     _report(file, folder is not None or into is not None)
+    if find:
+        compiled = compile_pattern(find, language(tongue))
+        tell_open_heads(compiled, more, LookOptions())
 
 
 def _folder_of_rules() -> str | None:

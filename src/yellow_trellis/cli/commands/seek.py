@@ -12,7 +12,6 @@ from msgspec.structs import replace
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, known_language, option, whole
 from yellow_trellis.cli.console import (
-    ASK,
     DIM,
     PLACE,
     console,
@@ -39,8 +38,7 @@ from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.languages import DEFAULT
 from yellow_trellis.languages import language as tongue
 from yellow_trellis.languages import names
-from yellow_trellis.patterns import Pattern, compile_pattern
-from yellow_trellis.patterns.readings import other_readings, read_as
+from yellow_trellis.patterns import compile_pattern
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.runs.rule_source import PatternSpec
@@ -137,7 +135,10 @@ def command(
     else:
         _show(console(), result, around)
     if form == "text" and part is None and not look.unsaved():
-        _tell_readings(found_by, paths, spec, look)
+        from yellow_trellis.cli.pattern_notes import tell_open_heads, tell_readings
+
+        tell_readings(found_by, paths, spec, look)
+        tell_open_heads(found_by, paths, look, len(result.findings))
     tell_problems(result.problems)
     if result.unhandled:
         sys.exit(UNHANDLED)
@@ -147,18 +148,6 @@ def command(
         show_conflicts(console(), result)
         notes().print(f"{counted(conflicts, 'conflict')}: --strict lets that fail.")
         sys.exit(FOUND)
-
-
-def _tell_readings(
-    pattern: Pattern, paths: tuple[str, ...], spec: PatternSpec, look: LookOptions
-) -> None:
-    """Say how the pattern was read, where it matches something else if it is read otherwise."""
-    for part in other_readings(pattern):
-        result, _ = run_shown(paths, spec._replace(put=None, part=part), look)
-        if count := len(result.findings):
-            matches = counted(count, "match", "matches")
-            text = f"Read as {read_as(pattern)}; read as {part} it has {matches}: --part {part}"
-            notes().print(styled(text, style=ASK))
 
 
 def _language_of(paths: tuple[str, ...]) -> str:

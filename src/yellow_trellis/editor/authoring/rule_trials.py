@@ -6,7 +6,10 @@ import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from yellow_trellis.editor.answers import Location, PatternPlace, WrittenRule
+from msgspec.structs import replace
+
+from yellow_trellis.authoring.open_head_count import count_open
+from yellow_trellis.editor.answers import Location, PatternPlace, RuleMatches, WrittenRule
 from yellow_trellis.editor.authoring.unsaved_rules import as_file
 from yellow_trellis.editor.document import Document
 from yellow_trellis.editor.open_files import OpenFiles
@@ -15,10 +18,11 @@ from yellow_trellis.editor.setup import Setup
 from yellow_trellis.editor.workspace import Tell, run_over
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.patterns import explain
+from yellow_trellis.patterns.open_heads import open_head
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.rule_source import RulesSpec
-from yellow_trellis.runs.run_options import RunOptions
+from yellow_trellis.runs.run_options import USUAL, RunOptions
 from yellow_trellis.syntax import Tree
 
 _DATA = b"[[rule]]"
@@ -34,7 +38,7 @@ def rules_in(files: OpenFiles, path: str) -> list[WrittenRule]:
         return []
 
 
-def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[PatternPlace]] | str:
+def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, RuleMatches] | str:
     """Return by rule of a rule file the places that it finds in the workspace around it."""
     setup = files.setup(path)
     if isinstance(setup, str):
@@ -44,6 +48,7 @@ def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[PatternPl
             if not rules:
                 return {}
             done = run_over(files, setup, spec, tell)
+            opened = {rule.name: _opened(files, setup, tell, rule) for rule in rules}
     except TrellisError as error:
         return str(error)
     results: dict[str, list[PatternPlace]] = {rule.name: [] for rule in rules}
@@ -56,7 +61,17 @@ def matches(files: OpenFiles, tell: Tell, path: str) -> dict[str, list[PatternPl
         for finding in report.findings:
             location = Location(place, range_at(source, finding.start, finding.end, files.encoding))
             results[finding.rule].append(PatternPlace(location, *finding.start, finding.message))
-    return results
+    return {name: RuleMatches(places, opened[name]) for name, places in results.items()}
+
+
+def _opened(files: OpenFiles, setup: Setup, tell: Tell, rule: RuleDefinition) -> str:
+    """Return in words what a rule passes over because its pattern leaves no head open."""
+    pattern = rule.compiled.pattern
+    options = replace(USUAL, with_holes=True)
+    more = pattern and count_open(
+        pattern, lambda spec: run_over(files, setup, spec, tell, options)
+    )
+    return str(more) if more else ""
 
 
 def preview(files: OpenFiles, tell: Tell, path: str, rule: str) -> str:
@@ -107,7 +122,12 @@ def _why(files: OpenFiles, rule: RuleDefinition, place: str, position: Position)
         return str(error)
     shown = f"{os.path.basename(place)}:{result.node.place}"
     if result.match is None:
-        return f"{rule.name} does not fit at {shown}: they part at {result.place}: {result.reason}"
+        reason = f"they part at {result.place}: {result.reason}"
+        opened = open_head(pattern)
+        match = explain(opened.pattern, tree, where.line).match if opened is not None else None
+        if opened is not None and match is not None:
+            reason += f"; with its head left open it fits: {opened.opened_in(match)}"
+        return f"{rule.name} does not fit at {shown}: {reason}"
     unmet = rule.compiled.unmet(result.match)
     if unmet:
         asks = "; ".join(map(str, unmet))

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from lsprotocol import types as lsp
 
-from yellow_trellis.editor.answers import PatternPlace, WrittenRule
+from yellow_trellis.editor.answers import RuleMatches, WrittenRule
 from yellow_trellis.editor.protocol.convert import location_of, path_of
 from yellow_trellis.editor.protocol.running import run_job
 from yellow_trellis.editor.worker import WorkerError
@@ -23,7 +23,8 @@ MATCHES = "yellow-trellis.matches"
 PREVIEW = "yellow-trellis.preview"
 WHY = "yellow-trellis.why"
 
-_Matches = dict[str, list[PatternPlace]]
+_Matches = dict[str, RuleMatches]
+_NO_MATCHES = RuleMatches([])
 
 
 class _Counts:
@@ -76,8 +77,10 @@ def register(server: TrellisServer) -> None:
         if isinstance(matches, str):
             title = matches
         else:
-            count = len(matches.get(data["rule"], ()))
+            found = matches.get(data["rule"], _NO_MATCHES)
+            count = len(found.places)
             title = f"{count:,} {'match' if count == 1 else 'matches'} in the workspace"
+            title += f"; {' '.join(found.opened.split())}" if found.opened else ""
         lens.command = lsp.Command(title, MATCHES, arguments=[data["uri"], data["rule"]])
         return lens
 
@@ -89,7 +92,8 @@ def register(server: TrellisServer) -> None:
         matches = await counts.of(uri) if above else None
         if matches is None or isinstance(matches, str):
             return None
-        return [location_of(match.location) for match in matches.get(above[-1].name, ())]
+        found = matches.get(above[-1].name, _NO_MATCHES).places
+        return [location_of(match.location) for match in found]
 
     @server.command(MATCHES)
     async def list_matches(uri: str, rule: str) -> None:
@@ -97,7 +101,7 @@ def register(server: TrellisServer) -> None:
         if isinstance(matches, str):
             server.say(matches)
             return
-        places = matches.get(rule, [])
+        places = matches.get(rule, _NO_MATCHES).places
         if not places:
             server.say(f"{rule} finds nothing in the workspace")
             return

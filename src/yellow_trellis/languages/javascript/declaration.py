@@ -126,6 +126,7 @@ LANGUAGE = Language(
         "'": '"', "function_expression": "function_declaration",
         "generator_function": "generator_function_declaration",
     },
+    open_heads={"generator_function_declaration": "function_declaration"},
     alike_kinds=(
         kinds("array array_pattern"),
         kinds("named_imports object object_pattern"),

@@ -114,7 +114,6 @@ LANGUAGE = Language(
     optional_around=kinds("decorated_definition"),
     lifted=kinds("decorator"),
     delimiters=kinds("string_start string_end"),
-    omitted_when_empty=kinds("lambda_parameters"),
     telltales={
         **{kind: (KindKeyword(word.encode()),) for kind, word in _OWN_WORDS.items()},
         "default_parameter": _DEFAULTED, "typed_default_parameter": _DEFAULTED[:1],

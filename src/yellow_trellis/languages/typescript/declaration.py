@@ -66,6 +66,7 @@ LANGUAGE = replace(
     open_ended=_BASE.open_ended | kinds("enum_body tuple_type type_parameters"),
     enclosures=_BASE.enclosures | _LISTED | _BODIES,
     wrappers=kinds("expression_statement import_specifier required_parameter"),
+    open_heads={**_BASE.open_heads, "abstract_class_declaration": "class_declaration"},
     same_kinds={
         **_BASE.same_kinds, "type_identifier": "identifier",
         "property_signature": "public_field_definition",

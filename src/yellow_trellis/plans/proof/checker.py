@@ -360,7 +360,9 @@ def _is_there(
             result is not None
             and _unended(tree, without_comments(tree, result.span)) == _unended(tree, span)
             and all(
-                _is_kept(take, spans, whole) for key, take in result.takes.items() if key[0] != "<"
+                _is_kept(_leaves(take) if key in shape.open_keys else take, spans, whole)
+                for key, take in result.takes.items()
+                if key[0] != "<"
             )
         ):
             return True
@@ -392,6 +394,12 @@ def _in_brackets(node: Node) -> Node:
     while (above := node.parent) is not None and above.kind in node.tree.language.brackets:
         node = above
     return node
+
+
+def _leaves(capture: Capture) -> Capture:
+    """Return the tokens of a part of a head, in which what several parts took may stand."""
+    nodes = (capture,) if isinstance(capture, Node) else capture
+    return tuple(leaf for node in nodes for leaf in node.leaves() if leaf.end > leaf.start)
 
 
 def _is_kept(capture: Capture, spans: Sequence[Span], whole: Span | None) -> bool:

@@ -1,0 +1,109 @@
+"""A pattern of a head with everything left open that it does not say.
+
+A pattern without `async`, a modifier or a result type passes over every head that has one, which
+is seldom meant. Where the same pattern with `@{~}` in its heads finds more, its author is told so,
+with the pattern to write.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator
+from functools import lru_cache
+
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns.compile import compile_pattern
+from yellow_trellis.patterns.head_parts import may_have_more
+from yellow_trellis.patterns.match import Match
+from yellow_trellis.patterns.notation import PatternError, read_notation
+from yellow_trellis.patterns.pattern import Pattern
+from yellow_trellis.patterns.pattern_parse import parse_pattern
+from yellow_trellis.syntax import Node
+
+
+class OpenHead:
+    """A pattern with its heads left open, each gap by a name of its own."""
+
+    def __init__(self, pattern: Pattern, places: tuple[int, ...]) -> None:
+        self._text = pattern.text
+        self._places = places
+        self._stem = "gap"
+        while self._stem in pattern.text:
+            self._stem += "_"
+        self.text = self._with({at: f"{self._stem}{at}" for at in places})
+        """The pattern with a named part at each place where something else may stand."""
+        self.pattern = compile_pattern(
+            self.text, pattern.language, part=pattern.part, any_order=pattern.any_order
+        )
+
+    def needed(self, names: Collection[str]) -> str:
+        """Return the pattern with those parts alone, left open, whose `names` took something."""
+        return self._with({at: "" for at in self._places if f"{self._stem}{at}" in names})
+
+    def opened_in(self, match: Match) -> str:
+        """Return the pattern with those parts alone that `match`, one of `pattern`, asks for."""
+        return self.needed([name for name in self.pattern.open_keys if match.taken(name)])
+
+    def _with(self, names: dict[int, str]) -> str:
+        text = self._text
+        for at in sorted(names, reverse=True):
+            space = " " if not text[:at].strip() or text[at - 1].isspace() else ""
+            text = f"{text[:at]}@{{{names[at]}~}}{space}{text[at:]}"
+        return text
+
+
+_OPENING, _CLOSING = frozenset("([{"), frozenset(")]}")
+
+
+@lru_cache(maxsize=256)
+def open_head(pattern: Pattern) -> OpenHead | None:
+    """Return `pattern` with its heads left open; None where it has none, or says so itself."""
+    if pattern.parts or not any(_is_head(node) for node in pattern.nodes):
+        return None
+    language: Language = pattern.language
+    notation = read_notation(pattern.text)
+    parsed = parse_pattern(pattern.text, notation, language, pattern.part)
+    chars = {
+        parsed.byte_of(notation.code[:at]): notation.origin(at)
+        for at in range(len(notation.code), -1, -1)
+    }
+    gaps = sorted({gap for node in pattern.nodes if _is_head(node) for gap in _gaps(node)})
+    places = tuple(dict.fromkeys(chars[gap] for gap in gaps if gap in chars))
+    try:
+        return OpenHead(pattern, places) if places else None
+    except PatternError:
+        return None
+
+
+def _is_head(node: Node) -> bool:
+    """Return whether a node of a pattern defines something that may carry more than is said."""
+    language = node.tree.language
+    if node.kind in language.heads:
+        return True
+    fields = {item.field for item in node.items}
+    has_body = "body" in fields or any(item.kind in language.bodies for item in node.items)
+    is_named = not fields.isdisjoint({"name", "type"}) and has_body
+    return may_have_more(node) and (is_named or "declarator" in fields)
+
+
+def _gaps(node: Node) -> Iterator[int]:
+    """Yield the bytes in front of the items of a head, and of those of the heads in it.
+
+    Nothing else than is said may stand in brackets and behind the start of a body.
+    """
+    depth = 0
+    for item in node.core.items:
+        depth -= item.text in _CLOSING
+        if depth <= 0 and item.text not in _CLOSING and not _is_bare_body(item):
+            yield item.outermost.start
+        depth += item.text in _OPENING
+        if item.field == "body" or item.kind in item.tree.language.bodies:
+            return
+        if may_have_more(item.core) and item.field in ("declarator", "name"):
+            yield from _gaps(item)
+
+
+def _is_bare_body(item: Node) -> bool:
+    """Return whether an item is a body, or statements of one, without a bracket to open it."""
+    language = item.tree.language
+    is_body = item.field == "body" or item.kind in language.bodies
+    return is_body and item.text[:1] not in _OPENING
