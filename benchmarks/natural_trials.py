@@ -1,14 +1,15 @@
 """Trials of codemods written as a practitioner would first, over real code of a language.
 
 Usage: python benchmarks/natural_trials.py LANGUAGE FOLDER [--only N,M] [--cases N]
-       [--empty-macros NAME,NAME] [--check] [--typescript PATH/TO/typescript.js]
+       [--empty-macros NAME,NAME] [--check] [--typescript PATH/TO/typescript.js] [--open-heads]
 
 Each codemod of `natural_codemods.toml` is applied by itself to the files of the folder, in memory.
 A regular expression over the same text tells about how many places there are, comments and strings
 among them. Told are, for each: those places, what is found, what is applied, what is refused, and
 with `--cases` the commonest reasons, and lines that the expression fits and the pattern does not.
 With `--check` the compiler of the language reads the files before and after, and those that it took
-before only are told. Exits with 1 if there is one.
+before only are told. Exits with 1 if there is one. With `--open-heads` only the patterns of heads
+are tried, each with its heads left open as `ytr seek` says to write it.
 """
 
 from __future__ import annotations
@@ -23,8 +24,9 @@ from typing import NamedTuple
 
 from syntax_checkers import refused_by_checker
 
-from yellow_trellis import Rule, Ruleset, RunOptions
+from yellow_trellis import Rule, Ruleset, RunOptions, compile_pattern
 from yellow_trellis.errors import TrellisError
+from yellow_trellis.patterns.open_heads import open_head
 from yellow_trellis.project.discovery import discover
 from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.runs.runner import Run, run
@@ -53,6 +55,18 @@ def applied(codemod: Codemod, language: str, folder: Path, macros: tuple[str, ..
     files = FileFilter(empty_macros=macros)
     options = RunOptions(mode="rework", with_review=True, workers=1, file_filter=files)
     return run(str(folder), Ruleset((rule,)), options)
+
+
+def _open(codemod: Codemod, language: str, folder: Path, macros: tuple[str, ...]) -> str:
+    """Return the pattern of a codemod with its heads left open, as far as they carry more."""
+    pattern = compile_pattern(codemod.find, language)
+    opened = open_head(pattern)
+    if opened is None:
+        return codemod.find
+    options = RunOptions(file_filter=FileFilter(empty_macros=macros), workers=1, with_holes=True)
+    rule = Rule("open", summary="It is left open.", find=opened.text, language=language)
+    findings = run(str(folder), Ruleset((rule,)), options).findings
+    return opened.needed({name for found in findings for name, text in found.holes if text})
 
 
 def fits(codemod: Codemod, texts: dict[str, str]) -> list[tuple[str, int, str]]:
@@ -95,6 +109,7 @@ def main() -> int:
     parser.add_argument("--empty-macros", default="")
     parser.add_argument("--check", action="store_true")
     parser.add_argument("--typescript", default="")
+    parser.add_argument("--open-heads", action="store_true")
     wish = parser.parse_args()
     macros = tuple(filter(None, wish.empty_macros.split(",")))
     files = [file.path for file in discover([wish.folder], frozenset({wish.language}))]
@@ -106,7 +121,16 @@ def main() -> int:
     for number, codemod in enumerate(codemods, 1):
         if only and number not in only:
             continue
-        report = applied(codemod, wish.language, wish.folder, macros)
+        if wish.open_heads:
+            find = _open(codemod, wish.language, wish.folder, macros)
+            if find == codemod.find:
+                continue
+            codemod = codemod._replace(find=find)
+        try:
+            report = applied(codemod, wish.language, wish.folder, macros)
+        except TrellisError as error:
+            print(f"{number:3} refused: {error}")
+            continue
         outcomes = [(file.path, outcome) for file in report.reports for outcome in file.fates]
         states = Counter(outcome.state for _, outcome in outcomes)
         places = fits(codemod, texts)

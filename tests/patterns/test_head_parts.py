@@ -201,6 +201,39 @@ def test_templates_of_heads(
     assert (done.code, [refused.reason for refused in done.refused]) == (result, [])
 
 
+@pytest.mark.parametrize(("language", "code", "reason"), [
+    ("php", "<?php\nfinal class A { }", "the head has `final` already, at 2:1"),
+    ("php", "<?php\nabstract class A { }", "`final` does not go with `abstract`, at 2:1"),
+    ("java", "public abstract class A { }", "`final` does not go with `abstract`, at 1:8"),
+    ("java", "@X final class A { }", "the head has `final` already, at 1:4"),
+    ("swift", "open class A { }", "`final` does not go with `open`, at 1:1"),
+    ("swift", "public final class A { }", "the head has `final` already, at 1:8"),
+])  # fmt: rows
+def test_a_head_gets_no_word_that_does_not_go_with_what_it_keeps(
+    language: str, code: str, reason: str
+) -> None:
+    rule = Rule(
+        "r", summary="s", find="@{~} class @{C} { @{b*} }", put="final class @{C} { @{b*} }",
+        language=language, once=True,
+    )
+    done = rule.fix(code)
+    assert (done.code, [refused.reason for refused in done.refused]) == (code, [reason])
+
+
+@pytest.mark.parametrize(("language", "code", "result"), [
+    ("swift", "public class A: String, C { }", "public class A: Text, C { }"),
+    ("swift", "@objc(X) class A: String { }", "@objc(X) class A: Text { }"),
+    ("csharp", "class A : String, C { }", "class A : Text, C { }"),
+])  # fmt: rows
+def test_a_comma_between_what_is_said_and_what_is_left_open_stays(
+    language: str, code: str, result: str
+) -> None:
+    find = "@{~} class @{C}: String @{~} { @{b*} }"
+    rule = Rule("r", summary="s", find=find, put="class @{C}: Text { @{b*} }", language=language)
+    done = rule.fix(code)
+    assert (done.code, [refused.reason for refused in done.refused]) == (result, [])
+
+
 @pytest.mark.parametrize(("find", "put", "reason"), [
     ("def @{f}(@{? a @{~}}): @{b*}", None, "stands in another"),
     ("def @{f}()@{? }: @{b*}", None, "has no code"),

@@ -13,7 +13,8 @@ from typing import TYPE_CHECKING
 from msgspec.structs import replace
 
 from yellow_trellis.fixes.sequence_alignment import align
-from yellow_trellis.patterns import Hole, Pattern, PatternError
+from yellow_trellis.languages import Language
+from yellow_trellis.patterns import Hole, Match, Pattern, PatternError
 from yellow_trellis.patterns.notation import HeadPart, read_notation, without_part
 from yellow_trellis.patterns.pattern import PlacedPart
 
@@ -129,6 +130,35 @@ def unwritten_parts(
             raise _placeless(find, part)
         hole = replace(part.hole, least=0, most=None, form="open")
         yield replace(part, hole=hole, start=place, end=place, holes=frozenset())
+
+
+def rivals_in(slots: Sequence[Slot], match: Match) -> str:
+    """Return why words of a template do not go with those that its head keeps; empty if they do.
+
+    Arguments: `slots` are those that are written where `match` is.
+    """
+    language = match.tree.language
+    for at, slot in enumerate(slots):
+        if slot.hole is None or slot.hole.form != "open":
+            continue
+        beside = [*_words(slots[at + 1 :], language), *_words(slots[:at][::-1], language)]
+        for node in match.taken(slot.hole.name):
+            for piece in node.items if node.kind in language.groups else (node,):
+                for word in beside:
+                    if word == piece.text:
+                        return f"the head has `{word}` already, at {piece.place}"
+                    if any({word, piece.text} <= rivals for rivals in language.rival_words):
+                        return f"`{word}` does not go with `{piece.text}`, at {piece.place}"
+    return ""
+
+
+def _words(slots: Sequence[Slot], language: Language) -> Iterator[str]:
+    """Yield the keywords that slots start with."""
+    for slot in slots:
+        if slot.hole is None and slot.text in language.keywords:
+            yield slot.text
+        elif slot.hole is None or not slot.hole.form:
+            return
 
 
 def _placeless(find: Pattern, part: PlacedPart) -> PatternError:

@@ -27,6 +27,7 @@ from yellow_trellis.fixes.template_neighbours import (
     beside_run,
     template_neighbour,
 )
+from yellow_trellis.fixes.template_parts import rivals_in
 from yellow_trellis.fixes.template_place import (
     as_statement,
     captured,
@@ -69,6 +70,7 @@ def fill(
     edits = tuple(sorted(as_neighbours(job.edits()), key=lambda e: e.span))
     inside = tuple(edit for edit in edits if edit.span.end > match.span.start or edit.side)
     clash = clash_in(template.shape, match) or patched_in(match) or fault_of(job.imports)
+    clash = clash or rivals_in(job.slots, match)
     return Fix(
         title,
         edits,
@@ -97,7 +99,7 @@ class _Job:
         self.language = match.tree.language
         parents = expression_parents(match)
         self.enclosed = any(encloses(above, match.node) for above in parents)
-        self.slots = fitted(template, match, slots)
+        self.slots = fitted(template, match, tuple(self._joined(slot) for slot in slots))
         units = units_of(match, {slot.hole.name for slot in self.slots if slot.hole is not None})
         self.lined = line_up(units, self.slots, match.tree, self.enclosed, template.kinds)
         self.units, self.pairs = self.lined.units, self.lined.pairs
@@ -105,6 +107,13 @@ class _Job:
         self._opened = 0
         """How many blocks have been put around statements on lines of their own."""
         self._brackets = Brackets(match, self.lined, self.slots, self.enclosed)
+
+    def _joined(self, slot: Slot) -> Slot:
+        """Return a slot without the space before it, if what it took starts with a separator."""
+        if slot.hole is None or slot.hole.form != "open":
+            return slot
+        first = captured(self.match, slot)[0]
+        return slot._replace(gap="") if first.kind in self.language.separators else slot
 
     def edits(self) -> Iterator[Edit]:
         """Yield the edits.

@@ -85,6 +85,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds that are other spellings of a kind."""
     open_heads: Mapping[str, str] = field(default_factory=dict)
     """By kind: the kind of the same head without a word, `abstract`, that has a kind of its own."""
+    rival_words: tuple[frozenset[str], ...] = ()
+    """Words of which a head has one at most; none has any word twice."""
     spliced: Mapping[str, str] = field(default_factory=dict)
     """By kind: a child kind whose own children count in its place, ``[int]`` of ``Box[int]``."""
     alike_kinds: tuple[frozenset[str], ...] = ()

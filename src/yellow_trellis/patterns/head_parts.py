@@ -157,7 +157,7 @@ def _edges(node: Node, side: int) -> Iterator[_Place]:
 def may_have_more(node: Node) -> bool:
     """Return whether a node may be a head, or a piece of one, with more in it than is said."""
     language: Language = node.tree.language
-    closed = language.lists | language.bodies | language.enclosures | language.wrappers
+    closed = language.bodies | language.enclosures | language.wrappers
     if node.kind in closed or language.is_literal(node.kind):
         return False
     expressions = language.family("expression") or frozenset()

@@ -315,13 +315,30 @@ def take_run(shape: PatternNode, run: tuple[Node, ...], takes: Captures) -> bool
     return _remember(shape, run, takes)
 
 
+def _with_separators(run: tuple[Node, ...]) -> tuple[Node, ...]:
+    """Return what a part of a head took, with the separator between it and an item that is said."""
+    parent = run[0].parent if run else None
+    if parent is None or parent is not run[-1].parent:
+        return run
+    children, language = parent.children, parent.tree.language
+    marks = language.separators - {language.terminator}
+    first = next(at for at, child in enumerate(children) if child is run[0])
+    if first and children[first - 1].kind in marks:
+        return (children[first - 1], *run)
+    last = next(at for at, child in enumerate(children) if child is run[-1])
+    if last + 1 < len(children) and children[last + 1].kind in marks:
+        return (*run, children[last + 1])
+    return run
+
+
 def _remember(shape: PatternNode, capture: Capture, takes: Captures) -> bool:
     hole = shape.hole
     assert hole is not None
     if hole.form == "open":
         assert not isinstance(capture, Node)
         before = takes.get(shape.key, ()) if shape.continues else ()
-        takes[shape.key] = (*before, *capture) if not isinstance(before, Node) else capture
+        assert not isinstance(before, Node)
+        takes[shape.key] = (*before, *_with_separators(capture))
         return True
     if shape.may_lack and isinstance(capture, Node):
         capture = (capture,)
@@ -348,11 +365,21 @@ def _ways(shape: PatternNode, node: Node, takes: Captures) -> Iterator[Captures]
     node = node.core
     if language.same_kind(node.kind) == shape.kind or node.kind in shape.more_kinds:
         items = _in_order(shape.named, node.items, language) if shape.named else node.items
-        for shapes, lacking in shape.variants:
-            absent = takes | dict.fromkeys(lacking, ()) if lacking else takes
-            yield from _ways_items(shapes, items, absent, node)
+        is_grouped = shape.is_open and any(item.kind in language.groups for item in items)
+        for row in (items, _ungrouped(items)) if is_grouped else (items,):
+            for shapes, lacking in shape.variants:
+                absent = takes | dict.fromkeys(lacking, ()) if lacking else takes
+                yield from _ways_items(shapes, row, absent, node)
     elif _is_list_of_one(node, shape.kind):
         yield from _ways_items(shape.items[1:-1], (node,), takes, node)
+
+
+def _ungrouped(items: tuple[Node, ...]) -> tuple[Node, ...]:
+    """Return items with those of a group, of modifiers for instance, in the place of the group."""
+    groups = items[0].tree.language.groups
+    return tuple(
+        inner for item in items for inner in (item.items if item.kind in groups else (item,))
+    )
 
 
 def _ways_items(

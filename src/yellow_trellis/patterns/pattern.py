@@ -94,9 +94,14 @@ class PatternNode(Struct, frozen=True, eq=False, dict=True):
     def choice(self) -> bool:
         """Return whether there may be several ways to match one node."""
         absent = sum(item.may_be_absent for item in self.items) if self.many else 0
-        if len(self.many) + absent > 1 or self.is_optional:
+        if len(self.many) + absent > 1 or self.is_optional or self.is_open:
             return True
         return any(item.choice for item in self.items)
+
+    @cached_property
+    def is_open(self) -> bool:
+        """Return whether whatever else may stand among its items."""
+        return any(item.hole is not None and item.hole.form == "open" for item in self.items)
 
     @property
     def is_optional(self) -> bool:

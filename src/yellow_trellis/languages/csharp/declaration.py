@@ -84,9 +84,9 @@ LANGUAGE = Language(
     ),
     fixed_separators=kinds("for_statement"),
     enclosures=_BRACKETED | _BODIES | kinds("parenthesized_expression switch_body"),
-    atoms=kinds("comment"),
+    rival_words=(kinds("abstract sealed"), kinds("private public"), kinds("internal public")),
+    atoms=kinds("comment"), word_expressions=kinds("base this"),
     wrappers=kinds("argument attribute_argument expression_statement global_statement parameter"),
-    word_expressions=kinds("base this"),
     same_kinds={"implicit_parameter": "identifier"},
     unlikely=kinds("collection_expression local_function_statement"),
     unlikely_words={

@@ -75,6 +75,7 @@ LANGUAGE = Language(
     enclosures=_BRACKETED | kinds("block class_body parenthesized_expression"),
     atoms=kinds("block_comment line_comment"),
     wrappers=kinds("expression_statement"), groups=kinds("modifiers"),
+    rival_words=(kinds("abstract final"), kinds("private protected public")),
     same_kinds={
         **dict.fromkeys(_NUMBERS, "decimal_integer_literal"),
         "type_identifier": "identifier",

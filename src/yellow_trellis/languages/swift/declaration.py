@@ -59,7 +59,7 @@ LANGUAGE = Language(
         _NUMBERS, quotes=('"',), radixes={"0x": 16, "0o": 8, "0b": 2}, leading_zero=True
     ),
     comments=kinds("comment multiline_comment"),
-    bodies=_BODIES,
+    bodies=_BODIES, groups=kinds("modifiers"),
     lists=_BRACKETED,
     open_ended=kinds("array_literal dictionary_literal"),
     separators=frozenset({",", ";"}),
@@ -67,6 +67,7 @@ LANGUAGE = Language(
     atoms=kinds("comment multiline_comment"),
     brackets=frozenset(),
     wrappers=kinds("directly_assignable_expression identifier modifiers user_type value_argument"),
+    rival_words=(kinds("fileprivate internal open private public"), kinds("final open")),
     same_kinds={
         **dict.fromkeys(_NUMBERS - {"real_literal"}, "integer_literal"),
         "type_identifier": "simple_identifier",

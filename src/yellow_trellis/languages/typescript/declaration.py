@@ -67,6 +67,7 @@ LANGUAGE = replace(
     enclosures=_BASE.enclosures | _LISTED | _BODIES,
     wrappers=kinds("expression_statement import_specifier required_parameter"),
     open_heads={**_BASE.open_heads, "abstract_class_declaration": "class_declaration"},
+    rival_words=(kinds("private protected public"),),
     same_kinds={
         **_BASE.same_kinds, "type_identifier": "identifier",
         "property_signature": "public_field_definition",
