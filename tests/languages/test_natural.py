@@ -146,6 +146,13 @@ def test_an_else_without_its_if_is_refused_where_it_is_no_node(language: str) ->
         compile_pattern(head + " { @{b*} }", language_called(language))
 
 
+@pytest.mark.parametrize("language", ["java", "ruby"])
+def test_a_called_member_by_meaning_is_refused_with_what_to_write(language: str) -> None:
+    with pytest.raises(PatternError, match="is not known") as caught:
+        compile_pattern("f(@<a.B.c>(@{x}))", language_called(language))
+    assert "@<a.B>.c(...)" in caught.value.hint and caught.value.at == 2
+
+
 def test_calls_of_macros_are_shown_as_calls_by_their_own_text_alone() -> None:
     takes = language_called("rust")._takes
     pieces = [

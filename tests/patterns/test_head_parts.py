@@ -241,6 +241,7 @@ def test_a_comma_between_what_is_said_and_what_is_left_open_stays(
     ("f(@{x}@{~})", None, "nothing else can stand here"),
     ("@{x~: call} def f(): pass", None, "asks for nothing"),
     ("a @{? + b * c} * d", None, "no whole part"),
+    ("x = @{? await} go()", None, "read as something else"),
     ("def @{f}()@{? -> int: @{b*}", None, "is never closed"),
     ("@{~} def f(): @{b*}", "@{~} def g(): @{b*}", "says nothing in a template"),
     ("@{~} def f(): @{b*}", "@{m~} def g(): @{b*}", "the pattern does not have"),

@@ -112,6 +112,8 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds of nodes that refer to something by its name; none where that is not understood."""
     no_references: frozenset[tuple[str, str | None]] = frozenset()
     """Kind and field of places where a name stands and refers to nothing."""
+    member_calls: frozenset[tuple[str, str | None]] = frozenset()
+    """Kind and field of names of members in calls that have no node for type and member."""
     semantics: str | None = None
     """The package that knows what names and imports mean; None where nothing does."""
     has_paths: bool = False

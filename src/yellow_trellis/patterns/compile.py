@@ -15,14 +15,13 @@ from yellow_trellis.patterns.literal_anchors import trail_of
 from yellow_trellis.patterns.notation import (
     PLAIN,
     Hole,
-    Notation,
     PatternError,
     SymbolRef,
     read_notation,
-    without_part,
 )
 from yellow_trellis.patterns.pattern import Pattern, PatternNode, PlacedPart
 from yellow_trellis.patterns.pattern_parse import parse_pattern, roots_of
+from yellow_trellis.patterns.rest_of_head import refuse_other_code
 from yellow_trellis.patterns.search import seek
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
@@ -104,59 +103,15 @@ def _compiled(
         parts=parts,
     )
     if not template:
-        _refuse_other_code(pattern, notation)
+        builder.refuse_member_calls(nodes)
+        refuse_other_code(
+            pattern, notation, lambda t: _compiled(t, language, pattern.part, any_order, False)
+        )
     inner = _inside_optional(roots[0], language) if len(roots) == 1 else None
     if inner is None:
         return pattern
     arguments = {item.key: () for item in roots[0].items[:-1]}
     return replace(pattern, without=replace(pattern, roots=(inner,), given=arguments))
-
-
-def _refuse_other_code(pattern: Pattern, notation: Notation) -> None:
-    """Refuse code that may be missing where what is left without it is read as something else."""
-    for part in notation.parts:
-        if part.hole.form != "optional":
-            continue
-        text = without_part(pattern.text, part)
-        try:
-            other = _compiled(text, pattern.language, pattern.part, pattern.any_order, False)
-            kinds = [root.kind for root in other.roots]
-            is_same = len(kinds) == len(pattern.roots) and all(
-                _is_same(_without(root, part.hole.name), second)
-                for root, second in zip(pattern.roots, other.roots, strict=True)
-            )
-        except PatternError:
-            is_same = False
-        if not is_same:
-            raise PatternError(
-                "without this part the code is read as something else, not as the same with less",
-                pattern.text,
-                part.hole.at,
-                "write two rules, or a pattern of what both have in common",
-            )
-
-
-def _without(shape: PatternNode, name: str) -> PatternNode:
-    """Return a node of a pattern without a part that may be missing."""
-    items = tuple(_without(item, name) for item in shape.items if item.key != name)
-    items = tuple(i for i in items if i.items or i.text is not None or i.hole or i.meaning)
-    shape = replace(shape, items=items)
-    if shape.is_optional and not shape.key:  # a node that is not there without its parts
-        inner = items[0].items
-        if len(inner) == 1:
-            return replace(inner[0], items=(replace(items[0], items=inner[0].items),))
-    return shape
-
-
-def _is_same(shape: PatternNode, second: PatternNode) -> bool:
-    """Return whether two nodes of patterns fit the same code."""
-    holes = [h if h is None else (h.least, h.most, h.form) for h in (shape.hole, second.hole)]
-    return (
-        (shape.kind, shape.field, shape.text) == (second.kind, second.field, second.text)
-        and holes[0] == holes[1]
-        and len(shape.items) == len(second.items)
-        and all(map(_is_same, shape.items, second.items))
-    )
 
 
 def _inside_optional(root: PatternNode, language: Language) -> PatternNode | None:
@@ -471,6 +426,20 @@ class _Builder:
                 else f"the families are {', '.join(self.language.family_names())}",
             )
         return kinds
+
+    def refuse_member_calls(self, nodes: tuple[Node, ...]) -> None:
+        """Refuse members by meaning where calls have no node for a type and its member."""
+        for node in (inner for root in nodes for inner in root.walk()):
+            item = self.meant.get(node.text)
+            kind = node.parent.kind if node.parent is not None else ""
+            if item is not None and (kind, node.field) in self.language.member_calls:
+                owner, _, member = item.name.rpartition(".")
+                raise PatternError(
+                    f"what a called member belongs to is not known in {self.language.name}",
+                    self.text,
+                    item.at,
+                    f"write the type by meaning and the member by name: `@<{owner}>.{member}(...)`",
+                )
 
     def refuse_lost_holes(self) -> None:
         for stand_in, hole in self.holes.items():

@@ -93,6 +93,7 @@ LANGUAGE = Language(
         "field_access identifier scoped_identifier scoped_type_identifier type_identifier"
     ),
     no_references=fields("class_declaration.name variable_declarator.name formal_parameter.name"),
+    member_calls=fields("method_invocation.name"),
     semantics="yellow_trellis.semantics.java",
     families={
         "expression": _LITERALS | kinds(

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from yellow_trellis.languages.grammar_loader import grammar
-from yellow_trellis.languages.language import Language, kinds
+from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 from yellow_trellis.languages.ruby.misreadings import AMBIGUOUS, unbracketed_in
@@ -76,6 +76,7 @@ LANGUAGE = Language(
     same_kinds={"'": '"'},
     delimiters=kinds('"'),
     references=kinds("constant scope_resolution"),
+    member_calls=fields("call.method"),
     semantics="yellow_trellis.semantics.ruby",
     returns_from=kinds("lambda method singleton_method"),
     loops=kinds("block do_block for until until_modifier while while_modifier"),
