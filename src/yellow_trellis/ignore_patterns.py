@@ -10,7 +10,7 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Iterable, Iterator
-from functools import cache, cached_property
+from functools import cache, cached_property, lru_cache
 
 _CLASSES = {
     b"alnum": rb"0-9A-Za-z",
@@ -299,7 +299,17 @@ def _read_globs(patterns: tuple[str, ...]) -> Globs:
     return Globs.read("\n".join(patterns).encode("utf-8", "surrogateescape"))
 
 
+@lru_cache(maxsize=4096)
+def _real(folder: str) -> str:
+    return os.path.realpath(folder)
+
+
 def fits(path: str, folder: str, patterns: tuple[str, ...]) -> bool:
-    """Return whether `patterns`, written in `folder`, fit the file at `path`, or a folder of it."""
-    name = os.path.relpath(os.path.abspath(path), folder).replace(os.sep, "/")
+    """Return whether `patterns`, written in `folder`, fit the file at `path`, or a folder of it.
+
+    A path through a link is that of the real folder.
+    """
+    above, leaf = os.path.split(path)
+    name = os.path.relpath(_real(os.path.join(os.getcwd(), above)), _real(folder or "."))
+    name = os.path.normpath(os.path.join(name, leaf)).replace(os.sep, "/")
     return _read_globs(patterns).ignore(os.fsencode(name))

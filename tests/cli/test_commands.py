@@ -552,5 +552,6 @@ def test_names_and_code_with_bytes_that_are_not_utf8(ytr, tmp_path: Path) -> Non
     assert "2 matches in 2 of 2 files" in ytr("seek", "f(@{x})", "code").out
     assert "code/tram\\xe9.py" in ytr("preview", *rules).out
     assert "Wrote 2 files" in ytr("apply", *rules).out
-    assert "restored code/tram\\xe9.py" in ytr("undo").out
+    assert "one is in code: `ytr undo code`" in ytr("undo").err
+    assert "restored tram\\xe9.py" in ytr("undo", "code").out
     assert before.items() <= bytes_of(tmp_path).items()

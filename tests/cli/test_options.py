@@ -94,7 +94,7 @@ def test_a_search_tells_the_language_and_writes_once(folder: Path, ytr: Call) ->
     assert "1 match" in ytr("seek", "pay(@{x})", "web").out
     told = ytr("seek", "g(@{x})", "--put", "h(@{x})", "code", "--write").out
     assert "wrote code/a.py" in told and (folder / "code/b.py").read_text("utf-8") == "h(3)\n"
-    assert "(seek): 2 files restored" in ytr("undo").out
+    assert "(seek): 2 files restored" in ytr("undo", "code").out
     assert (folder / "code/b.py").read_text("utf-8") == "g(3)\n"
     clash = ytr("seek", "@{a} + @{b}", "--put", "add(@{b})", "code", "--write", "--strict")
     assert clash.status in (0, 1)

@@ -6,7 +6,7 @@ import argparse
 import os
 import re
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any, NoReturn, Union
 
 from msgspec import Struct
@@ -26,6 +26,8 @@ class CommandOption(Struct, frozen=True):
 
     names: tuple[str, ...]
     how: dict[str, Any]
+    is_place: bool = False
+    """Whether it says where the code base is: files, folders, or a place in a file."""
 
     @property
     def is_argument(self) -> bool:
@@ -49,20 +51,24 @@ class Group(Struct, frozen=True):
     gathered: Callable[..., object]
     """Makes the value of what was given for each, by keyword."""
     goes_first: bool = False
-    """Whether its value is made before those of others, which may depend on it."""
+    """Whether its value is made before those of others, which may depend on it; it is given the
+    places that a call names."""
 
 
 Takes = tuple[Union[CommandOption, Group], ...]
 """All that a command takes, in the order of its help."""
 
 
-def option(*names: str, **how: Any) -> CommandOption:
-    """Return an option with a value, or an argument if its name has no hyphen in front."""
+def option(*names: str, is_place: bool = False, **how: Any) -> CommandOption:
+    """Return an option with a value, or an argument if its name has no hyphen in front.
+
+    Arguments: `is_place` is whether it says where the code base is.
+    """
     usual = how.get("default")
     if usual:
         message = f"{usual:g}" if isinstance(usual, float) else usual
         how["help"] += f" [default: {message}]"
-    return CommandOption(names, how)
+    return CommandOption(names, how, is_place)
 
 
 def flag(*names: str, **how: Any) -> CommandOption:
@@ -181,8 +187,24 @@ def parse_arguments(
     for group in sorted(groups, key=lambda group: not group.goes_first):
         if group.keyword not in found:
             values = {inner.keyword: found.pop(inner.keyword) for inner in group.options}
+            if group.goes_first:
+                values["places"] = _places(takes, found)
             found[group.keyword] = group.gathered(**values)
     return found
+
+
+def _places(takes: Takes, found: Mapping[str, Any]) -> tuple[str, ...]:
+    """Return the files and folders that a call names to work on, in order."""
+    places: list[str] = []
+    for take in takes:
+        for inner in take.options if isinstance(take, Group) else (take,):
+            value = found.get(inner.keyword) if inner.is_place else None
+            places += (value,) if isinstance(value, str) else value or ()
+    return tuple(_POSITION.sub("", place) for place in places)
+
+
+_POSITION = re.compile(r":\d+(:\d+)?$")
+"""The line and column of a place in a file."""
 
 
 def _parser(name: str, purpose: str, takes: Takes, example: str) -> _Parser:

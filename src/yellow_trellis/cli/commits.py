@@ -8,7 +8,7 @@ from yellow_trellis.cli.console import RULE, console, counted, run_shown, tell_p
 from yellow_trellis.cli.exit_codes import UNHANDLED
 from yellow_trellis.cli.options import LookOptions
 from yellow_trellis.cli.output import styled
-from yellow_trellis.project.discovery import common_root
+from yellow_trellis.project.discovery import root_of
 from yellow_trellis.project.git import RevisionError, Repository
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.report_types import Problem, certain
@@ -33,7 +33,7 @@ def apply_and_commit(
     where git refuses a commit: then what the last rule wrote is there and not committed.
     """
     out = console()
-    root = common_root(paths)
+    root = root_of(paths)
     repository = Repository.around(root)
     if repository is None:
         raise RevisionError(f"{root}: this is in no git repository: leave out --commit")

@@ -12,7 +12,7 @@ from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import language, read_source
 from yellow_trellis.project.cache.file_stat import Stamp
-from yellow_trellis.project.discovery import SourceFile, common_root, why_skipped
+from yellow_trellis.project.discovery import SourceFile, root_of, why_skipped
 from yellow_trellis.project.file_filter import GENERATED, generated, narrowed
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import FileFilter
@@ -66,7 +66,7 @@ def show_why(
     name = language_at(file, endings)
     if not reason and name is not None:
         source_file = SourceFile(os.path.normpath(file), name, Stamp.of(file) or Stamp())
-        _, remainder = narrowed([source_file], file_filter, common_root(tops))
+        _, remainder = narrowed([source_file], file_filter, root_of(tops))
         reason = remainder[0].reason if remainder else ""
     raw = Path(file).read_bytes()
     if not reason and generated(raw) and not file_filter.generated:

@@ -27,7 +27,7 @@ from yellow_trellis.cli.arguments import (
 )
 from yellow_trellis.cli.presentation import presentation
 from yellow_trellis.project.file_options import LARGEST, FileFilter
-from yellow_trellis.project.locate import is_configured
+from yellow_trellis.project.locate import folder_around, is_configured
 from yellow_trellis.runs.run_options import USUAL, Limits, RunOptions, SyntaxChecks, python_versions
 from yellow_trellis.schema import nearest
 
@@ -41,6 +41,7 @@ PATHS = option(
     nargs="*",
     default=[],
     help="Files and folders to look at (default: those configured, else the current folder).",
+    is_place=True,
 )
 FOLDER = option(
     "folder",
@@ -48,7 +49,7 @@ FOLDER = option(
     nargs="?",
     default=".",
     type=folder_there,
-    help="Where the command was run.",
+    help="A folder of the code base (the current one by default).",
 )
 _RULES = (
     several(
@@ -285,6 +286,7 @@ _LOOK = (
     ),
     option(
         "--stdin-name",
+        is_place=True,
         metavar="FILE",
         help="Take standard input for the text of this file, which need not exist. Example: "
         "ytr survey --stdin-name alder/app.py < draft.py",
@@ -417,27 +419,31 @@ def _why_no_code(settings: Settings) -> str:
 def configured_here() -> bool:
     """Return whether a configuration may hold here; a False is certain."""
     chosen = presentation()
-    return not chosen.no_config and (chosen.config is not None or is_configured(os.getcwd()))
+    if chosen.no_config or chosen.config is not None:
+        return not chosen.no_config
+    return is_configured(folder_around(chosen.places))
 
 
 def settings_here() -> Settings:
-    """Return the settings that hold: those that the call names, or of the current folder.
+    """Return the settings that hold: those that the call names, or those of the code it names.
 
-    Errors: `ConfigError`.
+    Where it names no code they are those of the current folder. Errors: `ConfigError`.
     """
     chosen = presentation()
-    return _settings(chosen.config, chosen.no_config)
+    return _settings(chosen.config, chosen.no_config, folder_around(chosen.places))
 
 
 @cache
-def _settings(config: str | None, no_config: bool) -> Settings:
+def _settings(config: str | None, no_config: bool, folder: str) -> Settings:
     from pathlib import Path
 
     from yellow_trellis.project.settings import Settings, settings_for, settings_in_file
 
     if no_config:
         return Settings()
-    return settings_for(Path.cwd()) if config is None else settings_in_file(Path(config).resolve())
+    if config is not None:
+        return settings_in_file(Path(config).resolve())
+    return settings_for(Path(folder))
 
 
 def from_here(settings: Settings, path: str) -> str:

@@ -27,6 +27,8 @@ class Presentation(Struct, frozen=True):
     """The file that results go to; standard output if there is none."""
     config: str | None = None
     no_config: bool = False
+    places: tuple[str, ...] = ()
+    """The files and folders that the call names, from which its configuration is found."""
 
     @contextmanager
     def in_place(self) -> Iterator[None]:
@@ -71,13 +73,14 @@ def _chosen(
     output: str | None,
     config: str | None,
     no_config: bool,
+    places: tuple[str, ...],
 ) -> Presentation:
     """Take note of what a call says, from here on; the options behind may depend on it."""
     if quiet and verbose:
         raise UsageError("--quiet and --verbose exclude each other: take one")
     if config is not None and no_config:
         raise UsageError("--config and --no-config exclude each other: take one")
-    chosen = Presentation(color, quiet, verbose, output, config, no_config)
+    chosen = Presentation(color, quiet, verbose, output, config, no_config, places)
     _CHOSEN.set(chosen)
     return chosen
 

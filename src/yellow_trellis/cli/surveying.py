@@ -16,7 +16,7 @@ from yellow_trellis.cli.arguments import UsageError
 from yellow_trellis.cli.console import run_shown
 from yellow_trellis.cli.gate_options import GateOptions, history_here
 from yellow_trellis.cli.options import LookOptions
-from yellow_trellis.project.discovery import common_root
+from yellow_trellis.project.discovery import root_of
 from yellow_trellis.reports.gate import GateResult
 from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import Run
@@ -88,7 +88,7 @@ def _since(
 
     base = look.run.file_filter.base
     assert base is not None  # the caller has seen to it
-    root = common_root(report.path for report in result.reports)
+    root = root_of(report.path for report in result.reports)
     repository = Repository(root)
     texts = {
         path: text

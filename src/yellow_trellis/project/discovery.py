@@ -18,6 +18,7 @@ from yellow_trellis.project.ignore_files import (
     ignores_of,
     tracked_but_ignored,
 )
+from yellow_trellis.project.locate import folder_around, project_of
 
 SKIPPED = frozenset(
     {".git", ".hg", ".svn", ".yellow-trellis", "__pycache__", "node_modules", ".venv", ".tox"}
@@ -179,11 +180,10 @@ def _walk(
                 yield SourceFile(path, name, stamp)
 
 
-def common_root(paths: Iterable[str | Path]) -> Path:
-    """Return the folder a run is rooted in: the current one, or the one that holds all `paths`."""
-    here = Path(os.path.realpath(os.getcwd()))
-    argument = [Path(os.path.realpath(path)) for path in paths] or [here]
-    if all(path.is_relative_to(here) for path in argument):
-        return here
-    root = Path(os.path.commonpath(argument))
-    return root if root.is_dir() else root.parent
+def root_of(paths: Iterable[str | Path]) -> Path:
+    """Return the root of the code base that `paths` are in, wherever a command is started.
+
+    That is the nearest folder around all of them that version control or a configuration marks,
+    else the one that holds them.
+    """
+    return Path(project_of(folder_around(paths)))

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
-from yellow_trellis.project.discovery import common_root
+from yellow_trellis.project.discovery import root_of
 from yellow_trellis.runs.file_report import Run
 from yellow_trellis.runs.rule_source import RulesLike
 from yellow_trellis.runs.run_options import USUAL, RunOptions
@@ -60,4 +60,4 @@ class Project:
 
         Errors: see `undo`.
         """
-        return undo(common_root(self.paths), files=tuple(files), rules=tuple(rules))
+        return undo(root_of(self.paths), files=tuple(files), rules=tuple(rules))

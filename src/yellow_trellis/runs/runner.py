@@ -12,11 +12,10 @@ from msgspec.structs import replace
 
 from yellow_trellis.findings.timing import Watch
 from yellow_trellis.project.cache.file_stat import Stamp
-from yellow_trellis.project.discovery import SourceFile, common_root, discover
+from yellow_trellis.project.discovery import SourceFile, discover, root_of
 from yellow_trellis.project.file_filter import narrowed
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.project.file_options import FileFilter, SkippedFile
-from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, code_base
 from yellow_trellis.rules import RuleDefinition, RuleError, Ruleset
 from yellow_trellis.runs.cross_file import failed_somewhere
@@ -88,13 +87,13 @@ def run(
     rules, file_filter = as_rules(rules), options.file_filter
     ruleset = rules if isinstance(rules, Ruleset) else rules.ruleset()
     paths = [paths] if isinstance(paths, (str, Path)) else list(paths)
-    root = common_root(paths)
+    root = root_of(paths)
     clock = Watch()
     with clock.phase("find files"):
         listed, missed = _listed(paths, ruleset.languages(), dict(file_filter.endings), unsaved)
         files, remainder = narrowed(listed, file_filter, root)
     base = BaseSpec(
-        project_of(str(root)),
+        str(root),
         ruleset.required_symbols(),
         os.urandom(16).hex(),
         str(root),

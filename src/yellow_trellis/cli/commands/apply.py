@@ -34,7 +34,7 @@ from yellow_trellis.cli.output import styled, write
 from yellow_trellis.cli.prompt import ask_at_terminal
 from yellow_trellis.cli.writing import write_fixes
 from yellow_trellis.project.cache.state_dir import HOME, MARK
-from yellow_trellis.project.discovery import common_root
+from yellow_trellis.project.discovery import root_of
 from yellow_trellis.reports.json import rework_json
 from yellow_trellis.runs.report_types import Problem
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -98,7 +98,7 @@ def command(
     if look.stdin_name is not None:
         _print_fixed(spec, look, with_review)
         return
-    _finish_earlier(common_root(argument))
+    _finish_earlier(root_of(argument))
     if author is not None and not committing:
         raise UsageError("--author goes with --commit")
     if committing:

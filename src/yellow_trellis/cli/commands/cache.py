@@ -12,7 +12,7 @@ from yellow_trellis.errors import TrellisError
 from yellow_trellis.languages import names
 from yellow_trellis.project.cache.chunks import in_parts
 from yellow_trellis.project.cache.sqlite_cache import Store
-from yellow_trellis.project.discovery import discover
+from yellow_trellis.project.discovery import discover, root_of
 from yellow_trellis.reports.json import VERSION, dumped
 from yellow_trellis.runs.word_index import WordIndex
 
@@ -30,13 +30,13 @@ TAKES: Takes = (
 
 
 def command(folder: str, index: bool, clear: bool, form: str) -> None:
-    """Show what is kept of the code base in FOLDER, the one that commands are run in.
+    """Show what is kept of the code base of FOLDER (the current one by default).
 
     What is kept is a help and never the truth: it is compared with the files, and what cannot be
     believed is thrown away. The journal of `ytr undo` is no part of it.
     """
     out = console()
-    store = Store(Path(folder).resolve())
+    store = Store(root_of([folder]))
     if fault := store.fault:
         raise TrellisError(fault)
     if clear:

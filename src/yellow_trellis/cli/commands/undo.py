@@ -48,7 +48,7 @@ def command(
     rules: tuple[str, ...],
     form: str,
 ) -> None:
-    """Take back the last apply that was run in FOLDER (the current one by default), or above it.
+    """Take back the last apply to the code base of FOLDER (the current one by default).
 
     Only files are changed: commits stay, and what comes back shows as uncommitted changes. What was
     changed since stays: a file is restored as far as the lines of the run are still as it
@@ -63,6 +63,8 @@ def command(
     if report is None:
         recorded = len(runs(root))
         reason = f"no apply is on record in `{folder}`"
+        if below := _recorded_below(root):
+            reason += f"; one is in {below}: `ytr undo {below}`"
         if recorded:
             reason = f"all {counted(recorded, 'recorded run')} are already undone"
         notes().print(f"Nothing to undo: {reason}.")
@@ -97,6 +99,13 @@ def _recorded_above(root: Path) -> Path:
         if (folder / ".git").exists():
             break
     return root
+
+
+def _recorded_below(root: Path) -> str:
+    """Return a folder right below `root` with runs on record, as it is named; empty if none has."""
+    folders = (entry for entry in sorted(root.iterdir()) if entry.is_dir())
+    found = next((entry for entry in folders if runs(entry)), None)
+    return os.path.relpath(found) if found is not None else ""
 
 
 def _run_called(root: Path, name: str) -> RunInfo | None:

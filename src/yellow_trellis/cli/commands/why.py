@@ -16,9 +16,8 @@ from yellow_trellis.languages import MissingLanguageError, language
 from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain
 from yellow_trellis.patterns.open_heads import open_head
 from yellow_trellis.patterns.readings import other_readings, read_as
-from yellow_trellis.project.discovery import common_root
+from yellow_trellis.project.discovery import root_of
 from yellow_trellis.project.file_language import language_at
-from yellow_trellis.project.locate import project_of
 from yellow_trellis.project.project_registry import BaseSpec, surroundings
 from yellow_trellis.reports.json import VERSION, dumped, place_as_json
 from yellow_trellis.rules import RuleDefinition
@@ -37,7 +36,12 @@ EXAMPLE = (
 )
 TAKES: Takes = (
     option("pattern", metavar="PATTERN", help="A pattern, or the name of a rule."),
-    option("place", metavar="FILE:LINE[:COLUMN]", help="Where the code is that it may fit."),
+    option(
+        "place",
+        metavar="FILE:LINE[:COLUMN]",
+        help="Where the code is that it may fit.",
+        is_place=True,
+    ),
     several(
         "--rules",
         "-r",
@@ -112,7 +116,7 @@ def _tree_at(place: str) -> tuple[Tree, int, int | None]:
     path = parsed["path"]
     source, spoken = source_file(path)
     column = int(parsed["column"]) if parsed["column"] else None
-    base = BaseSpec(project_of(str(common_root([path]))), frozenset(), "why")
+    base = BaseSpec(str(root_of([path])), frozenset(), "why")
     tree = Tree(source, spoken, partial(surroundings, base, path))
     return tree, int(parsed["line"]), column
 
