@@ -94,7 +94,7 @@ def main() -> None:
         broken = [p for p in changed if p in sound and not compiles(p)]
         silent = [p for p in changed if p in sound and p not in broken and said[p] - comments(p)]
         timed["apply again"], again = ytr(target, "apply", "code", *rules)
-        timed["undo"], _ = ytr(target, "undo")
+        timed["undo"], _ = ytr(target, "undo", "code")
         lost = [p for p in files if p.read_bytes() != before[p]]
 
         summary = applied["summary"]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from yellow_trellis.cli.arguments import Takes, flag
 from yellow_trellis.cli.console import console, counted, shown_path
 from yellow_trellis.cli.options import FOLDER, format_option
