@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from yellow_trellis.authoring.fix_invariants import broken_law
 from yellow_trellis.patterns import seek
-from yellow_trellis.patterns.open_heads import open_head
+from yellow_trellis.patterns.open_heads import fits_open
 from yellow_trellis.patterns.readings import other_readings, read_as
 from yellow_trellis.plans import rework
 from yellow_trellis.rules import Example, RuleDefinition, Ruleset
@@ -99,10 +99,8 @@ def _other_reading(rule: RuleDefinition, tree: Tree) -> str:
     pattern = rule.compiled.pattern
     if pattern is None:
         return ""
-    opened = open_head(pattern)
-    match = next(seek(opened.pattern, tree), None) if opened is not None else None
-    if opened is not None and match is not None:
-        return f": with its head left open it matches: {opened.opened_in(match)}"
+    if opened := fits_open(pattern, lambda other: next(seek(other, tree), None)):
+        return f": with its head left open it matches: {opened}"
     if rule.part is not None:
         return ""
     for part, reading in other_readings(pattern).items():

@@ -93,7 +93,7 @@ def new_names(put: Pattern, find: Pattern) -> NewNames:
         frozenset(bound - entries - set(put.meant)),
         tuple(around) if binds or any(occurrence.captured for occurrence in around) else (),
         was_bound,
-        frozenset(put.holes) | {part.hole.name for part in put.parts if part.hole.form == "open"},
+        put.open_keys.union(put.holes),
         bool(_bound_names(find) - _bound_names(put)),
     )
 

@@ -12,13 +12,7 @@ from yellow_trellis.languages import DEFAULT, Language
 from yellow_trellis.languages import language as language_called
 from yellow_trellis.patterns.head_parts import Insertion, insertions, placed_parts
 from yellow_trellis.patterns.literal_anchors import trail_of
-from yellow_trellis.patterns.notation import (
-    PLAIN,
-    Hole,
-    PatternError,
-    SymbolRef,
-    read_notation,
-)
+from yellow_trellis.patterns.notation import PLAIN, Hole, PatternError, SymbolRef, read_notation
 from yellow_trellis.patterns.pattern import Pattern, PatternNode, PlacedPart
 from yellow_trellis.patterns.pattern_parse import parse_pattern, roots_of
 from yellow_trellis.patterns.rest_of_head import refuse_other_code
@@ -271,9 +265,9 @@ class _Builder:
                 inner = PatternNode(kind, field, items=items)
                 hole = Hole("_", 0, None, form="optional")
                 return PatternNode(kind, hole=hole, items=(inner,))
-            is_open = any(i.hole is not None and i.hole.form == "open" for i in items)
-            more = self.language.more_heads(kind) if is_open else ()
-            return PatternNode(kind, field, items=items, more_kinds=more)
+            shape = PatternNode(kind, field, items=items)
+            more = self.language.more_heads(kind) if shape.is_open else ()
+            return replace(shape, more_kinds=more)
         if kind in self.language.sequences:
             items = _all_of(items)
         return PatternNode(kind, field, items=items, named=self._argument_names(node))

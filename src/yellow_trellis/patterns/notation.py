@@ -162,10 +162,10 @@ class Notation(Struct, frozen=True):
 def without_part(text: str, part: HeadPart) -> str:
     """Return a pattern without a part that may be missing, and without the space it leaves."""
     before, behind = text[: part.hole.at], text[part.inner[1] + 1 :]
-    if not before or before[-1].isspace() or behind[:1] in _TIGHT:
-        if behind[:1].isspace():
-            return before + behind.lstrip(" \t")
-        return before.rstrip(" \t") + behind if behind[:1] in _TIGHT else before + behind
+    if behind[:1] in _TIGHT:
+        return before.rstrip(" \t") + behind
+    if not before or before[-1].isspace():
+        return before + behind.lstrip(" \t")
     return before + behind
 
 

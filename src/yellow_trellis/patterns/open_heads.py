@@ -7,7 +7,7 @@ with the pattern to write.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator
+from collections.abc import Callable, Collection, Iterator
 from functools import lru_cache
 
 from yellow_trellis.languages import Language
@@ -52,6 +52,16 @@ class OpenHead:
 
 
 _OPENING, _CLOSING = frozenset("([{"), frozenset(")]}")
+
+
+def fits_open(pattern: Pattern, match_of: Callable[[Pattern], Match | None]) -> str:
+    """Return the pattern with its heads left open that fits; empty where none does.
+
+    Arguments: `match_of` gives the match of a pattern at the place in question, if it has one.
+    """
+    opened = open_head(pattern)
+    match = match_of(opened.pattern) if opened is not None else None
+    return opened.opened_in(match) if opened is not None and match is not None else ""
 
 
 @lru_cache(maxsize=256)

@@ -23,17 +23,15 @@ class BaseSpec(NamedTuple):
     """A picklable reference to the code base of a run.
 
     `root` is the folder; `symbols` are the dotted names that rules ask for by meaning; `run` tells
-    one run from the next, between which files change; `home` is the folder below which what is
-    found out is kept, `root` where it is empty; `languages` are those of the rules, `endings` those
-    that a configuration gives to languages; `unsaved` are by real path the bytes that count instead
-    of those on the disk; `use_cache` is whether what is known from earlier runs is used, and what
-    is found out kept.
+    one run from the next, between which files change; `languages` are those of the rules, `endings`
+    those that a configuration gives to languages; `unsaved` are by real path the bytes that count
+    instead of those on the disk; `use_cache` is whether what is known from earlier runs is used,
+    and what is found out kept.
     """
 
     root: str
     symbols: frozenset[str]
     run: str
-    home: str = ""
     languages: tuple[str, ...] = (DEFAULT,)
     endings: tuple[tuple[str, str], ...] = ()
     unsaved: tuple[tuple[str, bytes], ...] = ()
@@ -58,11 +56,11 @@ def code_base(spec: BaseSpec) -> CodeBase:
 
         while len(_known) >= _MOST:
             del _known[next(iter(_known))]
-        home = Path(spec.home or spec.root)
+        root = Path(spec.root)
         endings = dict(spec.endings)
         unsaved = dict(spec.unsaved)
         entry = CodeBase(
-            Path(spec.root), spec.symbols, spec.languages, home, endings, unsaved, spec.use_cache
+            root, spec.symbols, spec.languages, root, endings, unsaved, spec.use_cache
         )
         _known[spec] = entry
     return entry

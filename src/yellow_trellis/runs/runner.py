@@ -96,7 +96,6 @@ def run(
         str(root),
         ruleset.required_symbols(),
         os.urandom(16).hex(),
-        str(root),
         tuple(sorted(ruleset.languages())),
         file_filter.endings,
         tuple(sorted(unsaved.items())),

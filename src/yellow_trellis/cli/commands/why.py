@@ -14,7 +14,7 @@ from yellow_trellis.cli.output import Output, styled, write
 from yellow_trellis.cli.source_file import source_file
 from yellow_trellis.languages import MissingLanguageError, language
 from yellow_trellis.patterns import Explanation, Pattern, compile_pattern, explain
-from yellow_trellis.patterns.open_heads import open_head
+from yellow_trellis.patterns.open_heads import fits_open
 from yellow_trellis.patterns.readings import other_readings, read_as
 from yellow_trellis.project.discovery import root_of
 from yellow_trellis.project.file_language import language_at
@@ -85,14 +85,13 @@ def command(
     if result.match is None and part is None and (rule is None or rule.part is None):
         readings = other_readings(compiled).items()
         fitting = next((p for p, it in readings if explain(it, tree, line, column).match), "")
-    fits_open = ""
-    if result.match is None and (opened := open_head(compiled)) is not None:
-        match = explain(opened.pattern, tree, line, column).match
-        fits_open = opened.opened_in(match) if match is not None else ""
+    open_pattern = ""
+    if result.match is None:
+        open_pattern = fits_open(compiled, lambda it: explain(it, tree, line, column).match)
     if form == "json":
-        write(dumped(_as_json(compiled, result, fitting, fits_open)))
+        write(dumped(_as_json(compiled, result, fitting, open_pattern)))
     else:
-        _show(console(), compiled, result, rule, fitting, fits_open)
+        _show(console(), compiled, result, rule, fitting, open_pattern)
     if result.match is None:
         sys.exit(FOUND)
 
@@ -127,7 +126,7 @@ def _show(
     explanation: Explanation,
     rule: RuleDefinition | None,
     part: str,
-    fits_open: str,
+    open_pattern: str,
 ) -> None:
     place = f"{shown_path(explanation.node.tree.source.path)}:{explanation.node.place}"
     first = pattern.text.split("\n", 1)[0]
@@ -147,8 +146,8 @@ def _show(
         out.print(styled(("They part ", BAD), f"at {explanation.place}: {reason}."))
         if part:
             out.print(f"Read as {read_as(pattern)}; read as {part} it fits: --part {part}")
-        if fits_open:
-            out.print(styled("With its head left open it fits: ", (fits_open, "yellow")))
+        if open_pattern:
+            out.print(styled("With its head left open it fits: ", (open_pattern, "yellow")))
         return
     unmet = rule.compiled.unmet(explanation.match) if rule is not None else []
     if unmet:
@@ -162,7 +161,7 @@ def _show(
 
 
 def _as_json(
-    pattern: Pattern, explanation: Explanation, part: str, fits_open: str
+    pattern: Pattern, explanation: Explanation, part: str, open_pattern: str
 ) -> dict[str, object]:
     return {
         "version": VERSION,
@@ -173,7 +172,7 @@ def _as_json(
         "reason": explanation.reason,
         "read_as": read_as(pattern),
         "fits_as_part": part or None,
-        "fits_left_open": fits_open or None,
+        "fits_left_open": open_pattern or None,
         "at": place_as_json(explanation.place) if explanation.place is not None else None,
         "rows": [
             {"depth": r.depth, "pattern": r.pattern, "code": r.code, "agrees": r.agrees}

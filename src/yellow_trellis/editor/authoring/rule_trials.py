@@ -18,7 +18,7 @@ from yellow_trellis.editor.setup import Setup
 from yellow_trellis.editor.workspace import Tell, run_over
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.patterns import explain
-from yellow_trellis.patterns.open_heads import open_head
+from yellow_trellis.patterns.open_heads import fits_open
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.rules import RuleDefinition
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -123,10 +123,8 @@ def _why(files: OpenFiles, rule: RuleDefinition, place: str, position: Position)
     shown = f"{os.path.basename(place)}:{result.node.place}"
     if result.match is None:
         reason = f"they part at {result.place}: {result.reason}"
-        opened = open_head(pattern)
-        match = explain(opened.pattern, tree, where.line).match if opened is not None else None
-        if opened is not None and match is not None:
-            reason += f"; with its head left open it fits: {opened.opened_in(match)}"
+        if opened := fits_open(pattern, lambda other: explain(other, tree, where.line).match):
+            reason += f"; with its head left open it fits: {opened}"
         return f"{rule.name} does not fit at {shown}: {reason}"
     unmet = rule.compiled.unmet(result.match)
     if unmet:
