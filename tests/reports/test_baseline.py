@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.conftest import rules_of
-from yellow_trellis.reports.baseline import Baseline, BaselineError, BaselineEntry, matched
+from yellow_trellis.reports.baseline import Baseline, BaselineError
 from yellow_trellis.rules.fingerprint import _WIDER
+from yellow_trellis.rules.known_findings import KnownFinding, matched
 from yellow_trellis.runs.pipeline import process_file
 from yellow_trellis.runs.run_options import RunOptions
 
@@ -36,12 +37,12 @@ def room(yard):
 """
 
 
-def entries(code: str, path: str = "a.py") -> list[BaselineEntry]:
+def entries(code: str, path: str = "a.py") -> list[KnownFinding]:
     found = process_file(code.encode(), path, "python", RULES, RunOptions(with_marks=True)).findings
-    return [BaselineEntry(path, one.rule, one.mark, one.line) for one in found]
+    return [KnownFinding(path, one.rule, one.mark, one.line) for one in found]
 
 
-def new(before: list[BaselineEntry], after: list[BaselineEntry]) -> list[str]:
+def new(before: list[KnownFinding], after: list[KnownFinding]) -> list[str]:
     pairs = matched(after, before)
     assert len(set(pairs.values())) == len(pairs)
     return [entry.code.strip() for at, entry in enumerate(after) if at not in pairs]
@@ -159,7 +160,7 @@ def test_the_command_lets_the_count_only_go_down(ytr, trams: Path) -> None:
     assert (refused.status, "0 dropped, 578 findings accepted now" in refused.out) == (1, True)
     assert "1 new finding not accepted: `ytr survey` shows" in refused.out
     assert "taken in, 579" in ytr("baseline", "--accept").out
-    ytr("apply", "--only", "one-none")
+    ytr("apply", "--only", "one-none", "--with-accepted")
     partly = ytr("baseline", "alder/depot").out
     whole = ytr("baseline").out
     assert "of one-none gone" in partly and "of one-none gone" in whole

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import sys
 
-from yellow_trellis.cli.console import RULE, console, counted, run_shown, tell_problems
+from yellow_trellis.cli.console import RULE, console, counted, tell_problems
 from yellow_trellis.cli.exit_codes import UNHANDLED
 from yellow_trellis.cli.options import LookOptions
 from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.reworking import rework_shown
 from yellow_trellis.project.discovery import root_of
 from yellow_trellis.project.git import RevisionError, Repository
 from yellow_trellis.rules import RuleDefinition
@@ -24,6 +25,7 @@ def apply_and_commit(
     spec: RulesSpec,
     look: LookOptions,
     with_review: bool,
+    with_accepted: bool,
     author: str | None = None,
 ) -> None:
     """Apply each rule alone, in their order, and commit what it changed; exit with its status.
@@ -49,7 +51,9 @@ def apply_and_commit(
         before = commits
         for rule in spec.ruleset():
             alone = spec._replace(only=(rule.name,))
-            result, _ = run_shown(paths, alone, look, look.rework(with_review))
+            result, _ = rework_shown(
+                paths, alone, look, with_review=with_review, with_accepted=with_accepted
+            )
             problems += result.problems
             changes = result.changes
             if not changes:

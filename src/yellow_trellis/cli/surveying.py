@@ -62,9 +62,6 @@ def survey_report(
         with_details=any(form.details for form in requested),
     )
     result, seconds = run_shown(paths, spec, look, options)
-    rework = None
-    if any(form.changes for form in requested):
-        rework, _ = run_shown(paths, spec, look, look.rework(with_review))
     rules = {rule.name: rule for rule in spec.ruleset()}
     compared = None
     if new_only:
@@ -74,6 +71,11 @@ def survey_report(
 
         baseline = Baseline.read(*gate.baseline)
         compared = baseline.compared(result, rules, whole=whole and not look.run.file_filter.lines)
+    rework = None
+    if any(form.changes for form in requested):
+        from yellow_trellis.cli.reworking import rework_shown
+
+        rework, _ = rework_shown(paths, spec, look, with_review=with_review, compared=compared)
     done = GateResult(result, gate.bar, compared)
     history = _earlier(look.paths(paths)) if any(form.history for form in requested) else ()
     return SurveyReport(done, rules, seconds, rework, history)

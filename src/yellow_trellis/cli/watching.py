@@ -29,6 +29,7 @@ from yellow_trellis.cli.console import (
 from yellow_trellis.cli.diff_view import applied_rules, show_changes, show_refused
 from yellow_trellis.cli.options import RuleChoice, LookOptions
 from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.reworking import rework_shown
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.runs.processes.child import Child, best_start
 from yellow_trellis.runs.rule_source import RulesSpec
@@ -101,7 +102,7 @@ def survey_files(
 
 def _fixed(paths: tuple[str, ...], spec: RulesSpec, look: LookOptions) -> tuple[str, ...]:
     """Apply what may be fixed unasked, and return the real paths of the files written."""
-    done, _ = run_shown(paths, spec, look, look.rework())
+    done, _ = rework_shown(paths, spec, look)
     report = write_changes(done.changes, done.root, applied_rules(done), look.commands())
     out = console()
     for path in report.written:

@@ -8,6 +8,8 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec.structs import replace
+
 from yellow_trellis.editor.answers import (
     OpenFindings,
     Location,
@@ -38,8 +40,10 @@ from yellow_trellis.plans.conflict import EXPLAINED
 from yellow_trellis.project.file_filter import generated
 from yellow_trellis.project.locate import OWN
 from yellow_trellis.project.project import CodeBase
-from yellow_trellis.reports.baseline import Baseline, matched
+from yellow_trellis.reports.baseline import Baseline
 from yellow_trellis.rules import RuleDefinition, Ruleset
+from yellow_trellis.rules.known_findings import KnownFinding, matched
+from yellow_trellis.runs.file_report import FileReport
 from yellow_trellis.runs.processes.deadlines import Deadline
 from yellow_trellis.runs.report_types import Change
 from yellow_trellis.runs.run_options import USUAL, RunOptions, SyntaxChecks, python_versions
@@ -262,16 +266,10 @@ class Session(OpenFiles):
         self, document: Document, setup: Setup, ruleset: Ruleset
     ) -> tuple[list[LiveFinding], list[str]]:
         """Return the findings that the baseline does not accept."""
-        settings = setup.settings
         try:
-            file = settings.folder / (settings.baseline or "")
-            baseline = Baseline.read(file, settings.folder)
+            report, pairs = self._compared(document, setup, ruleset)
         except (TrellisError, OSError) as error:
             return [], [str(error)]
-        report = self.report(document, setup, ruleset, RunOptions(with_marks=True))
-        place = baseline.place(document.path)
-        accepted = [entry for entry in baseline.entries if entry.path == place]
-        pairs = matched(baseline.entries_of(report.findings), accepted)
         findings, failures = self._look(document, setup, ruleset)
         new = {
             (finding.rule, finding.start)
@@ -281,6 +279,19 @@ class Session(OpenFiles):
         source = document.source
         findings = [one for one in findings if (one.rule, source.place(one.span.start)) in new]
         return findings, failures
+
+    def _compared(
+        self, document: Document, setup: Setup, ruleset: Ruleset
+    ) -> tuple[FileReport, dict[int, KnownFinding]]:
+        """Return the report of an open file, and by number which findings the baseline accepts."""
+        settings = setup.settings
+        file = settings.folder / (settings.baseline or "")
+        baseline = Baseline.read(file, settings.folder)
+        report = self.report(document, setup, ruleset, RunOptions(with_marks=True))
+        place = baseline.place(document.path)
+        accepted = [entry for entry in baseline.entries if entry.path == place]
+        fresh = baseline.entries_of(report.findings)
+        return report, {at: fresh[at] for at in matched(fresh, accepted)}
 
     def _shown(
         self, source: Source, one: LiveFinding, rules: dict[str, RuleDefinition]
@@ -337,8 +348,8 @@ class Session(OpenFiles):
     def fix_all(self, path: str, rules: tuple[str, ...] = ()) -> list[TextChange]:
         """Return the changes that `ytr apply` would make in an open file.
 
-        Rules over all of a code base are left out. Arguments: `rules` are those to apply, all if
-        empty.
+        What a baseline accepts stays, and rules over all of a code base are left out.
+        Arguments: `rules` are those to apply, all if empty.
         """
         opened = self.opened(path)
         if isinstance(opened, str) or self._is_left(*opened):
@@ -351,6 +362,12 @@ class Session(OpenFiles):
         version = setup.settings.python_version
         checks = SyntaxChecks(python_versions(version))
         options = RunOptions(mode="rework", syntax=checks)
+        if setup.settings.baseline is not None:
+            try:
+                looked, known = self._compared(document, setup, ruleset)
+            except (TrellisError, OSError):
+                return []  # what counts is not known, as the findings of the file say
+            options = replace(options, accepted={looked.path: tuple(known.values())})
         report = self.report(document, setup, ruleset, options, refused=spanning)
         return [] if report.change is None else self._changes(document, report.change)
 

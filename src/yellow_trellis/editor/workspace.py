@@ -29,6 +29,7 @@ from yellow_trellis.project.discovery import SourceFile
 from yellow_trellis.project.file_language import language_at
 from yellow_trellis.reports.baseline import Baseline
 from yellow_trellis.rules import RuleDefinition
+from yellow_trellis.rules.known_findings import KnownFinding
 from yellow_trellis.runs.configured import configured_filter
 from yellow_trellis.runs.file_report import FileReport, FindingRecord, Run
 from yellow_trellis.runs.rule_source import RulesLike
@@ -112,13 +113,21 @@ def fix_all(
         return setup
     spec = setup.spec._replace(only=rules)
     syntax = SyntaxChecks(python_versions(setup.settings.python_version))
-    options = RunOptions(mode="rework", syntax=syntax)
+    settings = setup.settings
     paths = [scope] if scope else None
     nested = nested_folders(scope or str(setup.settings.folder))
     try:
+        accepted: dict[str, tuple[KnownFinding, ...]] = {}
+        if settings.baseline is not None:
+            marked = RunOptions(with_marks=True)
+            looked = run_over(files, setup, spec, tell, marked, paths=paths, without=nested)
+            baseline = Baseline.read(settings.folder / settings.baseline, settings.folder)
+            names = [rule.name for rule in spec.ruleset()]
+            accepted = baseline.compared(looked, names, whole=False).by_path()
+        options = RunOptions(mode="rework", syntax=syntax, accepted=accepted)
         done = run_over(files, setup, spec, tell, options, paths=paths, without=nested)
         changes = changes_of(files, done)
-    except TrellisError as error:
+    except (TrellisError, OSError) as error:
         return str(error)
     notes = [f"{folder} has a configuration of its own: fix it from there" for folder in nested]
     return WorkspaceChanges(changes, (*_left_out(done), *notes))

@@ -19,13 +19,14 @@ from yellow_trellis.plans.contested import may_conflict
 from yellow_trellis.plans.outcome import WRITTEN
 from yellow_trellis.project.cache.file_stat import digest_of
 from yellow_trellis.rules import Fingerprints, RuleDefinition, Ruleset, doubts
+from yellow_trellis.rules.known_findings import KnownFinding, matched
 from yellow_trellis.rules.suppressions import MARK
 from yellow_trellis.runs import file_scan
 from yellow_trellis.runs.file_report import FileReport, FindingRecord
 from yellow_trellis.runs.file_scan import NO_PROJECT, ProjectView, Scan, ScanInput
 from yellow_trellis.runs.report_types import Change, OutcomeRecord, Problem, TextEdit
 from yellow_trellis.runs.run_options import USUAL, RunOptions
-from yellow_trellis.runs.unparsed_code import unparsed_code
+from yellow_trellis.runs.unparsed_code import misgrouped_code, unparsed_code
 from yellow_trellis.scan import local_rules
 from yellow_trellis.semantics.alias_map import Vocabulary
 from yellow_trellis.source import Source, UnreadableError, line_count
@@ -50,6 +51,8 @@ class _Outcome(NamedTuple):
     """By identity of a finding what its fix does by itself, if that was asked for."""
     tells_broken: bool = True
     """Whether it is told where the code does not parse: a survey tells of what rules look at."""
+    places: list[tuple[int, int]] | None = None
+    """The places that lead rules to what they find; None for all of the file."""
 
 
 def process_file(
@@ -98,7 +101,7 @@ def process_file(
         if outcome is None:
             return report
     else:
-        outcome = _rework(file, options, refused, choose)
+        outcome = _rework(file, path, options, refused, choose)
     return _report(report, raw, file, options, outcome)
 
 
@@ -135,7 +138,14 @@ def _survey(file: ScanInput, options: RunOptions) -> _Outcome | None:
         fixes, failed = _separate(file, scan, options)
         failures += failed
     return _Outcome(
-        scan.tree, scan.findings, [*scan.failures, *failures], conflicts, None, fixes, is_told
+        scan.tree,
+        scan.findings,
+        [*scan.failures, *failures],
+        conflicts,
+        None,
+        fixes,
+        is_told,
+        None if selection is None else [at for found in selection.places.values() for at in found],
     )
 
 
@@ -170,8 +180,31 @@ def _conflicts(
     return result.conflicts, failures
 
 
+def _but_accepted(
+    tree: Tree,
+    findings: list[Finding],
+    accepted: tuple[KnownFinding, ...],
+    spanning: frozenset[str],
+) -> list[Finding]:
+    """Return the findings without those that are accepted.
+
+    Those of rules over all of a code base stay: such a rule is refused as a whole.
+    """
+    rules = {entry.rule for entry in accepted} - spanning
+    queries = [finding for finding in findings if finding.rule in rules]
+    marks = map(Fingerprints(tree).of, queries)
+    path = accepted[0].path
+    fresh = [
+        KnownFinding(path, finding.rule, mark, "")
+        for finding, mark in zip(queries, marks, strict=True)
+    ]
+    known = {id(queries[at]) for at in matched(fresh, list(accepted))}
+    return [finding for finding in findings if id(finding) not in known]
+
+
 def _rework(
     file: ScanInput,
+    path: str,
     options: RunOptions,
     refused: Mapping[str, str],
     choose: plans.Choose | None,
@@ -180,6 +213,7 @@ def _rework(
     ruleset, vocabulary = file.ruleset, file.project.vocabulary
     first: list[Finding] = []
     failures: list[RuleFailure] = []
+    accepted = options.accepted.get(path, ())
 
     def evaluate(
         tree: Tree,
@@ -193,13 +227,17 @@ def _rework(
     def find(tree: Tree) -> list[Finding]:
         candidates = file.candidates if tree.source.data is file.source.data else None
         findings = file.changed(evaluate(tree, candidates), tree.source)
+        if accepted:
+            findings = _but_accepted(tree, findings, accepted, ruleset.spanning())
         if not first:
             first.extend(findings)
         return findings
 
     def find_within(tree: Tree, within: plans.Within) -> list[Finding] | None:
-        if file.earlier is not None or MARK in tree.source.data or MARK in file.source.data:
-            return None  # comments and changed lines are about the file as a whole
+        if file.earlier is not None or accepted:
+            return None  # these are about the file as a whole, and so are comments
+        if MARK in tree.source.data or MARK in file.source.data:
+            return None
         return evaluate(tree, None, within)
 
     tree = file_scan.parse(file)
@@ -225,6 +263,7 @@ def _report(
     problems = [Problem(path, failure.reason, failure.rule) for failure in outcome.failures]
     if outcome.tells_broken and tree.broken:
         problems.append(unparsed_code(tree, dict(options.syntax.versions).get(file.language.name)))
+    problems += misgrouped_code(tree, outcome.places)
     if done is not None:
         report = report._replace(
             rounds=sum(1 for turn in done.rounds if turn.rules),

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Literal
 
-from msgspec import Struct
+from msgspec import Struct, field
 
 from yellow_trellis.project.file_options import EVERYTHING, FileFilter
+from yellow_trellis.rules.known_findings import KnownFinding
 
 Mode = Literal["survey", "rework", "trial"]
 """``survey`` to find and to check fixes against each other, ``rework`` to apply them, round after
@@ -67,6 +69,8 @@ class RunOptions(Struct, frozen=True, kw_only=True):
     cache: bool = False
     """Whether what is known from earlier runs is used, and what is found kept; of a few named files
     no reports are kept, as they are looked at sooner."""
+    accepted: Mapping[str, tuple[KnownFinding, ...]] = field(default_factory=dict)
+    """By path of a file as the run has it: the findings in it that no fix is applied for."""
     timed: bool = False
     """Whether each report says what the parts of the work took."""
     workers: int | None = None
@@ -78,7 +82,8 @@ class RunOptions(Struct, frozen=True, kw_only=True):
         """Return those that the report of a file depends on."""
         flags = (self.with_review, self.with_holes, self.with_marks, self.with_details)
         of_files = self.file_filter.generated, self.file_filter.empty_macros
-        return self.mode, flags, self.whole_files, self.syntax.versions, of_files
+        accepted = sorted(self.accepted.items())
+        return self.mode, flags, self.whole_files, self.syntax.versions, of_files, accepted
 
 
 USUAL = RunOptions()

@@ -141,6 +141,7 @@ def run(
         if store is not None:
             store.keep(saved, by_path)
     refused = _undone_outside(spanning, by_path, paths, base, file_filter)
+    refused |= _accepted_somewhere(spanning, options)
     _redo(by_path, files, inspection, ruleset, refused)
     reports = [by_path[path] for path in sorted(by_path)]
     done = Run([r for r in reports if not r.left], root, remainder, recalled, seconds=clock.phases)
@@ -233,6 +234,13 @@ def _refuse_unknown(rules: Iterable[RuleDefinition], base: BaseSpec) -> None:
         graph = code_base(base).modules(rule.language).graph
         if fault := rule.across.fault_in(graph):
             raise RuleError(f"{rule.place}: the rule {rule.name!r} cannot be used here: {fault}")
+
+
+def _accepted_somewhere(rules: list[RuleDefinition], options: RunOptions) -> dict[str, str]:
+    """Return by rule that a place of it is accepted, so that it cannot be done everywhere."""
+    accepted = {entry.rule for entries in options.accepted.values() for entry in entries}
+    message = "in no file, because the baseline accepts a place of it: --with-accepted takes all"
+    return {rule.name: message for rule in rules if rule.name in accepted}
 
 
 def _undone_outside(

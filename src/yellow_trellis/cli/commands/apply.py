@@ -13,7 +13,6 @@ from yellow_trellis.cli.console import (
     console,
     counted,
     notes,
-    run_shown,
     tell_problems,
 )
 from yellow_trellis.cli.diff_view import applied_rules, show_fates
@@ -32,6 +31,7 @@ from yellow_trellis.cli.options import (
 )
 from yellow_trellis.cli.output import styled, write
 from yellow_trellis.cli.prompt import ask_at_terminal
+from yellow_trellis.cli.reworking import ACCEPTED, rework_shown
 from yellow_trellis.cli.writing import write_fixes
 from yellow_trellis.project.cache.state_dir import HOME, MARK
 from yellow_trellis.project.discovery import root_of
@@ -45,6 +45,7 @@ TAKES: Takes = (
     PATHS,
     RULES,
     REVIEW,
+    ACCEPTED,
     STRICT,
     flag("--ask", dest="asking", help="Ask about every fix before it is applied."),
     UNCOMMITTED,
@@ -72,6 +73,7 @@ def command(
     paths: tuple[str, ...],
     choice: RuleChoice,
     with_review: bool,
+    with_accepted: bool,
     strict: bool,
     asking: bool,
     uncommitted: bool,
@@ -86,7 +88,8 @@ def command(
 
     Where two fixes conflict, the earlier rule wins and the other is looked at again in the next
     round. Every file is kept in a journal first: `ytr undo` brings all of it back. With `--ask`
-    you choose fix by fix; nothing is written before the last answer. With `--stdin-name` the fixed
+    you choose fix by fix; nothing is written before the last answer. What the configured baseline
+    accepts is not fixed without `--with-accepted`. With `--stdin-name` the fixed
     text goes to standard output, and no file is written.
     """
     spec = choice.spec()
@@ -96,7 +99,7 @@ def command(
         raise UsageError("--reason says why something is left: add --leave RULE")
     argument = look.paths(paths)
     if look.stdin_name is not None:
-        _print_fixed(spec, look, with_review)
+        _print_fixed(spec, look, with_review, with_accepted)
         return
     _finish_earlier(root_of(argument))
     if author is not None and not committing:
@@ -104,10 +107,18 @@ def command(
     if committing:
         if asking or strict or uncommitted or form != "text":
             raise UsageError("--commit goes with none of --ask, --strict, --uncommitted, json")
-        apply_and_commit(argument, spec, look, with_review, author)
+        apply_and_commit(argument, spec, look, with_review, with_accepted, author)
         return
     ask = ask_at_terminal if asking else None
-    result, seconds = run_shown(argument, spec, look, look.rework(with_review), ask)
+    result, seconds = rework_shown(
+        argument,
+        spec,
+        look,
+        with_review=with_review,
+        with_accepted=with_accepted,
+        ask=ask,
+        tells=True,
+    )
     conflicts = len(result.conflicts)
     if strict and conflicts:
         if form == "json":
@@ -121,9 +132,13 @@ def command(
         sys.exit(status)
 
 
-def _print_fixed(spec: RulesSpec, look: LookOptions, with_review: bool) -> None:
+def _print_fixed(
+    spec: RulesSpec, look: LookOptions, with_review: bool, with_accepted: bool
+) -> None:
     """Print the text on standard input as the fixes leave it."""
-    result, _ = run_shown((), spec, look, look.rework(with_review))
+    result, _ = rework_shown(
+        (), spec, look, with_review=with_review, with_accepted=with_accepted, tells=True
+    )
     (raw,) = look.unsaved().values()
     for change in result.changes:
         raw = change.raw

@@ -17,7 +17,6 @@ from yellow_trellis.cli.console import (
     RULE,
     console,
     counted,
-    run_shown,
     shown_path,
     tell_problems,
 )
@@ -33,6 +32,7 @@ from yellow_trellis.cli.options import (
     format_option,
 )
 from yellow_trellis.cli.output import Output, styled, write
+from yellow_trellis.cli.reworking import ACCEPTED, rework_shown
 from yellow_trellis.plans.conflict import EXPLAINED, Conflict, ConflictSide
 from yellow_trellis.plans.trial import TOLD, Trial, TrialKind
 from yellow_trellis.reports.json import clashes_json
@@ -49,6 +49,7 @@ TAKES: Takes = (
     PATHS,
     RULES,
     REVIEW,
+    ACCEPTED,
     STRICT,
     flag(
         "--try",
@@ -73,6 +74,7 @@ def command(
     paths: tuple[str, ...],
     choice: RuleChoice,
     with_review: bool,
+    with_accepted: bool,
     strict: bool,
     trying: bool,
     everything: bool,
@@ -86,10 +88,15 @@ def command(
     other in the first round, also those that ask for review, and none that fail the proof.
     """
     spec = choice.spec()
-    options = look.rework(with_review)
-    if trying:
-        options = replace(options, mode="trial")
-    result, _ = run_shown(paths, spec, look, options)
+    result, _ = rework_shown(
+        paths,
+        spec,
+        look,
+        with_review=with_review,
+        with_accepted=with_accepted,
+        trying=trying,
+        tells=True,
+    )
     if form == "json":
         write(clashes_json(result))
     else:

@@ -9,12 +9,13 @@ from collections.abc import Iterable
 from pathlib import Path
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
-from yellow_trellis.cli.console import ASK, DIM, GOOD, console, counted, notes, run_shown
+from yellow_trellis.cli.console import ASK, DIM, GOOD, console, counted, notes
 from yellow_trellis.cli.console import shown_path, tell_problems
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
-from yellow_trellis.cli.gate_options import HELD, GateOptions, gate_here
+from yellow_trellis.cli.gate_options import HELD, GateOptions, OwnFile, gate_here
 from yellow_trellis.cli.options import RULES, RuleChoice, LookOptions, settings_here
 from yellow_trellis.cli.output import styled
+from yellow_trellis.cli.reworking import rework_shown
 from yellow_trellis.cli.survey_view import show_survey
 from yellow_trellis.cli.surveying import survey_report
 from yellow_trellis.project.file_language import language_at
@@ -172,7 +173,7 @@ def _run(
     spec = choice.spec()
     files = _staged(repository) if hook == "pre-commit" else _pushed(repository)
     if fix and files:
-        files = _fixed(repository, spec, files)
+        files = _fixed(repository, spec, files, gate_options.baseline)
     if not files:
         return
     report = survey_report(_names(files), spec, _look(files), gate_options, (), whole=False)
@@ -221,13 +222,13 @@ def _look(files: list[StagedFile]) -> LookOptions:
 
 
 def _fixed(
-    repository: Repository, spec: RulesSpec, files: list[StagedFile]
+    repository: Repository, spec: RulesSpec, files: list[StagedFile], baseline: OwnFile | None
 ) -> list[StagedFile]:
     """Apply the safe fixes to what is staged, and return what is staged then."""
     from yellow_trellis.runs.staged_fixes import NotStagedError, fix_staged
 
     look = _look(files)
-    done, _ = run_shown(_names(files), spec, look, look.rework())
+    done, _ = rework_shown(_names(files), spec, look, baseline=baseline)
     try:
         paths = fix_staged(repository, files, done)
     except NotStagedError as error:

@@ -6,7 +6,7 @@ import sys
 
 from yellow_trellis.cli.arguments import Takes, flag
 from yellow_trellis.cli.commands.clashes import show_conflicts
-from yellow_trellis.cli.console import console, counted, run_shown, tell_problems
+from yellow_trellis.cli.console import console, counted, tell_problems
 from yellow_trellis.cli.diff_view import show_changes, show_fates
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.options import (
@@ -20,6 +20,7 @@ from yellow_trellis.cli.options import (
     format_option,
 )
 from yellow_trellis.cli.output import write
+from yellow_trellis.cli.reworking import ACCEPTED, rework_shown
 from yellow_trellis.reports.json import rework_json
 from yellow_trellis.runs.file_report import Run
 
@@ -28,6 +29,7 @@ TAKES: Takes = (
     PATHS,
     RULES,
     REVIEW,
+    ACCEPTED,
     STRICT,
     flag("--all", dest="everything", help="Show every change and conflict, not the first ones."),
     format_option("text", "patch", "json"),
@@ -42,6 +44,7 @@ def command(
     paths: tuple[str, ...],
     choice: RuleChoice,
     with_review: bool,
+    with_accepted: bool,
     strict: bool,
     everything: bool,
     form: str,
@@ -49,9 +52,13 @@ def command(
 ) -> None:
     """Show as a diff what `ytr apply` would change in PATHS, grouped by rule, and the conflicts.
 
-    `--format patch` prints one unified diff in path order, for other programs.
+    `--format patch` prints one unified diff in path order, for other programs. What the configured
+    baseline accepts is not changed without `--with-accepted`.
     """
-    result, seconds = run_shown(paths, choice.spec(), look, look.rework(with_review))
+    spec = choice.spec()
+    result, seconds = rework_shown(
+        paths, spec, look, with_review=with_review, with_accepted=with_accepted, tells=True
+    )
     if form == "json":
         write(rework_json(result, written=False, left=[]))
     elif form == "patch":
