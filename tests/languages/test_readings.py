@@ -67,3 +67,26 @@ def test_why_always_names_a_place() -> None:
         for line in (1, 2, 3):
             result = explain(compile_pattern(text, tree.language), tree, line)
             assert result.match or (result.place is not None and result.reason), (text, line)
+
+
+SWIFT = """func t() {
+    if !till.holds(zone) { ring() }
+    if fare == nil && zone == home { ring() }
+    if till.holds(fare) { ring() }
+}
+"""
+
+
+def test_what_is_grouped_otherwise_than_by_the_compiler_is_told_and_left_alone(
+    ytr, tmp_path: Path
+) -> None:
+    (tmp_path / "Till.swift").write_text(SWIFT)
+    found = ytr("seek", "@{a}.holds(@{b})", "--put", "holds(@{a}, @{b})", "Till.swift")
+    assert "+    if holds(till, fare) { ring() }" in found.out and "holds(!till" not in found.out
+    assert "Till.swift:2:8: our parser groups `!till.holds(zone)` otherwise than the" in found.err
+    assert "and 1 more expression; rules may miss code there" in found.err
+    outcome = ytr("seek", "@{f}(@{x})", "--put", "call(@{f}, @{x})", "Till.swift").out
+    assert "left as it is at 2:8: our parser groups the expression at 2:8 otherwise" in outcome
+    (tmp_path / "a.js").write_text("async () => { x = await (await get(zone)).text(); };\n")
+    refused = ytr("seek", "@{x}.text()", "--put", "text(@{x})", "a.js")
+    assert "left as it is" in refused.out and "otherwise than the compiler" in refused.out

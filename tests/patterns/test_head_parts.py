@@ -264,18 +264,18 @@ def test_what_a_head_carries_besides_is_told_wherever_a_pattern_is_tried(
     open_class = "class @{C}@{~}: @{b*}"
     found = ytr("seek", "class @{C}: @{b*}", "a.py")
     assert "1 match in" in found.out
-    assert found.err == f"1 more place with heads left open: {open_class}\n"
+    assert found.err == f"1 more place with more than the pattern says: {open_class}\n"
     for pattern in (open_class, "class @{C}@{rest~}: @{b*}", "f(@{x})", "@{x} = 1"):
         assert ytr("seek", pattern, "a.py").err == ""
     shown = ytr("why", "class @{C}: @{b*}", "a.py:1")
-    assert f"With its head left open it fits: {open_class}\n" in shown.out
+    assert f"Where more may stand it fits: {open_class}\n" in shown.out
     told = ytr("why", "class @{C}: @{b*}", "a.py:1", "--format", "json").json
     assert told["fits_left_open"] == open_class and not told["matches"]
     assert "They fit." in ytr("why", open_class, "a.py:1").out
     assert open_class in ytr("new", "bare-class", "--find", "class @{C}: @{b*}", "a.py").err
     rule = Rule("r", summary="s", find="class @{C}: @{b*}", examples=[Example("class A(B): pass")])
     (verdict,) = prove_rule(rule)
-    assert verdict.reason.endswith(f"with its head left open it matches: {open_class}")
+    assert verdict.reason.endswith(f"where more may stand it matches: {open_class}")
 
 
 @pytest.mark.parametrize(("pattern", "code", "reason"), [
@@ -289,3 +289,45 @@ def test_why_tells_what_parts_a_head_that_is_open_from_code(
     compiled = compile_pattern(pattern)
     told = explain(compiled, compiled.tree.like(code), 1)
     assert told.match is None and reason in told.reason
+
+
+BRACES = (
+    "if (%s) {\n    ring();\n}\n", "if (%s) {\n    ring();\n} else {\n    stop();\n}\n",
+    "if (%s) { @{b*} }",
+)
+BARE = (
+    "if %s {\n    ring()\n}\n", "if %s {\n    ring()\n} else {\n    stop()\n}\n", "if %s { @{b*} }",
+)
+CLAUSES = {  # by language: what is around, an `if` without and with an `else`, the pattern
+    "c": ("void f() {\n", "}\n", *BRACES),
+    "cpp": ("void f() {\n", "}\n", *BRACES),
+    "csharp": ("class A { void F() {\n", "} }\n", *BRACES),
+    "go": ("package a\n\nfunc f() {\n", "}\n", *BARE),
+    "java": ("class A { void f() {\n", "} }\n", *BRACES),
+    "javascript": ("", "", *BRACES),
+    "php": ("<?php\n", "", *BRACES),
+    "python": (
+        "", "", "if %s:\n    ring()\n",
+        "if %s:\n    ring()\nelif b:\n    go()\nelse:\n    stop()\n", "if %s:\n    @{b*}",
+    ),
+    "ruby": (
+        "", "", "if %s\n  ring\nend\n", "if %s\n  ring\nelse\n  stop\nend\n",
+        "if %s\n  @{b*}\nend",
+    ),
+    "rust": ("fn f() {\n", "}\n", *BARE),
+    "swift": ("func f() {\n", "}\n", *BARE),
+    "typescript": ("", "", *BRACES),
+}  # fmt: rows
+
+
+@pytest.mark.parametrize("language", CLAUSES)
+def test_what_may_follow_a_body_is_left_open_and_kept_as_it_stands(language: str) -> None:
+    before, after, plain, longer, pattern = CLAUSES[language]
+    opened = open_head(compile_pattern(pattern % "@{c}", language))
+    assert opened is not None
+    put = pattern % "x(@{c})"
+    rule = Rule("r", summary="s", language=language, once=True, find=opened.text, put=put)
+    name = "$a" if language == "php" else "a"
+    code = before + plain % name + longer % name + after
+    fixed = before + plain % f"x({name})" + longer % f"x({name})" + after
+    assert rule.fix(code).code == fixed

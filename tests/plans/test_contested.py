@@ -35,6 +35,10 @@ CASES = {
     "a name by meaning that is not there": (
         RULE.replace("g(@{x}, '\u20ac')", "@<b.gone>(@{x})"), "import b\nf(1)\n", "utf-8", "no `gone`",
     ),
+    "code that the parser groups wrongly": (
+        RULE.replace("f(@{x})", "@{x} ^ @{y}").replace("g(@{x}, '\u20ac')", "g(@{x}, @{y})"),
+        "x = 1 ^ 2 & 3\n", "utf-8", "the compiler reads the code there as another",
+    ),
     "code that does not parse": (RULE, "def h(:\n    f(1)\n", "utf-8", "does not parse"),
 }
 

@@ -350,3 +350,16 @@ def test_a_renaming_waits_for_a_language_that_is_not_installed(
         registry.family_of.cache_clear()
     assert not done.changed
     assert "app.ts may use it, and typescript is not installed" in str(done.reports)
+
+
+@pytest.mark.parametrize(("tail", "changes"), [
+    ("module.exports = fares;", True),
+    ("if (typeof module === 'object') module.exports = fares;", False),
+    ("", False),
+])  # fmt: rows
+def test_names_at_the_top_of_what_a_page_may_load_are_seen_by_others(
+    ytr, tmp_path: Path, tail: str, changes: bool
+) -> None:
+    (tmp_path / "fares.js").write_text(f"var fares = 1;\n{tail}\n")
+    done = ytr("preview", "--rules", "javascript-upkeep", "fares.js")
+    assert ("+const fares = 1;" in done.out.replace("  +", "+")) == changes, done.out

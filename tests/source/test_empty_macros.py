@@ -12,14 +12,15 @@ from yellow_trellis.editor.positions import Position, Range
 from yellow_trellis.editor.text_change import TextChange
 from yellow_trellis.languages import language
 from yellow_trellis.source import Source
-from yellow_trellis.source.empty_macros import hidden
+from yellow_trellis.source.empty_macros import LINKAGE, hidden
 from yellow_trellis.syntax import Tree
 
-NAMES = ("ALDER_API", "ALDER_USES()", "ALDER_BEGIN")
+NAMES = ("ALDER_API", "ALDER_USES()", "ALDER_BEGIN", LINKAGE)
 PIECES = [
     "ALDER_API", "ALDER_API2", "xALDER_API", "ALDER_BEGIN\n", 'ALDER_USES("a)", f(1))', "ALDER_USES",
     "ALDER_USES(\n1)", "// ALDER_API\n", "/* ALDER_API */", '"ALDER_API"', "'\"'", "1'000", "\n",
-    "\n#define ALDER_API x\n", "int a;", "(", ")", '"', "'", "/*", "*/", " ", "é",
+    "\n#define ALDER_API x\n", "\n#ifdef __cplusplus\n", "#if defined(__cplusplus) // x\n",
+    'extern "C" {\n', "}\n", "#endif\n", "#endif /* x */\n", "#else\n", "int a;", "(", ")", '"', "'", "/*", "*/", " ", "é",
 ]
 RULES = """
 [[rule]]
@@ -60,7 +61,7 @@ def test_a_fix_keeps_macros_or_is_refused(ytr, tmp_path: Path, home: Path) -> No
     (tmp_path / "trellis.toml").write_text('rules = ["r.toml"]\n')
     told = ytr("survey", where=tmp_path)
     assert 'say `empty-macros = ["ALDER_API"]`' in told.err
-    (tmp_path / "trellis.toml").write_text(f'rules = ["r.toml"]\nempty-macros = {list(NAMES)}\n')
+    (tmp_path / "trellis.toml").write_text(f'rules = ["r.toml"]\nempty-macros = {list(NAMES[:3])}\n')
     told = ytr("apply", where=tmp_path)
     assert "a.hpp" in told.out and "`ALDER_API`" in told.out, told
     assert (tmp_path / "a.hpp").read_text("utf-8") == "class ALDER_API Tram {\n  ALDER_API int a();\n};\n"
@@ -74,3 +75,24 @@ def test_an_open_file_hides_what_is_typed() -> None:
     document.change([TextChange(Range(Position(0, 14), Position(0, 14)), "I")], "utf-8")
     fresh = Tree(Source(document.source.data, empty_macros=NAMES), spoken)
     assert not document.tree().broken and str(document.tree().root) == str(fresh.root)
+
+
+@pytest.mark.parametrize(("start", "end"), [
+    ('#ifdef __cplusplus\nextern "C" {\n#endif\n', "#ifdef __cplusplus\n}\n#endif\n"),
+    ('#if defined(__cplusplus)\nextern "C"\n{\n#endif // x\n',
+     "#if defined __cplusplus\n\n} // extern\n\n#endif /* __cplusplus */\n"),
+])  # fmt: rows
+@pytest.mark.parametrize("name", ["c", "cpp"])
+def test_what_makes_a_header_of_c_one_of_cpp_is_read_past_and_kept(
+    ytr, tmp_path: Path, name: str, start: str, end: str
+) -> None:
+    header = tmp_path / "tram.h"
+    first = "class Tram;\n" if name == "cpp" else ""
+    header.write_text(f"{first}{start}int ends(int a);\n\nvoid go();\nint fare(int a);\n{end}")
+    (tmp_path / "r.toml").write_text(
+        f'[[rule]]\nname = "x"\nlanguage = "{name}"\nsummary = "x"\n'
+        'find = "int @{f}(int a);"\nput = ""\n'
+    )
+    told = ytr("apply", "--rules", "r.toml", "tram.h", where=tmp_path)
+    assert "cannot read" not in told.err, told
+    assert header.read_text("utf-8") == f"{first}{start}\nvoid go();\n{end}"

@@ -100,7 +100,7 @@ def _other_reading(rule: RuleDefinition, tree: Tree) -> str:
     if pattern is None:
         return ""
     if opened := fits_open(pattern, lambda other: next(seek(other, tree), None)):
-        return f": with its head left open it matches: {opened}"
+        return f": where more may stand it matches: {opened}"
     if rule.part is not None:
         return ""
     for part, reading in other_readings(pattern).items():

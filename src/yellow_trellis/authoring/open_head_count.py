@@ -20,7 +20,7 @@ class OpenCount(NamedTuple):
 
     def __str__(self) -> str:
         noun = "place" if self.places == 1 else "places"
-        return f"{self.places:,} more {noun} with heads left open: {self.pattern}"
+        return f"{self.places:,} more {noun} with more than the pattern says: {self.pattern}"
 
 
 def count_open(

@@ -165,7 +165,8 @@ def _lines(items: Sequence[Node]) -> Iterator[tuple[int, int]]:
         if at + 1 < len(items):
             between = item.tree.source.code[item.end : items[at + 1].start]
             mark = item.tree.language.comment_mark.search(between)
-            if b";" in between[: mark.start() if mark is not None else None]:
+            between = between[: mark.start() if mark is not None else None]
+            if b";" in between and b"\n" not in between.replace(b"\\\n", b""):
                 continue
         yield begin, at
         begin = at + 1

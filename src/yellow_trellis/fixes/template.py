@@ -64,6 +64,11 @@ class Slot(NamedTuple):
     gap_behind: str = ""
     """Of a part of a head: the space behind it, where it took something."""
 
+    @property
+    def is_open(self) -> bool:
+        """Return whether whatever else stands in a head comes to stand here."""
+        return self.hole is not None and self.hole.form == "open"
+
 
 class Template(Struct, frozen=True, eq=False):
     """A compiled template. `shape` is the pattern that must match what it makes."""

@@ -139,7 +139,7 @@ def rivals_in(slots: Sequence[Slot], match: Match) -> str:
     """
     language = match.tree.language
     for at, slot in enumerate(slots):
-        if slot.hole is None or slot.hole.form != "open":
+        if slot.hole is None or not slot.is_open:
             continue
         beside = [*_words(slots[at + 1 :], language), *_words(slots[:at][::-1], language)]
         for node in match.taken(slot.hole.name):
@@ -155,7 +155,7 @@ def rivals_in(slots: Sequence[Slot], match: Match) -> str:
 def _words(slots: Sequence[Slot], language: Language) -> Iterator[str]:
     """Yield the keywords that slots start with."""
     for slot in slots:
-        if slot.hole is None and slot.text in language.keywords:
+        if slot.hole is None and slot.text in language.keywords and slot.text.isalpha():
             yield slot.text
         elif slot.hole is None or not slot.hole.form:
             return

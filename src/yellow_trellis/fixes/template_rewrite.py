@@ -110,7 +110,7 @@ class _Job:
 
     def _joined(self, slot: Slot) -> Slot:
         """Return a slot without the space before it, if what it took starts with a separator."""
-        if slot.hole is None or slot.hole.form != "open":
+        if not slot.is_open:
             return slot
         first = captured(self.match, slot)[0]
         return slot._replace(gap="") if first.kind in self.language.separators else slot
@@ -206,6 +206,8 @@ class _Job:
                     led.add(next_i)
                 yield result
             if right is not None and follow is not None and bool(old) == bool(new):
+                if not old and (follow.is_open or (j >= 0 and self.slots[j].is_open)):
+                    continue  # the line break beside what is kept is that of the code
                 behind = old[-1] if old else unit
                 if behind is not None and (
                     edit := self.layout.fit_break(behind, right, follow, displaces=True)
@@ -490,6 +492,7 @@ class _Job:
 
 def _bare(nodes: tuple[Node, ...]) -> tuple[Node, ...]:
     return (nodes[0].bare,) if len(nodes) == 1 else nodes
+
 
 
 def _is_word(sign: str) -> bool:

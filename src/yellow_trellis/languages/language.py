@@ -12,6 +12,7 @@ from msgspec import Struct, field
 
 from yellow_trellis.languages.compile_errors import CompileErrors, no_compiler
 from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.misgroupings import Misgroupings
 from yellow_trellis.languages.parse_in_parts import parse_in_parts
 from yellow_trellis.languages.precedence import Precedence
 from yellow_trellis.languages.scanner import Scanner
@@ -213,6 +214,9 @@ class Language(Struct, frozen=True, eq=False, dict=True):
     """Kinds in which the compiler reads some code as another tree than the parser."""
     misread_in: Callable[[tree_sitter.Node], Iterable[int]] = lambda node: ()
     """The bytes at which the compiler reads code in such a node as another tree, or not at all."""
+    misgrouped: Misgroupings = field(default_factory=dict)
+    """Expressions that the grammar groups otherwise than the compiler, which has the inner node
+    around the outer one."""
     never_at_top: frozenset[str] = _NO_TOKENS
     """Kinds of statements that the parser takes at the top of a file, and the compiler does not."""
     unbracketed_in: Callable[[tree_sitter.Node], Iterable[tuple[int, int]]] | None = None

@@ -14,7 +14,10 @@ if TYPE_CHECKING:
     class ExpressionNode(Protocol):
         """As much of a node as the tables look at."""
 
-        kind: str
+        @property
+        def kind(self) -> str:
+            """Return the kind of the node."""
+            ...
 
         def child(self, field: str) -> ExpressionNode | None:
             """Return the first child in the field `field`."""
@@ -119,7 +122,7 @@ class Precedence(Struct, frozen=True, eq=False):
         operator = token.kind if (token := parent.child("operator")) else ""
         own = self.operators.get(operator, self.primary)
         left, right = self.operands.get(operator, (own, own + 1))
-        return Demand(left if field == "left" else right, refused)
+        return Demand(left if field in ("left", "lhs") else right, refused)
 
     def stands_bare(self, node: ExpressionNode, demand: Demand) -> bool:
         """Return whether an expression needs no brackets in a place that asks for `demand`."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from yellow_trellis.languages.language import Language
 from yellow_trellis.source import Source
+from yellow_trellis.source.empty_macros import LINKAGE
 
 
 def read_source(
@@ -19,5 +20,5 @@ def read_source(
         raw,
         path=path,
         declarations=language.declares_encoding,
-        empty_macros=empty_macros if language.has_macros else (),
+        empty_macros=(*empty_macros, LINKAGE) if language.has_macros else (),
     )

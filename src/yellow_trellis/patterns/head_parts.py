@@ -161,4 +161,12 @@ def may_have_more(node: Node) -> bool:
     if node.kind in closed or language.is_literal(node.kind):
         return False
     expressions = language.family("expression") or frozenset()
-    return node.kind not in expressions or node.kind in language.heads
+    if node.kind not in expressions or node.kind in language.heads:
+        return True
+    return has_body(node)
+
+
+def has_body(node: Node) -> bool:
+    """Return whether statements stand in a node, as in the branch of a choice."""
+    bodies = node.tree.language.bodies
+    return any(item.field in ("body", "consequence") or item.kind in bodies for item in node.items)

@@ -1,8 +1,8 @@
 """A pattern of a head with everything left open that it does not say.
 
-A pattern without `async`, a modifier or a result type passes over every head that has one, which
-is seldom meant. Where the same pattern with `@{~}` in its heads finds more, its author is told so,
-with the pattern to write.
+A pattern without `async`, a modifier or a result type passes over every head that has one, and one
+of an `if` over those with an `else`, which is seldom meant. Where the same pattern with `@{~}` in
+its heads, and behind its bodies, finds more, its author is told so, with the pattern to write.
 """
 
 from __future__ import annotations
@@ -12,7 +12,7 @@ from functools import lru_cache
 
 from yellow_trellis.languages import Language
 from yellow_trellis.patterns.compile import compile_pattern
-from yellow_trellis.patterns.head_parts import may_have_more
+from yellow_trellis.patterns.head_parts import has_body, may_have_more
 from yellow_trellis.patterns.match import Match
 from yellow_trellis.patterns.notation import PatternError, read_notation
 from yellow_trellis.patterns.pattern import Pattern
@@ -46,8 +46,13 @@ class OpenHead:
     def _with(self, names: dict[int, str]) -> str:
         text = self._text
         for at in sorted(names, reverse=True):
-            space = " " if not text[:at].strip() or text[at - 1].isspace() else ""
-            text = f"{text[:at]}@{{{names[at]}~}}{space}{text[at:]}"
+            part = f"@{{{names[at]}~}}"
+            if text[at:].strip():
+                after = " " if not text[:at].strip() or text[at - 1].isspace() else ""
+                text = f"{text[:at]}{part}{after}{text[at:]}"
+            else:  # what follows a body that its indentation ends is on a line of its own
+                *_, line = text.rstrip().split("\n")
+                text = text[:at] + ("\n" if line[:1].isspace() else " ") + part
         return text
 
 
@@ -67,7 +72,7 @@ def fits_open(pattern: Pattern, match_of: Callable[[Pattern], Match | None]) -> 
 @lru_cache(maxsize=256)
 def open_head(pattern: Pattern) -> OpenHead | None:
     """Return `pattern` with its heads left open; None where it has none, or says so itself."""
-    if pattern.parts or not any(_is_head(node) for node in pattern.nodes):
+    if pattern.parts:
         return None
     language: Language = pattern.language
     notation = read_notation(pattern.text)
@@ -76,12 +81,15 @@ def open_head(pattern: Pattern) -> OpenHead | None:
         parsed.byte_of(notation.code[:at]): notation.origin(at)
         for at in range(len(notation.code), -1, -1)
     }
-    gaps = sorted({gap for node in pattern.nodes if _is_head(node) for gap in _gaps(node)})
-    places = tuple(dict.fromkeys(chars[gap] for gap in gaps if gap in chars))
-    try:
-        return OpenHead(pattern, places) if places else None
-    except PatternError:
-        return None
+    heads = {gap for node in pattern.nodes if _is_head(node) for gap in _gaps(node)}
+    for gaps in (heads.union(*map(_clause_gaps, pattern.nodes)), heads):
+        places = tuple(dict.fromkeys(chars[gap] for gap in sorted(gaps) if gap in chars))
+        try:
+            if places:
+                return OpenHead(pattern, places)
+        except PatternError:  # no grammar has more clauses there
+            continue
+    return None
 
 
 def _is_head(node: Node) -> bool:
@@ -90,8 +98,7 @@ def _is_head(node: Node) -> bool:
     if node.kind in language.heads:
         return True
     fields = {item.field for item in node.items}
-    has_body = "body" in fields or any(item.kind in language.bodies for item in node.items)
-    is_named = not fields.isdisjoint({"name", "type"}) and has_body
+    is_named = not fields.isdisjoint({"name", "type"}) and has_body(node)
     return may_have_more(node) and (is_named or "declarator" in fields)
 
 
@@ -110,6 +117,17 @@ def _gaps(node: Node) -> Iterator[int]:
             return
         if may_have_more(item.core) and item.field in ("declarator", "name"):
             yield from _gaps(item)
+
+
+def _clause_gaps(node: Node) -> Iterator[int]:
+    """Yield the byte at which a statement with a body may have one more clause, such as `else`."""
+    node = node.core
+    language = node.tree.language
+    last = node.items[-1] if node.items else node
+    if node.kind in language.clauses and not has_body(node):  # the `if` behind an `else`
+        yield from _clause_gaps(last)
+    elif has_body(node) and may_have_more(node) and not _is_head(node):
+        yield last.start if last.text == "end" else node.end
 
 
 def _is_bare_body(item: Node) -> bool:

@@ -12,6 +12,7 @@ import re
 from yellow_trellis.findings.failure import is_contained
 from yellow_trellis.findings.finding import Finding
 from yellow_trellis.fixes import Fix
+from yellow_trellis.plans.refusals import may_be_refused
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
 
@@ -29,8 +30,6 @@ def may_conflict(findings: list[Finding], tree: Tree) -> list[Finding]:
         finding = findings[number]
         if last is not None and span.start <= end:
             contested[id(last)] = last
-            contested[id(finding)] = finding
-        elif any(broken.start <= span.end and span.start <= broken.end for broken in tree.broken):
             contested[id(finding)] = finding
         elif _is_refused_perhaps(finding, span, tree, may_fail):
             contested[id(finding)] = finding
@@ -60,10 +59,7 @@ def _is_refused_perhaps(
             may_fail[finding.rule] = offered.may_fail(tree.source.data)
         if may_fail[finding.rule]:
             return True
-    source, mark = tree.source, tree.language.verbatim_mark
-    lines = source.lines
-    shows_code = mark.search(source.data, lines.start(span.start), lines.end(span.end))
-    return source.codec != "utf-8" or shows_code is not None
+    return may_be_refused(tree, span)
 
 
 def _may_lose_comment(finding: Finding, data: bytes, comment: re.Pattern[bytes]) -> bool:

@@ -12,6 +12,7 @@ from yellow_trellis.plans.write_op import new_text
 from yellow_trellis.source import Span, UnreadableError
 from yellow_trellis.source.encoding import from_utf8
 from yellow_trellis.syntax import Tree
+from yellow_trellis.syntax.misgrouped import first_misgrouped, misgrouped
 
 
 def refusal(
@@ -37,6 +38,10 @@ def refusal(
     if any(span.crosses(write.span) for span in misread for write in candidate.writes):
         reason = "the compiler reads the code there as another tree"
         return "broken syntax", f"{reason}; put brackets or a line break where it is read otherwise"
+    spans = [fix.extent, *(write.span for write in candidate.writes)]
+    if (wrong := first_misgrouped(tree, spans)) is not None:
+        reason = f"our parser groups the expression at {tree.source.place(wrong.start)} otherwise"
+        return "broken syntax", f"{reason} than the compiler; put brackets in it"
     start, end = fix.extent
     at = bisect_left(comments, start)
     near = at < len(comments) and comments[at] < end
@@ -53,6 +58,22 @@ def refusal(
         except UnreadableError as wrong:
             return "broken syntax", f"{wrong}; save the file in UTF-8 first"
     return None
+
+
+def may_be_refused(tree: Tree, extent: Span) -> bool:
+    """Return whether `refusal` may refuse a fix for where it is: no fix has to be made to know.
+
+    What depends on the fix itself, its clashes and the comments that it writes over, is left out.
+    """
+    source, lines = tree.source, tree.source.lines
+    if any(broken.start <= extent.end and extent.start <= broken.end for broken in tree.broken):
+        return True
+    start, end = lines.start(extent.start), lines.end(extent.end)
+    if source.codec != "utf-8" or tree.language.verbatim_mark.search(source.data, start, end):
+        return True
+    if tree.is_misread(extent):
+        return True
+    return bool(misgrouped(tree, [extent]))
 
 
 def _changes_text(tree: Tree, candidate: Candidate) -> bool:

@@ -193,6 +193,7 @@ def _pattern_ruleset(spec: PatternSpec) -> Ruleset:
         part=spec.part,
         any_order=spec.any_order,
         language=spec.language,
+        once=spec.put is not None,  # a pattern is tried on what is there, not on what came of it
     )
     return Ruleset.of([rule])
 

@@ -1,13 +1,16 @@
-"""The problem to report of a file that does not parse: where, why, and what may help."""
+"""The problem to report of code that our parser cannot read, or reads wrongly."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 
 from msgspec.structs import replace
 
 from yellow_trellis.runs.report_types import Problem
+from yellow_trellis.source import Span
 from yellow_trellis.syntax import Tree
+from yellow_trellis.syntax.misgrouped import misgrouped
 
 _MACRO = re.compile(
     rb"(?<![\w#])(?P<name>[A-Z][A-Z0-9]*_[A-Z0-9_]*[A-Z0-9])(?P<call>\()?(?![A-Za-z])", re.ASCII
@@ -15,6 +18,8 @@ _MACRO = re.compile(
 """A name that looks like a macro's."""
 _TRIED = 4
 """Macros of a file that are tried."""
+_SHOWN = 50
+"""Characters of an expression that are shown."""
 _BEHIND = 200
 """Bytes behind the start of an error in which what confuses the parser is looked for."""
 
@@ -40,6 +45,29 @@ def unparsed_code(tree: Tree, version: tuple[int, int] | None) -> Problem:
             f'`empty-macros = ["{macro}"]` in the configuration'
         )
     return Problem(source.path, reason, place=place, is_doubtful=not errors)
+
+
+def misgrouped_code(tree: Tree, places: Iterable[tuple[int, int]] | None) -> list[Problem]:
+    """Return the problem of expressions that our parser groups otherwise than the compiler.
+
+    Arguments: `places` are those that lead rules to what they find; None for all of the file.
+    """
+    wrong = misgrouped(tree, places)
+    outer = [
+        raw for raw in wrong.values() if raw.parent is None or raw.parent.id not in wrong
+    ]
+    if not outer:
+        return []
+    source, first = tree.source, outer[0]
+    text = " ".join(source.text(Span(first.start_byte, first.end_byte)).split())
+    text = text if len(text) <= _SHOWN else f"{text[:_SHOWN - 1]}…"
+    tail = len(outer) - 1
+    more = f", and {tail} more expression{'' if tail == 1 else 's'}" if tail else ""
+    reason = (
+        f"our parser groups `{text}` otherwise than the compiler{more}; rules may miss code "
+        "there, and nothing there is fixed: brackets help"
+    )
+    return [Problem(source.path, reason, place=source.place(first.start_byte), is_doubtful=True)]
 
 
 def _confusing_macro(tree: Tree) -> str:

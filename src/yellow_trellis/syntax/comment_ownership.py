@@ -79,11 +79,13 @@ def _behind_code(comment: Node) -> bool:
 
 
 def _is_macro_line(comment: Node) -> bool:
-    """Return whether a comment is a hidden macro on a line of its own, which speaks for itself."""
+    """Return whether a comment is a hidden macro on lines of its own, which speaks for itself."""
     source, start = comment.tree.source, comment.start
     if source.code is source.data or source.code[start] == source.data[start]:
         return False
-    return source.line_at(start).strip() == comment.data
+    end_of_line = source.data.find(b"\n", comment.end)
+    behind = source.data[comment.end : end_of_line if end_of_line >= 0 else None]
+    return not _behind_code(comment) and not behind.strip()
 
 
 def reach(node: Node) -> Span:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from yellow_trellis.errors import TrellisError
 from yellow_trellis.source import Source, Span, TokenIndex, is_within, words_at
 from yellow_trellis.syntax import queries
+from yellow_trellis.syntax.misgrouped import queries_of
 from yellow_trellis.syntax.node import Node
 from yellow_trellis.syntax.queries import StructureQuery
 from yellow_trellis.syntax.query_memo import QueryMemo
@@ -154,7 +155,7 @@ class Tree:
         What is the same is not parsed again. Where the new text has errors all of it is: how a
         parser goes on behind an error depends on what it knew before.
         """
-        if source.empty_macros:  # what is hidden now may reach beyond what was written
+        if source.code != source.data:  # what is hidden now may reach beyond what was written
             return Tree(source, self.language, self.context, memos=self._memos)
         end = written.start + length
         raw = self._raw.copy()
@@ -266,7 +267,7 @@ class Tree:
 
     def prepare(self, structure_queries: tuple[StructureQuery, ...]) -> None:
         """Have one pass answer all of some queries as soon as one of them is asked."""
-        self._queries = structure_queries
+        self._queries = (*structure_queries, *queries_of(self.language))
 
     def query(self, query: StructureQuery) -> list[tree_sitter.Node]:
         """Return the parser's nodes that fit a query, in no order."""

@@ -107,7 +107,7 @@ def command(
     A pattern is code with holes: @{x} takes any one node, @{x*} any number of neighbours in a
     list or a body, @{_} takes without remembering, @{x: string} takes only that kind.
     Nothing is written but with `--put` and `--write`: then the template goes through the same proof
-    and journal as the fixes of a rule.
+    and journal as the fixes of a rule that says `once`: what it makes is not looked at again.
     """
     if (write_it or strict or uncommitted) and put is None:
         raise UsageError("--write, --strict and --uncommitted go with --put TEMPLATE")

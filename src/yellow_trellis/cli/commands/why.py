@@ -147,7 +147,7 @@ def _show(
         if part:
             out.print(f"Read as {read_as(pattern)}; read as {part} it fits: --part {part}")
         if open_pattern:
-            out.print(styled("With its head left open it fits: ", (open_pattern, "yellow")))
+            out.print(styled("Where more may stand it fits: ", (open_pattern, "yellow")))
         return
     unmet = rule.compiled.unmet(explanation.match) if rule is not None else []
     if unmet:

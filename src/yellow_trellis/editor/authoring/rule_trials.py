@@ -124,7 +124,7 @@ def _why(files: OpenFiles, rule: RuleDefinition, place: str, position: Position)
     if result.match is None:
         reason = f"they part at {result.place}: {result.reason}"
         if opened := fits_open(pattern, lambda other: explain(other, tree, where.line).match):
-            reason += f"; with its head left open it fits: {opened}"
+            reason += f"; where more may stand it fits: {opened}"
         return f"{rule.name} does not fit at {shown}: {reason}"
     unmet = rule.compiled.unmet(result.match)
     if unmet:

@@ -9,6 +9,7 @@ from yellow_trellis.languages.c_style import ASSIGNMENT, OPERATORS, POSTFIX, UNA
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import kinds
 from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.misgroupings import misgroupings
 from yellow_trellis.languages.precedence import places, strengths
 
 # Source: the grammar of expressions in ISO/IEC 14882.
@@ -85,6 +86,10 @@ LANGUAGE = replace(
         "function_definition": kinds("catch"),
     },
     clauses=kinds("catch_clause else_clause"),
+    misgrouped=misgroupings(
+        "assignment_expression.left: template_function",
+        "binary_expression.right: assignment_expression",
+    ),
     self_ended=c.LANGUAGE.self_ended | kinds(
         "for_range_loop namespace_definition template_declaration try_statement"
     ),

@@ -11,6 +11,7 @@ from yellow_trellis.languages.c_style import (
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.misgroupings import misgroupings
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
 # Source: the grammar of expressions in the C# language specification (ECMA-334).
@@ -31,17 +32,14 @@ PRECEDENCE = Precedence(
     operands={"??": (4, 3)},
     places=places({
         16: "invocation_expression.function member_access_expression.expression "
-        "element_access_expression.expression conditional_access_expression.condition",
+        "element_access_expression.expression conditional_access_expression.condition "
+        "postfix_unary_expression",
         15: "await_expression cast_expression.value prefix_unary_expression",
-        16: "postfix_unary_expression",
         10: "as_expression.left is_expression.left is_pattern_expression.expression",
         4: "conditional_expression.condition",
         3: "conditional_expression.consequence conditional_expression.alternative",
-    } | {
-        16: "invocation_expression.function member_access_expression.expression "
-        "element_access_expression.expression conditional_access_expression.condition "
-        "postfix_unary_expression",
     }),
+    refused={("binary_expression", "right"): kinds("conditional_expression")},
 )
 
 _BRACKETED = kinds(
@@ -121,10 +119,7 @@ LANGUAGE = Language(
     only_in_runs=kinds("argument"),  # named, or with `ref`
     common_words=kinds(COMMON_WORDS + " =>"),
     statement_stand_in="{}();",
-    stand_ins=(
-        "{}", "{}()", "{}();", "{};", "case {}: break;", "int {}", "{}: 1", "{} x;", "[{}]",
-        "{ {} }",
-    ),
+    stand_ins=tuple("{}|{}()|{}();|{};|case {}: break;|int {}|{}: 1|{} x;|[{}]|{ {} }".split("|")),
     contexts=(
         ("", ""), ("class X { void F() { x = ", "; } }"), ("class X { void F() {\n", "\n} }"),
         ("class X {\n", "\n}"), ("class X { X()", " {} }"),
@@ -138,8 +133,13 @@ LANGUAGE = Language(
         "case": ("class X { void F() { switch (x) {\n", "\n} } }"),
     },
     clauses=kinds("catch_clause finally_clause"),
-    terminator=";",
-    block=("{", "}"),
+    misgrouped=misgroupings(
+        "argument: declaration_expression[pointer_type]",
+        "assignment_expression.left: generic_name",
+        "cast_expression[array_type generic_name identifier qualified_name].value: "
+        "prefix_unary_expression[+ - * &]",
+    ),
+    terminator=";", block=("{", "}"),
     self_ended=_TYPES | kinds(
         "block checked_statement constructor_declaration destructor_declaration fixed_statement "
         "for_statement foreach_statement if_statement labeled_statement lock_statement "

@@ -15,6 +15,7 @@ from yellow_trellis.languages.c_style import (
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, fields, kinds
 from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.misgroupings import misgroupings
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
 # Source: the grammar of expressions in the Java Language Specification.
@@ -135,6 +136,7 @@ LANGUAGE = Language(
         "case": ("class X { void f() { switch (x) {\n", "\n} } }"),
     },
     clauses=kinds("catch_clause finally_clause"),
+    misgrouped=misgroupings("class_literal: generic_type"),  # only raw types have one
     terminator=";",
     block=("{", "}"),
     self_ended=_TYPES | _FUNCTIONS | kinds(

@@ -10,6 +10,7 @@ from yellow_trellis.languages.javascript.misreadings import AMBIGUOUS, misread_i
 from yellow_trellis.languages.javascript.references import NO_REFERENCES, REFERENCES
 from yellow_trellis.languages.language import Language, kinds
 from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.misgroupings import misgroupings
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
 _ITEM, _EXPRESSION, _UNARY, _PRIMARY = 2, 3, 17, 20
@@ -110,6 +111,7 @@ LANGUAGE = Language(
     unbracketed_in=unbracketed_in,
     unbracketed={"parameter": ("formal_parameters", "parameters")},
     interpolations=kinds("template_substitution"),
+    misgrouped=misgroupings("call_expression.function: identifier=await"),
     clauses=kinds("catch_clause else_clause finally_clause"),
     references=REFERENCES,
     no_references=NO_REFERENCES,

@@ -7,6 +7,7 @@ import re
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, kinds
 from yellow_trellis.languages.literals import Literals
+from yellow_trellis.languages.misgroupings import misgroupings
 from yellow_trellis.languages.precedence import Precedence, places, strengths
 
 # Source: the chapter on expressions of the Free Pascal reference guide.
@@ -34,6 +35,10 @@ LANGUAGE = Language(
     suffixes=(".pas", ".pp", ".lpr", ".dpr", ".dpk"),
     grammar=grammar("tree_sitter_pascal"),
     precedence=PRECEDENCE,
+    misgrouped=misgroupings(
+        "exprBinary.rhs: exprBinary[kLt kGt kLte kGte kEq kNeq]",
+        "exprUnary.operand: exprBinary[kLt kGt kLte kGte kEq kNeq]",
+    ),
     literal_forms=Literals(kinds("literalNumber literalString"), quotes=("'",), separator=""),
     comments=kinds("comment pp"),
     bodies=_BODIES,

@@ -6,6 +6,7 @@ import re
 
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import KindKeyword, Language, kinds
+from yellow_trellis.languages.misgroupings import misgroupings
 from yellow_trellis.languages.precedence import places
 from yellow_trellis.languages.python import hooks
 from yellow_trellis.languages.python.expressions import LITERALS, PRECEDENCE
@@ -41,6 +42,7 @@ LANGUAGE = Language(
     grammar=grammar("tree_sitter_python"),
     semantics="yellow_trellis.semantics.python",
     precedence=PRECEDENCE,
+    misgrouped=misgroupings("binary_operator[&]: binary_operator[^]"),
     literal_forms=LITERALS,
     comments=kinds("comment"),
     bodies=kinds("module block"),

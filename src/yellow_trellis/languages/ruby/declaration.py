@@ -24,7 +24,7 @@ PRECEDENCE = Precedence(
         14: "&", 15: "<< >>", 16: "+ -", 17: "* / %", 18: "defined?", 19: "**",
         20: "! ~",
     }),
-    operands={"**": (20, 19)},
+    operands={"**": (20, 19), **dict.fromkeys("<=> == === != =~ !~".split(), (12, 12))},
     places=places({
         21: "call.receiver element_reference.object scope_resolution.scope",
         20: "unary.operand", 8: "conditional.condition range",

@@ -7,14 +7,17 @@ from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.language import Language, kinds
 from yellow_trellis.languages.literals import Literals
 from yellow_trellis.languages.precedence import Precedence, places, strengths
+from yellow_trellis.languages.swift.misgrouped import MISGROUPED
 
 _LEVELS = {
     5: "disjunction_expression", 6: "conjunction_expression",
-    7: "comparison_expression equality_expression", 11: "additive_expression bitwise_operation",
-    12: "multiplicative_expression", 3: "infix_expression",
+    7: "comparison_expression equality_expression infix_expression",
+    11: "additive_expression bitwise_operation",
+    12: "multiplicative_expression",
 }
 # Source: the precedence groups of Swift's standard library. Shifts and the bitwise operators are of
 # one kind for the parser and of three strengths: they count as the weakest, and ask for the most.
+# Operators of more than one letter, such as `>=`, are infix expressions to it: they count as those.
 PRECEDENCE = Precedence(
     primary=30,
     kinds=strengths(_LEVELS | {
@@ -26,15 +29,18 @@ PRECEDENCE = Precedence(
         20: "call_expression navigation_expression.target",
         5: "disjunction_expression.lhs ternary_expression.condition",
         6: "conjunction_expression.lhs disjunction_expression.rhs", 7: "conjunction_expression.rhs",
-        8: "comparison_expression equality_expression nil_coalescing_expression.if_nil",
+        8: "comparison_expression equality_expression infix_expression "
+        "nil_coalescing_expression.if_nil",
         9: "nil_coalescing_expression.value check_expression.target as_expression.expr",
         11: "range_expression additive_expression.lhs",
         12: "additive_expression.rhs multiplicative_expression.lhs",
         13: "multiplicative_expression.rhs bitwise_operation",
         14: "prefix_expression.target", 15: "postfix_expression.target",
-        4: "infix_expression.rhs ternary_expression.if_false", 3: "infix_expression.lhs",
+        4: "ternary_expression.if_false",
         2: "assignment.result",
     }),
+    # behind a type, `<` begins what stands in its brackets
+    refused={("comparison_expression", "lhs"): kinds("as_expression check_expression")},
 )
 
 _BRACKETED = kinds(
@@ -54,7 +60,7 @@ LANGUAGE = Language(
     name="swift",
     suffixes=(".swift",),
     grammar=grammar("tree_sitter_swift"),
-    precedence=PRECEDENCE,
+    precedence=PRECEDENCE, misgrouped=MISGROUPED,
     literal_forms=Literals(
         _NUMBERS, quotes=('"',), radixes={"0x": 16, "0o": 8, "0b": 2}, leading_zero=True
     ),

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from yellow_trellis.languages.grammar_loader import grammar
 from yellow_trellis.languages.javascript import declaration as javascript
 from yellow_trellis.languages.language import kinds
+from yellow_trellis.languages.misgroupings import misgroupings
 from yellow_trellis.languages.precedence import places, strengths
 
 _BASE = javascript.LANGUAGE
@@ -23,6 +24,11 @@ _PRECEDENCE = replace(
         5: "array_type",
         12: "as_expression satisfies_expression", 17: "type_assertion", 20: "non_null_expression",
     })},
+    refused={
+        **_BASE.precedence.refused,
+        # behind a type, `<` begins what stands in its brackets
+        ("binary_expression", "left"): kinds("as_expression satisfies_expression"),
+    },
 )
 _LISTED = kinds(
     "enum_body extends_clause extends_type_clause implements_clause tuple_type type_arguments "
@@ -83,6 +89,17 @@ LANGUAGE = replace(
             "template_literal_type tuple_type type_identifier type_query union_type"
         ),
     },
+    misgrouped=misgroupings(
+        "non_null_expression: as_expression await_expression binary_expression "
+        "satisfies_expression ternary_expression unary_expression",
+        "call_expression.function: arrow_function as_expression await_expression "
+        "binary_expression unary_expression",
+        "member_expression.object: as_expression satisfies_expression",
+        "as_expression: binary_expression[& ^ | && || ?? == != === !==]",
+        "binary_expression[< > <= >=].right: binary_expression[< > <= >= in instanceof]",
+        "await_expression: as_expression satisfies_expression",
+        "type_assertion: arrow_function",
+    ),
     unlikely=_BASE.unlikely | kinds("instantiation_expression labeled_statement"),
     stand_ins=(*_BASE.stand_ins, "{}: x", "{}()", "@{}"),
     contexts=(

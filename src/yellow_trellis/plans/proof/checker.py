@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from functools import cached_property
 from typing import NamedTuple
 
@@ -20,6 +20,7 @@ from yellow_trellis.plans.conflict import Kind
 from yellow_trellis.plans.plan import Plan
 from yellow_trellis.plans.postprocess import fill_bodies, settle
 from yellow_trellis.plans.proof.amendment import ProofText, amended
+from yellow_trellis.plans.proof.claims import Region
 from yellow_trellis.plans.proof.jumps import captured_jumps
 from yellow_trellis.plans.proof.leading import led_astray
 from yellow_trellis.plans.proof.lost_names import bound_in, lost_name
@@ -30,6 +31,7 @@ from yellow_trellis.plans.readings import misread_after
 from yellow_trellis.plans.render import Rendered
 from yellow_trellis.source import Span
 from yellow_trellis.syntax import Node, Tree
+from yellow_trellis.syntax.misgrouped import misgrouped
 from yellow_trellis.syntax.queries import StructureQuery
 
 
@@ -190,7 +192,7 @@ class Checker:
         if len(tree.errors) > self.errors:
             places = tuple(raw.start_byte for raw in tree.errors)
             return TextFault("broken syntax", "the new text does not parse", places)
-        if newly_misread := _newly_misread(self.before, tree):
+        if newly_misread := _newly_misread(self.before, tree, draft.regions):
             reason = "the compiler would read the new text as another tree"
             return TextFault("wrong shape", reason, newly_misread, is_exact=True)
         if places := tuple(led_astray(self.before, tree, draft.regions)):
@@ -282,13 +284,13 @@ def _spans_without_brackets(tree: Tree) -> list[Span]:
     return [Span(*span) for node in nodes for span in language.unbracketed_in(node)]
 
 
-def _newly_misread(before: Tree, after: Tree) -> tuple[int, ...]:
+def _newly_misread(before: Tree, after: Tree, regions: Sequence[Region]) -> tuple[int, ...]:
     """Return the bytes at which the compiler reads another tree, where there are more than before.
 
     Those in lines that were there before are left out.
     """
-    places = _misread(after)
-    old = _misread(before) if places else []
+    places = _misread(after, (region.new for region in regions))
+    old = _misread(before, (region.old for region in regions)) if places else []
     if len(places) <= len(old):
         return ()
     lines = Counter(before.source.line_at(place) for place in old)
@@ -302,11 +304,15 @@ def _newly_misread(before: Tree, after: Tree) -> tuple[int, ...]:
     return tuple(results) or tuple(places)
 
 
-def _misread(tree: Tree) -> list[int]:
-    """Return the bytes at which the compiler of the language reads another tree than we do."""
+def _misread(tree: Tree, written: Iterable[Span]) -> list[int]:
+    """Return the bytes at which the compiler of the language reads another tree than we do.
+
+    Arguments: `written` are the spans that fixes change.
+    """
     language = tree.language
     nodes = tree.query(StructureQuery(language.ambiguous))
     places = [place for node in nodes for place in language.misread_in(node)]
+    places += [raw.start_byte for raw in misgrouped(tree, written).values()]
     if language.never_at_top:
         top = tree.raw_root.children
         places += [raw.start_byte for raw in top if raw.type in language.never_at_top]

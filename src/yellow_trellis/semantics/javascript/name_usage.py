@@ -60,18 +60,22 @@ def unused_bindings(names: LexicalNames) -> Iterator[Binding]:
 
 
 def is_script(names: LexicalNames) -> bool:
-    """Return whether a file is neither a module of ECMAScript nor one of CommonJS.
+    """Return whether a file is neither a module of ECMAScript nor one of CommonJS only.
 
-    The names at its top are those of all scripts.
+    The names at its top are those of all scripts. Who asks for ``typeof module`` is loaded by a
+    page as well.
     """
     statements = names.tree.root.items
     if any(item.kind in ("export_statement", "import_statement") for item in statements):
         return False
+    if _ASKS.search(names.tree.source.data) is not None:
+        return True
     module = names.module
     return not any(word in module.users and not module.binds(word) for word in _COMMON)
 
 
 _COMMON = ("exports", "module", "require")
+_ASKS = re.compile(rb"\btypeof\s+(?:define|exports|module|require)\b")
 
 
 def used_before_bound(names: LexicalNames) -> Iterator[Occurrence]:
