@@ -132,7 +132,7 @@ def test_a_summary_for_a_pull_request_is_short_and_holds_no_markup(written: tupl
     assert answer.out.splitlines()[-1] in text and len(text) < 65_000
     assert "<img" not in text.partition("<details>")[0]
     counts = Counter(line.count("|") for line in text.splitlines() if line.startswith("| `"))
-    assert set(counts) == {6}
+    assert set(counts) == {7}
 
 
 def test_formats_and_files_that_make_no_sense(trams: Path, ytr) -> None:

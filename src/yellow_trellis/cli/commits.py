@@ -52,7 +52,12 @@ def apply_and_commit(
         for rule in spec.ruleset():
             alone = spec._replace(only=(rule.name,))
             result, _ = rework_shown(
-                paths, alone, look, with_review=with_review, with_accepted=with_accepted
+                paths,
+                alone,
+                look,
+                with_review=with_review,
+                with_accepted=with_accepted,
+                tells=not turn,
             )
             problems += result.problems
             changes = result.changes

@@ -85,19 +85,22 @@ def run_shown(
     look: LookOptions | None = None,
     options: RunOptions | None = None,
     ask: Ask | None = None,
+    *,
+    tells: bool = True,
 ) -> tuple[Run, float]:
     """Run with a progress bar; return the run and how many seconds it took.
 
     Arguments: see `run`; `options` are those of `look` if left out; with `ask` there
-    is no bar, as a person is at work. An interruption ends the program: nothing has been written
-    then.
+    is no bar, as a person is at work. Unless it `tells`, nothing is said of what was run over: an
+    earlier run of the same command has said it. An interruption ends the program: nothing has been
+    written then.
     """
     from yellow_trellis.cli.progress import ProgressBar  # a look at a file or two needs no bar
     from yellow_trellis.cli.options import LookOptions
     from yellow_trellis.runs.runner import run
 
     look = look or LookOptions()
-    if presentation().verbose:
+    if tells and presentation().verbose:
         _tell_sources(rules)
     bar = ProgressBar()
     with ExitStack() as stack:
@@ -125,6 +128,13 @@ def run_shown(
                 styled(f"Interrupted after {bar.summary()}; nothing was written.", style=BAD)
             )
             sys.exit(INTERRUPTED)
+    if tells:
+        _tell_of(result)
+    return result, time.monotonic() - bar.started
+
+
+def _tell_of(result: Run) -> None:
+    """Say what there is to say of a run besides its findings."""
     if os.path.exists(os.path.join(result.root, HOME, MARK)):
         notes().print(
             styled(
@@ -138,7 +148,6 @@ def run_shown(
     doubts = [f"{shown_path(r.path)}:{doubt}" for r in result.reports for doubt in r.doubts]
     for note in [*result.notes, *doubts]:
         notes().print(styled(note, style=ASK))
-    return result, time.monotonic() - bar.started
 
 
 def _tell_sources(rules: Rules) -> None:

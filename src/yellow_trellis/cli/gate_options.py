@@ -34,7 +34,10 @@ _HELD = (
         "what the configuration says, if left out. Example: --fail-at error",
     ),
     flag("--warnings-as-errors", help="Treat warnings as errors."),
-    flag("--fixable-passes", help="Do not exit with 1 for findings that have a fix."),
+    flag(
+        "--fixable-passes",
+        help="Do not exit with 1 for findings that have a fix, safe or to review.",
+    ),
     option(
         "--at-most",
         metavar="N",

@@ -209,7 +209,8 @@ _LOOK = (
     option(
         "--changed-since",
         metavar="REVISION",
-        help="Look only at files that differ from a revision. Example: --changed-since main",
+        help="Look only at files that this branch has changed since it parted from a revision. "
+        "Example: --changed-since main",
     ),
     flag("--staged", help="Look only at files with staged changes."),
     flag(

@@ -40,7 +40,8 @@ def rework_shown(
 
     Arguments: findings that `compared` knows are left, or if it is left out those that `baseline`
     accepts, the configured one if left out; `with_accepted` has them fixed as well. With `trying`
-    the rules are tried on each other. Where it `tells`, it says how many are left.
+    the rules are tried on each other. Where it `tells`, it says how many are left, and what else
+    there is to say of what was run over.
     """
     accepted: Mapping[str, tuple[KnownFinding, ...]] = {}
     seconds = 0.0
@@ -54,7 +55,7 @@ def rework_shown(
     options = replace(look.rework(with_review), accepted=accepted)
     if trying:
         options = replace(options, mode="trial")
-    result, took = run_shown(paths, spec, look, options, ask)
+    result, took = run_shown(paths, spec, look, options, ask, tells=tells)
     return result, seconds + took
 
 
@@ -67,6 +68,7 @@ def _accepted(
     from yellow_trellis.reports.baseline import Baseline
 
     baseline = Baseline.read(*file)
-    result, seconds = run_shown(paths, spec, look, replace(look.run, with_marks=True))
+    options = replace(look.run, with_marks=True)
+    result, seconds = run_shown(paths, spec, look, options, tells=False)
     rules = [rule.name for rule in spec.ruleset()]
     return baseline.compared(result, rules, whole=False), seconds

@@ -21,6 +21,7 @@ from yellow_trellis.cli.console import (
 from yellow_trellis.cli.output import Output, styled
 from yellow_trellis.cli.presentation import presentation
 from yellow_trellis.findings.finding import LEVELS
+from yellow_trellis.reports.gate import fix_counts
 from yellow_trellis.visible_text import visible
 
 if TYPE_CHECKING:
@@ -62,7 +63,11 @@ def _show_rule(
     summaries: dict[str, str],
     governing: Governing | None,
 ) -> None:
-    fixable = sum(bool(f.fixes) for f in findings)
+    safe, to_review = fix_counts(findings)
+    parts = (
+        f", {safe:,} with a safe fix" if safe else "",
+        f", {to_review:,} with a fix to review" if to_review else "",
+    )
     rule, level = findings[0].rule, findings[0].level
     summary = summaries[rule]
     out.print(
@@ -71,7 +76,7 @@ def _show_rule(
             "  ",
             (level, _LEVEL_STYLE[level]),
             f"  {counted(len(findings), 'place')}",
-            (f", {fixable:,} with a fix" if fixable else ", no fix", DIM),
+            ("".join(parts) or ", no fix", DIM),
         )
     )
     out.print(f"  {summary}")
@@ -93,7 +98,7 @@ def _show_rule(
 
 
 def _show_place(out: Output, finding: FindingRecord, entry: str, width: int) -> None:
-    to_review = finding.fixes and all(safety == "review" for _, safety in finding.fixes)
+    to_review = finding.safety == "review"
     tail = styled("  its fix asks for review", style=ASK) if to_review else ""
     show_code(out, finding, tail, width)
     if finding.message != entry:
@@ -123,8 +128,7 @@ def _show_summary(out: Output, report: SurveyReport) -> None:
         return
     rules = len({f.rule for f in findings})
     files = len({f.path for f in findings})
-    safe = sum(any(safety == "safe" for _, safety in f.fixes) for f in findings)
-    to_review = sum(bool(f.fixes) for f in findings) - safe
+    safe, to_review = fix_counts(findings)
     out.print(
         styled(
             (counted(len(findings), f"{new}finding"), "bold"),

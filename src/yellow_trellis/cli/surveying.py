@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from yellow_trellis.reports.formats import Format
     from yellow_trellis.reports.history import Totals
     from yellow_trellis.rules import RuleDefinition
+    from yellow_trellis.runs.run_options import RunOptions
 
 
 def survey_report(
@@ -54,15 +55,14 @@ def survey_report(
     if new_only and gate.baseline is not None:
         gate = gate._replace(baseline=None)  # what was there before is accepted either way
     requested = list(formats)
-    options = replace(
-        look.run,
-        timed=timed,
-        with_review=with_review,
-        with_marks=new_only or gate.baseline is not None or any(form.marks for form in requested),
-        with_details=any(form.details for form in requested),
-    )
+    marked = new_only or gate.baseline is not None
+    options = replace(look.run, timed=timed, with_review=with_review, with_marks=marked)
     result, seconds = run_shown(paths, spec, look, options)
     rules = {rule.name: rule for rule in spec.ruleset()}
+    if any(form.details for form in requested):
+        options = replace(options, timed=False, with_marks=True, with_details=True)
+        result, took = _detailed(result, spec, look, options)
+        seconds += took
     compared = None
     if new_only:
         compared = _since(result, spec, look, rules)
@@ -81,21 +81,40 @@ def survey_report(
     return SurveyReport(done, rules, seconds, rework, history)
 
 
+def _detailed(
+    result: Run, spec: RulesSpec, look: LookOptions, options: RunOptions
+) -> tuple[Run, float]:
+    """Return a survey with the edits of its fixes and what comments leave alone; and the seconds.
+
+    The files with findings are run over again: so what is found, and whether it passes, does not
+    depend on the formats that are asked for. Trying all fixes may take longer than a file may.
+    """
+    found = [report for report in result.reports if report.findings or report.excused]
+    if not found:
+        return result, 0.0
+    again: tuple[str, ...] = ()
+    if look.stdin_name is None:
+        again = tuple(report.path for report in found)
+        look = replace(look, names_from=None)
+    detailed, seconds = run_shown(again, spec, look, options, tells=False)
+    by_path = {report.path: report for report in detailed.reports}
+    reports = [report.detailed(by_path.get(report.path)) for report in result.reports]
+    return replace(result, reports=reports), seconds
+
+
 def _since(
     result: Run, spec: RulesSpec, look: LookOptions, rules: Mapping[str, RuleDefinition]
 ) -> Compared:
     """Return a run compared with the same files as they were at a revision."""
-    from yellow_trellis.project.git import Repository
+    from yellow_trellis.project.earlier_files import earlier_files
     from yellow_trellis.reports.baseline import Baseline
 
     base = look.run.file_filter.base
-    assert base is not None  # the caller has seen to it
     root = root_of(report.path for report in result.reports)
-    repository = Repository(root)
+    state = earlier_files(root, look.run.file_filter)
+    assert base is not None and state is not None  # the caller has seen to it
     texts = {
-        path: text
-        for path in sorted(repository.changed_since(base))
-        if (text := repository.text(base, path)) is not None
+        path: text for path in sorted(state.names) if (text := state.text(path)) is not None
     }
     earlier = Run([], root)
     if texts:
@@ -103,7 +122,7 @@ def _since(
         options = replace(look.run, file_filter=plain, with_marks=True)
         before = replace(look, run=options, texts=texts, names_from=None)
         names = tuple(os.path.relpath(path) for path in texts)
-        earlier, _ = run_shown(names, spec, before)
+        earlier, _ = run_shown(names, spec, before, tells=False)
     baseline = Baseline(Path("revision").absolute(), ())
     baseline = baseline.with_entries(baseline.entries_of(earlier.findings))
     return baseline.compared(result, rules, whole=False)._replace(since=base)

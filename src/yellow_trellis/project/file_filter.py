@@ -44,14 +44,12 @@ def _reasons(file_filter: FileFilter, root: Path) -> list[Callable[[SourceFile],
         also, here = file_filter.also_skip, os.getcwd()
         results.append(lambda file: "skipped, says --skip" if fits(file.path, here, also) else "")
     if file_filter.base is not None:
-        from yellow_trellis.project.git import Repository
+        from yellow_trellis.project.earlier_files import earlier_files
 
-        repository = Repository(root)
-        if file_filter.staged:
-            changed, why = repository.staged(), "no staged changes"
-        else:
-            changed = repository.changed_since(file_filter.base)
-            why = f"not changed since {file_filter.base}"
+        earlier = earlier_files(root, file_filter)
+        changed = earlier.names if earlier is not None else {}
+        why = f"not changed since {file_filter.since}"
+        why = "no staged changes" if file_filter.staged else why
         results.append(lambda file: "" if os.path.realpath(file.path) in changed else why)
     if file_filter.owner is not None:
         owners = Owners(root)

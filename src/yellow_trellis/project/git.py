@@ -38,20 +38,54 @@ class Repository:
         """
         return cls(folder) if top_of(folder) is not None else None
 
-    def changed_since(self, revision: str) -> frozenset[str]:
-        """Return the files that differ from `revision`, and those that are not known to git.
+    def base_of(self, revision: str) -> str:
+        """Return the commit at which what is checked out parted from a revision.
 
-        Errors: `RevisionError`, for a revision that does not exist.
+        Arguments: `revision` may be ``A...B``, where B is what is checked out.
+        Errors: `RevisionError`, for a revision that is not there, and where no such commit is.
         """
+        revision, dots, tip = revision.partition("...")
         self._checked(revision)
-        entry = self._git("diff", "--name-only", *_PLAIN_DIFF, revision, "--")
-        new = self._git("ls-files", "--others", "--exclude-standard", "-z", "--full-name")
-        return frozenset(self._paths(entry)) | frozenset(self._paths(new))
+        if dots and tip:
+            self._checked(tip)
+            if self._commit(tip) != self.head():
+                raise RevisionError(
+                    f"{tip}: it is not what is checked out, and files are looked at as they are "
+                    f"in the working tree: `git switch {tip}` first"
+                )
+        try:
+            return self._git("merge-base", revision, "HEAD").decode().strip()
+        except RevisionError:
+            reason = f"{revision} and what is checked out have no commit in common"
+            if self._git("rev-parse", "--is-shallow-repository").strip() == b"true":
+                reason += " in this shallow clone: `git fetch --unshallow` brings the rest"
+            raise RevisionError(reason) from None
 
-    def staged(self) -> frozenset[str]:
-        """Return the files whose changes are staged for the next commit."""
-        message = self._git("diff", "--cached", "--name-only", *_PLAIN_DIFF, "--")
-        return frozenset(self._paths(message))
+    def changed_since(self, commit: str) -> dict[str, str]:
+        """Return by path the files that differ from a commit, with the paths that they had.
+
+        Files that are not known to git are among them.
+        """
+        names = self._changed(commit)
+        new = self._git("ls-files", "--others", "--exclude-standard", "-z", "--full-name")
+        return {**{path: path for path in self._paths(new)}, **names}
+
+    def staged(self) -> dict[str, str]:
+        """Return by path the files with staged changes, with the paths that they had."""
+        return self._changed("--cached")
+
+    def _changed(self, what: str) -> dict[str, str]:
+        words = iter(self._git("diff", "--name-status", *_RENAMES, what, "--").split(b"\0"))
+        names: dict[str, str] = {}
+        for status in words:
+            if not status:
+                break
+            earlier = path = self._absolute([next(words)])[0]
+            if status.startswith(b"R"):
+                (path,) = self._absolute([next(words)])
+            if not status.startswith(b"D"):
+                names[path] = earlier
+        return names
 
     def tracked(self, path: str) -> list[str]:
         """Return the files that git tracks at a path, or below it."""
@@ -106,7 +140,11 @@ class Repository:
 
         Errors: `RevisionError`, where there is none yet.
         """
-        return self._git("rev-parse", "--verify", "--quiet", "HEAD").decode().strip()
+        return self._commit("HEAD")
+
+    def _commit(self, revision: str) -> str:
+        name = f"{revision}^{{commit}}"
+        return self._git("rev-parse", "--verify", "--quiet", name).decode().strip()
 
     def ask(self, *words: str, fed: bytes | None = None, hooks: bool = False) -> bytes:
         """Return what git answers to a question, or does to its staging area.
@@ -134,14 +172,20 @@ class Repository:
         return os.fsdecode(message.removesuffix(b"\n"))
 
     def _checked(self, revision: str) -> None:
-        if revision.startswith("-"):
+        if not revision or revision.startswith("-"):
             raise RevisionError(f"{revision!r} is no revision")
         try:
-            self._git("rev-parse", "--verify", "--quiet", f"{revision}^{{commit}}")
+            self._commit(revision)
         except RevisionError:
+            hint = "name a branch, a tag or a commit, for instance `main`"
+            if self._git("rev-parse", "--is-shallow-repository").strip() == b"true":
+                refs = "+refs/heads/*:refs/remotes/origin/*"
+                hint = (
+                    f"this clone is shallow: `git fetch --unshallow origin '{refs}'` brings all "
+                    "branches, by names such as `origin/main`"
+                )
             raise RevisionError(
-                f"git knows no revision {revision!r} in {self.top}: "
-                "name a branch, a tag or a commit, for instance `main`"
+                f"git knows no revision {revision!r} in {self.top}: {hint}"
             ) from None
 
     def _paths(self, message: bytes) -> list[str]:
@@ -187,13 +231,15 @@ _NO_PROGRAMS = (
     *("--no-pager", "--no-optional-locks", "-c", "core.quotepath=false"),
     *("-c", "core.fsmonitor=false", "-c", "core.untrackedCache=false"),
 )
-_PLAIN_DIFF = ("-z", "--no-renames", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all")
+_RENAMES = ("-z", "-M", "--no-ext-diff", "--no-textconv", "--ignore-submodules=all")
 _NO_HOOKS = ("-c", f"core.hooksPath={os.devnull}", "-c", "core.alternateRefsCommand=")
 _NO_FETCHING = {"GIT_ALLOW_PROTOCOL": "none", "GIT_NO_LAZY_FETCH": "1", "GIT_TERMINAL_PROMPT": "0"}
 """What a clone lacks is not fetched for a question: the way to do that may be a program."""
 _COMPARING = frozenset({"diff", "diff-files", "diff-index", "diff-tree", "status"})
 """Questions for which git may run filters over files."""
-_ASKED = frozenset({"cat-file", "commit", "config", "diff", "ls-files", "rev-parse", "status"})
+_ASKED = frozenset(
+    {"cat-file", "commit", "config", "diff", "ls-files", "merge-base", "rev-parse", "status"}
+)
 _ELSEWHERE = (
     *("GIT_DIR", "GIT_WORK_TREE", "GIT_COMMON_DIR", "GIT_NAMESPACE", "GIT_EXTERNAL_DIFF"),
     *("GIT_OBJECT_DIRECTORY", "GIT_ALTERNATE_OBJECT_DIRECTORIES", "GIT_CEILING_DIRECTORIES"),

@@ -18,9 +18,8 @@ class Format(NamedTuple):
     """Module and function, with a colon."""
     purpose: str
     details: bool = False
-    """Whether it tells the edits of fixes, and what comments leave alone."""
-    marks: bool = False
-    """Whether it tells by what a finding is known again."""
+    """Whether it tells the edits of fixes, what comments leave alone, and by what a finding is
+    known again."""
     changes: bool = False
     """Whether it tells what all fixes of a file make of it."""
     history: bool = False
@@ -38,13 +37,13 @@ class Format(NamedTuple):
 FORMATS = {
     "json": Format("json:report_json", "one JSON object, as docs/formats.md has it"),
     "jsonl": Format("json_lines:json_lines", "JSON Lines: an object a finding"),
-    "sarif": Format("sarif:sarif", "SARIF 2.1.0, for services that show results", True, True),
+    "sarif": Format("sarif:sarif", "SARIF 2.1.0, for services that show results", details=True),
     "junit": Format("junit:junit", "JUnit XML, for build servers that show tests"),
     "csv": Format("findings_csv:findings_csv", "a table, a row for each finding"),
     "markdown": Format("pull_request:pull_request", "a summary for a pull request", changes=True),
     "lines": Format("compiler_lines:compiler_lines", "path:line:column: level: message [rule]"),
     "patch": Format("patch:patch", "a unified diff of the safe fixes", changes=True),
     "html": Format(
-        "html_report:html_report", "one page to read and search", True, True, history=True
+        "html_report:html_report", "one page to read and search", details=True, history=True
     ),
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 from typing import TYPE_CHECKING, NamedTuple
 
@@ -12,13 +13,19 @@ if TYPE_CHECKING:
     from yellow_trellis.runs.file_report import FindingRecord, Run
 
 
+def fix_counts(findings: Iterable[FindingRecord]) -> tuple[int, int]:
+    """Return how many findings have a safe fix, and how many only fixes to review."""
+    counts = Counter(finding.safety for finding in findings)
+    return counts["safe"], counts["review"]
+
+
 class Threshold(NamedTuple):
     """The threshold of a survey."""
 
     fail_at: str = "warning"
     """The mildest level that makes it fail, or ``never``."""
     fixable_passes: bool = False
-    """Whether findings with a fix do not make it fail."""
+    """Whether findings with a fix, safe or to review, do not make it fail."""
     at_most: int = 0
     """With how many findings that would make it fail it passes."""
 

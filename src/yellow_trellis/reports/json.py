@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping
 from itertools import chain
 
 from yellow_trellis.plans.conflict import ConflictSide
-from yellow_trellis.reports.gate import GateResult
+from yellow_trellis.reports.gate import GateResult, fix_counts
 from yellow_trellis.reports.survey_report import SurveyReport
 from yellow_trellis.runs.file_report import FindingRecord, Run
 from yellow_trellis.runs.report_types import Problem
@@ -26,6 +26,7 @@ def survey_json(
     Arguments: `governing` returns the place of the setting that gives a finding its level.
     """
     run, findings = done.run, done.run.findings
+    safe, to_review = fix_counts(findings)
     new = None if done.compared is None else set(map(id, done.compared.new))
 
     def message() -> Iterator[dict[str, object]]:
@@ -41,7 +42,8 @@ def survey_json(
         "files": len(run.reports),
         "lines": run.lines,
         "findings": len(findings),
-        "fixable": sum(bool(finding.fixes) for finding in findings),
+        "with_safe_fix": safe,
+        "with_review_fix": to_review,
         "rules": dict(sorted(Counter(finding.rule for finding in findings).items())),
         "left_alone": sum(report.excused for report in run.reports),
         "not_looked_at": len(run.left),

@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from yellow_trellis.findings.finding import LEVELS
+from yellow_trellis.reports.gate import fix_counts
 from yellow_trellis.reports.survey_report import SurveyReport, report_path
 from yellow_trellis.runs.file_report import FindingRecord
 
@@ -42,14 +43,16 @@ def pull_request(report: SurveyReport) -> Iterator[str]:
 
 
 def _table(found: list[FindingRecord]) -> str:
-    rows = ["", "| rule | level | findings | files | with a fix |", "|---|---|--:|--:|--:|"]
+    head = "| rule | level | findings | files | safe fix | fix to review |"
+    rows = ["", head, "|---|---|--:|--:|--:|--:|"]
     by_rule: dict[tuple[int, str], list[FindingRecord]] = {}
     for finding in found:
         by_rule.setdefault((LEVELS.index(finding.level), finding.rule), []).append(finding)
     for (level, rule), some in sorted(by_rule.items(), key=lambda i: (i[0][0], -len(i[1]), i[0])):
         files = len({finding.path for finding in some})
-        fixable = sum(bool(finding.fixes) for finding in some)
-        rows.append(f"| `{rule}` | {LEVELS[level]} | {len(some):,} | {files:,} | {fixable:,} |")
+        safe, to_review = fix_counts(some)
+        counts = f"{len(some):,} | {files:,} | {safe:,} | {to_review:,}"
+        rows.append(f"| `{rule}` | {LEVELS[level]} | {counts} |")
     return "\n".join(rows) + "\n"
 
 

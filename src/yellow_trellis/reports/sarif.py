@@ -98,15 +98,25 @@ def _result(finding: FindingRecord, ranks: dict[str, int], seen: dict[str, int])
     if finding.rule in ranks:
         item["ruleIndex"] = ranks[finding.rule]
     if finding.mark is not None:
-        identity = f"{report_path(finding.path)} {finding.rule} {finding.mark[:3]}"
-        mark = hashlib.sha256(identity.encode("utf-8", "surrogatepass")).hexdigest()[:32]
-        seen[mark] = number = seen.get(mark, 0) + 1
-        item["partialFingerprints"] = {"trellisFinding/v1": f"{mark}:{number}"}
+        anywhere = f"{finding.rule} {finding.mark[:3]}"
+        in_file = _numbered(f"{report_path(finding.path)} {anywhere}", seen)
+        item["partialFingerprints"] = {
+            "trellisFinding/v1": in_file,
+            "trellisFindingInAnyFile/v1": _numbered(anywhere, seen),
+            "primaryLocationLineHash": in_file,  # hosted services match by this one
+        }
     if finding.edits:
         item["fixes"] = [_fix(finding)]
     elif finding.unfixed:
         item["properties"] = {"noFixBecause": finding.unfixed}
     return item
+
+
+def _numbered(identity: str, seen: dict[str, int]) -> str:
+    """Return a fingerprint, with a number among the findings that have the same."""
+    mark = hashlib.sha256(identity.encode("utf-8", "surrogatepass")).hexdigest()[:32]
+    seen[mark] = number = seen.get(mark, 0) + 1
+    return f"{mark}:{number}"
 
 
 def _location(finding: FindingRecord) -> Item:

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
     from yellow_trellis import plans
     from yellow_trellis.findings.finding import Level
+    from yellow_trellis.fixes import Safety
     from yellow_trellis.plans import Conflict
     from yellow_trellis.project.dependency_trace import Dependencies
     from yellow_trellis.rules import Fingerprint
@@ -28,7 +29,7 @@ COLUMNS = (
     *("rule", "level", "path", "line", "column", "end_line", "end_column", "message"),
     *("code", "fixes", "safety"),
 )
-"""The columns of a data frame of findings; `safety` is that of the first fix, empty without one."""
+"""The columns of a data frame of findings; `safety` is ``safe``, ``review`` or empty."""
 
 _SHOWN = ("rule", "level", "place", "message")
 
@@ -62,6 +63,18 @@ class FindingRecord(NamedTuple):
     def _repr_html_(self) -> str:
         return table(_SHOWN, [_cells(self)])
 
+    @property
+    def safety(self) -> Safety | None:
+        """``safe`` with a safe fix, ``review`` with none but fixes to review, None without one."""
+        if not self.fixes:
+            return None
+        return "safe" if any(safety == "safe" for _, safety in self.fixes) else "review"
+
+    @property
+    def identity(self) -> tuple[str, Place, Place, str]:
+        """The values that tell it from the other findings of its file."""
+        return self.rule, self.start, self.end, self.message
+
     @classmethod
     def of(
         cls,
@@ -91,10 +104,9 @@ class FindingRecord(NamedTuple):
 
 def row_of(finding: FindingRecord) -> tuple[object, ...]:
     """Return the values of `COLUMNS` for a finding."""
-    safety = finding.fixes[0][1] if finding.fixes else ""
     return (
         *(finding.rule, finding.level, finding.path, *finding.start, *finding.end),
-        *(finding.message, finding.line, len(finding.fixes), safety),
+        *(finding.message, finding.line, len(finding.fixes), finding.safety or ""),
     )
 
 
@@ -137,6 +149,24 @@ class FileReport(NamedTuple):
     def is_partial(self) -> bool:
         """Return whether more is missing in it than what does not parse."""
         return any(problem.place is None for problem in self.problems)
+
+    def detailed(self, other: FileReport | None) -> FileReport:
+        """Return the report with what another one, of the same bytes, tells of its fixes.
+
+        Where that one does not have a finding, it is said why its fix was not tried.
+        """
+        same = other is not None and other.digest == self.digest
+        known = {item.identity: item for item in other.findings} if other and same else {}
+        problems = other.problems if other is not None else ()
+        reason = problems[0].reason if problems else "the file changed meanwhile"
+        findings = tuple(
+            known.get(item.identity)
+            or item._replace(unfixed=f"not tried: {reason}" if item.fixes else "")
+            for item in self.findings
+        )
+        return self._replace(
+            findings=findings, suppressed=other.suppressed if other and same else ()
+        )
 
     @classmethod
     def failed(cls, path: str, reason: str, size: int = 0) -> FileReport:

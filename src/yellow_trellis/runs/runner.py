@@ -113,7 +113,7 @@ def run(
         folder=os.getcwd(),
     )
     if file_filter.lines and file_filter.base is not None:
-        task = task._replace(changed_from=_earlier(files, file_filter.base, root))
+        task = task._replace(changed_from=_earlier(files, file_filter, root))
     inspection = _Inspection(task, executor, _asking(ask) if ask is not None else None)
     store = None
     many = len(paths) > _FEW or any(map(os.path.isdir, paths))
@@ -304,15 +304,13 @@ def _asking(ask: Ask) -> Asking:
 
 
 def _earlier(
-    files: list[SourceFile], revision: str, root: Path
+    files: list[SourceFile], file_filter: FileFilter, root: Path
 ) -> tuple[tuple[str, bytes | None], ...]:
-    """Return by path what the files held at a revision; None where they were not there."""
-    from yellow_trellis.project.git import Repository
+    """Return by path what the files held where changes are counted from; None for new ones."""
+    from yellow_trellis.project.earlier_files import earlier_files
 
-    repository = Repository(root)
-    return tuple(
-        (file.path, repository.text(revision, os.path.realpath(file.path))) for file in files
-    )
+    earlier = earlier_files(root, file_filter)
+    return tuple((f.path, earlier.text(f.path)) for f in files) if earlier is not None else ()
 
 
 def _has_any(report: FileReport, rules: Mapping[str, str]) -> bool:
