@@ -132,6 +132,105 @@ def test_a_hook_that_is_there_stays_and_goes_first(folder: Path, ytr: Callable[.
         assert told.status == 2 and "from the configuration" in told.err
 
 
+def test_without_rules_a_commit_passes_with_a_note(tmp_path: Path, ytr, home: Path) -> None:
+    git(tmp_path, "init", "-q")
+    (tmp_path / "a.py").write_text("f(1)\n")
+    git(tmp_path, "add", ".")
+    told = ytr("hook", "run")
+    assert told.status == 0 and "No rules are configured here" in told.err
+
+
+def test_a_merge_that_git_makes_by_itself_is_looked_at(
+    folder: Path, ytr: Callable[..., Answer]
+) -> None:
+    git(folder, "switch", "-qc", "depot")
+    (folder / "a.py").write_text("f(1)\n")
+    git(folder, "add", ".")
+    git(folder, "commit", "-qm", "two")
+    git(folder, "switch", "-q", "main")
+    (folder / "b.py").write_text("g(1)\n")
+    git(folder, "add", ".")
+    git(folder, "commit", "-qm", "three")
+    ytr("hook", "install")
+    told = git(folder, "merge", "depot", fails=True)
+    assert "a.py:1:1" in told and "The merge is stopped" in told
+    git(folder, "merge", "--abort")
+    assert not (folder / "a.py").exists()
+    ytr("hook", "install", "--fix")
+    assert "The merge is stopped" in git(folder, "merge", "depot", fails=True)
+    assert "git has settled" in ytr("hook", "run", "pre-merge-commit", "--fix").err
+    told = git(folder, "commit", "-m", "merged", "--no-edit")  # it is an ordinary commit now
+    assert "Fixed 1 file" in told and git(folder, "show", "HEAD:a.py") == "g(1)\n"
+    assert git(folder, "status", "--porcelain", "-uno") == ""
+    assert "Removed" in ytr("hook", "remove").out
+    assert [line.split()[-2:] for line in ytr("hook", "show").out.splitlines()] == [
+        ["not", "installed"]
+    ] * 3
+
+
+@pytest.mark.parametrize("option", ["--new-only", "--changed-lines"])
+@pytest.mark.parametrize("fix", [(), ("--fix",)])
+def test_what_was_there_before_stops_no_commit(
+    folder: Path, ytr: Callable[..., Answer], option: str, fix: tuple[str, ...]
+) -> None:
+    file = folder / "a.py"
+    rest = "y = 1\nz = 1\n" * 9
+    file.write_text(f"f(1)\nx = 1\n{rest}")
+    git(folder, "add", ".")
+    git(folder, "commit", "-qm", "two")
+    ytr("hook", "install", option, *fix)
+    git(folder, "mv", "a.py", "b.py")
+    file = folder / "b.py"
+    file.write_text(f"f(1)\nx = 2\n{rest}")
+    git(folder, "add", ".")
+    git(folder, "commit", "-qm", "three")
+    assert git(folder, "show", "HEAD:b.py") == f"f(1)\nx = 2\n{rest}"
+    file.write_text(f"f(1)\nx = 2\nf(3)\n{rest}")
+    told = git(folder, "commit", "-qam", "four", fails=not fix)
+    assert fix or ("b.py:3:1" in told and "b.py:1:1" not in told)
+    if fix:
+        assert git(folder, "show", "HEAD:b.py") == f"f(1)\nx = 2\ng(3)\n{rest}"
+    refused = ytr("hook", "install", "pre-push", option)
+    assert refused.status == 2 and "pre-commit" in refused.err
+
+
+@pytest.mark.parametrize("is_shared", [False, True])
+def test_a_shared_folder_of_hooks_is_told_before_anything_is_written(
+    folder: Path, ytr: Callable[..., Answer], tmp_path_factory, is_shared: bool
+) -> None:
+    hooks = tmp_path_factory.mktemp("hooks") if is_shared else folder / "hooks"
+    git(folder, "config", "core.hooksPath", str(hooks))
+    told = ytr("hook", "install")
+    assert told.status == 2 and str(hooks) in told.err and "--in-hooks-path" in told.err
+    assert not (hooks / "pre-commit").exists()
+    assert ytr("hook", "install", "--in-hooks-path").status == 0
+    assert (hooks / "pre-commit").is_file()
+    git(folder, "config", "core.hooksPath", ".git/hooks")
+    assert ytr("hook", "install").status == 0
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_lines_of_other_people_stay(folder: Path, ytr: Callable[..., Answer], seed: int) -> None:
+    """Law: installing again and removing keep each line that is not ours, in its order."""
+    chance = random.Random(seed)
+    ytr("hook", "install")
+    file = folder / ".git/hooks/pre-commit"
+    lines = file.read_text("utf-8").splitlines()
+    added = [f"echo line {number} >> said.txt" for number in range(chance.randint(1, 5))]
+    for line, at in zip(added, sorted(chance.sample(range(1, len(lines) + 1), len(added)))):
+        lines.insert(at + added.index(line), line)
+    file.write_text("".join(f"{line}\n" for line in lines), "utf-8")
+    for words in (("install", "--fix"), ("install", "--new-only"), ("remove",)):
+        assert ytr("hook", *words).status == 0
+        text = file.read_text("utf-8")
+        assert [line for line in text.splitlines() if line in added] == added
+    assert "ytr" not in text
+    (folder / "a.py").write_text("g(1)\n")
+    git(folder, "add", ".")
+    git(folder, "commit", "-qm", "two")
+    assert (folder / "said.txt").read_text("utf-8").count("line") == len(added)
+
+
 def test_a_push_is_stopped_by_what_it_brings(folder: Path, ytr: Callable[..., Answer]) -> None:
     ytr("hook", "install", "pre-push")
     git(folder.parent, "init", "-q", "--bare", "far.git") if not (folder.parent / "far.git").exists() else None

@@ -3,22 +3,32 @@
 from __future__ import annotations
 
 import os
-import shlex
 import sys
 from collections.abc import Iterable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from yellow_trellis.cli.arguments import Takes, UsageError, flag, option
 from yellow_trellis.cli.console import ASK, DIM, GOOD, console, counted, notes
 from yellow_trellis.cli.console import shown_path, tell_problems
 from yellow_trellis.cli.exit_codes import FOUND, UNHANDLED
 from yellow_trellis.cli.gate_options import HELD, GateOptions, OwnFile, gate_here
+from yellow_trellis.cli.hook_files import (
+    HOOKS,
+    PRE_COMMIT,
+    PRE_MERGE,
+    PRE_PUSH,
+    HookFile,
+    foreign_folder,
+    hook_file,
+)
 from yellow_trellis.cli.options import RULES, RuleChoice, LookOptions, settings_here
 from yellow_trellis.cli.output import styled
 from yellow_trellis.cli.reworking import rework_shown
 from yellow_trellis.cli.survey_view import show_survey
 from yellow_trellis.cli.surveying import survey_report
 from yellow_trellis.project.file_language import language_at
+from yellow_trellis.project.file_options import FileFilter
 from yellow_trellis.project.git import RevisionError, Repository
 from yellow_trellis.project.staging import (
     StagedFile,
@@ -30,14 +40,11 @@ from yellow_trellis.runs.configured import configured_filter
 from yellow_trellis.runs.rule_source import RulesSpec
 from yellow_trellis.runs.run_options import RunOptions
 
-ACTIONS = ("install", "remove", "show", "run")
-HOOKS = ("pre-commit", "pre-push")
-MARK = "# Written by `ytr hook install`; `ytr hook remove` takes it out."
-KEPT = ".before-ytr"
-"""What is put behind the name of a hook that was there before."""
+if TYPE_CHECKING:
+    from yellow_trellis.reports.baseline import Compared
+    from yellow_trellis.reports.survey_report import SurveyReport
 
-_APART = "-P" if sys.version_info >= (3, 11) else "-I"
-"""The option of Python that keeps the current folder from what is imported."""
+ACTIONS = ("install", "remove", "show", "run")
 
 _NOTHING = "0" * 40
 """What git says for a revision that is not there."""
@@ -50,133 +57,145 @@ TAKES: Takes = (
         metavar="HOOK",
         nargs="?",
         choices=HOOKS,
-        default=HOOKS[0],
+        default=PRE_COMMIT,
         help=f"One of {', '.join(HOOKS)}.",
     ),
     flag("--fix", help="Before a commit, apply the safe fixes to what is staged."),
+    flag("--new-only", help="Before a commit, count only findings that were not there before."),
+    flag("--changed-lines", help="Before a commit, take only the lines that it changes."),
+    flag(
+        "--in-hooks-path",
+        help="Install where core.hooksPath of git points, though others may share that folder.",
+    ),
     RULES,
     HELD,
 )
 
 
 def command(
-    action: str, hook: str, fix: bool, choice: RuleChoice, gate_options: GateOptions
+    action: str,
+    hook: str,
+    fix: bool,
+    new_only: bool,
+    changed_lines: bool,
+    in_hooks_path: bool,
+    choice: RuleChoice,
+    gate_options: GateOptions,
 ) -> None:
     """Install, remove, show or run a hook of git that looks at what is committed or pushed.
 
     It looks at staged or committed text, not at the working tree. With `--fix` the safe fixes go
     into the commit and the working tree, and lines that are not staged stay so; where that cannot
     be, nothing is fixed and it is said why. A hook that is there already is kept and runs first.
+    `pre-commit` goes for merges too, for which git has another hook; these are not fixed.
     """
     repository = Repository(Path.cwd())
+    asked = {"--fix": fix, "--new-only": new_only, "--changed-lines": changed_lines}
+    options = tuple(name for name, is_asked in asked.items() if is_asked)
+    if options and hook == PRE_PUSH:
+        raise UsageError(f"{options[0]} is for pre-commit: what is pushed is committed already")
+    if fix and hook == PRE_MERGE:
+        raise UsageError("--fix is for pre-commit: git has settled by now what a merge holds")
     if action == "run":
-        _run(repository, hook, fix, choice, gate_options)
+        if not (choice.rule_paths or settings_here().rules):
+            notes().print("No rules are configured here: nothing is looked at.")
+            return
+        _run(repository, hook, fix, new_only, changed_lines, choice, gate_options)
         return
     if choice != RuleChoice() or gate_options != gate_here():
         raise UsageError(
             "an installed hook takes rules and levels from the configuration: options for them go "
             "with `ytr hook run`"
         )
-    if fix and hook != "pre-commit":
-        raise UsageError("--fix is for pre-commit: what is pushed is committed already")
-    file = _file(repository, hook)
+    hooks = (PRE_COMMIT, PRE_MERGE) if hook == PRE_COMMIT else (hook,)
+    files = [hook_file(repository, name) for name in hooks]
     if action == "install":
-        _install(file, hook, fix)
+        if not in_hooks_path and (folder := foreign_folder(repository)):
+            raise UsageError(
+                f"hooks of this repository are in {folder}; others may share that folder: "
+                "--in-hooks-path installs there"
+            )
+        _install(files, options)
     elif action == "remove":
-        _remove(file)
+        _remove(files)
     else:
         _show(repository)
 
 
-# ------------------------------------------------------------------ files of hooks
-
-
-def _file(repository: Repository, hook: str) -> Path:
-    """Return the file of a hook, wherever the configuration of git has them."""
-    name = os.fsdecode(repository.ask("rev-parse", "--git-path", f"hooks/{hook}", hooks=True))
-    return repository.top / name.removesuffix("\n")
-
-
-def _is_ours(file: Path) -> bool:
-    return file.is_file() and MARK.encode() in file.read_bytes()
-
-
-def _install(file: Path, hook: str, fix: bool) -> None:
-    original = file.with_name(file.name + KEPT)
-    if file.exists() and not _is_ours(file):
-        if original.exists():
-            raise UsageError(f"{original}: it is in the way: move it first")
-        file.rename(original)
-    file.parent.mkdir(parents=True, exist_ok=True)
-    file.write_text(_script(hook, fix), "utf-8")
-    file.chmod(0o755)
+def _install(files: list[HookFile], options: tuple[str, ...]) -> None:
     out = console()
-    out.print(styled((f"Installed {hook}", GOOD), f": {shown_path(str(file))}"))
-    if original.exists():
-        out.print(f"The hook that was there runs first: {shown_path(str(original))}.")
+    for file in [file.checked() for file in files]:
+        own = [name for name in options if name != "--fix" or file.hook == PRE_COMMIT]
+        file.install(own)
+        path = shown_path(str(file.path))
+        out.print(styled((f"Installed {file.hook}", GOOD), f": {path}"))
+        if file.original.exists():
+            original = shown_path(str(file.original))
+            out.print(f"The hook that was there runs first: {original}.")
     if not settings_here().rules:
         out.print("No rules are configured here yet: `ytr init` does that.")
 
 
-def _script(hook: str, fix: bool) -> str:
-    """Return what git runs: the hook that was there, then ours.
-
-    git describes a push on standard input, which both get.
-    Python runs us apart from the folder that the hook runs in, whose files are not to be imported.
-    """
-    words = f"hook run {hook}" + (" --fix" if fix else "")
-    is_told = hook == "pre-push"
-    lines = [
-        "#!/bin/sh",
-        MARK,
-        f"python={shlex.quote(sys.executable)}",
-        f'[ -x "$python" ] && ytr() {{ "$python" {_APART} -m yellow_trellis "$@"; }}',
-        f'before="$0{KEPT}"',
-        *(["said=$(cat)", "tell() { printf '%s\\n' \"$said\"; }"] if is_told else []),
-        f'[ ! -x "$before" ] || {"tell | " if is_told else ""}"$before" "$@" || exit $?',
-        f'{"tell | " if is_told else ""}ytr {words}',
-    ]
-    return "".join(f"{line}\n" for line in lines)
-
-
-def _remove(file: Path) -> None:
-    if not _is_ours(file):
-        raise UsageError(f"{shown_path(str(file))}: there is no hook of ours")
-    file.unlink()
-    original = file.with_name(file.name + KEPT)
-    if original.exists():
-        original.rename(file)
-        console().print(f"Removed; the hook that was there is back: {shown_path(str(file))}.")
-    else:
-        console().print(f"Removed {shown_path(str(file))}.")
+def _remove(files: list[HookFile]) -> None:
+    first, *others = files
+    for file in [first, *(file for file in others if file.is_ours)]:
+        path = shown_path(str(file.path))
+        if file.remove():
+            console().print(f"Removed; lines that are not ours stay: {path}.")
+        elif file.path.exists():
+            console().print(f"Removed; the hook that was there is back: {path}.")
+        else:
+            console().print(f"Removed {path}.")
 
 
 def _show(repository: Repository) -> None:
     out = console()
     for hook in HOOKS:
-        file = _file(repository, hook)
-        if _is_ours(file):
-            fixes = ", applies safe fixes" if "--fix" in file.read_text("utf-8") else ""
-            before = file.with_name(file.name + KEPT).exists()
-            text = f"installed{fixes}" + (", behind the hook that was there" if before else "")
+        file = hook_file(repository, hook)
+        if file.is_ours:
+            parts = [text for option, text in _TOLD.items() if option in file.call.split()]
+            text = ", ".join(["installed", *parts])
+            text += ", behind the hook that was there" if file.original.exists() else ""
         else:
-            text = "another hook is there" if file.exists() else "not installed"
-        out.print(f"{hook:<11} {text}")
+            text = "another hook is there" if file.path.exists() else "not installed"
+        out.print(f"{hook:<16} {text}")
+
+
+_TOLD = {
+    "--fix": "applies safe fixes",
+    "--new-only": "counts new findings",
+    "--changed-lines": "takes changed lines",
+}
 
 
 # ------------------------------------------------------------------ what a hook does
 
 
 def _run(
-    repository: Repository, hook: str, fix: bool, choice: RuleChoice, gate_options: GateOptions
+    repository: Repository,
+    hook: str,
+    fix: bool,
+    new_only: bool,
+    changed_lines: bool,
+    choice: RuleChoice,
+    gate_options: GateOptions,
 ) -> None:
     spec = choice.spec()
-    files = _staged(repository) if hook == "pre-commit" else _pushed(repository)
+    files = _pushed(repository) if hook == PRE_PUSH else _staged(repository)
+
+    def survey() -> SurveyReport:
+        look = _look(files, since=new_only or changed_lines, lines=changed_lines)
+        return survey_report(
+            _names(files), spec, look, gate_options, (), new_only=new_only, whole=False
+        )
+
     if fix and files:
-        files = _fixed(repository, spec, files, gate_options.baseline)
+        look = _look(files, since=changed_lines, lines=changed_lines)
+        earlier = survey().done.compared if new_only else None
+        files = _fixed(repository, spec, files, look, gate_options.baseline, earlier)
     if not files:
         return
-    report = survey_report(_names(files), spec, _look(files), gate_options, (), whole=False)
+    report = survey()
     done, result = report.done, report.done.run
     if done.new or result.problems:
         show_survey(console(), report, everything=False, governing=None)
@@ -184,7 +203,7 @@ def _run(
     if result.unhandled:
         sys.exit(UNHANDLED)
     if done.fails:
-        action = "commit" if hook == "pre-commit" else "push"
+        action = {PRE_COMMIT: "commit", PRE_MERGE: "merge", PRE_PUSH: "push"}[hook]
         text = f"The {action} is stopped; `git {action} --no-verify` goes on."
         notes().print(styled(text, style=ASK))
         sys.exit(FOUND)
@@ -212,23 +231,35 @@ def _names(files: list[StagedFile]) -> tuple[str, ...]:
     return tuple(os.path.relpath(file.path) for file in files)
 
 
-def _look(files: list[StagedFile]) -> LookOptions:
+def _look(files: list[StagedFile], *, since: bool = False, lines: bool = False) -> LookOptions:
     """Return options of a run that takes texts of git where the working tree has others.
 
-    What the code base has on the disk is known from earlier runs: a small commit saves most by it.
+    Arguments: with `since` it knows what was there before the commit; with `lines` only changed
+    lines count. What the code base has on the disk is known from earlier runs: a small commit saves
+    most by it.
     """
-    options = RunOptions(file_filter=configured_filter(settings_here()), cache=True)
+    file_filter = configured_filter(settings_here(), FileFilter(staged=since, lines=lines))
+    options = RunOptions(file_filter=file_filter, cache=True)
     return LookOptions(options, texts=unlike_disk(files))
 
 
 def _fixed(
-    repository: Repository, spec: RulesSpec, files: list[StagedFile], baseline: OwnFile | None
+    repository: Repository,
+    spec: RulesSpec,
+    files: list[StagedFile],
+    look: LookOptions,
+    baseline: OwnFile | None,
+    earlier: Compared | None,
 ) -> list[StagedFile]:
-    """Apply the safe fixes to what is staged, and return what is staged then."""
+    """Apply the safe fixes to what is staged, and return what is staged then.
+
+    Arguments: findings that `earlier` knows are left, or those that `baseline` accepts.
+    """
     from yellow_trellis.runs.staged_fixes import NotStagedError, fix_staged
 
-    look = _look(files)
-    done, _ = rework_shown(_names(files), spec, look, baseline=baseline)
+    done, _ = rework_shown(
+        _names(files), spec, look, baseline=baseline, compared=earlier
+    )
     try:
         paths = fix_staged(repository, files, done)
     except NotStagedError as error:
