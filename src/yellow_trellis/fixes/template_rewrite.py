@@ -494,6 +494,5 @@ def _bare(nodes: tuple[Node, ...]) -> tuple[Node, ...]:
     return (nodes[0].bare,) if len(nodes) == 1 else nodes
 
 
-
 def _is_word(sign: str) -> bool:
     return sign[:1].isalnum() or sign[:1] == "_"

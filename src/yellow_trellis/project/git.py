@@ -45,19 +45,17 @@ class Repository:
         Errors: `RevisionError`, for a revision that is not there, and where no such commit is.
         """
         revision, dots, tip = revision.partition("...")
-        self._checked(revision)
-        if dots and tip:
-            self._checked(tip)
-            if self._commit(tip) != self.head():
-                raise RevisionError(
-                    f"{tip}: it is not what is checked out, and files are looked at as they are "
-                    f"in the working tree: `git switch {tip}` first"
-                )
+        commit = self._checked(revision)
+        if dots and tip and self._checked(tip) != self.head():
+            raise RevisionError(
+                f"{tip}: it is not what is checked out, and files are looked at as they are "
+                f"in the working tree: `git switch {tip}` first"
+            )
         try:
-            return self._git("merge-base", revision, "HEAD").decode().strip()
+            return self._git("merge-base", commit, "HEAD").decode().strip()
         except RevisionError:
             reason = f"{revision} and what is checked out have no commit in common"
-            if self._git("rev-parse", "--is-shallow-repository").strip() == b"true":
+            if self._is_shallow():
                 reason += " in this shallow clone: `git fetch --unshallow` brings the rest"
             raise RevisionError(reason) from None
 
@@ -171,14 +169,18 @@ class Repository:
             return ""
         return os.fsdecode(message.removesuffix(b"\n"))
 
-    def _checked(self, revision: str) -> None:
+    def _is_shallow(self) -> bool:
+        return self._git("rev-parse", "--is-shallow-repository").strip() == b"true"
+
+    def _checked(self, revision: str) -> str:
+        """Return the commit that a revision names. Errors: `RevisionError`."""
         if not revision or revision.startswith("-"):
             raise RevisionError(f"{revision!r} is no revision")
         try:
-            self._commit(revision)
+            return self._commit(revision)
         except RevisionError:
             hint = "name a branch, a tag or a commit, for instance `main`"
-            if self._git("rev-parse", "--is-shallow-repository").strip() == b"true":
+            if self._is_shallow():
                 refs = "+refs/heads/*:refs/remotes/origin/*"
                 hint = (
                     f"this clone is shallow: `git fetch --unshallow origin '{refs}'` brings all "
